@@ -1,0 +1,15 @@
+import type { InkFacts } from '../raster/ink.js';
+
+/** What is known of an artwork file once it is in. */
+export interface AssetFacts extends InkFacts {
+  /** Pixels of a raster picture; for vector art its natural size at 96 px an inch, which limits nothing. */
+  readonly width: number;
+  readonly height: number;
+  readonly vector: boolean;
+  /** DPI the file claims for itself, or null. It does not limit printing; effective DPI does. */
+  readonly dpi: number | null;
+  readonly hasAlpha: boolean;
+  readonly format: string;
+  /** What was done to bring it to 8-bit sRGB, as sentences. */
+  readonly conversions: readonly string[];
+}

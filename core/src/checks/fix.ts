@@ -1,0 +1,62 @@
+import type { DesignDocument, Target } from '../design/design.js';
+import { changeTarget, moveOnCanvas, placeLayer, type Edit } from '../design/edits.js';
+import { boundsOfPlace } from '../design/place.js';
+import { artOnCanvas, layoutTarget } from '../design/target.js';
+import { mapBox, type Box } from '../design/affine.js';
+import { demandedCanvas } from '../requirement/canvas.js';
+import type { Requirement } from '../requirement/requirement.js';
+import type { Finding } from './findings.js';
+
+/** The edit that mends a finding, or null when it has no fix. */
+export function fixEdit(finding: Finding, design: DesignDocument, target: Target, requirement: Requirement): Edit | null {
+  const { fix } = finding;
+  if (!fix) return null;
+  const layout = layoutTarget(design, target, requirement);
+  const visible = design.layers.filter((layer) => !layer.hidden).map((layer) => layer.id);
+  switch (fix.kind) {
+    case 'demanded-canvas': return changeTarget(target.requirementId, { canvas: undefined });
+    case 'demanded-dpi': {
+      const { widthPx, heightPx } = layout.canvas;
+      const demanded = demandedCanvas(requirement);
+      const same = widthPx === demanded.widthPx && heightPx === demanded.heightPx;
+      return changeTarget(target.requirementId, { canvas: same ? undefined : { widthPx, heightPx, dpi: requirement.dpi } });
+    }
+    case 'garment': return changeTarget(target.requirementId, { garment: fix.hex });
+    case 'own-pixels': {
+      const layer = design.layers.find((one) => one.id === fix.layerId);
+      if (!layer) return null;
+      // The top edge stays where it is, so that a chest print does not sink.
+      const top = layer.place.y - layer.place.height / 2;
+      return placeLayer(fix.layerId, { width: fix.width, height: fix.height, y: top + fix.height / 2 });
+    }
+    case 'centre': {
+      const art = artOnCanvas(design, layout);
+      return art && moveOnCanvas(visible, target, requirement, centredIn(art, layout.safe));
+    }
+    case 'move-inside': {
+      const layer = design.layers.find((one) => one.id === finding.layerId);
+      if (!layer) return null;
+      const box = mapBox(layout.toCanvas, boundsOfPlace(layer.place));
+      return moveOnCanvas([layer.id], target, requirement, insideOf(box, layout.safe));
+    }
+  }
+}
+
+function shrinkTo(box: Box, frame: Box): Box {
+  const factor = Math.min(1, frame.width / box.width, frame.height / box.height);
+  return { ...box, width: box.width * factor, height: box.height * factor };
+}
+
+/** A box shrunk to a frame when it is larger, in its middle. */
+export function centredIn(box: Box, frame: Box): Box {
+  const { width, height } = shrinkTo(box, frame);
+  return { x: frame.x + (frame.width - width) / 2, y: frame.y + (frame.height - height) / 2, width, height };
+}
+
+/** A box moved by the least way into a frame, shrunk first when it is larger. */
+export function insideOf(box: Box, frame: Box): Box {
+  const { width, height } = shrinkTo(box, frame);
+  const x = Math.min(Math.max(box.x, frame.x), frame.x + frame.width - width);
+  const y = Math.min(Math.max(box.y, frame.y), frame.y + frame.height - height);
+  return { x, y, width, height };
+}

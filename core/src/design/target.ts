@@ -1,0 +1,93 @@
+import { targetCanvas, type Canvas } from '../requirement/canvas.js';
+import type { Requirement } from '../requirement/requirement.js';
+import { compose, mapBox, scale, translate, type Affine, type Box } from './affine.js';
+import type { DesignDocument, Layer, Target } from './design.js';
+import { boundsOfLayers, unitToField } from './place.js';
+import { MM_PER_INCH } from '../units/length.js';
+
+export type PlacementRule = 'same-size' | 'fit' | 'cover';
+export type Anchor = 'top' | 'centre' | 'bottom';
+
+export const PLACEMENT_RULES: readonly PlacementRule[] = ['same-size', 'fit', 'cover'];
+export const ANCHORS: readonly Anchor[] = ['top', 'centre', 'bottom'];
+
+/** How the print field is laid on a target's canvas. */
+export interface TargetPlacement {
+  /** `same-size` keeps real millimetres, `fit` shows the whole field, `cover` leaves no edge of the canvas bare. */
+  readonly rule: PlacementRule;
+  /** Which edge of field and canvas lie on each other; both are centred left to right. */
+  readonly anchor: Anchor;
+  /** Extra enlargement on top of the rule, about the anchor. 1 is none. */
+  readonly scale: number;
+  /** Extra shift in mm on the canvas, to the right and down. */
+  readonly offsetX: number;
+  readonly offsetY: number;
+}
+
+export const SAME_SIZE_TOP: TargetPlacement = { rule: 'same-size', anchor: 'top', scale: 1, offsetX: 0, offsetY: 0 };
+
+export function placementOf(target: Target, requirement: Requirement): TargetPlacement {
+  return target.placement ?? requirement.placement;
+}
+
+/** Enlargement of the field on a canvas: 1 means that printed sizes are the field's own. */
+export function fieldScale(field: DesignDocument['field'], canvas: Pick<Canvas, 'widthMm' | 'heightMm'>, placement: TargetPlacement): number {
+  const ratios = [canvas.widthMm / field.width, canvas.heightMm / field.height];
+  const base = placement.rule === 'same-size' ? 1 : placement.rule === 'fit' ? Math.min(...ratios) : Math.max(...ratios);
+  return base * placement.scale;
+}
+
+/** Map from the print field to the canvas, both in mm from their top left corner. */
+export function fieldToCanvas(field: DesignDocument['field'], canvas: Pick<Canvas, 'widthMm' | 'heightMm'>, placement: TargetPlacement): Affine {
+  const factor = fieldScale(field, canvas, placement);
+  const down = { top: 0, centre: 0.5, bottom: 1 }[placement.anchor];
+  return compose(
+    translate(canvas.widthMm / 2 + placement.offsetX, canvas.heightMm * down + placement.offsetY),
+    scale(factor), translate(-field.width / 2, -field.height * down),
+  );
+}
+
+/** Everything a drawing of a target needs, in one place. */
+export interface TargetLayout {
+  readonly canvas: Canvas;
+  readonly placement: TargetPlacement;
+  /** Print field to canvas, mm to mm. */
+  readonly toCanvas: Affine;
+  /** Enlargement of the field, 1 = printed at the field's own size. */
+  readonly factor: number;
+  /** Canvas mm inside the safe line. */
+  readonly safe: Box;
+}
+
+export function layoutTarget(design: Pick<DesignDocument, 'field'>, target: Target, requirement: Requirement): TargetLayout {
+  const canvas = targetCanvas(requirement, target.canvas);
+  const placement = placementOf(target, requirement);
+  const inset = Math.min(requirement.safeInsetMm, canvas.widthMm / 2, canvas.heightMm / 2);
+  return {
+    canvas, placement, toCanvas: fieldToCanvas(design.field, canvas, placement), factor: fieldScale(design.field, canvas, placement),
+    safe: { x: inset, y: inset, width: canvas.widthMm - 2 * inset, height: canvas.heightMm - 2 * inset },
+  };
+}
+
+/** A layer on a pixel grid: unit square of the picture to pixels. */
+export function layerToPixels(layer: Layer, toCanvas: Affine, dpi: number): Affine {
+  return compose(scale(dpi / MM_PER_INCH), toCanvas, unitToField(layer.place));
+}
+
+/** Box around the visible art on a target's canvas in mm, or null when nothing is visible. */
+export function artOnCanvas(design: DesignDocument, layout: TargetLayout): Box | null {
+  const bounds = boundsOfLayers(design.layers);
+  return bounds && mapBox(layout.toCanvas, bounds);
+}
+
+/** Dots per inch at which a raster picture's own pixels arrive on the canvas, of the weaker axis. */
+export function effectiveDpi(layer: Layer, pixels: { width: number; height: number }, factor: number): number {
+  const across = pixels.width / ((layer.place.width * factor) / MM_PER_INCH);
+  const down = pixels.height / ((layer.place.height * factor) / MM_PER_INCH);
+  return Math.min(across, down);
+}
+
+/** The target a seller is looking at, or the first. */
+export function targetFor(design: DesignDocument, requirementId: string | null): Target | undefined {
+  return design.targets.find((target) => target.requirementId === requirementId) ?? design.targets[0];
+}

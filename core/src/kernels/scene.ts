@@ -1,0 +1,208 @@
+// The scene compositor's hot loops. All light is linear, 0 to 1, in f32x4 lanes r, g, b, a.
+// Memory is a bump allocation made by the host; one instance holds one blank at one size.
+
+const ENCODE_STEPS: i32 = 16383;
+const MAX_LEVELS: i32 = 12;
+
+let top: usize = (__heap_base + 15) & ~15;
+
+/** Bytes of memory, 16-byte aligned. Never freed: a host drops the whole instance instead. */
+export function allocate(bytes: usize): usize {
+  const at = top;
+  top = (top + bytes + 15) & ~15;
+  const missing = <i32>((top + 0xffff) >>> 16) - memory.size();
+  if (missing > 0 && memory.grow(missing) < 0) unreachable();
+  return at;
+}
+
+const linearOfCode = allocate(256 * 4);
+const lightOfCode = allocate(256 * 4);
+const codeOfLinear = allocate(ENCODE_STEPS + 1);
+const behind = allocate(256 * 16);
+const levelAt = allocate(MAX_LEVELS * 4);
+const levelWidth = allocate(MAX_LEVELS * 4);
+const levelHeight = allocate(MAX_LEVELS * 4);
+let levels: i32 = 0;
+
+for (let code = 0; code < 256; code++) {
+  const encoded = <f64>code / 255.0;
+  const linear = encoded <= 0.04045 ? encoded / 12.92 : Math.pow((encoded + 0.055) / 1.055, 2.4);
+  store<f32>(linearOfCode + code * 4, <f32>linear);
+  store<f32>(lightOfCode + code * 4, <f32>(2.0 * encoded * encoded));
+}
+for (let step = 0; step <= ENCODE_STEPS; step++) {
+  const linear = <f64>step / <f64>ENCODE_STEPS;
+  const encoded = linear <= 0.0031308 ? linear * 12.92 : 1.055 * Math.pow(linear, 1.0 / 2.4) - 0.055;
+  store<u8>(codeOfLinear + step, <u8>(encoded * 255.0 + 0.5));
+}
+
+@inline function linear(code: u32): f32 { return load<f32>(linearOfCode + (code << 2)); }
+@inline function light(code: u32): f32 { return load<f32>(lightOfCode + (code << 2)); }
+@inline function lanes(r: f32, g: f32, b: f32): v128 {
+  return f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(f32x4.splat(0), 0, r), 1, g), 2, b);
+}
+
+/** Encodes linear light as an opaque 8-bit sRGB pixel. */
+@inline function storePixel(at: usize, value: v128): void {
+  const steps = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.min(f32x4.max(value, f32x4.splat(0)), f32x4.splat(1)), f32x4.splat(<f32>ENCODE_STEPS)), f32x4.splat(0.5)));
+  const r = <u32>load<u8>(codeOfLinear + i32x4.extract_lane(steps, 0));
+  const g = <u32>load<u8>(codeOfLinear + i32x4.extract_lane(steps, 1));
+  const b = <u32>load<u8>(codeOfLinear + i32x4.extract_lane(steps, 2));
+  store<u32>(at, r | (g << 8) | (b << 16) | 0xff000000);
+}
+
+/** The product laid over its backdrop: out = mix(behind, mix(photo, lit, mask / alpha), alpha). */
+@inline function compose(pixel: usize, photo: usize, mask: usize, shadow: usize, out: usize, lit: v128): void {
+  const shot = photo + (pixel << 2);
+  const alpha = <f32>load<u8>(shot, 3);
+  const covered = <f32>load<u8>(mask + pixel);
+  let body = lit;
+  if (covered < alpha) {
+    const own = lanes(linear(load<u8>(shot)), linear(load<u8>(shot, 1)), linear(load<u8>(shot, 2)));
+    body = f32x4.add(own, f32x4.mul(f32x4.sub(lit, own), f32x4.splat(covered / alpha)));
+  }
+  if (alpha < 255) {
+    const back = v128.load(behind + (<usize>load<u8>(shadow + pixel) << 4));
+    body = f32x4.add(back, f32x4.mul(f32x4.sub(body, back), f32x4.splat(alpha / 255)));
+  }
+  storePixel(out + (pixel << 2), body);
+}
+
+/** The share of gloss that takes the surface's hue. */
+@inline function tintOf(surface: v128, glossTint: f32): v128 {
+  const most = max(max(f32x4.extract_lane(surface, 0), f32x4.extract_lane(surface, 1)), max(f32x4.extract_lane(surface, 2), <f32>1e-5));
+  return f32x4.add(f32x4.splat(1 - glossTint), f32x4.mul(surface, f32x4.splat(glossTint / most)));
+}
+
+/** Draws the unprinted product in a colour on a backdrop. Colours are linear light. */
+export function renderProduct(
+  pixels: i32, photo: usize, mask: usize, shade: usize, shadow: usize, out: usize,
+  r: f32, g: f32, b: f32, backR: f32, backG: f32, backB: f32, albedo: f32, glossTint: f32, strength: f32,
+): void {
+  const back = lanes(backR, backG, backB);
+  for (let code = 0; code < 256; code++) {
+    v128.store(behind + (code << 4), f32x4.mul(back, f32x4.splat(1 - strength * <f32>code / 255)));
+  }
+  const garment = lanes(r, g, b);
+  const bounce = f32x4.div(f32x4.mul(garment, garment), f32x4.splat(albedo));
+  const tint = tintOf(garment, glossTint);
+  for (let pixel: usize = 0; pixel < <usize>pixels; pixel++) {
+    if (load<u8>(photo + (pixel << 2), 3) == 0) {
+      storePixel(out + (pixel << 2), v128.load(behind + (<usize>load<u8>(shadow + pixel) << 4)));
+      continue;
+    }
+    const s = shade + (pixel << 2);
+    let lit = f32x4.mul(garment, f32x4.splat(light(load<u8>(s))));
+    lit = f32x4.add(lit, f32x4.mul(bounce, f32x4.splat(light(load<u8>(s, 1)))));
+    lit = f32x4.add(lit, f32x4.mul(tint, f32x4.splat(light(load<u8>(s, 2)))));
+    compose(pixel, photo, mask, shadow, out, lit);
+  }
+}
+
+/**
+ * Turns 8-bit straight sRGB into 16-bit premultiplied linear light with mip levels down to a few pixels.
+ * `room` must hold 8 bytes × (4/3) of the pixels.
+ */
+export function buildTexture(source: usize, width: i32, height: i32, room: usize): void {
+  const pixels = <usize>(width * height);
+  for (let i: usize = 0; i < pixels; i++) {
+    const s = source + (i << 2);
+    const alpha = <f32>load<u8>(s, 3) * (65535.0 / 255.0);
+    const t = room + (i << 3);
+    if (alpha == 0) { store<u64>(t, 0); continue; }
+    store<u16>(t, <u16>(linear(load<u8>(s)) * alpha + 0.5));
+    store<u16>(t, <u16>(linear(load<u8>(s, 1)) * alpha + 0.5), 2);
+    store<u16>(t, <u16>(linear(load<u8>(s, 2)) * alpha + 0.5), 4);
+    store<u16>(t, <u16>alpha, 6);
+  }
+  let at = room;
+  let w = width;
+  let h = height;
+  levels = 0;
+  while (true) {
+    store<u32>(levelAt + (levels << 2), <u32>at);
+    store<i32>(levelWidth + (levels << 2), w);
+    store<i32>(levelHeight + (levels << 2), h);
+    levels++;
+    if (levels == MAX_LEVELS || w < 4 || h < 4) break;
+    const next = at + (<usize>(w * h) << 3);
+    halve(at, w, h, next);
+    at = next;
+    w >>= 1;
+    h >>= 1;
+  }
+}
+
+@inline function texel(at: usize): v128 { return f32x4.convert_i32x4_u(v128.load_ext<u16>(at)); }
+
+function halve(from: usize, w: i32, h: i32, to: usize): void {
+  const halfW = w >> 1;
+  const halfH = h >> 1;
+  const row = <usize>w << 3;
+  for (let y = 0; y < halfH; y++) {
+    for (let x = 0; x < halfW; x++) {
+      const s = from + <usize>(y * 2) * row + (<usize>(x * 2) << 3);
+      const sum = i32x4.add(i32x4.add(v128.load_ext<u16>(s), v128.load_ext<u16>(s, 8)), i32x4.add(v128.load_ext<u16>(s + row), v128.load_ext<u16>(s + row, 8)));
+      const mean = i32x4.shr_u(i32x4.add(sum, i32x4.splat(2)), 2);
+      v128.store64_lane(to + (<usize>(y * halfW + x) << 3), i16x8.narrow_i32x4_u(mean, mean), 0);
+    }
+  }
+}
+
+/** Bilinear sample of one level; x and y in texels of that level, edges repeat. */
+@inline function sample(level: i32, x: f32, y: f32): v128 {
+  const base = <usize>load<u32>(levelAt + (level << 2));
+  const w = load<i32>(levelWidth + (level << 2));
+  const h = load<i32>(levelHeight + (level << 2));
+  const left = floor(x - 0.5);
+  const up = floor(y - 0.5);
+  const fx = x - 0.5 - left;
+  const fy = y - 0.5 - up;
+  const x0 = <usize>min(max(<i32>left, 0), w - 1) << 3;
+  const x1 = <usize>min(max(<i32>left + 1, 0), w - 1) << 3;
+  const row0 = base + (<usize>(min(max(<i32>up, 0), h - 1) * w) << 3);
+  const row1 = base + (<usize>(min(max(<i32>up + 1, 0), h - 1) * w) << 3);
+  const a = texel(row0 + x0);
+  const c = texel(row1 + x0);
+  const upper = f32x4.add(a, f32x4.mul(f32x4.sub(texel(row0 + x1), a), f32x4.splat(fx)));
+  const lower = f32x4.add(c, f32x4.mul(f32x4.sub(texel(row1 + x1), c), f32x4.splat(fx)));
+  return f32x4.mul(f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), f32x4.splat(fy))), f32x4.splat(1.0 / 65535.0));
+}
+
+/**
+ * Prints the texture on the product, over every pixel of a print area. Where there is no ink, the bare product is copied.
+ * @param bare the product as renderProduct drew it
+ * @param detail 1/32 levels per pixel, from the print area's maps
+ */
+export function renderPrint(
+  count: i32, index: usize, u: usize, v: usize, coverage: usize, detail: usize,
+  photo: usize, mask: usize, shade: usize, shadow: usize, bare: usize, out: usize,
+  scaleU: f32, scaleV: f32, inkOpacity: f32,
+  r: f32, g: f32, b: f32, albedo: f32, glossTint: f32,
+): void {
+  const garment = lanes(r, g, b);
+  for (let i: usize = 0; i < <usize>count; i++) {
+    const pixel = <usize>load<u32>(index + (i << 2));
+    const x = <f32>load<u16>(u + (i << 1)) * (1.0 / 65535.0) * scaleU;
+    const y = <f32>load<u16>(v + (i << 1)) * (1.0 / 65535.0) * scaleV;
+    const blur = <f32>load<u8>(detail + i) * (1.0 / 32.0);
+    const level = min(<i32>blur, levels - 1);
+    const size = <f32>1.0 / <f32>(1 << level);
+    let ink = sample(level, x * size, y * size);
+    const between = blur - <f32>level;
+    if (between > 0.03 && level + 1 < levels) {
+      const coarser = sample(level + 1, x * size * 0.5, y * size * 0.5);
+      ink = f32x4.add(ink, f32x4.mul(f32x4.sub(coarser, ink), f32x4.splat(between)));
+    }
+    if (f32x4.extract_lane(ink, 3) == 0) {
+      store<u32>(out + (pixel << 2), load<u32>(bare + (pixel << 2)));
+      continue;
+    }
+    const share = <f32>load<u8>(coverage + i) * (1.0 / 255.0) * inkOpacity;
+    const surface = f32x4.add(f32x4.mul(garment, f32x4.splat(1 - f32x4.extract_lane(ink, 3) * share)), f32x4.mul(ink, f32x4.splat(share)));
+    const s = shade + (pixel << 2);
+    const fall = f32x4.add(f32x4.splat(light(load<u8>(s))), f32x4.mul(surface, f32x4.splat(light(load<u8>(s, 1)) / albedo)));
+    const lit = f32x4.add(f32x4.mul(surface, fall), f32x4.mul(tintOf(surface, glossTint), f32x4.splat(light(load<u8>(s, 2)))));
+    compose(pixel, photo, mask, shadow, out, lit);
+  }
+}

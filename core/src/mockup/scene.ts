@@ -1,0 +1,82 @@
+import { compose, scale } from '../design/affine.js';
+import type { DesignDocument, Scene } from '../design/design.js';
+import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../design/recipe.js';
+import { fieldToCanvas, layoutTarget } from '../design/target.js';
+import { SAME_SIZE_TOP } from '../design/target.js';
+import { makeCanvas, type Canvas } from '../requirement/canvas.js';
+import type { Requirement } from '../requirement/requirement.js';
+import { MM_PER_INCH } from '../units/length.js';
+import type { Affine, Box } from '../design/affine.js';
+import { canvasOnTexture, placeOnArea, type TextureGrid } from './area.js';
+import type { Blank, PrintArea } from './blank.js';
+
+/** The look of a scene that a blank starts with. */
+export function defaultScene(blank: Blank, requirementId: string | null): Scene {
+  return {
+    blankId: blank.id, areaId: blank.areas[0].id, requirementId, garment: blank.colourways[0].hex, backdrop: blank.backdrop,
+    inkOpacity: blank.category === 'Tops' ? 0.96 : 1, shadow: blank.shadowStrength,
+  };
+}
+
+export function areaOf(blank: Blank, areaId: string): PrintArea {
+  return blank.areas.find((area) => area.id === areaId) ?? blank.areas[0];
+}
+
+/** Where the art of a design lies on a blank: print field to print area in mm, through the target's canvas. */
+export interface ScenePlacement {
+  readonly canvas: Canvas;
+  readonly fieldToArea: Affine;
+  /** Size on the product relative to the print file; 1 is true. */
+  readonly factor: number;
+  /** Texture pixels the canvas covers; the rest is not printed. */
+  clip(grid: TextureGrid): Box;
+}
+
+/** A design without a matching requirement is laid as if its print field were the canvas. */
+export function placeScene(design: DesignDocument, blank: Blank, area: PrintArea, requirement: Requirement | null): ScenePlacement {
+  const target = requirement && (design.targets.find((one) => one.requirementId === requirement.id) ?? { requirementId: requirement.id });
+  const layout = target && requirement ? layoutTarget(design, target, requirement) : null;
+  const fieldCanvas = makeCanvas((design.field.width / MM_PER_INCH) * 300, (design.field.height / MM_PER_INCH) * 300, 300);
+  const canvas = layout?.canvas ?? fieldCanvas;
+  const toCanvas = layout?.toCanvas ?? fieldToCanvas(design.field, fieldCanvas, SAME_SIZE_TOP);
+  const placement = placeOnArea(blank, area, canvas);
+  return { canvas, fieldToArea: compose(placement.toArea, toCanvas), factor: placement.factor, clip: (grid) => canvasOnTexture(canvas, placement, grid) };
+}
+
+/** The requirement whose print file a blank shows: the chosen one, else the first of the design's targets made for that product. */
+export function requirementForBlank(design: DesignDocument, blank: Blank, requirements: readonly Requirement[], chosen: string | null): Requirement | null {
+  const own = design.targets.flatMap((target) => requirements.find((one) => one.id === target.requirementId) ?? []);
+  return own.find((one) => one.id === chosen) ?? own.find((one) => one.product === blank.product) ?? own[0] ?? null;
+}
+
+/** Everything that decides the bytes of a listing picture. */
+export interface PictureRecipe {
+  readonly kind: 'picture';
+  readonly engine: number;
+  readonly blankId: string;
+  readonly areaId: string;
+  readonly size: number;
+  readonly format: 'jpeg' | 'png';
+  readonly garment: string;
+  readonly backdrop: string;
+  readonly inkOpacity: number;
+  readonly shadow: number;
+  readonly texture: { readonly width: number; readonly height: number; readonly density: number; readonly clip: Box; readonly layers: readonly RecipeLayer[] };
+}
+
+/** Layers of a design on a print area's texture. */
+export function textureLayers(design: DesignDocument, placement: ScenePlacement, grid: TextureGrid, shaOf: (assetId: string) => string): RecipeLayer[] {
+  return recipeLayers(design, compose(scale(grid.density), placement.fieldToArea), MM_PER_INCH, shaOf);
+}
+
+export function pictureRecipe(
+  design: DesignDocument, scene: Scene, blank: Blank, requirement: Requirement | null, grid: TextureGrid,
+  output: { size: number; format: 'jpeg' | 'png' }, shaOf: (assetId: string) => string,
+): PictureRecipe {
+  const placement = placeScene(design, blank, areaOf(blank, scene.areaId), requirement);
+  return {
+    kind: 'picture', engine: ENGINE_VERSION, blankId: blank.id, areaId: scene.areaId, ...output, garment: scene.garment, backdrop: scene.backdrop,
+    inkOpacity: scene.inkOpacity, shadow: scene.shadow,
+    texture: { ...grid, clip: placement.clip(grid), layers: textureLayers(design, placement, grid, shaOf) },
+  };
+}

@@ -1,0 +1,75 @@
+import type { InkShare } from '../colour/legibility.js';
+import { hexOf } from '../colour/srgb.js';
+import type { Box } from '../design/affine.js';
+import type { Pixels } from './pixels.js';
+
+/** What the pixels of a picture say about how it will print. Measured once, on a reduced copy. */
+export interface InkFacts {
+  /** True when no pixel is transparent at all. */
+  readonly opaque: boolean;
+  /** The one colour all four borders have when the picture is opaque there: the sign of a white box. Null otherwise. */
+  readonly flatBorder: string | null;
+  /** Part of the picture that holds ink, as shares 0 to 1 of its width and height; null when nothing is visible. */
+  readonly inkBox: Box | null;
+  /** Up to eight colours by share of the ink, largest first. */
+  readonly inks: readonly InkShare[];
+}
+
+/** Pixels below this alpha do not count as ink. */
+const INK_ALPHA = 16;
+
+/** How far border pixels may differ per channel and still be one flat colour: JPEG noise stays below. */
+const FLAT_TOLERANCE = 10;
+
+export function measureInk(pixels: Pixels): InkFacts {
+  const { width, height, data } = pixels;
+  let opaque = true;
+  let [left, top, right, bottom] = [width, height, -1, -1];
+  const bins = new Map<number, { count: number; r: number; g: number; b: number }>();
+  let total = 0;
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i += 4) {
+      const alpha = data[i + 3];
+      if (alpha < 255) opaque = false;
+      if (alpha < INK_ALPHA) continue;
+      if (x < left) left = x;
+      if (x > right) right = x;
+      if (y < top) top = y;
+      if (y > bottom) bottom = y;
+      // Four bits a channel are fine enough to keep two inks apart and coarse enough to gather one.
+      const key = ((data[i] >> 4) << 8) | ((data[i + 1] >> 4) << 4) | (data[i + 2] >> 4);
+      let bin = bins.get(key);
+      if (!bin) bins.set(key, bin = { count: 0, r: 0, g: 0, b: 0 });
+      const weight = alpha / 255;
+      bin.count += weight; bin.r += data[i] * weight; bin.g += data[i + 1] * weight; bin.b += data[i + 2] * weight;
+      total += weight;
+    }
+  }
+  const inkBox = right < 0 ? null
+    : { x: left / width, y: top / height, width: (right - left + 1) / width, height: (bottom - top + 1) / height };
+  return { opaque, flatBorder: flatBorder(pixels), inkBox, inks: largestInks([...bins.values()], total) };
+}
+
+function flatBorder({ width, height, data }: Pixels): string | null {
+  const first = [data[0], data[1], data[2]];
+  const same = (x: number, y: number): boolean => {
+    const i = (y * width + x) * 4;
+    return data[i + 3] === 255 && first.every((value, channel) => Math.abs(data[i + channel] - value) <= FLAT_TOLERANCE);
+  };
+  for (let x = 0; x < width; x++) if (!same(x, 0) || !same(x, height - 1)) return null;
+  for (let y = 0; y < height; y++) if (!same(0, y) || !same(width - 1, y)) return null;
+  return hexOf({ r: first[0], g: first[1], b: first[2] });
+}
+
+/** Gathers neighbouring bins into at most eight inks. */
+function largestInks(bins: { count: number; r: number; g: number; b: number }[], total: number): InkShare[] {
+  const inks: { count: number; r: number; g: number; b: number }[] = [];
+  for (const bin of bins.sort((a, b) => b.count - a.count)) {
+    const [r, g, b] = [bin.r / bin.count, bin.g / bin.count, bin.b / bin.count];
+    const near = inks.find((ink) => Math.hypot(ink.r / ink.count - r, ink.g / ink.count - g, ink.b / ink.count - b) < 28);
+    if (near) { near.count += bin.count; near.r += bin.r; near.g += bin.g; near.b += bin.b; } else inks.push({ ...bin });
+  }
+  return inks.sort((a, b) => b.count - a.count).slice(0, 8)
+    .map((ink) => ({ hex: hexOf({ r: ink.r / ink.count, g: ink.g / ink.count, b: ink.b / ink.count }), share: Math.round((ink.count / total) * 1000) / 1000 }))
+    .filter((ink) => ink.share >= 0.005);
+}

@@ -1,0 +1,50 @@
+import type { LengthUnit } from '../units/length.js';
+import type { TargetPlacement } from '../design/target.js';
+
+export type ColourMode = 'rgb' | 'cmyk' | 'grey';
+export type Transparency = 'required' | 'allowed' | 'forbidden';
+export type FileType = 'png' | 'tiff' | 'jpeg';
+export type SizeRule = 'exact' | 'at-least' | 'at-most';
+
+export const COLOUR_MODES: readonly ColourMode[] = ['rgb', 'cmyk', 'grey'];
+export const TRANSPARENCIES: readonly Transparency[] = ['required', 'allowed', 'forbidden'];
+export const FILE_TYPES: readonly FileType[] = ['png', 'tiff', 'jpeg'];
+export const SIZE_RULES: readonly SizeRule[] = ['exact', 'at-least', 'at-most'];
+
+/** A garment or ground colour on sale, sRGB as `#rrggbb`. */
+export interface Colourway {
+  readonly name: string;
+  readonly hex: string;
+}
+
+/** What a channel demands of a print file for one product. */
+export interface RequirementFields {
+  readonly channel: string;
+  readonly name: string;
+  /** Product words as on the blanks, e.g. `T-shirt`; ties a requirement to its mockups. Empty when none fits. */
+  readonly product: string;
+  readonly width: number;
+  readonly height: number;
+  readonly unit: LengthUnit;
+  /** Dots per inch of both axes, 30 to 2400. */
+  readonly dpi: number;
+  readonly mode: ColourMode;
+  readonly transparency: Transparency;
+  readonly fileTypes: readonly FileType[];
+  /** Largest file in bytes, or null when the channel names none. */
+  readonly maxBytes: number | null;
+  readonly sizeRule: SizeRule;
+  /** Distance of the safe line from each edge of the canvas, in mm. */
+  readonly safeInsetMm: number;
+  /** Where a design sits unless the seller moves it. */
+  readonly placement: TargetPlacement;
+  /** Colours the product is sold in; the first is the one shown by default. */
+  readonly colourways: readonly Colourway[];
+  readonly note: string;
+}
+
+export interface Requirement extends RequirementFields {
+  readonly id: string;
+  /** Grows by one with every change; files made under an older revision are out of date. */
+  readonly revision: number;
+}
