@@ -1,0 +1,60 @@
+import type { AnySchema } from 'yup';
+import { designSchema, picturesRequestSchema, printFilesRequestSchema, requirementSchema, responseSchemas as is } from './schemas.js';
+
+/** A call of the HTTP interface, as documented and as checked against the running routes. */
+export interface Endpoint {
+  readonly method: 'get' | 'post' | 'put' | 'delete';
+  /** OpenAPI path, e.g. `/api/designs/{id}`. */
+  readonly path: string;
+  readonly summary: string;
+  readonly body?: AnySchema | 'binary';
+  readonly query?: readonly string[];
+  readonly headers?: readonly string[];
+  readonly status: number;
+  /** Body of the answer; `list` wraps it in an array. */
+  readonly answer?: AnySchema | 'binary' | 'events' | 'json';
+  readonly list?: boolean;
+  /** Statuses of problem answers. */
+  readonly problems: readonly number[];
+}
+
+const endpoint = (method: Endpoint['method'], path: string, summary: string, rest: Omit<Endpoint, 'method' | 'path' | 'summary'>): Endpoint => ({ method, path, summary, ...rest });
+
+export const ENDPOINTS: readonly Endpoint[] = [
+  endpoint('get', '/api/health', 'Answers when the database does', { status: 200, answer: 'json', problems: [503] }),
+  endpoint('get', '/api/openapi.json', 'This description', { status: 200, answer: 'json', problems: [] }),
+  endpoint('get', '/api/events', 'Progress of jobs as server-sent events', { status: 200, answer: 'events', problems: [] }),
+  endpoint('get', '/api/sheet', 'Every design against every requirement with its state', { status: 200, answer: 'json', problems: [503] }),
+  endpoint('post', '/api/assets', 'Takes in an artwork file', { status: 201, body: 'binary', headers: ['X-Filename'], answer: is.asset, problems: [413, 415, 422] }),
+  endpoint('get', '/api/assets/{id}', 'What is known of an artwork file', { status: 200, answer: is.asset, problems: [404] }),
+  endpoint('get', '/api/assets/{id}/content', 'The original bytes', { status: 200, answer: 'binary', problems: [404] }),
+  endpoint('get', '/api/assets/{id}/rendition', 'A PNG no larger than asked for', { status: 200, query: ['size'], answer: 'binary', problems: [404, 422] }),
+  endpoint('get', '/api/requirements', 'All requirements', { status: 200, answer: is.requirement, list: true, problems: [] }),
+  endpoint('post', '/api/requirements', 'Makes a requirement', { status: 201, body: requirementSchema, answer: is.requirement, problems: [422] }),
+  endpoint('get', '/api/requirements/{id}', 'One requirement', { status: 200, answer: is.requirement, problems: [404] }),
+  endpoint('put', '/api/requirements/{id}', 'Changes a requirement; files made under it become out of date', { status: 200, body: requirementSchema, headers: ['If-Match'], answer: is.requirement, problems: [404, 412, 422] }),
+  endpoint('delete', '/api/requirements/{id}', 'Deletes a requirement that no design uses', { status: 204, problems: [404, 409] }),
+  endpoint('get', '/api/designs', 'All designs with their newest document', { status: 200, answer: is.design, list: true, problems: [] }),
+  endpoint('post', '/api/designs', 'Makes a design', { status: 201, body: designSchema, answer: is.design, problems: [422] }),
+  endpoint('get', '/api/designs/{id}', 'The newest document of a design', { status: 200, answer: is.design, problems: [404] }),
+  endpoint('put', '/api/designs/{id}', 'Saves a design that was opened at the revision in If-Match', { status: 200, body: designSchema, headers: ['If-Match'], answer: is.design, problems: [404, 412, 422, 428] }),
+  endpoint('delete', '/api/designs/{id}', 'Takes a design off the sheet; its revisions are kept', { status: 204, problems: [404] }),
+  endpoint('post', '/api/designs/{id}/restore', 'Puts a deleted design back on the sheet', { status: 200, answer: is.design, problems: [404] }),
+  endpoint('get', '/api/designs/{id}/revisions', 'Revisions of a design, newest first', { status: 200, answer: 'json', problems: [404] }),
+  endpoint('get', '/api/designs/{id}/revisions/{revision}', 'One revision', { status: 200, answer: is.design, problems: [404] }),
+  endpoint('get', '/api/designs/{id}/findings', 'Findings for one requirement', { status: 200, query: ['requirement'], answer: is.finding, list: true, problems: [404, 422] }),
+  endpoint('get', '/api/designs/{id}/miniature', 'A small PNG of a target, with true transparency', { status: 200, query: ['requirement', 'size'], answer: 'binary', problems: [404] }),
+  endpoint('post', '/api/designs/{id}/print-files', 'Makes print files', { status: 202, body: printFilesRequestSchema, answer: 'json', problems: [404, 409, 422] }),
+  endpoint('get', '/api/designs/{id}/print-files', 'Print files of a design, newest first', { status: 200, answer: is.printFile, list: true, problems: [404] }),
+  endpoint('post', '/api/designs/{id}/pictures', 'Makes listing pictures, one for each colourway', { status: 202, body: picturesRequestSchema, answer: 'json', problems: [404, 422] }),
+  endpoint('get', '/api/designs/{id}/pictures', 'Pictures of a design, newest first', { status: 200, answer: is.picture, list: true, problems: [404] }),
+  endpoint('get', '/api/jobs/{id}', 'State of a job', { status: 200, answer: is.job, problems: [404] }),
+  endpoint('delete', '/api/jobs/{id}', 'Cancels a job; finished steps are kept', { status: 200, answer: is.job, problems: [404] }),
+  endpoint('get', '/api/print-files/{id}', 'A print file’s certificate', { status: 200, answer: is.printFile, problems: [404] }),
+  endpoint('get', '/api/print-files/{id}/content', 'A print file’s bytes', { status: 200, answer: 'binary', problems: [404] }),
+  endpoint('get', '/api/pictures/{id}', 'A listing picture’s record', { status: 200, answer: is.picture, problems: [404] }),
+  endpoint('get', '/api/pictures/{id}/content', 'A listing picture’s bytes', { status: 200, answer: 'binary', problems: [404] }),
+  endpoint('get', '/api/blanks', 'Blanks with their print areas and colourways', { status: 200, answer: 'json', problems: [] }),
+  endpoint('get', '/api/blanks/{id}/files/{file}', 'A picture of a blank pack', { status: 200, answer: 'binary', problems: [404] }),
+  endpoint('get', '/api/blanks/{id}/thumbnail', 'The blank in its first colour on its backdrop', { status: 200, answer: 'binary', problems: [404] }),
+];

@@ -1,0 +1,5 @@
+export * from './problem.js';
+export * from './schemas.js';
+export * from './messages.js';
+export * from './endpoints.js';
+export * from './openapi.js';

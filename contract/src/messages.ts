@@ -1,0 +1,108 @@
+import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Requirement } from '@kettle/core';
+
+/** An artwork file that is in, with what is known of it. */
+export interface Asset extends AssetFacts {
+  readonly id: string;
+  readonly sha256: string;
+  readonly filename: string;
+  readonly bytes: number;
+  /** Colour mode of the original, e.g. `CMYK`. */
+  readonly mode: string;
+}
+
+export interface SavedDesign {
+  readonly id: string;
+  readonly revision: number;
+  /** ISO 8601, UTC. */
+  readonly savedAt: string;
+  readonly document: DesignDocument;
+}
+
+/** A row of a design's list of revisions. */
+export interface RevisionRow { readonly revision: number; readonly savedAt: string }
+
+export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+
+/** A run of one or more steps. `done` and `total` count steps. */
+export interface Job {
+  readonly id: string;
+  readonly kind: 'print-files' | 'pictures';
+  readonly designId: string;
+  readonly state: JobState;
+  readonly done: number;
+  readonly total: number;
+  readonly message: string;
+  readonly results: readonly { readonly kind: 'print-file' | 'picture'; readonly id: string }[];
+}
+
+export interface PrintFile {
+  readonly id: string;
+  readonly designId: string;
+  readonly requirementId: string;
+  readonly filename: string;
+  readonly sha256: string;
+  readonly bytes: number;
+  /** True when every row of the certificate is ok. */
+  readonly accepted: boolean;
+  readonly outOfDate: boolean;
+  readonly madeAt: string;
+  readonly certificate: readonly CertificateRow[];
+}
+
+export interface Picture {
+  readonly id: string;
+  readonly designId: string;
+  readonly blankId: string;
+  readonly colourway: string;
+  readonly garment: string;
+  readonly size: number;
+  readonly format: 'jpeg' | 'png';
+  readonly filename: string;
+  readonly bytes: number;
+  readonly outOfDate: boolean;
+  readonly madeAt: string;
+}
+
+export interface PicturesRequest {
+  readonly blankId: string;
+  readonly areaId?: string;
+  readonly requirementId?: string | null;
+  readonly colourways: readonly Colourway[];
+  readonly size: number;
+  readonly format: 'jpeg' | 'png';
+  readonly backdrop?: string;
+  readonly inkOpacity?: number;
+  readonly shadow?: number;
+}
+
+/** State of a target on the job sheet. */
+export type CellState = 'ready' | 'needs-work' | 'not-made' | 'out-of-date';
+
+export interface SheetCell {
+  readonly requirementId: string;
+  readonly state: CellState;
+  /** Colour the cell's picture lies on. */
+  readonly garment: string;
+  /** Gravest finding in a few words, or null. */
+  readonly finding: string | null;
+  readonly printFileId: string | null;
+  /** Names the picture's contents; a new one means a new picture. */
+  readonly miniature: string;
+}
+
+export interface SheetRow {
+  readonly designId: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly savedAt: string;
+  readonly layers: number;
+  readonly pictures: number;
+  readonly cells: readonly SheetCell[];
+}
+
+export interface Sheet {
+  readonly requirements: readonly Requirement[];
+  readonly rows: readonly SheetRow[];
+}
+
+export type { Blank, Finding };

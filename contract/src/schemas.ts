@@ -1,0 +1,161 @@
+import * as yup from 'yup';
+import {
+  ANCHORS, COLOUR_MODES, FILE_TYPES, LENGTH_UNITS, MAX_LAYERS, PICTURE_SIZES, PLACEMENT_RULES, SIZE_RULES, TRANSPARENCIES, demandedCanvas,
+  type RequirementFields,
+} from '@kettle/core';
+
+const finite = (label: string, least: number, most: number) => yup.number()
+  .typeError(`${label} must be a number.`).min(least, `${label} must be at least ${least}.`).max(most, `${label} must be at most ${most}.`)
+  .test('finite', `${label} must be a number.`, (value) => value === undefined || value === null || Number.isFinite(value));
+const text = (label: string, most: number) => yup.string().strict().trim(`${label} must not begin or end with blanks.`).typeError(`${label} must be text.`)
+  .max(most, `${label} must be at most ${most} letters long.`);
+const choice = <T extends string>(label: string, values: readonly T[]) => yup.string<T>().oneOf(values, `${label} must be one of ${values.join(', ')}.`);
+const colour = (label: string) => yup.string().matches(/^#[0-9a-fA-F]{6}$/, `${label} must be a colour like #1f2b4d.`);
+const identifier = () => yup.string().matches(/^[A-Za-z0-9_-]{1,64}$/, 'An id has up to 64 letters, digits, hyphens and underscores.');
+const flag = (label: string) => yup.boolean().strict().typeError(`${label} must be true or false.`);
+
+/** Print canvases above this many pixels are refused: they would not fit a worker's memory. */
+export const MAX_CANVAS_PIXELS = 120_000_000;
+
+export const placementSchema = yup.object({
+  rule: choice('Rule', PLACEMENT_RULES).required(),
+  anchor: choice('Anchor', ANCHORS).required(),
+  scale: finite('Scale', 0.01, 100).required(),
+  offsetX: finite('Offset across', -10_000, 10_000).required(),
+  offsetY: finite('Offset down', -10_000, 10_000).required(),
+}).noUnknown();
+
+export const colourwaySchema = yup.object({ name: text('Colour name', 60).required('Give the colour a name.'), hex: colour('Colour').required() }).noUnknown();
+
+/** A requirement as a seller writes it, with the limits that keep it sensible. */
+export const requirementSchema = yup.object({
+  channel: text('Channel', 80).required('Name the channel.'),
+  name: text('Name', 80).required('Name the requirement.'),
+  product: text('Product', 80).defined(),
+  width: finite('Width', 0.01, 100_000).required('Give a width.'),
+  height: finite('Height', 0.01, 100_000).required('Give a height.'),
+  unit: choice('Unit', LENGTH_UNITS).required(),
+  dpi: finite('DPI', 30, 2400).required('Give the DPI.'),
+  mode: choice('Colour mode', COLOUR_MODES).required(),
+  transparency: choice('Transparency', TRANSPARENCIES).required(),
+  fileTypes: yup.array(choice('File type', FILE_TYPES).required()).min(1, 'Choose at least one file type.').required(),
+  maxBytes: finite('Byte limit', 1000, 2_000_000_000).integer('Byte limit must be whole bytes.').nullable().defined(),
+  sizeRule: choice('Size rule', SIZE_RULES).required(),
+  safeInsetMm: finite('Safe inset', 0, 500).required(),
+  placement: placementSchema.required(),
+  colourways: yup.array(colourwaySchema.required()).min(1, 'Give at least one garment colour.').max(60).required(),
+  note: text('Note', 2000).defined(),
+}).noUnknown().test('canvas', function canvasFits(value) {
+  const { width, height, unit, dpi } = value;
+  if (![width, height, dpi].every(Number.isFinite) || !unit || dpi < 1) return true;
+  const canvas = demandedCanvas({ width, height, unit, dpi });
+  if (canvas.widthPx * canvas.heightPx > MAX_CANVAS_PIXELS || Math.max(canvas.widthPx, canvas.heightPx) > 30_000) {
+    return this.createError({ path: 'width', message: `That would be ${canvas.widthPx} × ${canvas.heightPx} px. A canvas has at most 30000 px a side and 120 million in all.` });
+  }
+  return Math.min(canvas.widthPx, canvas.heightPx) >= 16
+    || this.createError({ path: 'width', message: `That would be only ${canvas.widthPx} × ${canvas.heightPx} px. A canvas has at least 16 px a side.` });
+});
+
+const requirementRow = requirementSchema.clone().shape({ id: identifier().required(), revision: yup.number().integer().required() });
+
+export const placeSchema = yup.object({
+  x: finite('Position across', -100_000, 100_000).required(), y: finite('Position down', -100_000, 100_000).required(),
+  width: finite('Width', 0.01, 100_000).required(), height: finite('Height', 0.01, 100_000).required(),
+  turn: finite('Turn', -3600, 3600).required(), flipX: flag('Flip').required(), flipY: flag('Flip').required(),
+}).noUnknown();
+
+export const layerSchema = yup.object({
+  kind: choice('Kind', ['picture']).required(), id: identifier().required(), name: text('Layer name', 200).required('Name the layer.'),
+  assetId: identifier().required(), place: placeSchema.required(), opacity: finite('Opacity', 0, 1).required(), hidden: flag('Hidden').required(),
+}).noUnknown();
+
+export const targetSchema = yup.object({
+  requirementId: identifier().required(),
+  placement: placementSchema.default(undefined).optional(),
+  canvas: yup.object({
+    widthPx: finite('Width', 16, 30_000).integer('Width must be whole pixels.').required(), heightPx: finite('Height', 16, 30_000).integer('Height must be whole pixels.').required(),
+    dpi: finite('DPI', 30, 2400).required(),
+  }).noUnknown().default(undefined).optional().test('pixels', 'A canvas has at most 120 million pixels.', (c) => !c || c.widthPx * c.heightPx <= MAX_CANVAS_PIXELS),
+  garment: colour('Garment colour').optional(),
+}).noUnknown();
+
+export const sceneSchema = yup.object({
+  blankId: identifier().required(), areaId: identifier().required(), requirementId: identifier().nullable().defined(), garment: colour('Garment colour').required(),
+  backdrop: colour('Backdrop').required(), inkOpacity: finite('Ink', 0, 1).required(), shadow: finite('Shadow', 0, 1).required(),
+}).noUnknown();
+
+export const designSchema = yup.object({
+  version: yup.number().oneOf([1], 'This design was written by another version of Kettle Sheet.').required(),
+  name: text('Name', 120).required('Name the design.'),
+  field: yup.object({ width: finite('Field width', 1, 10_000).required(), height: finite('Field height', 1, 10_000).required() }).noUnknown().required(),
+  layers: yup.array(layerSchema.required()).max(MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`).required(),
+  targets: yup.array(targetSchema.required()).max(100, 'A design has at most 100 targets.').required(),
+  scene: sceneSchema.default(undefined).optional(),
+}).noUnknown();
+
+const designRow = yup.object({ id: identifier().required(), revision: yup.number().integer().required(), savedAt: yup.string().required(), document: designSchema.required() });
+
+export const printFilesRequestSchema = yup.object({ requirementIds: yup.array(identifier().required()).min(1, 'Choose at least one target.').max(100).required() }).noUnknown();
+
+export const picturesRequestSchema = yup.object({
+  blankId: identifier().required(),
+  areaId: identifier().optional(),
+  requirementId: identifier().nullable().optional(),
+  colourways: yup.array(colourwaySchema.required()).min(1, 'Choose at least one colour.').max(40).required(),
+  size: yup.number().oneOf([...PICTURE_SIZES], `Size must be one of ${PICTURE_SIZES.join(', ')} px.`).required(),
+  format: choice('Format', ['jpeg', 'png']).required(),
+  backdrop: colour('Backdrop').optional(),
+  inkOpacity: finite('Ink', 0, 1).optional(),
+  shadow: finite('Shadow', 0, 1).optional(),
+}).noUnknown();
+
+const assetRow = yup.object({
+  id: identifier().required(), sha256: yup.string().length(64).required(), filename: yup.string().required(), bytes: yup.number().integer().required(),
+  width: yup.number().integer().required(), height: yup.number().integer().required(), vector: yup.boolean().required(), dpi: yup.number().nullable().defined(),
+  mode: yup.string().required(), hasAlpha: yup.boolean().required(), opaque: yup.boolean().required(), flatBorder: yup.string().nullable().defined(),
+  format: yup.string().required(), conversions: yup.array(yup.string().required()).required(), inkBox: yup.object().nullable().defined(), inks: yup.array().required(),
+});
+
+const jobRow = yup.object({
+  id: identifier().required(), kind: choice('Kind', ['print-files', 'pictures']).required(), designId: identifier().required(),
+  state: choice('State', ['queued', 'running', 'done', 'failed', 'cancelled']).required(),
+  done: yup.number().integer().required(), total: yup.number().integer().required(), message: yup.string().defined(),
+  results: yup.array(yup.object({ kind: choice('Kind', ['print-file', 'picture']).required(), id: identifier().required() }).required()).required(),
+});
+
+const printFileRow = yup.object({
+  id: identifier().required(), designId: identifier().required(), requirementId: identifier().required(), filename: yup.string().required(),
+  sha256: yup.string().length(64).required(), bytes: yup.number().integer().required(), accepted: yup.boolean().required(), outOfDate: yup.boolean().required(), madeAt: yup.string().required(),
+  certificate: yup.array(yup.object({
+    demand: yup.string().required(), demanded: yup.string().required(), found: yup.string().required(), ok: yup.boolean().required(), reason: yup.string().optional(),
+  }).required()).required(),
+});
+
+const pictureRow = yup.object({
+  id: identifier().required(), designId: identifier().required(), blankId: identifier().required(), colourway: yup.string().required(), garment: yup.string().required(),
+  size: yup.number().required(), format: yup.string().required(), filename: yup.string().required(), bytes: yup.number().required(), outOfDate: yup.boolean().required(), madeAt: yup.string().required(),
+});
+
+const findingRow = yup.object({
+  code: yup.string().required(), severity: yup.string().required(), title: yup.string().required(), sentence: yup.string().required(),
+  layerId: yup.string().nullable().defined(), where: yup.object().nullable().defined(), fix: yup.object().nullable().defined(),
+});
+
+export const responseSchemas = {
+  requirement: requirementRow, design: designRow, asset: assetRow, job: jobRow, printFile: printFileRow, picture: pictureRow, finding: findingRow,
+} as const;
+
+/** Checks a body and answers the sentences by field when it is not as demanded. */
+export function refuse(schema: yup.AnySchema, value: unknown): Record<string, string> | null {
+  try {
+    schema.validateSync(value, { abortEarly: false, strict: true });
+    return null;
+  } catch (error) {
+    if (!(error instanceof yup.ValidationError)) throw error;
+    const inner = error.inner.length ? error.inner : [error];
+    return Object.fromEntries(inner.map((one) => [one.path || 'body', one.message]));
+  }
+}
+
+/** Sentences for the fields of a requirement, or null when it is fine. */
+export const refuseRequirement = (fields: RequirementFields): Record<string, string> | null => refuse(requirementSchema, fields);

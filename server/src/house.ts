@@ -1,0 +1,58 @@
+import { availableParallelism } from 'node:os';
+import { Database } from './database/database.js';
+import { migrate } from './database/migrate.js';
+import { Worker } from './jobs/worker.js';
+import { RenderPool } from './render/render-pool.js';
+import { AssetService } from './services/assets.js';
+import { BlankService } from './services/blanks.js';
+import { DesignService } from './services/designs.js';
+import { OutputService } from './services/outputs.js';
+import { SheetService } from './services/sheet.js';
+import { AssetStore } from './stores/assets.js';
+import { BlobStore } from './stores/blobs.js';
+import { DesignStore } from './stores/designs.js';
+import { JobStore } from './stores/jobs.js';
+import { PictureStore } from './stores/pictures.js';
+import { PrintFileStore } from './stores/print-files.js';
+import { RequirementStore } from './stores/requirements.js';
+
+/** Where a process finds its things. */
+export interface HouseOptions {
+  readonly databaseUrl: string;
+  /** Folder for local copies; it may be emptied at any time. */
+  readonly cache: string;
+  readonly blanks: string;
+  readonly mostUploadBytes?: number;
+}
+
+/** All stores and services of one process, put together in one place. */
+export async function openHouse({ databaseUrl, cache, blanks: blankFolder, mostUploadBytes }: HouseOptions) {
+  const database = new Database(databaseUrl);
+  await migrate(database);
+  // Two kinds of drawing must not wait for each other: what the seller looks at, and what the queue makes.
+  const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())));
+  const workPool = new RenderPool(1);
+  const blobs = new BlobStore(database, cache);
+  const assetStore = new AssetStore(database);
+  const requirements = new RequirementStore(database);
+  const designStore = new DesignStore(database);
+  const jobs = new JobStore(database);
+  const printFiles = new PrintFileStore(database);
+  const pictureStore = new PictureStore(database);
+  const blanks = await BlankService.open(blankFolder);
+  const assets = new AssetService(assetStore, blobs, viewPool, cache, mostUploadBytes);
+  const designs = new DesignService(designStore, requirements, assetStore, assets, viewPool, cache);
+  return {
+    database, blobs, requirements, jobs, blanks, assets, designs, viewPool, cache,
+    outputs: new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, viewPool),
+    sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore),
+    worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, workPool, cache),
+    async close(): Promise<void> {
+      viewPool.close();
+      workPool.close();
+      await database.close();
+    },
+  };
+}
+
+export type House = Awaited<ReturnType<typeof openHouse>>;

@@ -1,0 +1,132 @@
+import { mkdir, rm } from 'node:fs/promises';
+import { hostname } from 'node:os';
+import { join } from 'node:path';
+import { certify } from '@kettle/core';
+import { isDatabaseAway } from '../database/database.js';
+import { StoppedError, type RenderPool } from '../render/render-pool.js';
+import { machineSentence, ProblemError } from '../safety/problem-error.js';
+import type { BlankService } from '../services/blanks.js';
+import type { PictureStep, PrintFileStep } from '../services/outputs.js';
+import { recipeHash } from '../services/recipes.js';
+import type { BlobStore } from '../stores/blobs.js';
+import { newId } from '../stores/ids.js';
+import { MOST_ATTEMPTS, type ClaimedJob, type JobStore } from '../stores/jobs.js';
+import type { PictureStore } from '../stores/pictures.js';
+import type { PrintFileStore } from '../stores/print-files.js';
+
+/** How often a claim is renewed and a cancel noticed. */
+const HEARTBEAT_MS = 1000;
+/** How often an idle worker looks for work. */
+const LOOK_MS = 200;
+
+/** Takes steps from the queue one by one. Any number of workers, in any number of processes, may share one database. */
+export class Worker {
+  private readonly name = `${hostname()} ${process.pid} ${newId()}`;
+  private stopping = false;
+  private running: Promise<void> = Promise.resolve();
+  private wake: () => void = () => undefined;
+
+  constructor(
+    private readonly jobs: JobStore, private readonly blobs: BlobStore, private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore,
+    private readonly blanks: BlankService, private readonly pool: RenderPool, private readonly cache: string,
+  ) {}
+
+  start(): void { this.running = this.loop(); }
+
+  /** Looks for work at once instead of at the next turn. */
+  nudge(): void { this.wake(); }
+
+  async stop(): Promise<void> {
+    this.stopping = true;
+    this.wake();
+    await this.running;
+  }
+
+  private async loop(): Promise<void> {
+    while (!this.stopping) {
+      let job: ClaimedJob | null = null;
+      try {
+        job = await this.jobs.claim(this.name);
+        if (job) await this.work(job);
+      } catch (error) {
+        // A database that is away comes back; the lease hands the step to whoever asks first.
+        if (!isDatabaseAway(error)) console.error('worker:', error);
+      }
+      if (!job) await new Promise<void>((resolve) => { const timer = setTimeout(resolve, LOOK_MS); this.wake = () => { clearTimeout(timer); resolve(); }; });
+    }
+  }
+
+  private async work(job: ClaimedJob): Promise<void> {
+    if (job.attempts > MOST_ATTEMPTS) {
+      await this.jobs.fail(job.id, this.name, `This was tried ${MOST_ATTEMPTS} times and stopped the worker each time. The design is safe; look at its largest picture.`);
+      return;
+    }
+    const stop = new AbortController();
+    const beat = setInterval(() => {
+      this.jobs.heartbeat(job.id, this.name).then((mine) => { if (!mine) stop.abort(); }, () => undefined);
+    }, HEARTBEAT_MS);
+    try {
+      await this.jobs.finish(job.id, this.name, await this.make(job, stop.signal));
+    } catch (error) {
+      if (error instanceof StoppedError) return;
+      if (isDatabaseAway(error)) throw error;
+      const sentence = machineSentence(error) ?? (error instanceof ProblemError ? error.message : null);
+      if (!sentence) console.error(`job ${job.id}:`, error);
+      await this.jobs.fail(job.id, this.name, sentence ?? 'Something went wrong in making this file. The design is safe; try again.');
+    } finally {
+      clearInterval(beat);
+    }
+  }
+
+  private make(job: ClaimedJob, signal: AbortSignal): Promise<string> {
+    switch (job.kind) {
+      case 'print-file': return this.makePrintFile(job.payload as PrintFileStep, signal);
+      case 'picture': return this.makePicture(job.payload as PictureStep, signal);
+      default: throw new ProblemError(422, 'unknown-job', `This worker does not know how to make “${job.kind}”. Start the newest version.`);
+    }
+  }
+
+  private async makePrintFile({ designId, requirement, filename, recipe }: PrintFileStep, signal: AbortSignal): Promise<string> {
+    const hash = recipeHash(recipe);
+    const known = await this.printFiles.byRecipe(designId, hash);
+    if (known) return known.id;
+    return this.withOut(async (out) => {
+      const { facts } = await this.pool.run('printFile', { recipe, files: await this.files(recipe.layers), out }, { signal });
+      const certificate = certify(facts, requirement);
+      const blob = await this.blobs.put(out);
+      const file = await this.printFiles.add({
+        designId, requirementId: requirement.id, recipe: hash, ...blob, filename, certificate, accepted: certificate.every((row) => row.ok),
+      });
+      return file.id;
+    });
+  }
+
+  private async makePicture({ designId, filename, request, recipe }: PictureStep, signal: AbortSignal): Promise<string> {
+    const hash = recipeHash(recipe);
+    const known = await this.pictures.byRecipe(designId, hash);
+    if (known) return known.id;
+    const blank = this.blanks.get(recipe.blankId);
+    return this.withOut(async (out) => {
+      await this.pool.run('picture', { recipe, blank, folder: this.blanks.folderOf(blank), files: await this.files(recipe.texture.layers), out }, { signal });
+      return (await this.pictures.add(designId, request, { recipe: hash, filename, ...await this.blobs.put(out) })).id;
+    });
+  }
+
+  private async files(layers: readonly { readonly sha256: string }[]): Promise<Record<string, string>> {
+    const files: Record<string, string> = {};
+    for (const { sha256 } of layers) files[sha256] ??= await this.blobs.localPath(sha256);
+    return files;
+  }
+
+  private async withOut<T>(work: (out: string) => Promise<T>): Promise<T> {
+    const folder = join(this.cache, 'outgoing');
+    await mkdir(folder, { recursive: true });
+    const out = join(folder, newId());
+    try {
+      return await work(out);
+    } finally {
+      await rm(out, { force: true });
+      await rm(`${out}.part`, { force: true });
+    }
+  }
+}

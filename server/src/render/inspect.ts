@@ -1,0 +1,74 @@
+import { readFile } from 'node:fs/promises';
+import sharp from 'sharp';
+import { measureInk, type AssetFacts, type Pixels } from '@kettle/core';
+import { ProblemError } from '../safety/problem-error.js';
+import { profileName } from './icc.js';
+import { decodeProblem, decodeRaster, drawSvg, looksLikeSvg, openRaster } from './source.js';
+import { safeSvg } from './svg.js';
+
+/** Facts of a file that has just come in, and its colour mode. */
+export interface Inspection { readonly facts: AssetFacts; readonly mode: string; readonly contentType: string }
+
+/** Side of the reduced copy that ink is measured on: 512 px is one part in 500, finer than any finding. */
+const MEASURED_SIDE = 512;
+
+const TYPES: Readonly<Record<string, string>> = { png: 'image/png', jpeg: 'image/jpeg', webp: 'image/webp', tiff: 'image/tiff' };
+
+/** Sniffs, fully decodes and measures a file. @throws ProblemError with a sentence for anything that cannot be used */
+export async function inspect(path: string): Promise<Inspection> {
+  const bytes = await readFile(path);
+  if (bytes.length === 0) throw new ProblemError(422, 'empty', 'This file is empty: it has 0 bytes.');
+  try {
+    return looksLikeSvg(bytes) ? await inspectSvg(bytes) : await inspectRaster(bytes);
+  } catch (error) {
+    throw decodeProblem(error);
+  }
+}
+
+async function inspectSvg(bytes: Buffer): Promise<Inspection> {
+  const svg = safeSvg(bytes);
+  const factor = MEASURED_SIDE / Math.max(svg.width, svg.height);
+  const pixels = await drawSvg(bytes, svg.width * factor, svg.height * factor);
+  return {
+    mode: 'RGB', contentType: 'image/svg+xml',
+    facts: {
+      ...measureInk(pixels), width: Math.max(1, Math.round(svg.width)), height: Math.max(1, Math.round(svg.height)), vector: true, dpi: null, hasAlpha: true, format: 'SVG', conversions: svg.removed,
+    },
+  };
+}
+
+async function inspectRaster(bytes: Buffer): Promise<Inspection> {
+  const found = await openRaster(bytes).metadata();
+  const contentType = TYPES[found.format ?? ''];
+  if (!contentType) {
+    const named = /^[a-z0-9]{2,5}$/.test(found.format ?? '') ? found.format!.toUpperCase() : 'unknown';
+    throw new ProblemError(415, 'not-taken', `This is ${named} content, which is not taken in. Use PNG, JPEG, WebP, TIFF or SVG.`);
+  }
+  const pixels = await decodeRaster(bytes);
+  const conversions: string[] = [];
+  const profile = found.icc ? profileName(found.icc) : null;
+  const space = found.space ?? '';
+  if (space === 'cmyk') conversions.push(`Converted from CMYK${profile ? ` (${profile})` : ''} to sRGB; the original is kept.`);
+  else if (profile && !/srgb/i.test(profile)) conversions.push(`Converted from ${profile} to sRGB; the original is kept.`);
+  if (found.depth === 'ushort' || found.depth === 'float') conversions.push(`Reduced from ${found.depth === 'ushort' ? 16 : 32} to 8 bits a channel for printing.`);
+  if (space === 'b-w' || space === 'grey16') conversions.push('Grey, read as sRGB.');
+  if ((found.pages ?? 1) > 1) conversions.push(`Animated or many pages (${found.pages}): the first one is used.`);
+  return {
+    mode: space === 'cmyk' ? 'CMYK' : space === 'b-w' || space === 'grey16' ? 'grey' : found.isPalette ? 'palette' : 'RGB', contentType,
+    facts: {
+      ...measureInk(await reduced(pixels)), opaque: isOpaque(pixels), width: pixels.width, height: pixels.height, vector: false,
+      dpi: found.density && found.density > 1 ? Math.round(found.density) : null, hasAlpha: Boolean(found.hasAlpha), format: found.format!.toUpperCase(), conversions,
+    },
+  };
+}
+
+async function reduced(pixels: Pixels): Promise<Pixels> {
+  const { data, info } = await sharp(pixels.data, { raw: { width: pixels.width, height: pixels.height, channels: 4 } })
+    .resize(MEASURED_SIDE, MEASURED_SIDE, { fit: 'inside', withoutEnlargement: true }).raw().toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data };
+}
+
+function isOpaque({ data }: Pixels): boolean {
+  for (let i = 3; i < data.length; i += 4) if (data[i] !== 255) return false;
+  return true;
+}

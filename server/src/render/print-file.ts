@@ -1,0 +1,61 @@
+import { createHash } from 'node:crypto';
+import { open, rename, rm } from 'node:fs/promises';
+import { CompressionType, FilterType, Transformer } from '@napi-rs/image';
+import sharp from 'sharp';
+import { flatten, pixelsPerMetre, withPrintChunks, type FileFacts, type PrintRecipe } from '@kettle/core';
+import { drawLayers, type Files } from './draw-layers.js';
+import { pngProfile } from './icc.js';
+import { readBack } from './read-back.js';
+
+/** What became of a print file: its hash, and what a reader found in it. */
+export interface MadePrintFile { readonly sha256: string; readonly facts: FileFacts }
+
+/** Bytes of a print file, in the pieces they are written in. */
+export async function encodePrintFile(recipe: PrintRecipe, files: Files, report: (share: number) => void = () => undefined): Promise<Uint8Array[]> {
+  const grid = { width: recipe.widthPx, height: recipe.heightPx };
+  const canvas = await drawLayers(grid, recipe.layers, files, (share) => report(share * 0.6));
+  if (!recipe.alpha) flatten(canvas, { r: 255, g: 255, b: 255 });
+  const raw = { raw: { ...grid, channels: 4 as const } };
+  const plain = recipe.alpha && recipe.mode === 'rgb'
+    ? await Transformer.fromRgbaPixels(canvas.data, grid.width, grid.height).png({ compressionType: CompressionType.Fast, filterType: FilterType.Adaptive })
+    : await (recipe.alpha ? sharp(canvas.data, raw) : sharp(canvas.data, raw).removeAlpha())
+      .toColourspace(recipe.mode === 'grey' ? 'b-w' : 'srgb').png({ compressionLevel: 6, palette: false, progressive: false }).toBuffer();
+  report(0.85);
+  return withPrintChunks(withoutExtras(plain), pixelsPerMetre(recipe.dpi), await pngProfile(recipe.mode));
+}
+
+/** Encoders may add a density or profile of their own; ours replace them. */
+function withoutExtras(png: Uint8Array): Uint8Array {
+  const kept: Uint8Array[] = [png.subarray(0, 8)];
+  const view = new DataView(png.buffer, png.byteOffset, png.byteLength);
+  for (let at = 8; at + 12 <= png.length;) {
+    const length = 12 + view.getUint32(at);
+    const type = String.fromCharCode(...png.subarray(at + 4, at + 8));
+    if (['IHDR', 'IDAT', 'IEND', 'tRNS'].includes(type)) kept.push(png.subarray(at, at + length));
+    at += length;
+  }
+  return Buffer.concat(kept);
+}
+
+/** Makes a print file at `out`: written beside it, read back, and only then given its name. */
+export async function makePrintFile(recipe: PrintRecipe, files: Files, out: string, report: (share: number) => void): Promise<MadePrintFile> {
+  const pieces = await encodePrintFile(recipe, files, report);
+  const coming = `${out}.part`;
+  try {
+    const hash = createHash('sha256');
+    const file = await open(coming, 'w');
+    try {
+      for (const piece of pieces) { hash.update(piece); await file.write(piece); }
+      await file.sync();
+    } finally {
+      await file.close();
+    }
+    const facts = await readBack(coming);
+    report(1);
+    await rename(coming, out);
+    return { sha256: hash.digest('hex'), facts };
+  } catch (error) {
+    await rm(coming, { force: true });
+    throw error;
+  }
+}

@@ -1,0 +1,33 @@
+import { ProblemError } from '../safety/problem-error.js';
+import { inspect } from './inspect.js';
+import { areaDensity, blankThumbnail, makePicture } from './picture.js';
+import { makePrintFile } from './print-file.js';
+import { makeMiniature, makeRendition } from './rendition.js';
+import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './tasks.js';
+
+// Entry of a child process that decodes and draws. It may die without taking the server along.
+
+const reply = (message: RenderReply): void => { process.send?.(message); };
+const report = (share: number): void => reply({ kind: 'progress', share });
+
+const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<RenderTasks[T]['output']> } = {
+  inspect: ({ path }) => inspect(path),
+  printFile: ({ recipe, files, out }) => makePrintFile(recipe, files, out, report),
+  picture: ({ recipe, blank, folder, files, out }) => makePicture(recipe, blank, folder, files, out),
+  areaDensity: ({ blank, folder, areaId, size }) => areaDensity(blank, folder, areaId, size),
+  rendition: async ({ sha256, path, size, out }) => { await makeRendition(sha256, path, size, out); return null; },
+  miniature: async ({ grid, layers, files, out }) => { await makeMiniature(grid, layers, files, out); return null; },
+  blankThumbnail: async ({ blank, folder, out }) => { await blankThumbnail(blank, folder, out); return null; },
+};
+
+process.on('message', async ({ task, input }: RenderRequest) => {
+  try {
+    reply({ kind: 'done', output: await (run[task] as (input: unknown) => Promise<unknown>)(input) });
+  } catch (error) {
+    reply(error instanceof ProblemError
+      ? { kind: 'refused', status: error.status, code: error.code, sentence: error.message }
+      : { kind: 'failed', message: String((error as Error).stack ?? error), errno: (error as NodeJS.ErrnoException).code ?? null });
+  }
+});
+
+process.on('disconnect', () => process.exit(0));

@@ -1,0 +1,27 @@
+import type { Blank, PictureRecipe, PrintRecipe, RecipeLayer } from '@kettle/core';
+import type { Inspection } from './inspect.js';
+import type { MadePrintFile } from './print-file.js';
+import type { Files } from './draw-layers.js';
+
+/** What a render process can be asked to do. Files come and go as paths; it never speaks to the database. */
+export interface RenderTasks {
+  inspect: { input: { path: string }; output: Inspection };
+  printFile: { input: { recipe: PrintRecipe; files: Files; out: string }; output: MadePrintFile };
+  picture: { input: { recipe: PictureRecipe; blank: Blank; folder: string; files: Files; out: string }; output: { sha256: string } };
+  areaDensity: { input: { blank: Blank; folder: string; areaId: string; size: number }; output: number };
+  rendition: { input: { sha256: string; path: string; size: number; out: string }; output: null };
+  miniature: { input: { grid: { width: number; height: number }; layers: readonly RecipeLayer[]; files: Files; out: string }; output: null };
+  blankThumbnail: { input: { blank: Blank; folder: string; out: string }; output: null };
+}
+
+export type RenderTask = keyof RenderTasks;
+
+/** Message to a render process. */
+export interface RenderRequest<T extends RenderTask = RenderTask> { readonly task: T; readonly input: RenderTasks[T]['input'] }
+
+/** Messages back. */
+export type RenderReply =
+  | { readonly kind: 'progress'; readonly share: number }
+  | { readonly kind: 'done'; readonly output: unknown }
+  | { readonly kind: 'refused'; readonly status: number; readonly code: string; readonly sentence: string }
+  | { readonly kind: 'failed'; readonly message: string; readonly errno: string | null };

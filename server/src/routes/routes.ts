@@ -1,0 +1,145 @@
+import { ENDPOINTS, designSchema, openApi, picturesRequestSchema, printFilesRequestSchema, requirementSchema, type PicturesRequest } from '@kettle/contract';
+import type { DesignDocument, RequirementFields } from '@kettle/core';
+import { Router, type Request, type Response } from 'express';
+import { mkdir, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { House } from '../house.js';
+import { ProblemError } from '../safety/problem-error.js';
+import { checkedBody, matchedRevision } from './body.js';
+import { streamEvents } from './events.js';
+
+type Handler = (request: Request<Record<string, string>>, response: Response) => Promise<unknown>;
+
+/** What each call does. Keys are the contract's method and path, so that none can be missing or too many. */
+function handlers(house: House): Record<string, Handler> {
+  const { assets, blanks, designs, outputs, requirements, sheet, worker } = house;
+  const id = (request: Request): string => request.params['id'] as string;
+  return {
+    'get /api/health': async () => { await house.database.rows('SELECT 1'); return { ok: true }; },
+    'get /api/openapi.json': async () => openApi(),
+    'get /api/events': async (request, response) => streamEvents(house.jobs, request, response),
+    'get /api/sheet': async () => sheet.sheet(),
+
+    'post /api/assets': async (request) => assets.takeIn(request, decodeURIComponent(request.get('X-Filename') ?? 'untitled')),
+    'get /api/assets/{id}': async (request) => assets.get(id(request)),
+    'get /api/assets/{id}/content': async (request, response) => {
+      const { asset, path } = await assets.content(id(request));
+      sendFile(response, path, { type: CONTENT_TYPES[asset.format] ?? 'application/octet-stream', name: asset.filename, tag: asset.sha256 });
+    },
+    'get /api/assets/{id}/rendition': async (request, response) => {
+      const asset = await assets.get(id(request));
+      const size = wholeNumber(request.query['size'], 1024);
+      sendFile(response, await assets.rendition(asset.sha256, size), { type: 'image/png', tag: `${asset.sha256}-${size}` });
+    },
+
+    'get /api/requirements': async () => requirements.list(),
+    'post /api/requirements': async (request) => requirements.add(checkedBody<RequirementFields>(requirementSchema, request)),
+    'get /api/requirements/{id}': async (request) => designs.requirement(id(request)),
+    'put /api/requirements/{id}': async (request) => {
+      const fields = checkedBody<RequirementFields>(requirementSchema, request);
+      await designs.requirement(id(request));
+      const changed = await requirements.change(id(request), matchedRevision(request), fields);
+      if (!changed) throw new ProblemError(412, 'stale-revision', 'This requirement was changed elsewhere in the meantime. Nothing was overwritten; look at the newer one first.');
+      return changed;
+    },
+    'delete /api/requirements/{id}': async (request) => {
+      const requirement = await designs.requirement(id(request));
+      const users = (await designs.list()).filter((design) => design.document.targets.some((target) => target.requirementId === requirement.id));
+      if (users.length) throw new ProblemError(409, 'in-use', `${users.length === 1 ? `“${users[0].document.name}” still has` : `${users.length} designs still have`} this requirement as a target. Take it off there first.`);
+      await requirements.remove(requirement.id);
+    },
+
+    'get /api/designs': async () => designs.list(),
+    'post /api/designs': async (request) => designs.add(checkedBody<DesignDocument>(designSchema, request)),
+    'get /api/designs/{id}': async (request) => designs.get(id(request)),
+    'put /api/designs/{id}': async (request) => designs.save(id(request), matchedRevision(request), checkedBody<DesignDocument>(designSchema, request)),
+    'delete /api/designs/{id}': async (request) => designs.remove(id(request)),
+    'post /api/designs/{id}/restore': async (request) => designs.restore(id(request)),
+    'get /api/designs/{id}/revisions': async (request) => designs.revisions(id(request)),
+    'get /api/designs/{id}/revisions/{revision}': async (request) => designs.revision(id(request), wholeNumber(request.params['revision'], 0)),
+    'get /api/designs/{id}/findings': async (request) => {
+      const requirement = request.query['requirement'];
+      if (typeof requirement !== 'string') throw new ProblemError(422, 'requirement-missing', 'Say which requirement to check against: ?requirement=….');
+      return designs.findings(id(request), requirement);
+    },
+    'get /api/designs/{id}/miniature': async (request, response) => {
+      const requirement = request.query['requirement'];
+      const path = await designs.miniature(id(request), typeof requirement === 'string' ? requirement : null, wholeNumber(request.query['size'], 160));
+      sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
+    },
+
+    'post /api/designs/{id}/print-files': async (request) => {
+      const job = await outputs.askForPrintFiles(id(request), checkedBody<{ requirementIds: string[] }>(printFilesRequestSchema, request).requirementIds);
+      worker.nudge();
+      return { jobId: job.id };
+    },
+    'get /api/designs/{id}/print-files': async (request) => outputs.printFilesOf(id(request)),
+    'post /api/designs/{id}/pictures': async (request) => {
+      const job = await outputs.askForPictures(id(request), checkedBody<PicturesRequest>(picturesRequestSchema, request));
+      worker.nudge();
+      return { jobId: job.id };
+    },
+    'get /api/designs/{id}/pictures': async (request) => outputs.picturesOf(id(request)),
+    'get /api/jobs/{id}': async (request) => outputs.job(id(request)),
+    'delete /api/jobs/{id}': async (request) => outputs.cancel(id(request)),
+    'get /api/print-files/{id}': async (request) => outputs.printFile(id(request)),
+    'get /api/print-files/{id}/content': async (request, response) => {
+      const file = await outputs.printFile(id(request));
+      sendFile(response, await house.blobs.localPath(file.sha256), { type: 'image/png', name: file.filename, tag: file.sha256, attachment: true });
+    },
+    'get /api/pictures/{id}': async (request) => (await outputs.picturesOf((await outputs.picture(id(request))).designId)).find((one) => one.id === id(request)),
+    'get /api/pictures/{id}/content': async (request, response) => {
+      const picture = await outputs.picture(id(request));
+      sendFile(response, await house.blobs.localPath(picture.sha256), { type: `image/${picture.format}`, name: picture.filename, tag: picture.sha256, attachment: request.query['view'] === undefined });
+    },
+
+    'get /api/blanks': async () => blanks.all,
+    'get /api/blanks/{id}/files/{file}': async (request, response) => {
+      const file = request.params['file'];
+      sendFile(response, blanks.file(id(request), file), { type: 'image/webp', tag: `${id(request)}-${file}` });
+    },
+    'get /api/blanks/{id}/thumbnail': async (request, response) => {
+      const blank = blanks.get(id(request));
+      const folder = join(house.cache, 'thumbnails');
+      const out = join(folder, `${blank.id}.webp`);
+      if (!await stat(out).then(() => true, () => false)) {
+        await mkdir(folder, { recursive: true });
+        await house.viewPool.run('blankThumbnail', { blank, folder: blanks.folderOf(blank), out });
+      }
+      sendFile(response, out, { type: 'image/webp', tag: `${blank.id}-thumbnail` });
+    },
+  };
+}
+
+const CONTENT_TYPES: Readonly<Record<string, string>> = { PNG: 'image/png', JPEG: 'image/jpeg', WEBP: 'image/webp', TIFF: 'image/tiff', SVG: 'image/svg+xml' };
+
+const wholeNumber = (value: unknown, otherwise: number): number => (typeof value === 'string' && /^\d{1,9}$/.test(value) ? Number(value) : otherwise);
+
+/** A file that never changes under its tag. Uploaded content is always a download or a picture, never a page. */
+function sendFile(response: Response, path: string, { type, name, tag, attachment }: { type: string; name?: string; tag: string; attachment?: boolean }): void {
+  if (name) response.attachment(name);
+  if (name && !attachment) response.setHeader('Content-Disposition', String(response.getHeader('Content-Disposition')).replace('attachment', 'inline'));
+  response.setHeader('Content-Type', type);
+  response.setHeader('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'; sandbox");
+  response.setHeader('Cache-Control', 'private, max-age=0, must-revalidate');
+  response.setHeader('ETag', `"${tag}"`);
+  response.sendFile(path, { etag: false, cacheControl: false, lastModified: false, dotfiles: 'allow' }, (error) => { if (error && !response.headersSent) response.status(404).end(); });
+}
+
+/** All calls of the contract, in its order. */
+export function apiRoutes(house: House): Router {
+  const router = Router();
+  const table = handlers(house);
+  for (const endpoint of ENDPOINTS) {
+    const handler = table[`${endpoint.method} ${endpoint.path}`];
+    if (!handler) throw new Error(`The contract's ${endpoint.method} ${endpoint.path} has no handler.`);
+    router[endpoint.method](endpoint.path.replace(/\{(\w+)\}/g, ':$1'), async (request, response) => {
+      const answer = await handler(request as Request<Record<string, string>>, response);
+      if (answer === undefined && endpoint.status !== 204) return;
+      if (answer && typeof answer === 'object' && 'revision' in answer) response.setHeader('ETag', `"${(answer as { revision: number }).revision}"`);
+      response.status(endpoint.status);
+      if (endpoint.status === 204) response.end(); else response.json(answer);
+    });
+  }
+  return router;
+}

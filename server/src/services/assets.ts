@@ -1,0 +1,74 @@
+import { createWriteStream } from 'node:fs';
+import { mkdir, rm, stat } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { Transform, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { Asset } from '@kettle/contract';
+import type { RenderPool } from '../render/render-pool.js';
+import { ProblemError } from '../safety/problem-error.js';
+import type { AssetStore } from '../stores/assets.js';
+import type { BlobStore } from '../stores/blobs.js';
+import { newId } from '../stores/ids.js';
+
+/** Largest upload. */
+export const MOST_UPLOAD_BYTES = 256 * 1024 * 1024;
+
+/** Sizes a rendition comes in, px of the longer side. Any wish is rounded up to one of them. */
+const RENDITION_SIZES = [256, 512, 1024, 2048];
+
+/** Artwork files: taken in, sniffed by content, kept untouched. */
+export class AssetService {
+  constructor(private readonly assets: AssetStore, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly cache: string, private readonly mostBytes = MOST_UPLOAD_BYTES) {}
+
+  /** Takes in a stream of bytes. Its name is only a label; what it is, its bytes decide. */
+  async takeIn(stream: Readable, name: string): Promise<Asset> {
+    const folder = join(this.cache, 'incoming');
+    await mkdir(folder, { recursive: true });
+    const path = join(folder, newId());
+    let bytes = 0;
+    const most = this.mostBytes;
+    const counted = new Transform({
+      transform(piece: Buffer, _encoding, next) {
+        bytes += piece.length;
+        next(bytes > most ? new ProblemError(413, 'too-many-bytes', `This file is larger than ${Math.floor(most / 1024 / 1024)} MB and was not taken in.`) : null, piece);
+      },
+    });
+    try {
+      await pipeline(stream, counted, createWriteStream(path));
+      const { facts, mode } = await this.pool.run('inspect', { path });
+      const blob = await this.blobs.put(path);
+      return await this.assets.add(blob.sha256, cleanName(name), blob.bytes, mode, facts);
+    } finally {
+      await rm(path, { force: true });
+    }
+  }
+
+  async get(id: string): Promise<Asset> {
+    const asset = await this.assets.get(id);
+    if (!asset) throw new ProblemError(404, 'no-such-asset', 'There is no artwork file with this id.');
+    return asset;
+  }
+
+  async content(id: string): Promise<{ asset: Asset; path: string }> {
+    const asset = await this.get(id);
+    return { asset, path: await this.blobs.localPath(asset.sha256) };
+  }
+
+  /** Path of a PNG no side longer than `size` px (rounded up to a kept size). */
+  async rendition(sha256: string, size: number): Promise<string> {
+    const kept = RENDITION_SIZES.find((one) => one >= size) ?? RENDITION_SIZES.at(-1)!;
+    const folder = join(this.cache, 'renditions');
+    const out = join(folder, `${sha256}-${kept}.png`);
+    if (await stat(out).then(() => true, () => false)) return out;
+    await mkdir(folder, { recursive: true });
+    await this.pool.run('rendition', { sha256, path: await this.blobs.localPath(sha256), size: kept, out });
+    return out;
+  }
+}
+
+/** A file name without folders, control characters or endless length. */
+export function cleanName(name: string): string {
+  // eslint-disable-next-line no-control-regex
+  const clean = basename(name.replaceAll('\\', '/')).replace(/[\u0000-\u001f\u007f]/g, '').trim();
+  return clean.slice(-200) || 'untitled';
+}

@@ -1,0 +1,96 @@
+import { mkdir, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { RevisionRow, SavedDesign } from '@kettle/contract';
+import {
+  ENGINE_VERSION, findTarget, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, recipeLayers, type DesignDocument, type Finding, type Requirement, type Target,
+} from '@kettle/core';
+import type { RenderPool } from '../render/render-pool.js';
+import { ProblemError } from '../safety/problem-error.js';
+import type { AssetStore } from '../stores/assets.js';
+import type { DesignStore } from '../stores/designs.js';
+import type { RequirementStore } from '../stores/requirements.js';
+import type { AssetService } from './assets.js';
+import { recipeHash, shaOrMissing } from './recipes.js';
+
+const noDesign = () => new ProblemError(404, 'no-such-design', 'There is no design with this id.');
+
+export class DesignService {
+  constructor(
+    private readonly designs: DesignStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore,
+    private readonly assetService: AssetService, private readonly pool: RenderPool, private readonly cache: string,
+  ) {}
+
+  list(): Promise<SavedDesign[]> { return this.designs.list(); }
+
+  async get(id: string): Promise<SavedDesign> {
+    const design = await this.designs.get(id);
+    if (!design) throw noDesign();
+    return design;
+  }
+
+  add(document: DesignDocument): Promise<SavedDesign> { return this.designs.add(document); }
+
+  /** Saves on top of the revision the seller had open; never over somebody else's newer one. */
+  async save(id: string, revision: number, document: DesignDocument): Promise<SavedDesign> {
+    const saved = await this.designs.save(id, revision, document);
+    if (saved) return saved;
+    const newest = await this.get(id);
+    throw new ProblemError(412, 'stale-revision', `This design was changed elsewhere: revision ${newest.revision} was saved while you had revision ${revision} open. Your changes are still on this page and nothing was overwritten.`);
+  }
+
+  async remove(id: string): Promise<void> { if (!await this.designs.remove(id)) throw noDesign(); }
+
+  async restore(id: string): Promise<SavedDesign> {
+    if (!await this.designs.restore(id)) throw noDesign();
+    return this.get(id);
+  }
+
+  async revisions(id: string): Promise<RevisionRow[]> { await this.get(id); return this.designs.revisions(id); }
+
+  async revision(id: string, revision: number): Promise<SavedDesign> {
+    const found = await this.designs.revision(id, revision);
+    if (!found) throw new ProblemError(404, 'no-such-revision', 'This design has no such revision.');
+    return found;
+  }
+
+  async requirement(id: string): Promise<Requirement> {
+    const requirement = await this.requirements.get(id);
+    if (!requirement) throw new ProblemError(404, 'no-such-requirement', 'There is no requirement with this id.');
+    return requirement;
+  }
+
+  async findings(id: string, requirementId: string): Promise<Finding[]> {
+    const [{ document }, requirement] = await Promise.all([this.get(id), this.requirement(requirementId)]);
+    return findTarget(document, targetOf(document, requirementId), requirement, await this.assets.byId(document.layers.map((layer) => layer.assetId)));
+  }
+
+  /** Path of a small picture of a target, or of the whole print field without a requirement. */
+  async miniature(id: string, requirementId: string | null, size: number): Promise<string> {
+    const { document } = await this.get(id);
+    const requirement = requirementId === null ? null : await this.requirement(requirementId);
+    return this.drawMiniature(document, requirement, Math.min(512, Math.max(48, size)));
+  }
+
+  private async drawMiniature(document: DesignDocument, requirement: Requirement | null, size: number): Promise<string> {
+    const layout = requirement && layoutTarget(document, targetOf(document, requirement.id), requirement);
+    const { width, height } = document.field;
+    const canvas = layout?.canvas ?? makeCanvas((width / MM_PER_INCH) * 300, (height / MM_PER_INCH) * 300, 300);
+    const small = miniatureCanvas(canvas, size);
+    const assets = await this.assets.byId(document.layers.map((layer) => layer.assetId));
+    const layers = recipeLayers(document, layout?.toCanvas ?? IDENTITY, small.dpi, shaOrMissing(assets)).filter((layer) => !layer.sha256.startsWith('missing'));
+    const grid = { width: small.widthPx, height: small.heightPx };
+    const folder = join(this.cache, 'miniatures');
+    const out = join(folder, `${recipeHash({ engine: ENGINE_VERSION, grid, layers })}.png`);
+    if (await stat(out).then(() => true, () => false)) return out;
+    await mkdir(folder, { recursive: true });
+    // A kept rendition of about the drawn size is read instead of a print-sized original.
+    const files: Record<string, string> = {};
+    for (const { sha256, map } of layers) files[sha256] = await this.assetService.rendition(sha256, Math.max(Math.hypot(map[0], map[1]), Math.hypot(map[2], map[3])));
+    const drawn = layers.map((layer) => ({ ...layer, sha256: files[layer.sha256] }));
+    await this.pool.run('miniature', { grid, layers: drawn, files: Object.fromEntries(drawn.map(({ sha256 }) => [sha256, sha256])), out });
+    return out;
+  }
+}
+
+/** A target of a design; one that was not chosen yet stands as its requirement has it. */
+export const targetOf = (document: DesignDocument, requirementId: string): Target => document.targets.find((target) => target.requirementId === requirementId) ?? { requirementId };

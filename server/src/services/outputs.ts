@@ -1,0 +1,140 @@
+import type { Job, Picture, PicturesRequest, PrintFile, SavedDesign } from '@kettle/contract';
+import {
+  areaOf, CANNOT_MAKE, defaultScene, fileNameOf, findTarget, pictureRecipe, printFileName, printRecipe, requirementForBlank, textureGrid,
+  type Blank, type PictureRecipe, type PrintRecipe, type Requirement,
+} from '@kettle/core';
+import type { RenderPool } from '../render/render-pool.js';
+import { ProblemError } from '../safety/problem-error.js';
+import type { AssetStore } from '../stores/assets.js';
+import type { JobStore } from '../stores/jobs.js';
+import type { PictureRequest, PictureStore, StoredPicture } from '../stores/pictures.js';
+import type { PrintFileStore, StoredPrintFile } from '../stores/print-files.js';
+import type { RequirementStore } from '../stores/requirements.js';
+import type { BlankService } from './blanks.js';
+import { targetOf, type DesignService } from './designs.js';
+import { recipeHash, shaOf, shaOrMissing } from './recipes.js';
+
+/** What a worker needs to make one print file. */
+export interface PrintFileStep { readonly designId: string; readonly requirement: Requirement; readonly filename: string; readonly recipe: PrintRecipe }
+
+/** What a worker needs to make one listing picture. */
+export interface PictureStep { readonly designId: string; readonly filename: string; readonly request: PictureRequest; readonly recipe: PictureRecipe }
+
+/** Print files and pictures: asked for, listed, and compared with the design as it stands now. */
+export class OutputService {
+  constructor(
+    private readonly designs: DesignService, private readonly requirements: RequirementStore, private readonly assets: AssetStore, private readonly blanks: BlankService,
+    private readonly jobs: JobStore, private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore, private readonly pool: RenderPool,
+  ) {}
+
+  async askForPrintFiles(designId: string, requirementIds: readonly string[]): Promise<Job> {
+    const design = await this.designs.get(designId);
+    const assets = await this.assetsOf(design);
+    const steps = await Promise.all([...new Set(requirementIds)].map(async (requirementId) => {
+      const requirement = await this.designs.requirement(requirementId);
+      const target = targetOf(design.document, requirementId);
+      const hindrance = findTarget(design.document, target, requirement, assets).find((finding) => CANNOT_MAKE.includes(finding.code));
+      if (hindrance) throw new ProblemError(409, hindrance.code, `${requirement.channel}, ${requirement.name}: ${hindrance.sentence}`);
+      const payload: PrintFileStep = {
+        designId, requirement, filename: `${printFileName(design.document.name, requirement)}.png`, recipe: printRecipe(design.document, target, requirement, shaOf(assets)),
+      };
+      return { kind: 'print-file', payload };
+    }));
+    return this.jobs.addBatch('print-files', designId, steps);
+  }
+
+  async askForPictures(designId: string, asked: PicturesRequest): Promise<Job> {
+    const design = await this.designs.get(designId);
+    const blank = this.blanks.get(asked.blankId);
+    if (asked.areaId && !blank.areas.some((area) => area.id === asked.areaId)) throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${asked.areaId}”.`);
+    const { colourways, ...rest } = asked;
+    const assets = await this.assetsOf(design);
+    const requirements = await this.requirements.list();
+    const steps = await Promise.all(colourways.map(async (colourway) => {
+      const request: PictureRequest = { ...rest, colourway };
+      const payload: PictureStep = {
+        designId, request, filename: `${fileNameOf(`${design.document.name} ${blank.name} ${colourway.name} ${asked.size}`)}.${asked.format === 'jpeg' ? 'jpg' : 'png'}`,
+        recipe: await this.recipeOfPicture(design, blank, request, requirements, shaOf(assets)),
+      };
+      return { kind: 'picture', payload };
+    }));
+    return this.jobs.addBatch('pictures', designId, steps);
+  }
+
+  async job(id: string): Promise<Job> {
+    const job = await this.jobs.get(id);
+    if (!job) throw new ProblemError(404, 'no-such-job', 'There is no job with this id.');
+    return job;
+  }
+
+  async cancel(id: string): Promise<Job> {
+    await this.job(id);
+    await this.jobs.cancel(id);
+    return this.job(id);
+  }
+
+  async printFile(id: string): Promise<PrintFile & { recipe: string }> {
+    const file = await this.printFiles.get(id);
+    if (!file) throw new ProblemError(404, 'no-such-print-file', 'There is no print file with this id.');
+    return (await this.judged(file.designId, [file]))[0];
+  }
+
+  async printFilesOf(designId: string): Promise<PrintFile[]> {
+    return this.judged(designId, await this.printFiles.ofDesign(designId));
+  }
+
+  /** A file is out of date when making it now would follow another recipe. */
+  private async judged(designId: string, files: readonly StoredPrintFile[]): Promise<(PrintFile & { recipe: string })[]> {
+    const design = await this.designs.get(designId);
+    const assets = await this.assetsOf(design);
+    const now = new Map<string, string>();
+    for (const requirement of await this.requirements.list()) {
+      now.set(requirement.id, recipeHash(printRecipe(design.document, targetOf(design.document, requirement.id), requirement, shaOrMissing(assets))));
+    }
+    return files.map((file) => ({ ...file, outOfDate: now.get(file.requirementId) !== file.recipe }));
+  }
+
+  async picture(id: string): Promise<StoredPicture> {
+    const picture = await this.pictures.get(id);
+    if (!picture) throw new ProblemError(404, 'no-such-picture', 'There is no picture with this id.');
+    return picture;
+  }
+
+  async picturesOf(designId: string): Promise<Picture[]> {
+    const design = await this.designs.get(designId);
+    const assets = await this.assetsOf(design);
+    const requirements = await this.requirements.list();
+    return Promise.all((await this.pictures.ofDesign(designId)).map(async ({ request, recipe, ...picture }) => {
+      const now = await this.recipeOfPicture(design, this.blanks.get(picture.blankId), request, requirements, shaOrMissing(assets));
+      return { ...picture, outOfDate: recipeHash(now) !== recipe };
+    }));
+  }
+
+  private async recipeOfPicture(design: SavedDesign, blank: Blank, request: PictureRequest, requirements: readonly Requirement[], sha: (id: string) => string): Promise<PictureRecipe> {
+    const requirement = requirementForBlank(design.document, blank, requirements, request.requirementId ?? null);
+    const start = defaultScene(blank, requirement?.id ?? null);
+    const area = areaOf(blank, request.areaId ?? start.areaId);
+    const density = await this.density(blank, area.id, request.size);
+    const scene = {
+      ...start, areaId: area.id, garment: request.colourway.hex,
+      backdrop: request.backdrop ?? start.backdrop, inkOpacity: request.inkOpacity ?? start.inkOpacity, shadow: request.shadow ?? start.shadow,
+    };
+    return pictureRecipe(design.document, scene, blank, requirement, textureGrid(area, density), { size: request.size, format: request.format }, sha);
+  }
+
+  /** Texture densities are measured on the maps once per blank, area and size. */
+  private readonly densities = new Map<string, Promise<number>>();
+
+  private density(blank: Blank, areaId: string, size: number): Promise<number> {
+    const key = `${blank.id} ${areaId} ${size}`;
+    let density = this.densities.get(key);
+    if (!density) {
+      density = this.pool.run('areaDensity', { blank, folder: this.blanks.folderOf(blank), areaId, size });
+      density.catch(() => this.densities.delete(key));
+      this.densities.set(key, density);
+    }
+    return density;
+  }
+
+  private assetsOf(design: SavedDesign) { return this.assets.byId(design.document.layers.map((layer) => layer.assetId)); }
+}

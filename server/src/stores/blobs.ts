@@ -1,0 +1,93 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { mkdir, open, readdir, rename, rm, stat, utimes } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Database } from '../database/database.js';
+import { newId } from './ids.js';
+
+const CHUNK = 1 << 20;
+
+/** Files by content hash, kept in MariaDB in 1 MiB chunks, with a bounded copy on the local disk in front. */
+export class BlobStore {
+  /** Files on their way from the database, so that two readers share one fetch. */
+  private readonly fetching = new Map<string, Promise<string>>();
+
+  constructor(private readonly database: Database, private readonly folder: string, private readonly mostBytes = 4_000_000_000) {}
+
+  /** Keeps a local file and answers its hash. Nothing is written when the same content is already there. */
+  async put(path: string): Promise<{ sha256: string; bytes: number }> {
+    const hash = createHash('sha256');
+    let bytes = 0;
+    for await (const piece of createReadStream(path)) { hash.update(piece as Buffer); bytes += (piece as Buffer).length; }
+    const digest = hash.digest();
+    await this.database.transaction(async (within) => {
+      if (await within.change('INSERT IGNORE INTO blob_file (sha256, bytes) VALUES (?, ?)', [digest, bytes]) === 0) return;
+      const file = await open(path);
+      try {
+        for (let seq = 0; seq * CHUNK < bytes; seq++) {
+          const { buffer, bytesRead } = await file.read(Buffer.alloc(Math.min(CHUNK, bytes - seq * CHUNK)), 0, undefined, seq * CHUNK);
+          await within.change('INSERT INTO blob_chunk (sha256, seq, data) VALUES (?, ?, ?)', [digest, seq, buffer.subarray(0, bytesRead)]);
+        }
+      } finally {
+        await file.close();
+      }
+    });
+    return { sha256: digest.toString('hex'), bytes };
+  }
+
+  /** Path of a local copy, fetched from the database when needed and checked against its hash. */
+  async localPath(sha256: string): Promise<string> {
+    const path = join(this.folder, 'blobs', sha256);
+    const now = new Date();
+    if (await stat(path).then(() => true, () => false)) {
+      await utimes(path, now, now).catch(() => undefined);
+      return path;
+    }
+    let fetch = this.fetching.get(sha256);
+    if (!fetch) {
+      fetch = this.fetch(sha256, path).finally(() => this.fetching.delete(sha256));
+      this.fetching.set(sha256, fetch);
+    }
+    return fetch;
+  }
+
+  private async fetch(sha256: string, path: string): Promise<string> {
+    await mkdir(join(this.folder, 'blobs'), { recursive: true });
+    await this.trim();
+    const digest = Buffer.from(sha256, 'hex');
+    const coming = `${path}.${newId()}.part`;
+    const file = await open(coming, 'w');
+    const hash = createHash('sha256');
+    try {
+      for (let seq = 0; ; seq++) {
+        const [row] = await this.database.rows<{ data: Buffer }>('SELECT data FROM blob_chunk WHERE sha256 = ? AND seq = ?', [digest, seq]);
+        if (!row) break;
+        hash.update(row.data);
+        await file.write(row.data);
+      }
+      await file.close();
+      if (hash.digest('hex') !== sha256) throw new Error(`The stored file ${sha256.slice(0, 12)} is not whole.`);
+      await rename(coming, path);
+      return path;
+    } catch (error) {
+      await file.close().catch(() => undefined);
+      await rm(coming, { force: true });
+      throw error;
+    }
+  }
+
+  /** Drops the local copies used longest ago once they take more than the allowed room. */
+  private async trim(): Promise<void> {
+    const folder = join(this.folder, 'blobs');
+    const files = await Promise.all((await readdir(folder)).map(async (name) => {
+      const found = await stat(join(folder, name)).catch(() => null);
+      return { name, bytes: found?.size ?? 0, used: found?.mtimeMs ?? 0 };
+    }));
+    let total = files.reduce((sum, file) => sum + file.bytes, 0);
+    for (const file of files.sort((a, b) => a.used - b.used)) {
+      if (total <= this.mostBytes) return;
+      await rm(join(folder, file.name), { force: true });
+      total -= file.bytes;
+    }
+  }
+}

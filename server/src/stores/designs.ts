@@ -1,0 +1,62 @@
+import type { RevisionRow, SavedDesign } from '@kettle/contract';
+import type { DesignDocument } from '@kettle/core';
+import { parseJson, type Database } from '../database/database.js';
+import { newId } from './ids.js';
+
+interface Row { id: string; revision: number; document: unknown; saved_at: Date }
+
+const toDesign = (row: Row): SavedDesign => ({ id: row.id, revision: row.revision, savedAt: row.saved_at.toISOString(), document: parseJson<DesignDocument>(row.document) });
+
+const NEWEST = 'SELECT d.id, d.revision, r.document, r.saved_at FROM design d JOIN design_revision r ON r.design_id = d.id AND r.revision = d.revision';
+
+/** Design documents. Every revision is kept. */
+export class DesignStore {
+  constructor(private readonly database: Database) {}
+
+  async list(): Promise<SavedDesign[]> {
+    return (await this.database.rows<Row>(`${NEWEST} WHERE d.deleted_at IS NULL ORDER BY d.position`)).map(toDesign);
+  }
+
+  async get(id: string): Promise<SavedDesign | null> {
+    const [row] = await this.database.rows<Row>(`${NEWEST} WHERE d.id = ? AND d.deleted_at IS NULL`, [id]);
+    return row ? toDesign(row) : null;
+  }
+
+  async add(document: DesignDocument): Promise<SavedDesign> {
+    const id = newId();
+    await this.database.transaction(async (within) => {
+      await within.change('INSERT INTO design (id, revision) VALUES (?, 1)', [id]);
+      await within.change('INSERT INTO design_revision (design_id, revision, document) VALUES (?, 1, ?)', [id, JSON.stringify(document)]);
+    });
+    return (await this.get(id))!;
+  }
+
+  /** Saves the next revision, or answers null when `revision` is no longer the newest. */
+  async save(id: string, revision: number, document: DesignDocument): Promise<SavedDesign | null> {
+    const saved = await this.database.transaction(async (within) => {
+      const changed = await within.change('UPDATE design SET revision = revision + 1 WHERE id = ? AND revision = ? AND deleted_at IS NULL', [id, revision]);
+      if (!changed) return false;
+      await within.change('INSERT INTO design_revision (design_id, revision, document) VALUES (?, ?, ?)', [id, revision + 1, JSON.stringify(document)]);
+      return true;
+    });
+    return saved ? this.get(id) : null;
+  }
+
+  async revisions(id: string): Promise<RevisionRow[]> {
+    const rows = await this.database.rows<{ revision: number; saved_at: Date }>('SELECT revision, saved_at FROM design_revision WHERE design_id = ? ORDER BY revision DESC LIMIT 500', [id]);
+    return rows.map((row) => ({ revision: row.revision, savedAt: row.saved_at.toISOString() }));
+  }
+
+  async revision(id: string, revision: number): Promise<SavedDesign | null> {
+    const [row] = await this.database.rows<Row>('SELECT design_id AS id, revision, document, saved_at FROM design_revision WHERE design_id = ? AND revision = ?', [id, revision]);
+    return row ? toDesign(row) : null;
+  }
+
+  async remove(id: string): Promise<boolean> {
+    return await this.database.change('UPDATE design SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND deleted_at IS NULL', [id]) > 0;
+  }
+
+  async restore(id: string): Promise<boolean> {
+    return await this.database.change('UPDATE design SET deleted_at = NULL WHERE id = ?', [id]) > 0;
+  }
+}

@@ -1,0 +1,35 @@
+import type { Requirement, RequirementFields } from '@kettle/core';
+import { parseJson, type Database } from '../database/database.js';
+import { newId } from './ids.js';
+
+interface Row { id: string; revision: number; fields: unknown }
+
+const toRequirement = (row: Row): Requirement => ({ ...parseJson<RequirementFields>(row.fields), id: row.id, revision: row.revision });
+
+export class RequirementStore {
+  constructor(private readonly database: Database) {}
+
+  async list(): Promise<Requirement[]> {
+    return (await this.database.rows<Row>('SELECT id, revision, fields FROM requirement WHERE deleted_at IS NULL ORDER BY position')).map(toRequirement);
+  }
+
+  async get(id: string): Promise<Requirement | null> {
+    const [row] = await this.database.rows<Row>('SELECT id, revision, fields FROM requirement WHERE id = ? AND deleted_at IS NULL', [id]);
+    return row ? toRequirement(row) : null;
+  }
+
+  async add(fields: RequirementFields, id = newId()): Promise<Requirement> {
+    await this.database.change('INSERT INTO requirement (id, revision, fields) VALUES (?, 1, ?)', [id, JSON.stringify(fields)]);
+    return { ...fields, id, revision: 1 };
+  }
+
+  /** The changed requirement, or null when it was changed by somebody else since `revision`. */
+  async change(id: string, revision: number, fields: RequirementFields): Promise<Requirement | null> {
+    const changed = await this.database.change('UPDATE requirement SET fields = ?, revision = revision + 1 WHERE id = ? AND revision = ? AND deleted_at IS NULL', [JSON.stringify(fields), id, revision]);
+    return changed ? { ...fields, id, revision: revision + 1 } : null;
+  }
+
+  async remove(id: string): Promise<void> {
+    await this.database.change('UPDATE requirement SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ?', [id]);
+  }
+}

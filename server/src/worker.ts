@@ -1,0 +1,17 @@
+import { join } from 'node:path';
+import { openHouse } from './house.js';
+import { BLANKS, ROOT } from './launch/places.js';
+
+// A second worker against the same database: KETTLE_DB_URL=… npm run worker
+
+const databaseUrl = process.env['KETTLE_DB_URL'];
+if (!databaseUrl) {
+  console.error('Set KETTLE_DB_URL to the address of the database that the application uses.');
+  process.exit(1);
+}
+const house = await openHouse({ databaseUrl, cache: process.env['KETTLE_CACHE'] ?? join(ROOT, 'var', `cache-worker-${process.pid}`), blanks: BLANKS });
+house.worker.start();
+console.log('Worker ready.');
+for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+  process.once(signal, () => { void house.worker.stop().then(() => house.close()).then(() => process.exit(0)); });
+}
