@@ -1,8 +1,6 @@
 import { ENDPOINTS, designSchema, openApi, picturesRequestSchema, printFilesRequestSchema, requirementSchema, type PicturesRequest } from '@kettle/contract';
 import type { DesignDocument, RequirementFields } from '@kettle/core';
 import { Router, type Request, type Response } from 'express';
-import { mkdir, stat } from 'node:fs/promises';
-import { join } from 'node:path';
 import type { House } from '../house.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { checkedBody, matchedRevision } from './body.js';
@@ -99,14 +97,7 @@ function handlers(house: House): Record<string, Handler> {
       sendFile(response, blanks.file(id(request), file), { type: 'image/webp', tag: `${id(request)}-${file}` });
     },
     'get /api/blanks/{id}/thumbnail': async (request, response) => {
-      const blank = blanks.get(id(request));
-      const folder = join(house.cache, 'thumbnails');
-      const out = join(folder, `${blank.id}.webp`);
-      if (!await stat(out).then(() => true, () => false)) {
-        await mkdir(folder, { recursive: true });
-        await house.viewPool.run('blankThumbnail', { blank, folder: blanks.folderOf(blank), out });
-      }
-      sendFile(response, out, { type: 'image/webp', tag: `${blank.id}-thumbnail` });
+      sendFile(response, await blanks.thumbnail(id(request), house.viewPool, house.cache), { type: 'image/webp', tag: `${id(request)}-thumbnail` });
     },
   };
 }

@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { mkdir, rm, stat } from 'node:fs/promises';
+import { mkdir, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -9,6 +9,7 @@ import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
 import type { BlobStore } from '../stores/blobs.js';
 import { newId } from '../stores/ids.js';
+import { KeptFiles } from './kept-files.js';
 
 /** Largest upload. */
 export const MOST_UPLOAD_BYTES = 256 * 1024 * 1024;
@@ -18,6 +19,8 @@ const RENDITION_SIZES = [256, 512, 1024, 2048];
 
 /** Artwork files: taken in, sniffed by content, kept untouched. */
 export class AssetService {
+  private readonly keptFiles = new KeptFiles();
+
   constructor(private readonly assets: AssetStore, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly cache: string, private readonly mostBytes = MOST_UPLOAD_BYTES) {}
 
   /** Takes in a stream of bytes. Its name is only a label; what it is, its bytes decide. */
@@ -57,12 +60,8 @@ export class AssetService {
   /** Path of a PNG no side longer than `size` px (rounded up to a kept size). */
   async rendition(sha256: string, size: number): Promise<string> {
     const kept = RENDITION_SIZES.find((one) => one >= size) ?? RENDITION_SIZES.at(-1)!;
-    const folder = join(this.cache, 'renditions');
-    const out = join(folder, `${sha256}-${kept}.png`);
-    if (await stat(out).then(() => true, () => false)) return out;
-    await mkdir(folder, { recursive: true });
-    await this.pool.run('rendition', { sha256, path: await this.blobs.localPath(sha256), size: kept, out });
-    return out;
+    const out = join(this.cache, 'renditions', `${sha256}-${kept}.png`);
+    return this.keptFiles.path(out, async () => this.pool.run('rendition', { sha256, path: await this.blobs.localPath(sha256), size: kept, out }));
   }
 }
 

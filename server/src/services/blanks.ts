@@ -1,10 +1,14 @@
 import { readFile, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Blank } from '@kettle/core';
+import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
+import { KeptFiles } from './kept-files.js';
 
 /** The shipped blank packs, read once. */
 export class BlankService {
+  private readonly keptFiles = new KeptFiles();
+
   private constructor(private readonly folder: string, readonly all: readonly Blank[]) {}
 
   static async open(folder: string): Promise<BlankService> {
@@ -21,6 +25,13 @@ export class BlankService {
   }
 
   folderOf(blank: Blank): string { return join(this.folder, blank.id); }
+
+  /** Path of a small picture of the bare product. */
+  thumbnail(id: string, pool: RenderPool, cache: string): Promise<string> {
+    const blank = this.get(id);
+    const out = join(cache, 'thumbnails', `${blank.id}.webp`);
+    return this.keptFiles.path(out, () => pool.run('blankThumbnail', { blank, folder: this.folderOf(blank), out }));
+  }
 
   /** Path of a pack's picture. Only names that the pack itself lists are served. */
   file(id: string, name: string): string {

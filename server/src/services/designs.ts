@@ -1,4 +1,3 @@
-import { mkdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { RevisionRow, SavedDesign } from '@kettle/contract';
 import {
@@ -10,11 +9,14 @@ import type { AssetStore } from '../stores/assets.js';
 import type { DesignStore } from '../stores/designs.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import type { AssetService } from './assets.js';
+import { KeptFiles } from './kept-files.js';
 import { recipeHash, shaOrMissing } from './recipes.js';
 
 const noDesign = () => new ProblemError(404, 'no-such-design', 'There is no design with this id.');
 
 export class DesignService {
+  private readonly keptFiles = new KeptFiles();
+
   constructor(
     private readonly designs: DesignStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore,
     private readonly assetService: AssetService, private readonly pool: RenderPool, private readonly cache: string,
@@ -79,16 +81,12 @@ export class DesignService {
     const assets = await this.assets.byId(document.layers.map((layer) => layer.assetId));
     const layers = recipeLayers(document, layout?.toCanvas ?? IDENTITY, small.dpi, shaOrMissing(assets)).filter((layer) => !layer.sha256.startsWith('missing'));
     const grid = { width: small.widthPx, height: small.heightPx };
-    const folder = join(this.cache, 'miniatures');
-    const out = join(folder, `${recipeHash({ engine: ENGINE_VERSION, grid, layers })}.png`);
-    if (await stat(out).then(() => true, () => false)) return out;
-    await mkdir(folder, { recursive: true });
-    // A kept rendition of about the drawn size is read instead of a print-sized original.
-    const files: Record<string, string> = {};
-    for (const { sha256, map } of layers) files[sha256] = await this.assetService.rendition(sha256, Math.max(Math.hypot(map[0], map[1]), Math.hypot(map[2], map[3])));
-    const drawn = layers.map((layer) => ({ ...layer, sha256: files[layer.sha256] }));
-    await this.pool.run('miniature', { grid, layers: drawn, files: Object.fromEntries(drawn.map(({ sha256 }) => [sha256, sha256])), out });
-    return out;
+    const out = join(this.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, layers })}.png`);
+    return this.keptFiles.path(out, async () => {
+      // A kept rendition of about the drawn size is read instead of a print-sized original.
+      const drawn = await Promise.all(layers.map(async (layer) => ({ ...layer, sha256: await this.assetService.rendition(layer.sha256, Math.max(Math.hypot(layer.map[0], layer.map[1]), Math.hypot(layer.map[2], layer.map[3]))) })));
+      await this.pool.run('miniature', { grid, layers: drawn, files: Object.fromEntries(drawn.map(({ sha256 }) => [sha256, sha256])), out });
+    });
   }
 }
 

@@ -1,0 +1,72 @@
+import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
+import { Injectable, inject } from '@angular/core';
+import type { Asset, Blank, Job, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet } from '@kettle/contract';
+import type { DesignDocument, Requirement, RequirementFields } from '@kettle/core';
+import { filter, map, type Observable } from 'rxjs';
+
+/** The server's calls, typed. Nothing else in the interface speaks HTTP. */
+@Injectable({ providedIn: 'root' })
+export class Api {
+  private readonly http = inject(HttpClient);
+
+  sheet(): Observable<Sheet> { return this.http.get<Sheet>('/api/sheet'); }
+
+  requirements(): Observable<Requirement[]> { return this.http.get<Requirement[]>('/api/requirements'); }
+  addRequirement(fields: RequirementFields): Observable<Requirement> { return this.http.post<Requirement>('/api/requirements', fields); }
+  changeRequirement(id: string, revision: number, fields: RequirementFields): Observable<Requirement> {
+    return this.http.put<Requirement>(`/api/requirements/${id}`, fields, { headers: { 'If-Match': `"${revision}"` } });
+  }
+  removeRequirement(id: string): Observable<void> { return this.http.delete<void>(`/api/requirements/${id}`); }
+
+  design(id: string): Observable<SavedDesign> { return this.http.get<SavedDesign>(`/api/designs/${id}`); }
+  addDesign(document: DesignDocument): Observable<SavedDesign> { return this.http.post<SavedDesign>('/api/designs', document); }
+  /** `last` lets the request outlive the page. */
+  saveDesign(id: string, revision: number, document: DesignDocument, last = false): Observable<SavedDesign> {
+    return this.http.put<SavedDesign>(`/api/designs/${id}`, document, { headers: { 'If-Match': `"${revision}"` }, keepalive: last });
+  }
+  removeDesign(id: string): Observable<void> { return this.http.delete<void>(`/api/designs/${id}`); }
+  restoreDesign(id: string): Observable<SavedDesign> { return this.http.post<SavedDesign>(`/api/designs/${id}/restore`, {}); }
+  revisions(id: string): Observable<RevisionRow[]> { return this.http.get<RevisionRow[]>(`/api/designs/${id}/revisions`); }
+
+  asset(id: string): Observable<Asset> { return this.http.get<Asset>(`/api/assets/${id}`); }
+  /** Sends a file and tells the share sent, 0 to 1, until the asset is there. */
+  upload(file: File): Observable<{ sent: number; asset: Asset | null }> {
+    return this.http.post<Asset>('/api/assets', file, {
+      headers: { 'Content-Type': file.type || 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) }, observe: 'events',
+    }).pipe(
+      filter((event) => event.type === HttpEventType.Response || event.type === HttpEventType.Sent),
+      map((event) => (event.type === HttpEventType.Response ? { sent: 1, asset: event.body } : { sent: 0, asset: null })),
+    );
+  }
+
+  makePrintFiles(id: string, requirementIds: readonly string[]): Observable<{ jobId: string }> { return this.http.post<{ jobId: string }>(`/api/designs/${id}/print-files`, { requirementIds }); }
+  printFiles(id: string): Observable<PrintFile[]> { return this.http.get<PrintFile[]>(`/api/designs/${id}/print-files`); }
+  makePictures(id: string, request: PicturesRequest): Observable<{ jobId: string }> { return this.http.post<{ jobId: string }>(`/api/designs/${id}/pictures`, request); }
+  pictures(id: string): Observable<Picture[]> { return this.http.get<Picture[]>(`/api/designs/${id}/pictures`); }
+  cancelJob(id: string): Observable<Job> { return this.http.delete<Job>(`/api/jobs/${id}`); }
+
+  blanks(): Observable<Blank[]> { return this.http.get<Blank[]>('/api/blanks'); }
+}
+
+/** What a failed call means, as the server said it or as far as the browser can tell. */
+export function sentenceOf(error: unknown): string {
+  if (error instanceof HttpErrorResponse) {
+    if (error.status === 0) return 'The server cannot be reached just now. Your work is kept on this page and saved as soon as it answers.';
+    const problem = problemOf(error);
+    if (problem) return problem.detail;
+  }
+  return 'Something unexpected happened. Nothing that was saved is lost; try again.';
+}
+
+export function problemOf(error: unknown): Problem | null {
+  const body = error instanceof HttpErrorResponse ? (error.error as unknown) : null;
+  const parsed = typeof body === 'string' ? safeParse(body) : body;
+  return parsed && typeof parsed === 'object' && 'detail' in parsed && 'code' in parsed ? (parsed as Problem) : null;
+}
+
+/** True when the server or its database is away, so that trying again later makes sense. */
+export const isAway = (error: unknown): boolean => error instanceof HttpErrorResponse && (error.status === 0 || error.status === 503);
+
+function safeParse(text: string): unknown {
+  try { return JSON.parse(text); } catch { return null; }
+}

@@ -1,0 +1,53 @@
+import { Injectable, inject } from '@angular/core';
+import type { Asset, SavedDesign } from '@kettle/contract';
+import { addLayer, emptyDesign, pictureLayer } from '@kettle/core';
+import { EMPTY, catchError, concatMap, filter, from, map, switchMap, toArray, type Observable } from 'rxjs';
+import { Api, sentenceOf as sentence } from './api';
+import { AssetShelf } from './asset-shelf';
+import { Notices } from './notices';
+import { RequirementShelf } from './requirement-shelf';
+
+export const newLayerId = (): string => crypto.randomUUID();
+
+/** Files that are dropped or chosen: taken in one after the other; a bad one is told and does not stop the rest. */
+@Injectable({ providedIn: 'root' })
+export class Intake {
+  private readonly api = inject(Api);
+  private readonly assets = inject(AssetShelf);
+  private readonly notices = inject(Notices);
+  private readonly requirements = inject(RequirementShelf);
+
+  takeIn(files: readonly File[]): Observable<Asset> {
+    return from(files).pipe(concatMap((file) => this.api.upload(file).pipe(
+      map(({ asset }) => asset), filter((asset) => asset !== null),
+      catchError((error: unknown) => { this.notices.complain(`“${file.name}”: ${sentence(error)}`); return EMPTY; }),
+    )), map((asset) => { this.assets.put(asset); return asset; }));
+  }
+
+  /** A new design for each file, named after it, for the first requirement on the list. */
+  makeDesigns(files: readonly File[]): Observable<SavedDesign[]> {
+    const first = this.requirements.all()[0];
+    return this.takeIn(files).pipe(
+      concatMap((asset) => {
+        const name = nameOf(asset.filename);
+        const empty = emptyDesign(name);
+        const layer = pictureLayer(newLayerId(), name, asset, empty.field);
+        const document = { ...addLayer(layer)(empty), targets: first ? [{ requirementId: first.id }] : [] };
+        return this.api.addDesign(document).pipe(catchError((error: unknown) => { this.notices.complain(error); return EMPTY; }));
+      }),
+      toArray(),
+    );
+  }
+
+  /** A design without art, for those who start from the canvas. */
+  makeEmptyDesign(): Observable<SavedDesign> {
+    return this.requirements.refresh().pipe(switchMap(([first]) => this.api.addDesign({ ...emptyDesign('Untitled design'), targets: first ? [{ requirementId: first.id }] : [] })));
+  }
+}
+
+
+/** A design's name from a file name: without its ending, hyphens and underscores as blanks. */
+export function nameOf(filename: string): string {
+  const words = filename.replace(/\.[A-Za-z0-9]{1,5}$/, '').replace(/[_-]+/g, ' ').replace(/\s+/g, ' ').trim();
+  return (words.charAt(0).toUpperCase() + words.slice(1)).slice(0, 120) || 'Untitled design';
+}

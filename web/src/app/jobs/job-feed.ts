@@ -1,0 +1,44 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import type { Job } from '@kettle/contract';
+import { Observable, Subject, share } from 'rxjs';
+import { Api } from '../data/api';
+import { Notices } from '../data/notices';
+
+/** Progress of everything that is being made, as it happens. */
+@Injectable({ providedIn: 'root' })
+export class JobFeed {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly jobs = signal<Readonly<Record<string, Job>>>({});
+  private readonly ended = new Subject<Job>();
+  private readonly told = new Set<string>();
+
+  /** Every change of a job. */
+  readonly changes: Observable<Job> = new Observable<Job>((observer) => {
+    const source = new EventSource('/api/events');
+    source.addEventListener('job', (event) => observer.next(JSON.parse((event as MessageEvent<string>).data) as Job));
+    return () => source.close();
+  }).pipe(share());
+
+  /** Jobs that have just come to an end, each once. */
+  readonly finished = this.ended.asObservable();
+  readonly running = computed(() => Object.values(this.jobs()).filter((job) => job.state === 'queued' || job.state === 'running'));
+  readonly done = computed(() => this.running().reduce((sum, job) => sum + job.done, 0));
+  readonly total = computed(() => this.running().reduce((sum, job) => sum + job.total, 0));
+
+  constructor() {
+    this.changes.subscribe((job) => {
+      this.jobs.update((all) => ({ ...all, [job.id]: job }));
+      if (job.state === 'queued' || job.state === 'running' || this.told.has(job.id)) return;
+      this.told.add(job.id);
+      this.ended.next(job);
+      if (job.state === 'failed') this.notices.complain(job.message);
+    });
+  }
+
+  runningFor(designId: string): Job[] { return this.running().filter((job) => job.designId === designId); }
+
+  cancelAll(): void {
+    for (const job of this.running()) this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+  }
+}
