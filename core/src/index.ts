@@ -24,6 +24,7 @@ export * from './checks/findings.js';
 export * from './checks/fix.js';
 export * from './mockup/blank.js';
 export * from './mockup/maps.js';
+export * from './mockup/area-lookup.js';
 export * from './mockup/scene.js';
 export * from './mockup/area.js';
 export * from './mockup/scene-kernel.js';

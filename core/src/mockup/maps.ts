@@ -194,14 +194,3 @@ function detailOf(index: number[], us: number[], vs: number[], area: PrintArea, 
   const detail = Uint8Array.from(spansMm, (span) => Math.min(255, Math.max(0, Math.round((Math.log2(Math.max(span, typical) / typical) - 0.5) * 32))));
   return { detail, pixelsPerMm: 1 / typical };
 }
-
-/** Position in mm on a print area under a picture pixel, or null outside it. */
-export function areaPointAt(maps: AreaMaps, area: PrintArea, pixel: number): { x: number; y: number } | null {
-  let [low, high] = [0, maps.count - 1];
-  while (low <= high) {
-    const middle = (low + high) >> 1;
-    if (maps.index[middle] === pixel) return { x: (maps.u[middle] / 65535) * area.widthMm, y: (maps.v[middle] / 65535) * area.heightMm };
-    if (maps.index[middle] < pixel) low = middle + 1; else high = middle - 1;
-  }
-  return null;
-}

@@ -1,3 +1,108 @@
-import { Component } from '@angular/core';
-@Component({ selector: 'ks-bench-page', template: '' })
-export class BenchPage {}
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { Title } from '@angular/platform-browser';
+import { Router, RouterLink } from '@angular/router';
+import { EMPTY, catchError, filter, forkJoin, merge, of, switchMap } from 'rxjs';
+import { LayerDetails } from '../artwork/layer-details';
+import { Stage } from '../artwork/stage';
+import { ChecksStation } from '../checks/checks-station';
+import { Api } from '../data/api';
+import { Intake } from '../data/intake';
+import { Notices } from '../data/notices';
+import { RequirementShelf } from '../data/requirement-shelf';
+import { FilesStation } from '../files/files-station';
+import { FitDetails } from '../fit/fit-details';
+import { JobFeed } from '../jobs/job-feed';
+import { MockupsStation } from '../mockups/mockups-station';
+import { DropZone } from '../shell/drop-zone';
+import { isTyping } from '../shell/finder';
+import { Bench } from './bench';
+import { DesignDesk } from './design-desk';
+import { Strip } from './strip';
+import { TargetCards } from './target-cards';
+
+const STATIONS = [
+  { id: 'artwork', label: 'Artwork' }, { id: 'fit', label: 'Fit' }, { id: 'checks', label: 'Checks' }, { id: 'files', label: 'Files' }, { id: 'mockups', label: 'Mockups' },
+] as const;
+type Station = (typeof STATIONS)[number]['id'];
+
+/** One design on the bench: its stations in the order of the work. */
+@Component({
+  selector: 'ks-bench-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, MatButtonModule, MatIconModule, DropZone, TargetCards, Stage, Strip, LayerDetails, FitDetails, ChecksStation, FilesStation, MockupsStation],
+  providers: [DesignDesk, Bench],
+  templateUrl: './bench-page.html',
+  styleUrl: './bench-page.scss',
+  host: { '(document:keydown)': 'keys($event)' },
+})
+export class BenchPage {
+  readonly designId = input.required<string>();
+  readonly station = input.required<string>();
+  readonly target = input<string>();
+  private readonly api = inject(Api);
+  private readonly intake = inject(Intake);
+  private readonly notices = inject(Notices);
+  private readonly requirements = inject(RequirementShelf);
+  private readonly router = inject(Router);
+  private readonly title = inject(Title);
+  private readonly feed = inject(JobFeed);
+  protected readonly bench = inject(Bench);
+  protected readonly desk = inject(DesignDesk);
+  protected readonly stations = STATIONS;
+  protected readonly missing = signal(false);
+  protected readonly taking = signal(0);
+  protected readonly at = computed<Station>(() => STATIONS.find((one) => one.id === this.station())?.id ?? 'artwork');
+  protected readonly toMake = computed(() => this.bench.targets().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))).length);
+  protected readonly counts = computed<Partial<Record<Station, number>>>(() => ({
+    fit: this.bench.targets().filter((one) => one.findings.some((finding) => ['off-canvas', 'outside-safe', 'canvas-size', 'canvas-dpi', 'nothing-visible'].includes(finding.code))).length,
+    checks: this.bench.toMend(), files: this.toMake(),
+  }));
+  protected readonly saved = computed(() => {
+    const at = this.desk.savedAt();
+    switch (this.desk.state()) {
+      case 'saved': return at ? `saved ${new Date(at).toLocaleTimeString('en-GB')}` : '';
+      case 'unsaved': return 'saving …';
+      case 'away': return 'not saved yet';
+      default: return 'not saved';
+    }
+  });
+
+  constructor() {
+    toObservable(this.designId).pipe(
+      switchMap((id) => forkJoin([this.api.design(id), this.requirements.refresh()]).pipe(catchError((error: unknown) => { this.missing.set(true); this.notices.complain(error); return EMPTY; }))), takeUntilDestroyed(),
+    ).subscribe(([design]) => {
+      this.missing.set(false);
+      this.desk.open(design);
+      const asked = this.target();
+      if (asked) this.bench.choose(asked);
+    });
+    merge(toObservable(this.desk.revision), this.feed.changes.pipe(filter((job) => job.kind === 'print-files' && job.designId === this.desk.id()))).pipe(
+      switchMap(() => { const id = this.desk.id(); return id ? this.api.printFiles(id).pipe(catchError(() => of(this.bench.printFiles()))) : EMPTY; }), takeUntilDestroyed(),
+    ).subscribe((files) => this.bench.printFiles.set(files));
+    effect(() => { const name = this.desk.document()?.name; if (name) this.title.setTitle(`${name} · Kettle Sheet`); });
+    effect(() => { const fit = this.at() === 'fit'; untracked(() => this.bench.onlyHere.set(fit)); });
+  }
+
+  protected go(station: Station): void { void this.router.navigate(['/designs', this.designId(), station], { queryParamsHandling: 'preserve' }); }
+
+  protected take(files: readonly File[]): void {
+    if (!files.length) return;
+    this.taking.update((n) => n + files.length);
+    this.intake.takeIn(files).subscribe({
+      next: (asset) => this.bench.addPicture(asset),
+      complete: () => { this.taking.update((n) => n - files.length); if (this.at() !== 'fit') this.go('artwork'); },
+    });
+  }
+
+  protected keys(event: KeyboardEvent): void {
+    const command = event.ctrlKey || event.metaKey;
+    if (command && event.key.toLowerCase() === 'z' && !isTyping(event.target)) { event.preventDefault(); if (event.shiftKey) this.desk.redo(); else this.desk.undo(); return; }
+    if (command && event.key.toLowerCase() === 'y' && !isTyping(event.target)) { event.preventDefault(); this.desk.redo(); return; }
+    if (command || event.altKey || isTyping(event.target)) return;
+    const station = STATIONS[Number(event.key) - 1];
+    if (station) { event.preventDefault(); this.go(station.id); }
+  }
+}

@@ -1,0 +1,56 @@
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, viewChild } from '@angular/core';
+import { layerToPixels, makeCanvas, MM_PER_INCH, type Affine, type Canvas, type Layer } from '@kettle/core';
+import { AssetShelf } from '../data/asset-shelf';
+
+/** Draws layers on a 2D context whose pixels are `scale` to the mm of the canvas they lie on. */
+export function drawLayers(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, layers: readonly Layer[], toCanvas: Affine, scale: number, imageOf: (layer: Layer) => CanvasImageSource | null): void {
+  context.imageSmoothingQuality = 'high';
+  for (const layer of layers) {
+    if (layer.hidden) continue;
+    const image = imageOf(layer);
+    if (!image) continue;
+    context.save();
+    context.globalAlpha = layer.opacity;
+    context.transform(...layerToPixels(layer, toCanvas, scale * MM_PER_INCH));
+    context.drawImage(image, 0, 0, 1, 1);
+    context.restore();
+  }
+}
+
+/** A live, true-shaped miniature of layers on a canvas. */
+@Component({
+  selector: 'ks-target-picture',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<canvas #surface [style.width.px]="shape().width" [style.height.px]="shape().height" [style.background]="garment()" aria-hidden="true"></canvas>`,
+  styles: `:host { display: inline-block; line-height: 0; } canvas { border: 1px solid rgb(0 0 0 / 14%); border-radius: 3px; box-shadow: 0 1px 3px rgb(0 0 0 / 16%); box-sizing: content-box; }`,
+})
+export class TargetPicture {
+  private readonly assets = inject(AssetShelf);
+  private readonly surface = viewChild.required<ElementRef<HTMLCanvasElement>>('surface');
+  readonly layers = input.required<readonly Layer[]>();
+  readonly toCanvas = input.required<Affine>();
+  readonly canvas = input.required<Pick<Canvas, 'widthMm' | 'heightMm'>>();
+  readonly garment = input('transparent');
+  readonly most = input<readonly [number, number]>([110, 74]);
+
+  protected readonly shape = computed(() => {
+    const { widthMm, heightMm } = this.canvas();
+    const factor = Math.min(this.most()[0] / widthMm, this.most()[1] / heightMm);
+    return { width: Math.round(widthMm * factor), height: Math.round(heightMm * factor), factor };
+  });
+
+  constructor() {
+    effect(() => {
+      this.assets.imagesReady();
+      const { width, height, factor } = this.shape();
+      const density = Math.min(2, Math.max(1, devicePixelRatio));
+      const surface = this.surface().nativeElement;
+      surface.width = width * density;
+      surface.height = height * density;
+      drawLayers(surface.getContext('2d')!, this.layers(), this.toCanvas(), factor * density, (layer) => this.assets.image(layer.assetId, 256));
+    });
+  }
+}
+
+/** The print field as a canvas of its own, for pictures that belong to no target. */
+export const fieldCanvas = (field: { width: number; height: number }): Canvas => makeCanvas((field.width / MM_PER_INCH) * 300, (field.height / MM_PER_INCH) * 300, 300);

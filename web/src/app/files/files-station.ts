@@ -1,0 +1,57 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import type { PrintFile } from '@kettle/contract';
+import { CANNOT_MAKE, formatBytes } from '@kettle/core';
+import { Bench, type BenchTarget } from '../bench/bench';
+import { TargetPicture } from '../bench/target-picture';
+import { Api } from '../data/api';
+import { Notices } from '../data/notices';
+import { JobFeed } from '../jobs/job-feed';
+import { StateMark } from '../sheet/state-mark';
+
+/** Print files: made, read back, certified and downloaded. */
+@Component({
+  selector: 'ks-files-station',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIconModule, StateMark, TargetPicture],
+  templateUrl: './files-station.html',
+  styleUrl: './files-station.scss',
+})
+export class FilesStation {
+  protected readonly bench = inject(Bench);
+  protected readonly feed = inject(JobFeed);
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly formatBytes = formatBytes;
+  /** Row of the certificate whose reason is open. */
+  protected readonly explained = signal<string | null>(null);
+  protected readonly jobs = computed(() => this.feed.running().filter((job) => job.designId === this.bench.desk.id() && job.kind === 'print-files'));
+  protected readonly makeable = computed(() => this.bench.targets().filter((one) => !this.hindrance(one)));
+  protected readonly missing = computed(() => this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one)) || (this.bench.stateOf(one) === 'needs-work' && !this.fileOf(one))));
+  protected readonly file = computed(() => { const current = this.bench.current(); return current ? this.fileOf(current) : undefined; });
+
+  /** The newest file of a target, current or not. */
+  protected fileOf(one: BenchTarget): PrintFile | undefined {
+    const files = this.bench.printFiles().filter((file) => file.requirementId === one.requirement.id);
+    return files.find((file) => !file.outOfDate) ?? files[0];
+  }
+
+  /** Why no file can be made, if so. */
+  protected hindrance(one: BenchTarget): string | null {
+    return one.findings.find((finding) => CANNOT_MAKE.includes(finding.code))?.sentence ?? null;
+  }
+
+  protected make(targets: readonly BenchTarget[]): void {
+    const id = this.bench.desk.id();
+    if (!id || !targets.length) return;
+    if (this.bench.desk.state() !== 'saved') { this.notices.say('The last change is being saved; press again in a moment.'); return; }
+    this.api.makePrintFiles(id, targets.map((one) => one.requirement.id)).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+  }
+
+  protected cancel(): void {
+    for (const job of this.jobs()) this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+  }
+
+  protected isStale(file: PrintFile): boolean { return file.outOfDate || this.bench.desk.state() !== 'saved'; }
+}

@@ -1,0 +1,79 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { apply, areaOf, artOnCanvas, changeScene, defaultScene, invert, layoutTarget, mapBox, placeScene, requirementForBlank, type Blank, type Box, type Point, type Scene } from '@kettle/core';
+import { Bench } from '../bench/bench';
+import { BlankShelf } from '../data/blank-shelf';
+import { RequirementShelf } from '../data/requirement-shelf';
+
+/** Which blank is shown, how it looks and where the art lies on it. Provided by the mockups station. */
+@Injectable()
+export class MockupBench {
+  private readonly bench = inject(Bench);
+  private readonly requirements = inject(RequirementShelf);
+  readonly blanks = toSignal(inject(BlankShelf).all, { initialValue: [] as Blank[] });
+  /** Colourways of the set that is made in one run, by name. */
+  readonly setOf = signal<ReadonlySet<string>>(new Set());
+
+  readonly blank = computed<Blank | null>(() => {
+    const blanks = this.blanks();
+    return blanks.find((one) => one.id === this.bench.desk.document()?.scene?.blankId) ?? this.startBlank() ?? blanks[0] ?? null;
+  });
+  /** The first blank of the product that the chosen target is for. */
+  private readonly startBlank = computed(() => this.blanks().find((one) => one.product === this.bench.current()?.requirement.product));
+  readonly scene = computed<Scene | null>(() => {
+    const [design, blank] = [this.bench.desk.document(), this.blank()];
+    if (!design || !blank) return null;
+    if (design.scene?.blankId === blank.id) return design.scene;
+    const start = defaultScene(blank, null);
+    // Begin on the colour the target is sold on, when this blank comes in it.
+    const garment = this.bench.current()?.garment.toLowerCase();
+    const same = blank.colourways.find((one) => one.hex.toLowerCase() === garment);
+    return same ? { ...start, garment: same.hex } : start;
+  });
+  readonly area = computed(() => { const [blank, scene] = [this.blank(), this.scene()]; return blank && scene ? areaOf(blank, scene.areaId) : null; });
+  readonly requirement = computed(() => {
+    const [design, blank] = [this.bench.desk.document(), this.blank()];
+    return design && blank ? requirementForBlank(design, blank, this.requirements.all(), this.scene()?.requirementId ?? null) : null;
+  });
+  readonly placement = computed(() => {
+    const [design, blank, area] = [this.bench.desk.document(), this.blank(), this.area()];
+    return design && blank && area ? placeScene(design, blank, area, this.requirement()) : null;
+  });
+  /** Box of all visible art on the print area, in area mm. */
+  readonly art = computed<Box | null>(() => {
+    const [design, requirement, placement] = [this.bench.desk.document(), this.requirement(), this.placement()];
+    const target = design?.targets.find((one) => one.requirementId === requirement?.id);
+    if (!design || !requirement || !placement || !target) return null;
+    const layout = layoutTarget(design, target, requirement);
+    const art = artOnCanvas(design, layout);
+    if (!art) return null;
+    const field = mapBox(invert(layout.toCanvas), art);
+    return mapBox(placement.fieldToArea, field);
+  });
+
+  show(blank: Blank): void {
+    this.setOf.set(new Set());
+    this.bench.desk.edit(changeScene(defaultScene(blank, null)));
+  }
+
+  change(change: Partial<Scene>, mergeKey: string | null = null): void {
+    const scene = this.scene();
+    if (scene) this.bench.desk.edit(changeScene({ ...scene, ...change }), mergeKey);
+  }
+
+  /** Brings all art to a box in area mm; the same placement as on the canvas moves. */
+  moveArt(to: Box, mergeKey: string): void {
+    const [design, requirement, placement] = [this.bench.desk.document(), this.requirement(), this.placement()];
+    const target = design?.targets.find((one) => one.requirementId === requirement?.id);
+    if (!design || !requirement || !placement || !target) return;
+    const toField = invert(placement.fieldToArea);
+    const { toCanvas } = layoutTarget(design, target, requirement);
+    const onCanvas = (point: Point) => apply(toCanvas, apply(toField, point));
+    const [start, end] = [onCanvas(to), onCanvas({ x: to.x + to.width, y: to.y + to.height })];
+    this.bench.selectedId.set(null);
+    this.bench.choose(requirement.id);
+    this.bench.moveTo({ x: start.x, y: start.y, width: end.x - start.x, height: end.y - start.y }, mergeKey);
+  }
+
+  settle(): void { this.bench.desk.settle(); }
+}

@@ -1,0 +1,100 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { MatSelectModule } from '@angular/material/select';
+import { MatSliderModule } from '@angular/material/slider';
+import type { Picture } from '@kettle/contract';
+import { formatBytes, legibility, PICTURE_SIZES, type Colourway } from '@kettle/core';
+import { Subject, merge, startWith, switchMap, filter, EMPTY, catchError } from 'rxjs';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Bench } from '../bench/bench';
+import { TargetPicture, fieldCanvas } from '../bench/target-picture';
+import { Api } from '../data/api';
+import { AssetShelf } from '../data/asset-shelf';
+import { Notices } from '../data/notices';
+import { JobFeed } from '../jobs/job-feed';
+import { MockupBench } from './mockup-bench';
+import { SceneView } from './scene-view';
+import { ScenePainter } from './scene-painter';
+
+/** The design on products: blanks, colours, light, and the pictures made of them. */
+@Component({
+  selector: 'ks-mockups-station',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule, SceneView, TargetPicture],
+  providers: [MockupBench, ScenePainter],
+  templateUrl: './mockups-station.html',
+  styleUrl: './mockups-station.scss',
+})
+export class MockupsStation {
+  protected readonly bench = inject(Bench);
+  protected readonly mockup = inject(MockupBench);
+  protected readonly feed = inject(JobFeed);
+  private readonly api = inject(Api);
+  private readonly assets = inject(AssetShelf);
+  private readonly notices = inject(Notices);
+  private readonly refresh = new Subject<void>();
+
+  protected readonly words = signal('');
+  protected readonly category = signal<string | null>(null);
+  protected readonly size = signal<number>(2000);
+  protected readonly format = signal<'jpeg' | 'png'>('jpeg');
+  protected readonly pictures = signal<readonly Picture[]>([]);
+  protected readonly sizes = PICTURE_SIZES;
+  protected readonly formatBytes = formatBytes;
+  protected readonly field = computed(() => fieldCanvas(this.bench.desk.document()?.field ?? { width: 1, height: 1 }));
+  protected readonly identity = [1, 0, 0, 1, 0, 0] as const;
+
+  private readonly searched = computed(() => {
+    const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
+    return this.mockup.blanks().filter((blank) => words.every((word) => `${blank.name} ${blank.product} ${blank.category} ${blank.view} ${blank.tags.join(' ')}`.toLowerCase().includes(word)));
+  });
+  protected readonly categories = computed(() => [...new Set(this.mockup.blanks().map((blank) => blank.category))].map((name) => ({ name, count: this.searched().filter((blank) => blank.category === name).length })));
+  protected readonly shown = computed(() => this.searched().filter((blank) => this.category() === null || blank.category === this.category()));
+  protected readonly jobs = computed(() => this.feed.running().filter((job) => job.designId === this.bench.desk.id() && job.kind === 'pictures'));
+
+  /** Colourways that a press of the button makes: the ticked set, or the one that is seen. */
+  protected readonly toMake = computed<Colourway[]>(() => {
+    const [blank, scene] = [this.mockup.blank(), this.mockup.scene()];
+    if (!blank || !scene) return [];
+    const ticked = blank.colourways.filter((one) => this.mockup.setOf().has(one.name));
+    return ticked.length ? ticked : [blank.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase()) ?? { name: scene.garment, hex: scene.garment }];
+  });
+  protected readonly legible = computed(() => {
+    const [scene, design] = [this.mockup.scene(), this.bench.desk.document()];
+    const inks = design?.layers.filter((layer) => !layer.hidden).flatMap((layer) => this.assets.facts()[layer.assetId]?.inks ?? []) ?? [];
+    if (!scene || !inks.length) return null;
+    const total = inks.reduce((sum, ink) => sum + ink.share, 0);
+    const { lost, bestContrast } = legibility(inks.map((ink) => ({ hex: ink.hex, share: ink.share / total })), scene.garment);
+    const name = this.mockup.blank()?.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase())?.name ?? scene.garment;
+    return lost >= 0.12 ? { fine: false, sentence: `${name}: ${Math.round(lost * 100)} % of the ink is lost on this colour.` } : { fine: true, sentence: `${name}: reads well, contrast ${bestContrast.toFixed(1)} to 1.` };
+  });
+
+  constructor() {
+    merge(this.refresh, this.feed.changes.pipe(filter((job) => job.kind === 'pictures'))).pipe(
+      startWith(null), switchMap(() => { const id = untracked(this.bench.desk.id); return id ? this.api.pictures(id).pipe(catchError(() => EMPTY)) : EMPTY; }), takeUntilDestroyed(),
+    ).subscribe((pictures) => this.pictures.set(pictures));
+    effect(() => { this.bench.desk.id(); this.refresh.next(); });
+  }
+
+  protected tick(colour: Colourway): void {
+    this.mockup.setOf.update((before) => { const after = new Set(before); if (!after.delete(colour.name)) after.add(colour.name); return after; });
+  }
+
+  protected tickAll(): void {
+    const all = this.mockup.blank()?.colourways ?? [];
+    this.mockup.setOf.update((before) => new Set(before.size === all.length ? [] : all.map((one) => one.name)));
+  }
+
+  protected make(): void {
+    const [id, scene] = [this.bench.desk.id(), this.mockup.scene()];
+    if (!id || !scene) return;
+    if (this.bench.desk.state() !== 'saved') { this.notices.say('The last change is being saved; press again in a moment.'); return; }
+    this.api.makePictures(id, {
+      blankId: scene.blankId, areaId: scene.areaId, requirementId: this.mockup.requirement()?.id ?? null, colourways: this.toMake(), size: this.size(), format: this.format(),
+      backdrop: scene.backdrop, inkOpacity: scene.inkOpacity, shadow: scene.shadow,
+    }).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+  }
+
+  protected cancel(): void { for (const job of this.jobs()) this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) }); }
+}

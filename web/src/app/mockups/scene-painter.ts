@@ -1,0 +1,45 @@
+import { Injectable, OnDestroy } from '@angular/core';
+import type { AreaMaps, Blank, SceneLook, TextureGrid } from '@kettle/core';
+import { Observable, filter, first, fromEvent, map } from 'rxjs';
+import type { SceneReply, SceneRequest } from './scene-messages';
+
+type Drawn = Extract<SceneReply, { kind: 'drawn' }>;
+
+/** A blank that is ready to be printed on. */
+export interface ReadyBlank { readonly blank: Blank; readonly areaId: string; readonly width: number; readonly height: number; readonly maps: AreaMaps }
+
+/** Width of the live preview, px. */
+export const PREVIEW_SIZE = 1000;
+
+/** Draws scenes in a worker, so that the page never waits. Provided by the mockups station. */
+@Injectable()
+export class ScenePainter implements OnDestroy {
+  private readonly worker = new Worker(new URL('./scene.worker', import.meta.url), { type: 'module' });
+  private readonly replies = fromEvent<MessageEvent<SceneReply>>(this.worker, 'message').pipe(map((event) => event.data));
+  private number = 0;
+
+  ngOnDestroy(): void { this.worker.terminate(); }
+
+  load(blank: Blank, areaId: string): Observable<ReadyBlank> {
+    // Loading again is cheap when the worker still has it, and needed when it has dropped it.
+    return this.ask<Extract<SceneReply, { kind: 'loaded' }>>((id) => ({ kind: 'load', id, blank, areaId, size: PREVIEW_SIZE })).pipe(
+      map(({ width, height, maps }) => ({ blank, areaId, width, height, maps })),
+    );
+  }
+
+  draw(blank: ReadyBlank, look: SceneLook, grid: TextureGrid, texture: ImageData): Observable<Drawn> {
+    const pixels = texture.data.buffer as ArrayBuffer;
+    return this.ask<Drawn>((id) => ({ kind: 'draw', id, blankId: blank.blank.id, areaId: blank.areaId, look, grid, texture: pixels }), [pixels]);
+  }
+
+  private ask<T extends SceneReply>(request: (id: number) => SceneRequest, transfer: Transferable[] = []): Observable<T> {
+    return new Observable<T>((observer) => {
+      const id = ++this.number;
+      const answer = this.replies.pipe(filter((reply) => reply.id === id), first()).subscribe((reply) => {
+        if (reply.kind === 'failed') observer.error(new Error(reply.message)); else { observer.next(reply as T); observer.complete(); }
+      });
+      this.worker.postMessage(request(id), transfer);
+      return () => answer.unsubscribe();
+    });
+  }
+}

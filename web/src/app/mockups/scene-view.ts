@@ -1,0 +1,183 @@
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { AreaLookup, areaPointAt, formatSize, lengthNumber, textureGrid, type Box, type Point, type Scene } from '@kettle/core';
+import { EMPTY, catchError, distinctUntilChanged, filter, map, startWith, switchMap } from 'rxjs';
+import { Bench } from '../bench/bench';
+import { drawLayers } from '../bench/target-picture';
+import { AssetShelf } from '../data/asset-shelf';
+import { Notices } from '../data/notices';
+import { Preferences } from '../data/preferences';
+import { MockupBench } from './mockup-bench';
+import { ScenePainter, type ReadyBlank } from './scene-painter';
+
+interface Hold { readonly kind: 'move' | 'size'; readonly from: Point; readonly art: Box; readonly key: string }
+
+/** The product with the design on it, live. The art is dragged and resized where it is seen. */
+@Component({
+  selector: 'ks-scene-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './scene-view.html',
+  styleUrl: './scene-view.scss',
+})
+export class SceneView {
+  private readonly bench = inject(Bench);
+  protected readonly mockup = inject(MockupBench);
+  private readonly painter = inject(ScenePainter);
+  private readonly assets = inject(AssetShelf);
+  private readonly notices = inject(Notices);
+  private readonly preferences = inject(Preferences);
+  private readonly surface = viewChild.required<ElementRef<HTMLCanvasElement>>('surface');
+  private readonly texture = new OffscreenCanvas(4, 4).getContext('2d', { willReadFrequently: true })!;
+  private hold: Hold | null = null;
+  private gestures = 0;
+  private drawing = false;
+  private again = false;
+
+  protected readonly size = signal({ width: 1000, height: 1000 });
+  /** Time the last frame took in the worker, ms; read by the bench. */
+  protected readonly frame = signal(0);
+  protected readonly ready = toSignal<ReadyBlank | null>(toObservable(computed(() => ({ blank: this.mockup.blank(), area: this.mockup.area() }))).pipe(
+    filter(({ blank, area }) => blank !== null && area !== null), distinctUntilChanged((a, b) => a.blank === b.blank && a.area === b.area),
+    switchMap(({ blank, area }) => this.painter.load(blank!, area!.id).pipe(startWith(null), catchError((error: Error) => { this.notices.complain(error.message); return EMPTY; }))),
+    map((ready) => ready),
+  ), { initialValue: null });
+  private readonly lookup = computed(() => { const [ready, area] = [this.ready(), this.mockup.area()]; return ready && area ? new AreaLookup(ready.maps, area, ready.width) : null; });
+  protected readonly areaPath = computed(() => { const area = this.mockup.area(); return area ? this.outline({ x: 0, y: 0, width: area.widthMm, height: area.heightMm }) : ''; });
+  protected readonly safePath = computed(() => {
+    const area = this.mockup.area();
+    return area ? this.outline({ x: area.safeInsetMm, y: area.safeInsetMm, width: area.widthMm - 2 * area.safeInsetMm, height: area.heightMm - 2 * area.safeInsetMm }) : '';
+  });
+  protected readonly artPath = computed(() => { const art = this.mockup.art(); return art ? this.outline(art) : ''; });
+  protected readonly handles = computed(() => {
+    const [art, lookup] = [this.mockup.art(), this.lookup()];
+    if (!art || !lookup) return [];
+    return [[0, 0], [1, 0], [0, 1], [1, 1]].flatMap(([i, j]) => lookup.pixelOf({ x: art.x + i * art.width, y: art.y + j * art.height }) ?? []);
+  });
+  protected readonly readout = computed(() => this.describe());
+  protected readonly leaves = computed(() => {
+    const [art, area] = [this.mockup.art(), this.mockup.area()];
+    return art !== null && area !== null && (art.x < -0.5 || art.y < -0.5 || art.x + art.width > area.widthMm + 0.5 || art.y + art.height > area.heightMm + 0.5);
+  });
+
+  constructor() {
+    effect(() => {
+      this.assets.imagesReady();
+      if (this.ready() && this.mockup.scene() && this.mockup.placement() && this.bench.desk.document()) this.draw();
+    });
+  }
+
+  /** One frame at a time; changes in between are drawn in the next. */
+  private draw(): void {
+    if (this.drawing) { this.again = true; return; }
+    const [ready, scene, area, placement, design] = [this.ready(), this.mockup.scene(), this.mockup.area(), this.mockup.placement(), this.bench.desk.document()];
+    if (!ready || !scene || !area || !placement || !design || ready.blank.id !== scene.blankId || ready.areaId !== area.id) return;
+    const grid = textureGrid(area, ready.maps.pixelsPerMm);
+    const { canvas } = this.texture;
+    canvas.width = grid.width;
+    canvas.height = grid.height;
+    const clip = placement.clip(grid);
+    this.texture.save();
+    this.texture.beginPath();
+    this.texture.rect(clip.x, clip.y, clip.width, clip.height);
+    this.texture.clip();
+    drawLayers(this.texture, design.layers, placement.fieldToArea, grid.density, (layer) => this.assets.image(layer.assetId, 1024));
+    this.texture.restore();
+    this.drawing = true;
+    this.painter.draw(ready, scene, grid, this.texture.getImageData(0, 0, grid.width, grid.height)).subscribe({
+      next: ({ width, height, pixels, milliseconds }) => {
+        this.frame.set(milliseconds);
+        const surface = this.surface().nativeElement;
+        if (surface.width !== width || surface.height !== height) { surface.width = width; surface.height = height; this.size.set({ width, height }); }
+        surface.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(pixels), width, height), 0, 0);
+        this.nextFrame();
+      },
+      error: () => this.nextFrame(),
+    });
+  }
+
+  private nextFrame(): void {
+    this.drawing = false;
+    if (this.again) { this.again = false; this.draw(); }
+  }
+
+  /** A box in area mm as a line over the picture, following the folds. */
+  private outline(box: Box): string {
+    const lookup = this.lookup();
+    if (!lookup) return '';
+    const corners = [[0, 0], [1, 0], [1, 1], [0, 1], [0, 0]];
+    const steps = 14;
+    const points: (Point | null)[] = [];
+    for (let side = 0; side < 4; side++) {
+      for (let k = 0; k < steps; k++) {
+        const t = k / steps;
+        const [i, j] = [0, 1].map((axis) => corners[side][axis] + (corners[side + 1][axis] - corners[side][axis]) * t);
+        points.push(lookup.pixelOf({ x: box.x + i * box.width, y: box.y + j * box.height }));
+      }
+    }
+    points.push(points[0]);
+    let pen = 'M';
+    return points.map((point) => { if (!point) { pen = 'M'; return ''; } const text = `${pen}${point.x.toFixed(1)} ${point.y.toFixed(1)}`; pen = 'L'; return text; }).join('');
+  }
+
+  private describe(): string[] {
+    const [art, area, placement] = [this.mockup.art(), this.mockup.area(), this.mockup.placement()];
+    if (!art || !area || !placement) return [];
+    const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
+    const onProduct = placement.factor === 1 ? 'true printed size' : `fitted to this product at ${Math.round(placement.factor * 100)} %`;
+    return [formatSize(art.width, art.height, unit, 300), onProduct, `${lengthNumber(art.y, unit, 300)} ${unit} below the top of the print area`];
+  }
+
+  private pointAt(event: PointerEvent): Point | null {
+    const [ready, area] = [this.ready(), this.mockup.area()];
+    if (!ready || !area) return null;
+    const box = this.surface().nativeElement.getBoundingClientRect();
+    const x = Math.floor(((event.clientX - box.left) / box.width) * ready.width);
+    const y = Math.floor(((event.clientY - box.top) / box.height) * ready.height);
+    return areaPointAt(ready.maps, area, y * ready.width + x);
+  }
+
+  protected grab(event: PointerEvent, kind: 'move' | 'size'): void {
+    const [art, from] = [this.mockup.art(), this.pointAt(event)];
+    if (!art || (!from && kind === 'move')) return;
+    event.preventDefault();
+    (event.target as Element).setPointerCapture(event.pointerId);
+    this.hold = { kind, from: from ?? { x: art.x, y: art.y }, art, key: `scene ${++this.gestures}` };
+  }
+
+  protected drag(event: PointerEvent): void {
+    const { hold } = this;
+    const to = hold && this.pointAt(event);
+    if (!hold || !to) return;
+    const { art, from } = hold;
+    if (hold.kind === 'move') this.mockup.moveArt({ ...art, x: art.x + to.x - from.x, y: art.y + to.y - from.y }, hold.key);
+    else {
+      // From a corner, about the middle of the upper edge: a chest print grows without wandering.
+      const middle = art.x + art.width / 2;
+      const width = Math.max(5, 2 * Math.abs(to.x - middle));
+      this.mockup.moveArt({ x: middle - width / 2, y: art.y, width, height: (width * art.height) / art.width }, hold.key);
+    }
+  }
+
+  protected release(): void {
+    if (this.hold) this.mockup.settle();
+    this.hold = null;
+  }
+
+  protected keys(event: KeyboardEvent): void {
+    const art = this.mockup.art();
+    if (!art) return;
+    const step = event.shiftKey ? 10 : 1;
+    const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+    const grow = event.key === '+' || event.key === '=' ? 1.02 : event.key === '-' ? 1 / 1.02 : 0;
+    if (way) this.mockup.moveArt({ ...art, x: art.x + way[0], y: art.y + way[1] }, 'scene keys');
+    else if (grow) this.mockup.moveArt({ x: art.x - (art.width * (grow - 1)) / 2, y: art.y, width: art.width * grow, height: art.height * grow }, 'scene keys');
+    if (way || grow) event.preventDefault();
+  }
+
+  protected keyUp(): void { this.mockup.settle(); }
+
+  /** Picture pixels are drawn over at any size. */
+  protected readonly viewBox = computed(() => `0 0 ${this.size().width} ${this.size().height}`);
+  protected readonly isLoading = computed(() => this.ready() === null);
+  protected backdrop(scene: Scene | null): string { return scene?.backdrop ?? '#eee'; }
+}
