@@ -12,8 +12,9 @@ let compiled: Promise<object> | null = null;
 const ready = new Map<string, Promise<{ kernel: SceneKernel; uv: (file: string) => Promise<Plane> }>>();
 const MOST_READY = 2;
 
-async function plane(path: string): Promise<Plane> {
-  const { data, info } = await sharp(path).raw().toBuffer({ resolveWithObject: true });
+/** @param width shrinks while reading, for small pictures where a reader's filter is good enough */
+async function plane(path: string, width?: number): Promise<Plane> {
+  const { data, info } = await sharp(path).resize(width ? { width } : undefined).raw().toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, channels: info.channels, data };
 }
 
@@ -23,6 +24,14 @@ async function load(folder: string, blank: Blank, size: number) {
   const height = Math.round((size * blank.height) / blank.width);
   compiled ??= readFile(KERNEL).then((bytes) => compileSceneKernel(bytes));
   return { kernel: new SceneKernel(await compiled, blank, sceneMaps({ photo: p, mask: m, shade: s, shadow: w }, size, height)), uv: (file: string) => plane(join(folder, file)) };
+}
+
+/** A kernel for the bare product at a small width: no print area, no exact maps. */
+export async function smallBlank(folder: string, blank: Blank, size: number): Promise<SceneKernel> {
+  const { photo, mask, shade, shadow } = blank.files;
+  const [p, m, s, w] = await Promise.all([photo, mask, shade, shadow].map((file) => plane(join(folder, file), size)));
+  compiled ??= readFile(KERNEL).then((bytes) => compileSceneKernel(bytes));
+  return new SceneKernel(await compiled, blank, sceneMaps({ photo: p, mask: m, shade: s, shadow: w }, p.width, p.height));
 }
 
 /** A kernel with a blank's maps at a picture width, and the print area made known to it. */

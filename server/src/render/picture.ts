@@ -3,7 +3,7 @@ import { rename, writeFile } from 'node:fs/promises';
 import { CompressionType, FilterType, Transformer } from '@napi-rs/image';
 import sharp from 'sharp';
 import { canonicalJson, type Blank, type PictureRecipe, type Pixels, type SceneKernel } from '@kettle/core';
-import { readyBlank } from './blank-pack.js';
+import { readyBlank, smallBlank } from './blank-pack.js';
 import { drawLayers, type Files } from './draw-layers.js';
 import { ProblemError } from '../safety/problem-error.js';
 
@@ -60,8 +60,8 @@ export async function areaDensity(blank: Blank, folder: string, areaId: string, 
 
 /** The bare product in its first colour, as a small WebP. */
 export async function blankThumbnail(blank: Blank, folder: string, out: string): Promise<void> {
-  const kernel = await readyBlank(folder, blank, blank.areas[0].id, 600);
+  const kernel = await smallBlank(folder, blank, 240);
   const { width, height, data } = kernel.render({ garment: blank.colourways[0].hex, backdrop: blank.backdrop, inkOpacity: 1, shadow: blank.shadowStrength }, null);
-  await sharp(Buffer.from(data), { raw: { width, height, channels: 4 } }).resize(240).removeAlpha().webp({ quality: 82 }).toFile(`${out}.part`);
+  await sharp(Buffer.from(data), { raw: { width, height, channels: 4 } }).removeAlpha().webp({ quality: 82 }).toFile(`${out}.part`);
   await rename(`${out}.part`, out);
 }

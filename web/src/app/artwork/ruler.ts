@@ -36,7 +36,7 @@ export class Ruler {
     const wanted = 55 / unitPx;
     const power = 10 ** Math.floor(Math.log10(wanted));
     const step = [1, 2, 5, 10].map((n) => n * power).find((n) => n >= wanted) ?? 10 * power;
-    const first = Math.floor(-this.origin() / unitPx / step) * step;
+    const first = Math.ceil(-this.origin() / unitPx / step) * step;
     const ticks: { at: number; label: number | null }[] = [];
     for (let i = 0; first + (i * step) / 5 <= (this.length() - this.origin()) / unitPx; i++) {
       const value = first + (i * step) / 5;

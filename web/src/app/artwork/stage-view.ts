@@ -54,12 +54,13 @@ export class StageView {
 
   destroy(): void { this.stage.destroy(); }
 
-  /** Shows the content in a box of that many px, the canvas as large as fits inside the margin. */
+  /** Shows the content in a box of that many px, the canvas as large as fits inside the margin, with room for the readout below. */
   show(content: StageContent, width: number, height: number, margin: number): StageFit {
     this.content = content;
     const { widthMm, heightMm } = content.current.layout.canvas;
-    const scale = Math.max(0.01, Math.min((width - 2 * margin) / widthMm, (height - 2 * margin) / heightMm));
-    this.fit = { scale, left: Math.round((width - widthMm * scale) / 2), top: Math.round((height - heightMm * scale) / 2) };
+    const foot = margin + 22; // room for the readout
+    const scale = Math.max(0.01, Math.min((width - 2 * margin) / widthMm, (height - margin - foot) / heightMm));
+    this.fit = { scale, left: Math.round((width - widthMm * scale) / 2), top: Math.round((height - foot + margin - heightMm * scale) / 2) };
     if (this.stage.width() !== width || this.stage.height() !== height) this.stage.size({ width, height });
     this.art.setAttrs({ x: this.fit.left, y: this.fit.top, scaleX: scale, scaleY: scale });
     this.showLayers(content);

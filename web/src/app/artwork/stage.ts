@@ -61,7 +61,7 @@ export class Stage {
       this.preferences.theme();
       if (!this.ready() || !this.view || !design || !current || !width) return;
       const imageOf = (layer: Layer) => this.assets.image(layer.assetId, 1024);
-      this.fit.set(this.view.show({ design, current, selectedId: this.bench.selectedId(), onlyHere: this.bench.onlyHere(), imageOf }, width, height, 40));
+      this.fit.set(this.view.show({ design, current, selectedId: this.bench.selectedId(), onlyHere: this.bench.onlyHere(), imageOf }, width, height, 34));
     });
   }
 

@@ -28,7 +28,7 @@ export class FilesStation {
   protected readonly explained = signal<string | null>(null);
   protected readonly jobs = computed(() => this.feed.running().filter((job) => job.designId === this.bench.desk.id() && job.kind === 'print-files'));
   protected readonly makeable = computed(() => this.bench.targets().filter((one) => !this.hindrance(one)));
-  protected readonly missing = computed(() => this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one)) || (this.bench.stateOf(one) === 'needs-work' && !this.fileOf(one))));
+  protected readonly missing = computed(() => this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))));
   protected readonly file = computed(() => { const current = this.bench.current(); return current ? this.fileOf(current) : undefined; });
 
   /** The newest file of a target, current or not. */

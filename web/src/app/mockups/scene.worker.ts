@@ -30,6 +30,7 @@ async function load(blank: Blank, areaId: string, size: number): Promise<SceneKe
     compiled ??= fetch('/scene.wasm').then((response) => response.arrayBuffer()).then((bytes) => compileSceneKernel(bytes));
     entry = { blank, kernel: new SceneKernel(await compiled, blank, sceneMaps({ photo: p, mask: m, shade: s, shadow: w }, size, Math.round((size * blank.height) / blank.width))) };
   }
+
   ready.delete(blank.id);
   ready.set(blank.id, entry);
   for (const oldest of ready.keys()) if (ready.size > MOST_READY) ready.delete(oldest);

@@ -1,3 +1,126 @@
-import { Component } from '@angular/core';
-@Component({ selector: 'ks-requirements-page', template: '' })
-export class RequirementsPage {}
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { ReactiveFormsModule } from '@angular/forms';
+import { MatAutocompleteModule } from '@angular/material/autocomplete';
+import { MatButtonModule } from '@angular/material/button';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatIconModule } from '@angular/material/icon';
+import { MatInputModule } from '@angular/material/input';
+import { MatSelectModule } from '@angular/material/select';
+import { demandedCanvas, formatSize, LENGTH_UNITS, type Requirement, type RequirementFields } from '@kettle/core';
+import { Api } from '../data/api';
+import { BlankShelf } from '../data/blank-shelf';
+import { Notices } from '../data/notices';
+import { byChannel, RequirementShelf } from '../data/requirement-shelf';
+import { colourwayGroup, copyOf, fieldsOf, fill, requirementForm } from './requirement-form';
+
+/** The requirements library: found by words, shown with their numbers, made and changed. */
+@Component({
+  selector: 'ks-requirements-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ReactiveFormsModule, MatAutocompleteModule, MatButtonModule, MatFormFieldModule, MatIconModule, MatInputModule, MatSelectModule],
+  templateUrl: './requirements-page.html',
+  styleUrl: './requirements-page.scss',
+})
+export class RequirementsPage {
+  /** Requirement to open, from the address. */
+  readonly open = input<string>();
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly shelf = inject(RequirementShelf);
+  protected readonly units = LENGTH_UNITS;
+  protected readonly form = requirementForm();
+  protected readonly words = signal('');
+  protected readonly opened = signal<Requirement | null>(null);
+  protected readonly isNew = signal(false);
+  protected readonly busy = signal(false);
+  private readonly value = toSignal(this.form.valueChanges, { initialValue: this.form.value });
+  private readonly blanks = toSignal(inject(BlankShelf).all, { initialValue: [] });
+
+  protected readonly groups = computed(() => {
+    const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
+    return byChannel(this.shelf.all().filter((one) => words.every((word) => `${one.channel} ${one.name} ${one.product} ${this.demands(one)}`.toLowerCase().includes(word))));
+  });
+  protected readonly channels = computed(() => [...new Set(this.shelf.all().map((one) => one.channel))]);
+  protected readonly products = computed(() => [...new Set(this.blanks().map((blank) => blank.product))].sort());
+  /** The canvas that the typed numbers give, or null while they do not make sense. */
+  protected readonly canvas = computed(() => {
+    this.value();
+    const fields = fieldsOf(this.form);
+    const wrong = this.complaints();
+    if (['width', 'height', 'dpi', 'unit', 'safeInsetMm'].some((key) => wrong[key])) return null;
+    const canvas = demandedCanvas(fields);
+    const factor = Math.min(200 / canvas.widthMm, 150 / canvas.heightMm);
+    return { ...canvas, shown: { width: canvas.widthMm * factor, height: canvas.heightMm * factor, inset: fields.safeInsetMm * factor }, printed: formatSize(canvas.widthMm, canvas.heightMm, 'mm', canvas.dpi), colour: fields.colourways[0]?.hex ?? '#fff' };
+  });
+  protected readonly complaints = computed<Readonly<Record<string, string>>>(() => { this.value(); return (this.form.errors?.['fields'] as Record<string, string> | undefined) ?? {}; });
+  protected readonly firstComplaint = computed(() => Object.values(this.complaints())[0] ?? null);
+
+  constructor() {
+    this.shelf.refresh().subscribe({ next: (all) => { if (!this.opened() && !this.open() && all.length) this.show(all[0]); }, error: (error: unknown) => this.notices.complain(error) });
+    effect(() => {
+      const asked = this.shelf.all().find((one) => one.id === this.open());
+      if (asked) untracked(() => this.show(asked));
+    });
+  }
+
+  protected demands(one: Requirement): string {
+    const { widthPx, heightPx } = demandedCanvas(one);
+    const clear = { required: 'transparent', allowed: 'transparency allowed', forbidden: 'flat' }[one.transparency];
+    return `${widthPx} × ${heightPx} px · ${one.dpi} DPI · ${one.mode === 'grey' ? 'grey' : one.mode.toUpperCase()} · ${clear} · ${one.fileTypes.join(', ').toUpperCase()}`;
+  }
+
+  protected show(requirement: Requirement): void {
+    this.opened.set(requirement);
+    this.isNew.set(false);
+    fill(this.form, requirement);
+  }
+
+  protected start(from: RequirementFields | null): void {
+    this.opened.set(null);
+    this.isNew.set(true);
+    if (from) fill(this.form, from);
+    else {
+      const channel = this.channels()[0] ?? '';
+      fill(this.form, {
+        channel, name: '', product: 'T-shirt', width: 12, height: 16, unit: 'in', dpi: 300, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: 50_000_000, sizeRule: 'exact', safeInsetMm: 5, note: '',
+        placement: { rule: 'same-size', anchor: 'top', scale: 1, offsetX: 0, offsetY: 0 }, colourways: [{ name: 'White', hex: '#FFFFFF' }],
+      });
+    }
+  }
+
+  protected copy(): void { const opened = this.opened(); if (opened) this.start(copyOf(opened)); }
+
+  protected save(): void {
+    this.form.markAllAsTouched();
+    if (this.form.invalid) return;
+    const opened = this.opened();
+    const fields = fieldsOf(this.form);
+    // Keep what this form does not show.
+    const whole = opened ? { ...fields, placement: { ...opened.placement, rule: fields.placement.rule, anchor: fields.placement.anchor } } : fields;
+    this.busy.set(true);
+    (opened ? this.api.changeRequirement(opened.id, opened.revision, whole) : this.api.addRequirement(whole)).subscribe({
+      next: (saved) => { this.busy.set(false); this.show(saved); this.refresh(); this.notices.say(opened ? 'Saved. Print files made under the old demands are out of date now.' : `“${saved.name}” is in the library.`); },
+      error: (error: unknown) => { this.busy.set(false); this.notices.complain(error); },
+    });
+  }
+
+  protected remove(): void {
+    const opened = this.opened();
+    if (!opened) return;
+    this.api.removeRequirement(opened.id).subscribe({
+      next: () => {
+        this.opened.set(null);
+        this.refresh();
+        const { id: _id, revision: _revision, ...fields } = opened;
+        this.notices.say(`“${opened.name}” is deleted.`, { label: 'Bring it back', run: () => this.api.addRequirement(fields).subscribe((back) => { this.show(back); this.refresh(); }) });
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+
+  protected addColour(): void { this.form.controls.colourways.push(colourwayGroup('', '#CCCCCC')); this.form.markAsDirty(); }
+  protected dropColour(index: number): void { this.form.controls.colourways.removeAt(index); this.form.markAsDirty(); }
+
+  private refresh(): void { this.shelf.refresh().subscribe({ error: (error: unknown) => this.notices.complain(error) }); }
+}
