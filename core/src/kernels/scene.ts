@@ -17,6 +17,7 @@ export function allocate(bytes: usize): usize {
 
 const linearOfCode = allocate(256 * 4);
 const lightOfCode = allocate(256 * 4);
+const photoOfCode = allocate(256 * 4);
 const codeOfLinear = allocate(ENCODE_STEPS + 1);
 const behind = allocate(256 * 16);
 const levelAt = allocate(MAX_LEVELS * 4);
@@ -28,14 +29,24 @@ for (let code = 0; code < 256; code++) {
   const encoded = <f64>code / 255.0;
   const linear = encoded <= 0.04045 ? encoded / 12.92 : Math.pow((encoded + 0.055) / 1.055, 2.4);
   store<f32>(linearOfCode + code * 4, <f32>linear);
-  store<f32>(lightOfCode + code * 4, <f32>(2.0 * encoded * encoded));
 }
+expose(1);
 for (let step = 0; step <= ENCODE_STEPS; step++) {
   const linear = <f64>step / <f64>ENCODE_STEPS;
   const encoded = linear <= 0.0031308 ? linear * 12.92 : 1.055 * Math.pow(linear, 1.0 / 2.4) - 0.055;
   store<u8>(codeOfLinear + step, <u8>(encoded * 255.0 + 0.5));
 }
 
+/** Sets how bright the product is shot: light on it and the photo itself are multiplied. */
+export function expose(gain: f32): void {
+  for (let code = 0; code < 256; code++) {
+    const encoded = <f32>code / 255;
+    store<f32>(lightOfCode + code * 4, 2 * encoded * encoded * gain);
+    store<f32>(photoOfCode + code * 4, load<f32>(linearOfCode + code * 4) * gain);
+  }
+}
+
+@inline function photographed(code: u32): f32 { return load<f32>(photoOfCode + (code << 2)); }
 @inline function linear(code: u32): f32 { return load<f32>(linearOfCode + (code << 2)); }
 @inline function light(code: u32): f32 { return load<f32>(lightOfCode + (code << 2)); }
 @inline function lanes(r: f32, g: f32, b: f32): v128 {
@@ -58,7 +69,7 @@ for (let step = 0; step <= ENCODE_STEPS; step++) {
   const covered = <f32>load<u8>(mask + pixel);
   let body = lit;
   if (covered < alpha) {
-    const own = lanes(linear(load<u8>(shot)), linear(load<u8>(shot, 1)), linear(load<u8>(shot, 2)));
+    const own = lanes(photographed(load<u8>(shot)), photographed(load<u8>(shot, 1)), photographed(load<u8>(shot, 2)));
     body = f32x4.add(own, f32x4.mul(f32x4.sub(lit, own), f32x4.splat(covered / alpha)));
   }
   if (alpha < 255) {

@@ -2,11 +2,13 @@ import { linearOf, rgbOf } from '../colour/srgb.js';
 import type { Pixels } from '../raster/pixels.js';
 import type { TextureGrid } from './area.js';
 import type { Blank } from './blank.js';
+import { exposureOf } from './exposure.js';
 import type { AreaMaps, SceneMaps } from './maps.js';
 
 interface KernelExports {
   readonly memory: { readonly buffer: ArrayBuffer };
   allocate(bytes: number): number;
+  expose(gain: number): void;
   renderProduct(...values: number[]): void;
   buildTexture(source: number, width: number, height: number, room: number): void;
   renderPrint(...values: number[]): void;
@@ -50,6 +52,7 @@ export class SceneKernel {
   constructor(module: object, private readonly blank: Pick<Blank, 'albedo' | 'glossTint'>, readonly maps: Pick<SceneMaps, 'width' | 'height'> & SceneMaps) {
     this.kernel = new WebAssembly.Instance(module, { env: { abort: () => { throw new Error('The scene kernel stopped.'); } } }).exports as KernelExports;
     this.pixels = maps.width * maps.height;
+    this.kernel.expose(exposureOf(maps, blank.albedo));
     this.at = {
       photo: this.put(maps.photo), mask: this.put(maps.mask), shade: this.put(maps.shade), shadow: this.put(maps.shadow),
       bare: this.kernel.allocate(this.pixels * 4), out: this.kernel.allocate(this.pixels * 4),

@@ -44,8 +44,8 @@ import { TargetPicture } from './target-picture';
   styles: `
     :host { display: block; padding: 14px 10px 14px 12px; overflow: auto; } h3 { margin: 0 4px 8px; }
     ul { list-style: none; margin: 0 0 10px; padding: 0; } li { position: relative; border-radius: 12px; margin-bottom: 6px; } li.on { background: var(--enamel-light); }
-    .card { width: 100%; border: 0; background: none; cursor: pointer; text-align: left; padding: 8px; display: grid; grid-template-columns: 1fr auto; row-gap: 7px; align-items: end; border-radius: 12px; }
-    ks-target-picture { grid-column: 1 / 3; justify-self: start; } b { font-weight: 600; display: block; line-height: 1.25; } .words small { display: block; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 92px; }
+    .card { width: 100%; border: 0; background: none; cursor: pointer; text-align: left; padding: 8px; display: grid; grid-template-columns: minmax(0, 1fr) auto; row-gap: 7px; align-items: end; border-radius: 12px; }
+    ks-target-picture { grid-column: 1 / 3; justify-self: start; } b { font-weight: 600; display: block; line-height: 1.25; } .words small { display: block; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
     .own { grid-column: 1 / 3; color: var(--plum); } ks-state-mark { align-self: start; margin-top: 1px; }
     .drop { position: absolute; right: 4px; top: 4px; border: 0; background: none; padding: 4px; border-radius: 6px; color: var(--quiet); cursor: pointer; display: flex; opacity: 0; } .drop mat-icon { width: 14px; height: 14px; }
     li:hover .drop, .drop:focus-visible { opacity: 1; }

@@ -26,7 +26,7 @@ import { FindingCard } from './finding-card';
   `,
   styles: `
     :host { display: block; overflow: auto; padding: 18px 26px 40px; background: var(--table); } .head { display: flex; align-items: baseline; gap: 14px; margin-bottom: 12px; } .head p { margin: 0; }
-    section { display: grid; grid-template: auto 1fr / 150px 1fr; column-gap: 20px; background: var(--raised); border: 1px solid var(--rule); border-radius: 14px; padding: 16px; margin-bottom: 12px; max-width: 900px; }
+    section { display: grid; grid-template: auto 1fr / 150px 1fr; column-gap: 20px; background: var(--raised); border: 1px solid var(--rule); border-radius: 14px; padding: 16px; margin-bottom: 12px; max-width: 1180px; }
     .shown { grid-row: 1 / 3; border: 0; background: none; cursor: pointer; padding: 2px; justify-self: center; align-self: start; border-radius: 6px; } .words { display: flex; align-items: baseline; gap: 10px; margin-bottom: 10px; } .words ks-state-mark { margin-left: auto; }
     .fine { color: var(--ready); margin: 0; } .list { display: grid; grid-template-columns: repeat(auto-fill, minmax(300px, 1fr)); gap: 0 10px; align-items: start; }
   `,

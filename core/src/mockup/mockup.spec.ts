@@ -1,0 +1,113 @@
+import { addTarget } from '../design/edits.js';
+import { apply } from '../design/affine.js';
+import { design, layer, mug, tee } from '../testing/samples.js';
+import { placeOnArea, textureGrid } from './area.js';
+import { AreaLookup, areaPointAt } from './area-lookup.js';
+import type { Blank, PrintArea } from './blank.js';
+import { areaMaps, sceneMaps, type Plane } from './maps.js';
+import { areaOf, defaultScene, pictureRecipe, placeScene, requirementForBlank } from './scene.js';
+
+const area: PrintArea = { id: 'front', name: 'Front', widthMm: 300, heightMm: 400, safeInsetMm: 6, uv: 'uv.webp' };
+const shirt: Blank = {
+  id: 'shirt', name: 'Shirt', category: 'Tops', product: 'T-shirt', view: 'front', wearer: 'nobody', setting: 'wall', kind: 'still', tags: [], width: 40, height: 40, albedo: 0.8, glossTint: 0.5, shadowStrength: 0.6,
+  backdrop: '#e4e1d9', colourways: [{ name: 'Chalk', hex: '#F5F3EE' }], areas: [area], files: { photo: 'p', mask: 'm', shade: 's', shadow: 'w' },
+};
+const cup: Blank = { ...shirt, id: 'cup', category: 'Drinkware', product: 'Mug', areas: [{ ...area, widthMm: 210, heightMm: 90 }] };
+
+/** A flat position map: a square of the picture is the whole area. */
+function flatUv(size: number, from: number, to: number): Plane {
+  const data = new Uint8Array(size * size * 2 * 3);
+  for (let y = from; y < to; y++) {
+    for (let x = from; x < to; x++) {
+      const [u, v] = [x, y].map((at) => Math.round(((at + 0.5 - from) / (to - from)) * 65535));
+      const high = (y * size + x) * 3;
+      const low = ((y + size) * size + x) * 3;
+      data.set([u >> 8, v >> 8, 255], high);
+      data.set([u & 255, v & 255, 0], low);
+    }
+  }
+  return { width: size, height: size * 2, channels: 3, data };
+}
+
+describe('a canvas on a print area', () => {
+  it('keeps its real size on clothing, hung from the top and centred', () => {
+    const { toArea, factor } = placeOnArea(shirt, area, { widthMm: 355.6, heightMm: 406.4 });
+    expect(factor).toBe(1);
+    expect(apply(toArea, { x: 177.8, y: 0 })).toEqual({ x: 150, y: 0 });
+  });
+
+  it('is fitted to the face of a hard product, and to a crest', () => {
+    expect(placeOnArea(cup, cup.areas[0], { widthMm: 420, heightMm: 180 }).factor).toBeCloseTo(0.5, 9);
+    expect(placeOnArea(shirt, { ...area, widthMm: 100, heightMm: 100 }, { widthMm: 355.6, heightMm: 406.4 }).factor).toBeLessThan(0.3);
+  });
+
+  it('has a texture about as fine as the picture, never beyond 2048 px', () => {
+    expect(textureGrid(area, 2)).toEqual({ width: 600, height: 800, density: 2 });
+    expect(Math.max(textureGrid(area, 50).width, textureGrid(area, 50).height)).toBe(2048);
+  });
+});
+
+describe('a scene', () => {
+  const both = addTarget(mug())(design([layer('a')]));
+
+  it('shows the print file made for its product, or the one that is chosen', () => {
+    expect(requirementForBlank(both, cup, [tee(), mug()], null)?.id).toBe('mug');
+    expect(requirementForBlank(both, shirt, [tee(), mug()], null)?.id).toBe('tee');
+    expect(requirementForBlank(both, shirt, [tee(), mug()], 'mug')?.id).toBe('mug');
+    expect(requirementForBlank(design([], { targets: [] }), shirt, [tee()], null)).toBeNull();
+    expect(areaOf(shirt, 'no such area')).toBe(area);
+  });
+
+  it('puts the art where the print file has it, in real millimetres', () => {
+    const placement = placeScene(both, shirt, area, tee());
+    // The layer's middle is 177.8 mm across a canvas of 355.6: the middle of the shirt.
+    const middle = apply(placement.fieldToArea, both.layers[0].place);
+    expect(middle.x).toBeCloseTo(150, 6);
+    expect(middle.y).toBeCloseTo(120, 6);
+    expect(placement.factor).toBe(1);
+  });
+
+  it('has another recipe for another colour and the same for the same', () => {
+    const recipe = (garment: string) => JSON.stringify(pictureRecipe(both, { ...defaultScene(shirt, null), garment }, shirt, tee(), textureGrid(area, 2), { size: 600, format: 'jpeg' }, (id) => id));
+    expect(recipe('#111111')).toBe(recipe('#111111'));
+    expect(recipe('#111111')).not.toBe(recipe('#222222'));
+  });
+});
+
+describe('maps', () => {
+  it('find the same place at every picture size', () => {
+    const uv = flatUv(40, 8, 32);
+    for (const size of [40, 20, 13]) {
+      const maps = areaMaps(uv, area, size, size);
+      const pixel = Math.floor(size / 2) * size + Math.floor(size / 2);
+      const point = areaPointAt(maps, area, pixel)!;
+      const expected = ((Math.floor(size / 2) + 0.5) / size * 40 - 8) / 24;
+      expect(Math.abs(point.x - expected * 300)).withContext(`at ${size}`).toBeLessThan(1);
+      expect(areaPointAt(maps, area, 0)).toBeNull();
+    }
+  });
+
+  it('tell how fine the area is seen', () => {
+    // 24 px for 300 mm across and 400 mm down: the coarser way counts, 400/24 mm a pixel.
+    expect(areaMaps(flatUv(40, 8, 32), area, 40, 40).pixelsPerMm).toBeCloseTo(24 / 400, 2);
+  });
+
+  it('lead from a point on the area back to its pixel', () => {
+    const maps = areaMaps(flatUv(200, 40, 160), area, 200, 200);
+    const lookup = new AreaLookup(maps, area, 200);
+    for (const point of [{ x: 150, y: 200 }, { x: 40, y: 333 }, { x: 290, y: 12 }]) {
+      const pixel = lookup.pixelOf(point)!;
+      expect(Math.abs(pixel.x - (40 + (point.x / 300) * 120))).toBeLessThan(1.5);
+      expect(Math.abs(pixel.y - (40 + (point.y / 400) * 120))).toBeLessThan(1.5);
+    }
+  });
+
+  it('shrink a photo without a dark rim and a mask in straight light', () => {
+    const photo = { width: 2, height: 1, channels: 4, data: Uint8Array.of(200, 100, 50, 255, 0, 0, 0, 0) };
+    const grey = { width: 2, height: 1, channels: 3, data: Uint8Array.of(255, 255, 255, 0, 0, 0) };
+    const maps = sceneMaps({ photo, mask: grey, shade: grey, shadow: { width: 1, height: 1, channels: 3, data: Uint8Array.of(9, 9, 9) } }, 1, 1);
+    expect([...maps.photo]).toEqual([200, 100, 50, 128]);
+    expect(maps.mask[0]).toBe(128);
+    expect(maps.shadow[0]).toBe(9);
+  });
+});

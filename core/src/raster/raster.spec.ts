@@ -1,0 +1,88 @@
+import { measureInk } from './ink.js';
+import { drawOver, dropSpecks, flatten } from './over.js';
+import type { Pixels } from './pixels.js';
+import { crc32, pngChunks, pngFacts, withPrintChunks } from './png-chunks.js';
+
+const filled = (width: number, height: number, rgba: number[]): Pixels => ({ width, height, data: Uint8Array.from({ length: width * height * 4 }, (_, i) => rgba[i % 4]) });
+const at = ({ width, data }: Pixels, x: number, y: number): number[] => [...data.subarray((y * width + x) * 4, (y * width + x) * 4 + 4)];
+
+describe('drawing over', () => {
+  it('follows source-over on straight alpha', () => {
+    const canvas = filled(4, 4, [0, 0, 255, 255]);
+    drawOver(canvas, filled(2, 2, [255, 0, 0, 128]), 1, 1);
+    expect(at(canvas, 1, 1)).toEqual([128, 0, 127, 255]);
+    expect(at(canvas, 0, 0)).toEqual([0, 0, 255, 255]);
+  });
+
+  it('keeps colour and alpha exactly on an empty canvas', () => {
+    const canvas = filled(2, 2, [0, 0, 0, 0]);
+    drawOver(canvas, filled(2, 2, [200, 100, 50, 7]), 0, 0);
+    expect(at(canvas, 1, 1)).toEqual([200, 100, 50, 7]);
+  });
+
+  it('clips what lies outside and takes opacity', () => {
+    const canvas = filled(3, 3, [0, 0, 0, 0]);
+    drawOver(canvas, filled(3, 3, [9, 9, 9, 255]), -2, 2, 0.5);
+    expect(at(canvas, 0, 2)).toEqual([9, 9, 9, 128]);
+    expect(at(canvas, 1, 2)).toEqual([0, 0, 0, 0]);
+    drawOver(canvas, filled(3, 3, [9, 9, 9, 255]), 50, 50);
+    expect(at(canvas, 2, 0)).toEqual([0, 0, 0, 0]);
+  });
+
+  it('drops specks and lays the rest on white', () => {
+    const specks = filled(1, 1, [255, 255, 255, 3]);
+    dropSpecks(specks);
+    expect(at(specks, 0, 0)).toEqual([0, 0, 0, 0]);
+    const half = filled(1, 1, [0, 0, 0, 128]);
+    flatten(half, { r: 255, g: 255, b: 255 });
+    expect(at(half, 0, 0)).toEqual([127, 127, 127, 255]);
+  });
+});
+
+describe('measured ink', () => {
+  it('names the white box', () => {
+    const picture = filled(20, 20, [255, 255, 255, 255]);
+    drawOver(picture, filled(6, 6, [200, 30, 20, 255]), 7, 7);
+    const facts = measureInk(picture);
+    expect(facts.opaque).toBeTrue();
+    expect(facts.flatBorder).toBe('#ffffff');
+    expect(facts.inks[0].share).toBeCloseTo(0.91, 2);
+  });
+
+  it('is not fooled by a photograph that reaches the border', () => {
+    const photo = { width: 16, height: 16, data: Uint8Array.from({ length: 1024 }, (_, i) => (i % 4 === 3 ? 255 : (i * 37) % 256)) };
+    expect(measureInk(photo).flatBorder).toBeNull();
+  });
+
+  it('finds where ink is, and says so when there is none', () => {
+    const picture = filled(10, 10, [0, 0, 0, 0]);
+    expect(measureInk(picture).inkBox).toBeNull();
+    drawOver(picture, filled(2, 4, [10, 20, 30, 255]), 4, 3);
+    expect(measureInk(picture)).toEqual(jasmine.objectContaining({ opaque: false, flatBorder: null, inkBox: { x: 0.4, y: 0.3, width: 0.2, height: 0.4 } }));
+    expect(measureInk(picture).inks).toEqual([{ hex: '#0a141e', share: 1 }]);
+  });
+});
+
+describe('PNG chunks', () => {
+  const chunk = (type: string, data: number[]): number[] => {
+    const body = [...type].map((c) => c.charCodeAt(0)).concat(data);
+    const crc = crc32(Uint8Array.from(body));
+    return [0, 0, 0, data.length, ...body, crc >>> 24, (crc >>> 16) & 255, (crc >>> 8) & 255, crc & 255];
+  };
+  const png = Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, ...chunk('IHDR', [0, 0, 0, 2, 0, 0, 0, 3, 8, 6, 0, 0, 0]), ...chunk('tEXt', [65]), ...chunk('IDAT', [1, 2]), ...chunk('IEND', [])]);
+
+  it('carry density and profile right after the header, with right sums', () => {
+    const whole = Uint8Array.from(withPrintChunks(png, 11811, { name: 'sRGB', deflated: Uint8Array.of(1, 2, 3) }).flatMap((piece) => [...piece]));
+    expect([...pngChunks(whole)].map((one) => one.type)).toEqual(['IHDR', 'iCCP', 'pHYs', 'tEXt', 'IDAT', 'IEND']);
+    expect(pngFacts(whole)).toEqual(jasmine.objectContaining({ width: 2, height: 3, colourType: 6, pixelsPerMetreX: 11811, pixelsPerMetreY: 11811, profile: 'sRGB', privateChunks: ['tEXt'] }));
+  });
+
+  it('are refused when cut off or foreign', () => {
+    expect(() => pngFacts(png.subarray(0, png.length - 6))).toThrowError(/cut off/);
+    expect(() => pngFacts(Uint8Array.of(1, 2, 3))).toThrowError(/not a PNG/);
+  });
+
+  it('have the published checksum', () => {
+    expect(crc32(Uint8Array.from('123456789', (c) => c.charCodeAt(0)))).toBe(0xcbf43926);
+  });
+});

@@ -1,0 +1,81 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import mysql from 'mysql2/promise';
+import { emptyDesign, SAME_SIZE_TOP, type DesignDocument, type PictureLayer, type RequirementFields } from '@kettle/core';
+import { startMariaDb, type RunningMariaDb } from '../launch/mariadb.js';
+import { BLANKS } from '../launch/places.js';
+import { startServer, type RunningServer, type ServerOptions } from '../launch/server.js';
+
+let mariaDb: Promise<RunningMariaDb> | null = null;
+let folder = '';
+let schemas = 0;
+
+/** The MariaDB of this test run, started on first use and stopped when the process ends. */
+export async function testMariaDb(): Promise<RunningMariaDb> {
+  mariaDb ??= (async () => {
+    folder = await mkdtemp(join(tmpdir(), 'kettle-test-'));
+    return startMariaDb(join(folder, 'mariadb'), { quick: true });
+  })();
+  return mariaDb;
+}
+
+afterAll(async () => {
+  const running = await mariaDb;
+  mariaDb = null;
+  await running?.stop();
+  if (folder) await rm(folder, { recursive: true, force: true });
+});
+
+/** Address of a fresh, empty database. */
+export async function freshDatabase(): Promise<string> {
+  const { url } = await testMariaDb();
+  const name = `kettle_${process.pid}_${++schemas}`;
+  const connection = await mysql.createConnection(url);
+  await connection.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+  await connection.end();
+  return url.replace(/\/kettle$/, `/${name}`);
+}
+
+export const freshFolder = (): Promise<string> => testMariaDb().then(() => mkdtemp(join(folder, 'case-')));
+
+export async function testServer(options: Partial<ServerOptions> = {}): Promise<RunningServer> {
+  return startServer({ databaseUrl: await freshDatabase(), cache: await freshFolder(), blanks: BLANKS, page: null, port: 0, ...options });
+}
+
+/** A small requirement: 2 × 2.4 in at 100 DPI, so 200 × 240 px. */
+export const smallTee = (change: Partial<RequirementFields> = {}): RequirementFields => ({
+  channel: 'Larkpost Market', name: 'Small tee', product: 'T-shirt', width: 2, height: 2.4, unit: 'in', dpi: 100, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: 5_000_000, sizeRule: 'exact',
+  safeInsetMm: 2, placement: SAME_SIZE_TOP, colourways: [{ name: 'Harbour', hex: '#1F2B4D' }, { name: 'Chalk', hex: '#F5F3EE' }], note: '', ...change,
+});
+
+/** A design with one picture of 25.4 × 25.4 mm, its top left corner 12.7 mm from the left and the top of a field as large as {@link smallTee}. */
+export function smallDesign(assetId: string, requirementIds: readonly string[], place: Partial<PictureLayer['place']> = {}): DesignDocument {
+  return {
+    ...emptyDesign('Fog Signal', { width: 50.8, height: 60.96 }), targets: requirementIds.map((requirementId) => ({ requirementId })),
+    layers: [{ kind: 'picture', id: 'one', name: 'Lighthouse', assetId, opacity: 1, hidden: false, place: { x: 25.4, y: 25.4, width: 25.4, height: 25.4, turn: 0, flipX: false, flipY: false, ...place } }],
+  };
+}
+
+/** Calls the server and answers status and JSON body. */
+export function caller(address: string) {
+  return async (method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<{ status: number; body: any; headers: Headers }> => { // eslint-disable-line @typescript-eslint/no-explicit-any
+    const raw = body instanceof Uint8Array;
+    const response = await fetch(address + path, { method, headers: { ...(body && !raw ? { 'Content-Type': 'application/json' } : {}), ...headers }, body: raw ? Buffer.from(body) : body === undefined ? undefined : JSON.stringify(body) });
+    const text = await response.text();
+    return { status: response.status, headers: response.headers, body: /json/.test(response.headers.get('Content-Type') ?? '') ? JSON.parse(text) : text };
+  };
+}
+
+/** Asks until the condition holds; fails with the last answer after a generous time. */
+export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boolean, seconds = 40): Promise<T> {
+  const end = Date.now() + seconds * 1000;
+  for (;;) {
+    const value = await ask();
+    if (holds(value)) return value;
+    if (Date.now() > end) throw new Error(`Waited ${seconds} s in vain; the last answer was ${JSON.stringify(value).slice(0, 400)}`);
+    await new Promise((resolve) => setTimeout(resolve, 40));
+  }
+}
+
+export const isOver = (job: { state: string }): boolean => !['queued', 'running'].includes(job.state);
