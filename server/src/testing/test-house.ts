@@ -1,6 +1,7 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Job } from '@kettle/contract';
 import mysql from 'mysql2/promise';
 import { emptyDesign, SAME_SIZE_TOP, type DesignDocument, type PictureLayer, type RequirementFields } from '@kettle/core';
 import { startMariaDb, type RunningMariaDb } from '../launch/mariadb.js';
@@ -78,4 +79,4 @@ export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boole
   }
 }
 
-export const isOver = (job: { state: string }): boolean => !['queued', 'running'].includes(job.state);
+export const isOver = (job: Job): boolean => !['queued', 'running'].includes(job.state);

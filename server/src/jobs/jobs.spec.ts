@@ -1,0 +1,171 @@
+import { spawn } from 'node:child_process';
+import { readdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import sharp from 'sharp';
+import { startMariaDb } from '../launch/mariadb.js';
+import { BLANKS } from '../launch/places.js';
+import { startServer, type RunningServer } from '../launch/server.js';
+import { RenderPool, StoppedError } from '../render/render-pool.js';
+import { caller, freshDatabase, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+import { Worker } from './worker.js';
+
+const WORKER = fileURLToPath(new URL('../worker.js', import.meta.url));
+const noise = (size: number) => sharp({ create: { width: size, height: size, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 1 }, noise: { type: 'gaussian', mean: 128, sigma: 50 } } }).png({ compressionLevel: 1 }).toBuffer();
+
+/** A design whose print files take a moment each: noise on canvases of 3000 × 3600 px. */
+async function slowDesign(address: string, targets: number): Promise<{ design: string; requirements: string[] }> {
+  const call = caller(address);
+  const asset = (await call('POST', '/api/assets', await noise(900), { 'X-Filename': 'noise.png', 'Content-Type': 'image/png' })).body.id;
+  const requirements: string[] = [];
+  for (let i = 0; i < targets; i++) requirements.push((await call('POST', '/api/requirements', smallTee({ name: `Target ${i}`, width: 10, height: 12, dpi: 300 + i, maxBytes: null }))).body.id);
+  const { body } = await call('POST', '/api/designs', { ...smallDesign(asset, requirements, { x: 127, y: 150, width: 250, height: 290 }), field: { width: 254, height: 304.8 } });
+  return { design: body.id, requirements };
+}
+
+describe('the queue', () => {
+  it('is shared by any number of workers, each step done once', async () => {
+    const databaseUrl = await freshDatabase();
+    const servers = await Promise.all([1, 2].map(async () => testServer({ databaseUrl })));
+    try {
+      const { design, requirements } = await slowDesign(servers[0].address, 4);
+      const call = caller(servers[0].address);
+      const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
+      const job = await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver);
+      expect(job).withContext(job.message).toEqual(jasmine.objectContaining({ state: 'done', done: 4, total: 4 }));
+      const workers = await servers[0].house.database.rows<{ worker: string; attempts: number }>('SELECT worker, attempts FROM job');
+      expect(new Set(workers.map((one) => one.worker)).size).toBe(2);
+      expect(workers.every((one) => one.attempts === 1)).toBeTrue();
+    } finally {
+      await Promise.all(servers.map((one) => one.stop()));
+    }
+  }, 60_000);
+
+  it('is taken over when a worker is killed in the middle', async () => {
+    const databaseUrl = await freshDatabase();
+    const server = await testServer({ databaseUrl, work: false });
+    const call = caller(server.address);
+    const startWorker = async () => {
+      const child = spawn(process.execPath, [WORKER], { env: { ...process.env, KETTLE_DB_URL: databaseUrl, KETTLE_CACHE: await freshFolder() }, stdio: ['ignore', 'pipe', 'inherit'] });
+      return child;
+    };
+    try {
+      const { design, requirements } = await slowDesign(server.address, 3);
+      const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
+      const first = await startWorker();
+      await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, (job) => job.state === 'running');
+      first.kill('SIGKILL');
+      const second = await startWorker();
+      const job = await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver, 60);
+      second.kill('SIGTERM');
+      expect(job).withContext(job.message).toEqual(jasmine.objectContaining({ state: 'done', done: 3, total: 3 }));
+      expect((await call('GET', `/api/designs/${design}/print-files`)).body.length).toBe(3);
+    } finally {
+      await server.stop();
+    }
+  }, 90_000);
+
+  it('stops at once when it is told to, and keeps what is finished', async () => {
+    const server = await testServer();
+    const call = caller(server.address);
+    try {
+      const { design, requirements } = await slowDesign(server.address, 6);
+      const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
+      await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, (job) => job.done >= 1);
+      const cancelled = (await call('DELETE', `/api/jobs/${body.jobId}`)).body;
+      expect(isOver(cancelled)).toBeTrue();
+      const files = (await call('GET', `/api/designs/${design}/print-files`)).body.length;
+      expect(files).toBeGreaterThanOrEqual(1);
+      expect(files).toBeLessThan(6);
+      // What comes next is not held up by the step that was stopped.
+      const again = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[5]] });
+      expect((await until(async () => (await call('GET', `/api/jobs/${again.body.jobId}`)).body, isOver)).state).toBe('done');
+    } finally {
+      await server.stop();
+    }
+  }, 60_000);
+
+  it('tells every change to those who listen', async () => {
+    const server = await testServer();
+    const call = caller(server.address);
+    try {
+      const { design, requirements } = await slowDesign(server.address, 2);
+      const events = await fetch(`${server.address}/api/events`);
+      const reader = events.body!.getReader();
+      await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
+      let text = '';
+      while (!text.includes('"state":"done"')) text += Buffer.from((await reader.read()).value!).toString();
+      await reader.cancel();
+      expect(text).toContain('event: job');
+      expect(text).toContain('"done":1,');
+    } finally {
+      await server.stop();
+    }
+  }, 60_000);
+});
+
+describe('misfortune', () => {
+  it('of a full disk fails the step with a sentence and leaves the design alone', async () => {
+    const server = await testServer({ work: false });
+    const call = caller(server.address);
+    const { house } = server;
+    try {
+      const { design, requirements } = await slowDesign(server.address, 1);
+      const full = { run: () => Promise.reject(Object.assign(new Error('write failed'), { code: 'ENOSPC' })) } as unknown as RenderPool;
+      const none = { byRecipe: async () => null } as never;
+      const worker = new Worker(house.jobs, house.blobs, none, none, house.blanks, full, house.cache);
+      const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
+      worker.start();
+      const job = await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver);
+      await worker.stop();
+      expect(job.state).toBe('failed');
+      expect(job.message).toContain('The disk is full');
+      expect((await call('GET', `/api/designs/${design}`)).status).toBe(200);
+      expect(await readdir(join(house.cache, 'outgoing'))).toEqual([]);
+    } finally {
+      await server.stop();
+    }
+  }, 60_000);
+
+  it('of a database that goes away is told, and all is there when it is back', async () => {
+    const folder = await freshFolder();
+    let database = await startMariaDb(join(folder, 'own'), { quick: true });
+    const server: RunningServer = await startServer({ databaseUrl: database.url, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const call = caller(server.address);
+    try {
+      const made = (await call('POST', '/api/designs', smallDesign('x', []))).body;
+      await database.stop();
+      const away = await call('PUT', `/api/designs/${made.id}`, made.document, { 'If-Match': '"1"' });
+      expect([away.status, away.body.code]).toEqual([503, 'database-away']);
+      expect(away.body.detail).toContain('Nothing that was saved is lost');
+      expect((await call('GET', '/api/health')).status).toBe(503);
+      database = await startMariaDb(join(folder, 'own'), { quick: true, port: database.port });
+      await until(() => call('GET', '/api/health'), (answer) => answer.status === 200);
+      expect((await call('PUT', `/api/designs/${made.id}`, made.document, { 'If-Match': '"1"' })).body.revision).toBe(2);
+    } finally {
+      await server.stop();
+      await database.stop();
+    }
+  }, 90_000);
+
+  it('of a decoder that dies takes nobody along', async () => {
+    const folder = await freshFolder();
+    const path = join(folder, 'noise.png');
+    await writeFile(path, await noise(3000));
+    const pool = new RenderPool(1);
+    try {
+      const doomed = pool.run('inspect', { path });
+      const next = pool.run('inspect', { path });
+      const [child] = pool['busy'];
+      child.kill('SIGKILL');
+      await expectAsync(doomed).toBeRejectedWithError(/stop working/);
+      expect((await next).facts.width).toBe(3000);
+      const stop = new AbortController();
+      const stopped = pool.run('inspect', { path }, { signal: stop.signal });
+      stop.abort();
+      await expectAsync(stopped).toBeRejectedWithError(StoppedError);
+    } finally {
+      pool.close();
+    }
+  }, 60_000);
+});

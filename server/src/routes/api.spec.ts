@@ -1,0 +1,238 @@
+import { execFile } from 'node:child_process';
+import { readFile, writeFile } from 'node:fs/promises';
+import { request as httpRequest } from 'node:http';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { ENDPOINTS, responseSchemas } from '@kettle/contract';
+import { readPrintFile } from '@kettle/stand-ins';
+import sharp from 'sharp';
+import { ROOT } from '../launch/places.js';
+import type { RunningServer } from '../launch/server.js';
+import { caller, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+
+const DISC = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>');
+
+describe('the HTTP interface', () => {
+  let server: RunningServer;
+  let call: ReturnType<typeof caller>;
+  beforeAll(async () => { server = await testServer({ mostUploadBytes: 3_000_000 }); call = caller(server.address); }, 60_000);
+  afterAll(() => server.stop());
+
+  const upload = async (bytes: Buffer = DISC, name = 'disc.svg') => call('POST', '/api/assets', bytes, { 'X-Filename': encodeURIComponent(name), 'Content-Type': 'application/octet-stream' });
+  async function start(change = {}): Promise<{ requirement: string; design: string; revision: number }> {
+    const requirement = (await call('POST', '/api/requirements', smallTee(change))).body.id as string;
+    const asset = (await upload()).body.id as string;
+    const { id, revision } = (await call('POST', '/api/designs', smallDesign(asset, [requirement]))).body;
+    return { requirement, design: id, revision };
+  }
+  const finished = (jobId: string) => until(async () => (await call('GET', `/api/jobs/${jobId}`)).body, isOver);
+  async function made(design: string, requirement: string): Promise<string> {
+    const asked = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirement] });
+    expect(asked.status).toBe(202);
+    const job = await finished(asked.body.jobId);
+    expect(job.state).withContext(job.message).toBe('done');
+    return job.results[0].id;
+  }
+
+  it('describes exactly the calls that exist', async () => {
+    const { body } = await call('GET', '/api/openapi.json');
+    expect(body.openapi).toMatch(/^3\.1/);
+    const described = Object.entries(body.paths as Record<string, object>).flatMap(([path, methods]) => Object.keys(methods).map((method) => `${method} ${path}`)).sort();
+    expect(described).toEqual(ENDPOINTS.map((one) => `${one.method} ${one.path}`).sort());
+    for (const { method, path } of ENDPOINTS) {
+      if (path === '/api/events') continue;
+      const answer = await call(method.toUpperCase(), path.replace(/\{\w+\}/g, 'nothing'), method === 'post' || method === 'put' ? {} : undefined);
+      expect(answer.body?.code ?? '').withContext(`${method} ${path}`).not.toBe('no-such-call');
+    }
+    expect((await call('GET', '/api/nowhere')).body.code).toBe('no-such-call');
+  });
+
+  it('answers in the shapes it promises', async () => {
+    const { requirement, design } = await start();
+    const file = await made(design, requirement);
+    const conforms = async (path: string, schema: { isValidSync(value: unknown, options?: object): boolean }) => {
+      const { status, body } = await call('GET', path);
+      expect(status).withContext(path).toBe(200);
+      expect(schema.isValidSync(body, { strict: true })).withContext(`${path}: ${JSON.stringify(body).slice(0, 300)}`).toBeTrue();
+    };
+    await conforms(`/api/requirements/${requirement}`, responseSchemas.requirement);
+    await conforms(`/api/designs/${design}`, responseSchemas.design);
+    await conforms(`/api/print-files/${file}`, responseSchemas.printFile);
+    await conforms(`/api/assets/${(await upload()).body.id}`, responseSchemas.asset);
+  });
+
+  it('is as its documentation shows, from a file on disk to a print file and a shirt picture', async () => {
+    const session = /```sh\n([\s\S]*?)```/.exec(await readFile(join(ROOT, 'docs/api.md'), 'utf8'))![1];
+    const folder = await freshFolder();
+    await writeFile(join(folder, 'art.svg'), DISC);
+    await promisify(execFile)('bash', ['-c', session], { cwd: folder, env: { ...process.env, BASE: server.address, ART: join(folder, 'art.svg') }, timeout: 60_000 });
+    const file = readPrintFile(await readFile(join(folder, 'print-file.png')));
+    expect([file.width, file.height, Math.round(file.dpiX!), file.channels]).toEqual([1200, 1500, 300, 4]);
+    const picture = await sharp(join(folder, 'shirt.jpg')).metadata();
+    expect([picture.width, picture.height, picture.format]).toEqual([600, 600, 'jpeg']);
+  }, 70_000);
+
+  it('makes the same recipe once, and again only when something changed', async () => {
+    const { requirement, design, revision } = await start();
+    const first = await made(design, requirement);
+    expect(await made(design, requirement)).toBe(first);
+    const { document } = (await call('GET', `/api/designs/${design}`)).body;
+    document.layers[0].place.x += 3;
+    expect((await call('PUT', `/api/designs/${design}`, document, { 'If-Match': `"${revision}"` })).status).toBe(200);
+    expect((await call('GET', `/api/print-files/${first}`)).body.outOfDate).toBeTrue();
+    expect(await made(design, requirement)).not.toBe(first);
+  });
+
+  it('certifies what it made, and a stranger’s reader agrees', async () => {
+    const { requirement, design } = await start();
+    const id = await made(design, requirement);
+    const { certificate, accepted, sha256, filename, bytes } = (await call('GET', `/api/print-files/${id}`)).body;
+    expect(accepted).withContext(JSON.stringify(certificate)).toBeTrue();
+    expect(filename).toBe('Fog-Signal-Larkpost-Market-Small-tee-200x240.png');
+    const content = Buffer.from(await (await fetch(`${server.address}/api/print-files/${id}/content`)).arrayBuffer());
+    expect(content.length).toBe(bytes);
+    const { createHash } = await import('node:crypto');
+    expect(createHash('sha256').update(content).digest('hex')).toBe(sha256);
+    expect(readPrintFile(content)).toEqual(jasmine.objectContaining({ width: 200, height: 240, channels: 4 }));
+  });
+
+  it('calls files out of date when their requirement changes', async () => {
+    const { requirement, design } = await start();
+    const id = await made(design, requirement);
+    const changed = await call('PUT', `/api/requirements/${requirement}`, smallTee({ safeInsetMm: 3 }), { 'If-Match': '"1"' });
+    expect(changed.body.revision).toBe(2);
+    expect((await call('GET', `/api/print-files/${id}`)).body.outOfDate).toBeTrue();
+    const row = (await call('GET', '/api/sheet')).body.rows.find((one: { designId: string }) => one.designId === design);
+    expect(row.cells[0].state).toBe('out-of-date');
+  });
+
+  it('makes one picture for each colour of a set', async () => {
+    const { design } = await start();
+    const colourways = [{ name: 'Harbour', hex: '#1F2B4D' }, { name: 'Soot', hex: '#1B1B1D' }];
+    const asked = await call('POST', `/api/designs/${design}/pictures`, { blankId: 'tee-flat', colourways, size: 600, format: 'png' });
+    const job = await finished(asked.body.jobId);
+    expect(job).toEqual(jasmine.objectContaining({ state: 'done', total: 2, done: 2 }));
+    const colours = await Promise.all(job.results.map(async ({ id }: { id: string }) => {
+      const { data } = await sharp(Buffer.from(await (await fetch(`${server.address}/api/pictures/${id}/content`)).arrayBuffer())).extract({ left: 300, top: 480, width: 4, height: 4 }).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+      return data[2];
+    }));
+    expect(colours[0]).toBeGreaterThan(colours[1] + 20);
+    expect((await call('GET', `/api/designs/${design}/pictures`)).body.every((one: { outOfDate: boolean }) => !one.outOfDate)).toBeTrue();
+  }, 60_000);
+
+  it('never overwrites a newer revision', async () => {
+    const { design, revision } = await start();
+    const { document } = (await call('GET', `/api/designs/${design}`)).body;
+    const save = (name: string, match?: string) => call('PUT', `/api/designs/${design}`, { ...document, name }, match ? { 'If-Match': match } : {});
+    expect((await save('Mine', `"${revision}"`)).body.revision).toBe(revision + 1);
+    const stale = await save('Theirs', `"${revision}"`);
+    expect([stale.status, stale.body.code]).toEqual([412, 'stale-revision']);
+    expect(stale.headers.get('Content-Type')).toContain('application/problem+json');
+    expect((await save('Nobody’s')).status).toBe(428);
+    expect((await call('GET', `/api/designs/${design}`)).body.document.name).toBe('Mine');
+    expect((await call('GET', `/api/designs/${design}/revisions`)).body.map((one: { revision: number }) => one.revision)).toEqual([2, 1]);
+    expect((await call('GET', `/api/designs/${design}/revisions/1`)).body.document.name).toBe('Fog Signal');
+  });
+
+  it('lets exactly one of many simultaneous saves win', async () => {
+    const { design, revision } = await start();
+    const { document } = (await call('GET', `/api/designs/${design}`)).body;
+    const answers = await Promise.all(Array.from({ length: 12 }, (_, i) => call('PUT', `/api/designs/${design}`, { ...document, name: `Tab ${i}` }, { 'If-Match': `"${revision}"` })));
+    expect(answers.filter((one) => one.status === 200).length).toBe(1);
+    expect(answers.filter((one) => one.status === 412).length).toBe(11);
+  });
+
+  it('refuses nonsense with a sentence for each field and keeps nothing of it', async () => {
+    const before = (await call('GET', '/api/requirements')).body.length;
+    for (const [change, field] of [[{ dpi: 0 }, 'dpi'], [{ width: -3 }, 'width'], [{ width: 'wide' }, 'width'], [{ mode: 'rainbow' }, 'mode'], [{ fileTypes: [] }, 'fileTypes'], [{ width: 90_000, unit: 'px' }, 'width'], [{ maxBytes: 1.5 }, 'maxBytes'],
+      [{ colourways: [{ name: 'Red', hex: 'red' }] }, 'colourways[0].hex'], [{ name: '' }, 'name'], [{ surprise: 1 }, 'body']] as const) {
+      const { status, body } = await call('POST', '/api/requirements', { ...smallTee(), ...change });
+      expect(status).withContext(JSON.stringify(change)).toBe(422);
+      expect(Object.keys(body.fields)).withContext(JSON.stringify(change)).toContain(field);
+      expect(body.detail.length).toBeGreaterThan(8);
+    }
+    expect((await call('GET', '/api/requirements')).body.length).toBe(before);
+    expect((await call('POST', '/api/designs', { version: 2 })).status).toBe(422);
+    const broken = await fetch(`${server.address}/api/designs`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: '{"version": 1,' });
+    expect(broken.status).toBe(400);
+  });
+
+  it('refuses files with the right status and a sentence', async () => {
+    expect((await upload(Buffer.alloc(0), 'empty.png')).body.code).toBe('empty');
+    expect((await upload(Buffer.alloc(3_000_001, 7), 'huge.png'))).toEqual(jasmine.objectContaining({ status: 413 }));
+    expect((await upload(Buffer.from('not a picture'), 'cat.png')).status).toBe(415);
+    expect((await upload(Buffer.from('<svg><g></svg>'), 'broken.svg')).status).toBe(422);
+  });
+
+  it('keeps the original bytes untouched and the name harmless', async () => {
+    const { body } = await upload(DISC, '../../etc/Ünï\u0007code ☁.svg');
+    expect(body.filename).toBe('Ünïcode ☁.svg');
+    const response = await fetch(`${server.address}/api/assets/${body.id}/content`);
+    expect(Buffer.compare(Buffer.from(await response.arrayBuffer()), DISC)).toBe(0);
+    expect(response.headers.get('Content-Security-Policy')).toContain('sandbox');
+    expect(response.headers.get('X-Content-Type-Options')).toBe('nosniff');
+    const rendition = await sharp(Buffer.from(await (await fetch(`${server.address}/api/assets/${body.id}/rendition?size=200`)).arrayBuffer())).metadata();
+    expect([rendition.width, rendition.height]).toEqual([256, 256]);
+  });
+
+  it('says what stands in the way of a file', async () => {
+    const { requirement, design } = await start({ mode: 'cmyk', fileTypes: ['tiff'] });
+    const refused = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirement] });
+    expect([refused.status, refused.body.code]).toEqual([409, 'file-type']);
+    const inUse = await call('DELETE', `/api/requirements/${requirement}`);
+    expect(inUse.status).toBe(409);
+    expect(inUse.body.detail).toContain('Fog Signal');
+  });
+
+  it('takes a design off the sheet and puts it back', async () => {
+    const { design } = await start();
+    expect((await call('DELETE', `/api/designs/${design}`)).status).toBe(204);
+    expect((await call('GET', `/api/designs/${design}`)).status).toBe(404);
+    expect((await call('POST', `/api/designs/${design}/restore`, {})).body.document.name).toBe('Fog Signal');
+  });
+
+  it('serves blanks and nothing beside them', async () => {
+    const { body } = await call('GET', '/api/blanks');
+    expect(body.length).toBe(19);
+    expect(body[0].id).toBe('tee-front');
+    expect((await call('GET', '/api/blanks/tee-front/files/blank.json')).status).toBe(404);
+    expect((await call('GET', '/api/blanks/tee-front/files/..%2f..%2f..%2fpackage.json')).status).toBe(404);
+    const small = await sharp(Buffer.from(await (await fetch(`${server.address}/api/blanks/mug-left/thumbnail`)).arrayBuffer())).metadata();
+    expect(small.width).toBe(240);
+  });
+
+  it('lets no other site change anything', async () => {
+    const foreign = await fetch(`${server.address}/api/requirements`, { method: 'POST', headers: { 'Content-Type': 'application/json', Origin: 'http://evil.example' }, body: JSON.stringify(smallTee()) });
+    expect(foreign.status).toBe(403);
+    const status = await new Promise<number>((resolve, reject) => {
+      const { hostname, port } = new URL(server.address);
+      httpRequest({ hostname, port, path: '/api/health', headers: { Host: 'evil.example' } }, (response) => { response.resume(); resolve(response.statusCode ?? 0); }).on('error', reject).end();
+    });
+    expect(status).toBe(403);
+    const policy = (await fetch(`${server.address}/api/health`)).headers.get('Content-Security-Policy')!;
+    expect(policy).toContain("default-src 'none'");
+    expect(/script-src[^;]*/.exec(policy)![0]).not.toContain('unsafe-inline');
+  });
+});
+
+describe('a server beyond this machine', () => {
+  it('does not start without a password', async () => {
+    await expectAsync(testServer({ host: '0.0.0.0' })).toBeRejectedWithError(/KETTLE_PASSWORD/);
+  });
+
+  it('lets nobody in without it, and few guesses', async () => {
+    const server = await testServer({ password: 'drizzle and fog' });
+    try {
+      expect((await fetch(`${server.address}/api/sheet`)).status).toBe(401);
+      const guess = (password: string) => fetch(`${server.address}/sign-in`, { method: 'POST', body: new URLSearchParams({ password }), redirect: 'manual' });
+      expect((await guess('sunshine')).headers.get('Set-Cookie')).toBeNull();
+      const cookie = (await guess('drizzle and fog')).headers.get('Set-Cookie')!;
+      expect(cookie).toMatch(/HttpOnly.*SameSite=Strict/);
+      expect((await fetch(`${server.address}/api/sheet`, { headers: { Cookie: cookie.split(';')[0] } })).status).toBe(200);
+      const statuses = await Promise.all(Array.from({ length: 12 }, () => guess('sunshine').then((one) => one.status)));
+      expect(statuses).toContain(429);
+    } finally {
+      await server.stop();
+    }
+  });
+});

@@ -1,0 +1,120 @@
+import { provideHttpClient } from '@angular/common/http';
+import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { provideZonelessChangeDetection } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import type { SavedDesign } from '@kettle/contract';
+import { emptyDesign, rename } from '@kettle/core';
+import { DesignDesk } from './design-desk';
+
+const design = (revision = 1, name = 'Isobars'): SavedDesign => ({ id: 'd1', revision, savedAt: '2026-11-25T20:00:00.000Z', document: emptyDesign(name) });
+
+describe('the design desk', () => {
+  let desk: DesignDesk;
+  let http: HttpTestingController;
+
+  beforeEach(() => {
+    localStorage.clear();
+    jasmine.clock().install().mockDate();
+    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), DesignDesk] });
+    desk = TestBed.inject(DesignDesk);
+    http = TestBed.inject(HttpTestingController);
+    desk.open(design());
+  });
+  afterEach(() => { jasmine.clock().uninstall(); http.verify(); });
+
+  const saving = () => { jasmine.clock().tick(500); return http.expectOne({ method: 'PUT', url: '/api/designs/d1' }); };
+  const problem = (status: number, code: string) => [JSON.stringify({ code, detail: 'A sentence.' }), { status, statusText: 'No' }] as const;
+
+  it('saves by itself within a second, naming the revision it started from', () => {
+    desk.edit(rename('Drizzle'));
+    expect(desk.state()).toBe('unsaved');
+    const put = saving();
+    expect(put.request.headers.get('If-Match')).toBe('"1"');
+    put.flush({ ...design(2), document: put.request.body });
+    expect([desk.state(), desk.revision()]).toEqual(['saved', 2]);
+    expect(localStorage.getItem('kettle.draft.d1')).toBeNull();
+  });
+
+  it('saves what was changed while it was saving', () => {
+    desk.edit(rename('One'));
+    const first = saving();
+    desk.edit(rename('Two'));
+    first.flush({ ...design(2), document: first.request.body });
+    expect(desk.state()).toBe('unsaved');
+    const second = saving();
+    expect(second.request.headers.get('If-Match')).toBe('"2"');
+    expect((second.request.body as { name: string }).name).toBe('Two');
+    second.flush({ ...design(3), document: second.request.body });
+    expect(desk.state()).toBe('saved');
+  });
+
+  it('takes many changes in a row as one save', () => {
+    for (let i = 0; i < 20; i++) { desk.edit(rename(`Name ${i}`), 'typing'); jasmine.clock().tick(50); }
+    const put = saving();
+    expect((put.request.body as { name: string }).name).toBe('Name 19');
+    put.flush({ ...design(2), document: put.request.body });
+    desk.undo();
+    expect(desk.document()?.name).toBe('Isobars');
+    const again = saving();
+    again.flush({ ...design(3), document: again.request.body });
+  });
+
+  it('keeps trying while the server is away, and loses nothing', () => {
+    desk.edit(rename('Fog'));
+    saving().error(new ProgressEvent('error'), { status: 0 });
+    expect(desk.state()).toBe('away');
+    jasmine.clock().tick(1600);
+    http.expectOne('/api/designs/d1').flush(...problem(503, 'database-away'));
+    expect(desk.state()).toBe('away');
+    jasmine.clock().tick(1600);
+    const put = http.expectOne('/api/designs/d1');
+    put.flush({ ...design(2), document: put.request.body });
+    expect(desk.state()).toBe('saved');
+  });
+
+  it('takes up what a closed page could not save', () => {
+    desk.edit(rename('Saved by nobody'));
+    expect(localStorage.getItem('kettle.draft.d1')).toContain('Saved by nobody');
+    desk.open(design());
+    expect(desk.document()?.name).toBe('Saved by nobody');
+    const put = saving();
+    put.flush({ ...design(2), document: put.request.body });
+    desk.undo();
+    expect(desk.document()?.name).toBe('Isobars');
+    saving().flush(design(3));
+  });
+
+  describe('when another tab was faster', () => {
+    beforeEach(() => {
+      desk.edit(rename('Mine'));
+      saving().flush(...problem(412, 'stale-revision'));
+      http.expectOne({ method: 'GET', url: '/api/designs/d1' }).flush(design(5, 'Theirs'));
+    });
+
+    it('says so and overwrites nothing', () => {
+      expect([desk.state(), desk.complaint(), desk.document()?.name]).toEqual(['stale', 'A sentence.', 'Mine']);
+      desk.edit(rename('Mine, still'));
+      jasmine.clock().tick(2000);
+      http.expectNone('/api/designs/d1');
+    });
+
+    it('takes the newer one, with one’s own an undo away', () => {
+      desk.takeNewer();
+      expect([desk.state(), desk.document()?.name, desk.revision()]).toEqual(['saved', 'Theirs', 5]);
+      desk.undo();
+      expect(desk.document()?.name).toBe('Mine');
+      const put = saving();
+      expect(put.request.headers.get('If-Match')).toBe('"5"');
+      put.flush({ ...design(6), document: put.request.body });
+    });
+
+    it('or keeps one’s own on top of the newer one', () => {
+      desk.keepMine();
+      const put = saving();
+      expect(put.request.headers.get('If-Match')).toBe('"5"');
+      expect((put.request.body as { name: string }).name).toBe('Mine');
+      put.flush({ ...design(6), document: put.request.body });
+      expect(desk.state()).toBe('saved');
+    });
+  });
+});

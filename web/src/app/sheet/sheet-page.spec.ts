@@ -1,0 +1,93 @@
+import { provideHttpClient } from '@angular/common/http';
+import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { provideZonelessChangeDetection, Component } from '@angular/core';
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { Router, provideRouter } from '@angular/router';
+import { DomSanitizer } from '@angular/platform-browser';
+import { MatIconRegistry } from '@angular/material/icon';
+import type { CellState, Sheet } from '@kettle/contract';
+import { SAME_SIZE_TOP, type Requirement } from '@kettle/core';
+import { registerIcons } from '../icons/icons';
+import { SheetPage } from './sheet-page';
+
+@Component({ template: '' })
+class Elsewhere {}
+
+const requirement = (id: string, channel: string): Requirement => ({
+  id, revision: 1, channel, name: id, product: '', width: 100, height: 50, unit: 'px', dpi: 300, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: null, sizeRule: 'exact', safeInsetMm: 0, placement: SAME_SIZE_TOP,
+  colourways: [{ name: 'White', hex: '#ffffff' }], note: '',
+});
+const cell = (requirementId: string, state: CellState) => ({ requirementId, state, garment: '#ffffff', finding: null, printFileId: null, miniature: 'x' });
+const sheet: Sheet = {
+  requirements: [requirement('tee', 'Larkpost'), requirement('mug', 'Larkpost'), requirement('poster', 'Quillmere'), requirement('unused', 'Hobnail')],
+  rows: [
+    { designId: 'd1', name: 'Isobars', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', layers: 2, pictures: 0, cells: [cell('tee', 'ready'), cell('mug', 'not-made'), cell('poster', 'needs-work')] },
+    { designId: 'd2', name: 'Fog Signal', revision: 1, savedAt: '2026-11-20T20:00:00.000Z', layers: 1, pictures: 3, cells: [cell('tee', 'out-of-date')] },
+  ],
+};
+
+describe('the job sheet', () => {
+  let http: HttpTestingController;
+  let fixture: ComponentFixture<SheetPage>;
+  let page: HTMLElement;
+
+  async function show(answer: Sheet): Promise<void> {
+    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), provideRouter([{ path: '**', component: Elsewhere }])] });
+    registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
+    http = TestBed.inject(HttpTestingController);
+    fixture = TestBed.createComponent(SheetPage);
+    page = fixture.nativeElement as HTMLElement;
+    page.style.cssText = 'display:block;width:1200px;height:700px';
+    http.expectOne('/api/sheet').flush(answer);
+    http.expectOne('/api/requirements').flush(answer.requirements);
+    await fixture.whenStable();
+    await new Promise(requestAnimationFrame);
+    await fixture.whenStable();
+  }
+  const button = (label: RegExp) => [...page.querySelectorAll('button')].find((one) => label.test(one.getAttribute('aria-label') ?? one.textContent ?? ''))!;
+
+  it('has a column for each requirement in use, and counts the states', async () => {
+    await show(sheet);
+    expect([...page.querySelectorAll('.product b')].map((one) => one.textContent)).toEqual(['tee', 'mug', 'poster']);
+    expect(page.querySelector('.head p')?.textContent?.replace(/\s+/g, ' ').trim()).toBe('1 ready · 1 need work · 1 out of date · 1 not made');
+    expect(page.querySelectorAll('ks-sheet-cell').length).toBe(4);
+    expect(page.querySelectorAll('.absent').length).toBe(2);
+  });
+
+  it('makes what is missing, or what is selected', async () => {
+    await show(sheet);
+    button(/Make what is missing/).click();
+    const all = http.match((request) => request.url.endsWith('/print-files'));
+    expect(all.map((one) => [one.request.url, one.request.body])).toEqual([['/api/designs/d1/print-files', { requirementIds: ['mug'] }], ['/api/designs/d2/print-files', { requirementIds: ['tee'] }]]);
+    button(/Isobars for Larkpost, tee/).dispatchEvent(new KeyboardEvent('keydown', { key: ' ', bubbles: true, cancelable: true }));
+    await fixture.whenStable();
+    button(/Make the selected/).click();
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'] });
+  });
+
+  it('opens a cell that needs work on its checks, and any other on its canvas', async () => {
+    await show(sheet);
+    const router = TestBed.inject(Router);
+    const went = spyOn(router, 'navigate').and.resolveTo(true);
+    button(/Isobars for Quillmere, poster/).click();
+    button(/Isobars for Larkpost, tee/).click();
+    expect(went.calls.allArgs().map(([commands]) => commands[2])).toEqual(['checks', 'artwork']);
+  });
+
+  it('is walked by arrow keys', async () => {
+    await show(sheet);
+    const first = button(/Isobars for Larkpost, tee/);
+    document.body.append(page);
+    first.focus();
+    first.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true, cancelable: true }));
+    expect(document.activeElement?.getAttribute('aria-label')).toContain('Isobars for Larkpost, mug');
+    document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true, cancelable: true }));
+    expect(document.activeElement?.getAttribute('aria-label')).toContain('Fog Signal for Larkpost, mug: not a target yet');
+  });
+
+  it('invites when it is empty', async () => {
+    await show({ requirements: sheet.requirements, rows: [] });
+    expect(page.textContent).toContain('Drop your artwork here');
+    expect(button(/Choose a file/)).toBeTruthy();
+  });
+});
