@@ -24,7 +24,7 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('get', '/api/health', 'Answers when the database does', { status: 200, answer: 'json', problems: [503] }),
   endpoint('get', '/api/openapi.json', 'This description', { status: 200, answer: 'json', problems: [] }),
   endpoint('get', '/api/events', 'Progress of jobs as server-sent events', { status: 200, answer: 'events', problems: [] }),
-  endpoint('get', '/api/sheet', 'Every design against every requirement with its state', { status: 200, answer: 'json', problems: [503] }),
+  endpoint('get', '/api/sheet', 'Every design against every requirement with its state, or a part of the rows', { status: 200, query: ['from', 'count'], answer: 'json', problems: [503] }),
   endpoint('post', '/api/assets', 'Takes in an artwork file', { status: 201, body: 'binary', headers: ['X-Filename'], answer: is.asset, problems: [413, 415, 422] }),
   endpoint('get', '/api/assets/{id}', 'What is known of an artwork file', { status: 200, answer: is.asset, problems: [404] }),
   endpoint('get', '/api/assets/{id}/content', 'The original bytes', { status: 200, answer: 'binary', problems: [404] }),

@@ -100,8 +100,11 @@ export interface SheetRow {
   readonly cells: readonly SheetCell[];
 }
 
+/** The job sheet, or a part of its rows. */
 export interface Sheet {
   readonly requirements: readonly Requirement[];
+  /** Number of all designs on the sheet. */
+  readonly total: number;
   readonly rows: readonly SheetRow[];
 }
 

@@ -47,7 +47,7 @@ export const requirementSchema = yup.object({
   note: text('Note', 2000).defined(),
 }).noUnknown().test('canvas', function canvasFits(value) {
   const { width, height, unit, dpi } = value;
-  if (![width, height, dpi].every(Number.isFinite) || !unit || dpi < 1) return true;
+  if (![width, height, dpi].every((number) => number > 0 && Number.isFinite(number)) || !unit) return true;
   const canvas = demandedCanvas({ width, height, unit, dpi });
   if (canvas.widthPx * canvas.heightPx > MAX_CANVAS_PIXELS || Math.max(canvas.widthPx, canvas.heightPx) > 30_000) {
     return this.createError({ path: 'width', message: `That would be ${canvas.widthPx} × ${canvas.heightPx} px. A canvas has at most 30000 px a side and 120 million in all.` });
@@ -153,7 +153,8 @@ export function refuse(schema: yup.AnySchema, value: unknown): Record<string, st
   } catch (error) {
     if (!(error instanceof yup.ValidationError)) throw error;
     const inner = error.inner.length ? error.inner : [error];
-    return Object.fromEntries(inner.map((one) => [one.path || 'body', one.message]));
+    // The first complaint about a field is the one to mend first.
+    return Object.fromEntries(inner.map((one) => [one.path || 'body', one.message] as const).reverse());
   }
 }
 

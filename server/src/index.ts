@@ -7,3 +7,5 @@ export { encodePrintFile } from './render/print-file.js';
 export { drawLayers } from './render/draw-layers.js';
 export { drawScene } from './render/picture.js';
 export { readyBlank } from './render/blank-pack.js';
+export { loadDesigns, loadRequirements } from './launch/load-demo.js';
+export { BLANKS, PAGE } from './launch/places.js';

@@ -35,6 +35,10 @@ const stop = async (): Promise<void> => {
 };
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void stop());
 
+// The small pictures of the blanks are made ahead, one after the other, so that the first look at the mockups does not wait for them.
+const warm = (async () => { for (const blank of server.house.blanks.all) await server.house.blanks.thumbnail(blank.id, server.house.viewPool, server.house.cache); })();
+warm.catch(() => undefined);
+
 await loadRequirements(server.house);
 if (!empty) await loadDesigns(server.house);
 console.log(`Kettle Sheet is at ${server.address} (Ctrl-C stops it)`);

@@ -55,7 +55,8 @@ export function expose(gain: f32): void {
 
 /** Encodes linear light as an opaque 8-bit sRGB pixel. */
 @inline function storePixel(at: usize, value: v128): void {
-  const steps = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.min(f32x4.max(value, f32x4.splat(0)), f32x4.splat(1)), f32x4.splat(<f32>ENCODE_STEPS)), f32x4.splat(0.5)));
+  // Saturating conversion takes negative light as none.
+  const steps = i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.min(f32x4.mul(value, f32x4.splat(<f32>ENCODE_STEPS)), f32x4.splat(<f32>ENCODE_STEPS)), f32x4.splat(0.5)));
   const r = <u32>load<u8>(codeOfLinear + i32x4.extract_lane(steps, 0));
   const g = <u32>load<u8>(codeOfLinear + i32x4.extract_lane(steps, 1));
   const b = <u32>load<u8>(codeOfLinear + i32x4.extract_lane(steps, 2));
@@ -160,24 +161,26 @@ function halve(from: usize, w: i32, h: i32, to: usize): void {
   }
 }
 
-/** Bilinear sample of one level; x and y in texels of that level, edges repeat. */
+/** Bilinear sample of one level; x and y in texels of that level, at least 0, edges repeat. */
 @inline function sample(level: i32, x: f32, y: f32): v128 {
   const base = <usize>load<u32>(levelAt + (level << 2));
-  const w = load<i32>(levelWidth + (level << 2));
-  const h = load<i32>(levelHeight + (level << 2));
-  const left = floor(x - 0.5);
-  const up = floor(y - 0.5);
-  const fx = x - 0.5 - left;
-  const fy = y - 0.5 - up;
-  const x0 = <usize>min(max(<i32>left, 0), w - 1) << 3;
-  const x1 = <usize>min(max(<i32>left + 1, 0), w - 1) << 3;
-  const row0 = base + (<usize>(min(max(<i32>up, 0), h - 1) * w) << 3);
-  const row1 = base + (<usize>(min(max(<i32>up + 1, 0), h - 1) * w) << 3);
-  const a = texel(row0 + x0);
-  const c = texel(row1 + x0);
-  const upper = f32x4.add(a, f32x4.mul(f32x4.sub(texel(row0 + x1), a), f32x4.splat(fx)));
-  const lower = f32x4.add(c, f32x4.mul(f32x4.sub(texel(row1 + x1), c), f32x4.splat(fx)));
-  return f32x4.mul(f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), f32x4.splat(fy))), f32x4.splat(1.0 / 65535.0));
+  const lastX = load<i32>(levelWidth + (level << 2)) - 1;
+  const lastY = load<i32>(levelHeight + (level << 2)) - 1;
+  const row = <usize>(lastX + 1) << 3;
+  const cx = max(x - 0.5, <f32>0);
+  const cy = max(y - 0.5, <f32>0);
+  const x0 = min(<i32>cx, lastX);
+  const y0 = min(<i32>cy, lastY);
+  const fx = f32x4.splat(cx - <f32>x0);
+  const fy = f32x4.splat(cy - <f32>y0);
+  const at = base + <usize>y0 * row + (<usize>x0 << 3);
+  const right: usize = x0 < lastX ? 8 : 0;
+  const below = at + (y0 < lastY ? row : 0);
+  const a = texel(at);
+  const c = texel(below);
+  const upper = f32x4.add(a, f32x4.mul(f32x4.sub(texel(at + right), a), fx));
+  const lower = f32x4.add(c, f32x4.mul(f32x4.sub(texel(below + right), c), fx));
+  return f32x4.mul(f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy)), f32x4.splat(1.0 / 65535.0));
 }
 
 /**
@@ -197,11 +200,13 @@ export function renderPrint(
     const x = <f32>load<u16>(u + (i << 1)) * (1.0 / 65535.0) * scaleU;
     const y = <f32>load<u16>(v + (i << 1)) * (1.0 / 65535.0) * scaleV;
     const blur = <f32>load<u8>(detail + i) * (1.0 / 32.0);
-    const level = min(<i32>blur, levels - 1);
+    let level = min(<i32>blur, levels - 1);
+    // Two levels are mixed only halfway between them; nearer to one, it alone is as good and half the work.
+    const between = (blur - <f32>level - 0.25) * 2;
+    if (between >= 1 && level + 1 < levels) level++;
     const size = <f32>1.0 / <f32>(1 << level);
     let ink = sample(level, x * size, y * size);
-    const between = blur - <f32>level;
-    if (between > 0.03 && level + 1 < levels) {
+    if (between > 0 && between < 1 && level + 1 < levels) {
       const coarser = sample(level + 1, x * size * 0.5, y * size * 0.5);
       ink = f32x4.add(ink, f32x4.mul(f32x4.sub(coarser, ink), f32x4.splat(between)));
     }

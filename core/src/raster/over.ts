@@ -34,6 +34,17 @@ export function drawOver(target: Pixels, source: Pixels, left: number, top: numb
   }
 }
 
+/** Copies `source` into a part of the target that is still empty: the same result as {@link drawOver} there, row by row. In place. */
+export function copyInto(target: Pixels, source: Pixels, left: number, top: number): void {
+  const x0 = Math.max(0, left);
+  const x1 = Math.min(target.width, left + source.width);
+  if (x0 >= x1) return;
+  for (let y = Math.max(0, top); y < Math.min(target.height, top + source.height); y++) {
+    const s = ((y - top) * source.width + (x0 - left)) * 4;
+    target.data.set(source.data.subarray(s, s + (x1 - x0) * 4), (y * target.width + x0) * 4);
+  }
+}
+
 /** Clears alpha of 1 to `most`, the specks that a Lanczos filter rings outside edges. In place. */
 export function dropSpecks(pixels: Pixels, most = 3): void {
   const { data } = pixels;

@@ -1,5 +1,5 @@
 import { measureInk } from './ink.js';
-import { drawOver, dropSpecks, flatten } from './over.js';
+import { copyInto, drawOver, dropSpecks, flatten } from './over.js';
 import type { Pixels } from './pixels.js';
 import { crc32, pngChunks, pngFacts, withPrintChunks } from './png-chunks.js';
 
@@ -27,6 +27,18 @@ describe('drawing over', () => {
     expect(at(canvas, 1, 2)).toEqual([0, 0, 0, 0]);
     drawOver(canvas, filled(3, 3, [9, 9, 9, 255]), 50, 50);
     expect(at(canvas, 2, 0)).toEqual([0, 0, 0, 0]);
+  });
+
+  it('is a copy where nothing was', () => {
+    const source = { width: 3, height: 2, data: Uint8Array.from({ length: 24 }, (_, i) => (i * 53) % 256) };
+    for (const [left, top] of [[0, 0], [-1, 1], [3, 3], [2, -1], [9, 9]]) {
+      const [drawn, copied] = [filled(4, 4, [0, 0, 0, 0]), filled(4, 4, [0, 0, 0, 0])];
+      drawOver(drawn, source, left, top);
+      copyInto(copied, source, left, top);
+      // A wholly clear pixel may carry any colour: nobody sees it.
+      const seen = ({ data }: Pixels) => [...data].map((value, i) => (data[i - (i % 4) + 3] === 0 ? 0 : value));
+      expect(seen(copied)).toEqual(seen(drawn));
+    }
   });
 
   it('drops specks and lays the rest on white', () => {

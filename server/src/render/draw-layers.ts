@@ -1,6 +1,6 @@
 import { Transformer, FastResizeFilter, ResizeFit } from '@napi-rs/image';
 import sharp from 'sharp';
-import { drawOver, dropSpecks, type Affine, type Pixels, type RecipeLayer } from '@kettle/core';
+import { copyInto, drawOver, dropSpecks, type Affine, type Pixels, type RecipeLayer } from '@kettle/core';
 import { drawSvg, readSource } from './source.js';
 
 /** Local paths of artwork files by content hash. */
@@ -11,19 +11,26 @@ interface Placed { readonly pixels: Pixels; readonly left: number; readonly top:
 
 /**
  * Draws a recipe's layers, back to front, on a transparent grid. Every picture is resampled once, from its original.
- * @param report called after each layer with the share done, 0 to 1
+ * @param options.report called after each layer with the share done, 0 to 1
+ * @param options.subpixel places pictures between pixels too. A print file is fine enough for whole pixels, which keep art untouched at its own
+ *   size; on a small grid half a pixel would be seen.
  */
-export async function drawLayers(grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files, report: (share: number) => void = () => undefined): Promise<Pixels> {
+export async function drawLayers(
+  grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files, { report = () => undefined, subpixel = false }: { report?: (share: number) => void; subpixel?: boolean } = {},
+): Promise<Pixels> {
   const canvas: Pixels = { ...grid, data: Buffer.alloc(grid.width * grid.height * 4) };
+  let empty = true;
   for (const [at, layer] of layers.entries()) {
-    const placed = await placeLayer(layer, files, grid);
-    if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity);
+    const placed = await placeLayer(layer, files, grid, subpixel);
+    if (placed && empty && layer.opacity === 1) copyInto(canvas, placed.pixels, placed.left, placed.top);
+    else if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity);
+    if (placed) empty = false;
     report((at + 1) / layers.length);
   }
   return canvas;
 }
 
-async function placeLayer({ sha256, map }: RecipeLayer, files: Files, grid: { width: number; height: number }): Promise<Placed | null> {
+async function placeLayer({ sha256, map }: RecipeLayer, files: Files, grid: { width: number; height: number }, subpixel: boolean): Promise<Placed | null> {
   const [a, b, c, d, e, f] = map;
   const width = Math.hypot(a, b);
   const height = Math.hypot(c, d);
@@ -34,15 +41,15 @@ async function placeLayer({ sha256, map }: RecipeLayer, files: Files, grid: { wi
   const bottom = Math.max(...corners.map(([, y]) => y));
   if (right <= 0 || bottom <= 0 || left >= grid.width || top >= grid.height || width < 0.5 || height < 0.5) return null;
   const source = await readSource(sha256, files[sha256]);
-  const upright = Math.abs(b) < 1e-3 && Math.abs(c) < 1e-3;
-  if (upright && a > 0 && d > 0) {
+  const upright = Math.abs(b) < 1e-3 && Math.abs(c) < 1e-3 && a > 0 && d > 0;
+  if (upright && !subpixel) {
     const size = { width: Math.max(1, Math.round(width)), height: Math.max(1, Math.round(height)) };
     if ('svg' in source) return { pixels: await drawSvg(source.svg, size.width, size.height), left: Math.round(left), top: Math.round(top) };
     const cut = visiblePart(source.pixels, size, { left: Math.round(left), top: Math.round(top) }, grid);
     const pixels = await resized(cut.pixels, cut.width, cut.height);
     return { pixels, left: cut.left, top: cut.top };
   }
-  // Turned or mirrored: bring the picture to its size first (never enlarging a raster one here), then turn it with a bicubic filter.
+  // Turned, mirrored or between pixels: bring the picture to its size first (never enlarging a raster one here), then turn it with a bicubic filter.
   const pixels = 'svg' in source ? await drawSvg(source.svg, width, height)
     : await resized(source.pixels, Math.max(1, Math.min(source.pixels.width, Math.round(width))), Math.max(1, Math.min(source.pixels.height, Math.round(height))));
   return turned(pixels, [a / pixels.width, b / pixels.width, c / pixels.height, d / pixels.height, e, f]);
@@ -79,7 +86,7 @@ async function resized(pixels: Pixels, width: number, height: number): Promise<P
 }
 
 /**
- * A turned or mirrored picture. libvips maps pixel indices, while the recipe's map speaks of pixel edges: half a pixel is added before and
+ * A turned, mirrored or finely shifted picture. libvips maps pixel indices, while the recipe's map speaks of pixel edges: half a pixel is added before and
  * taken off after. Its output begins at the rounded corner of the turned picture.
  */
 async function turned(pixels: Pixels, [a, b, c, d, e, f]: Affine): Promise<Placed> {

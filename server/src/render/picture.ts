@@ -13,7 +13,7 @@ let lastTexture: { key: string; pixels: Pixels } | null = null;
 async function texture(recipe: PictureRecipe, files: Files): Promise<Pixels> {
   const key = canonicalJson(recipe.texture);
   if (lastTexture?.key !== key) {
-    const pixels = await drawLayers(recipe.texture, recipe.texture.layers, files);
+    const pixels = await drawLayers(recipe.texture, recipe.texture.layers, files, { subpixel: true });
     clipOutside(pixels, recipe.texture.clip);
     lastTexture = { key, pixels };
   }

@@ -76,6 +76,14 @@ describe('a print file', () => {
     }
   });
 
+  it('lies between pixels when it is asked to', async () => {
+    const { data, width } = await drawLayers({ width: 60, height: 60 }, [{ sha256: 'dot', map: [50.5, 0, 0, 30.5, 3.3, 8.45], opacity: 1 }], files, { subpixel: true });
+    let [sx, sy, sum] = [0, 0, 0];
+    for (let i = 0; i < data.length; i += 4) { const a = data[i + 3]; sum += a; sx += a * (((i / 4) % width) + 0.5); sy += a * (Math.floor(i / 4 / width) + 0.5); }
+    expect(Math.abs(sx / sum - (3.3 + (73.5 / 101) * 50.5))).toBeLessThan(0.1);
+    expect(Math.abs(sy / sum - (8.45 + (13.5 / 61) * 30.5))).toBeLessThan(0.1);
+  });
+
   it('draws only what lies on the canvas, in the right place, when art is much larger than it', async () => {
     // 200 px of picture over 3000 px: the red square begins at a quarter.
     const { data, width } = await drawLayers({ width: 300, height: 360 }, [{ sha256: 'square', map: box(-650, -650, 3000, 3000), opacity: 1 }], files);

@@ -13,7 +13,7 @@ export interface MadePrintFile { readonly sha256: string; readonly facts: FileFa
 /** Bytes of a print file, in the pieces they are written in. */
 export async function encodePrintFile(recipe: PrintRecipe, files: Files, report: (share: number) => void = () => undefined): Promise<Uint8Array[]> {
   const grid = { width: recipe.widthPx, height: recipe.heightPx };
-  const canvas = await drawLayers(grid, recipe.layers, files, (share) => report(share * 0.6));
+  const canvas = await drawLayers(grid, recipe.layers, files, { report: (share) => report(share * 0.6) });
   if (!recipe.alpha) flatten(canvas, { r: 255, g: 255, b: 255 });
   const raw = { raw: { ...grid, channels: 4 as const } };
   const plain = recipe.alpha && recipe.mode === 'rgb'

@@ -1,3 +1,4 @@
+import sharp from 'sharp';
 import { ProblemError } from '../safety/problem-error.js';
 import { inspect } from './inspect.js';
 import { areaDensity, blankThumbnail, makePicture } from './picture.js';
@@ -6,6 +7,9 @@ import { makeMiniature, makeRendition } from './rendition.js';
 import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './tasks.js';
 
 // Entry of a child process that decodes and draws. It may die without taking the server along.
+
+// One thread a process: several workers share the machine better than several threads of each.
+sharp.concurrency(1);
 
 const reply = (message: RenderReply): void => { process.send?.(message); };
 const report = (share: number): void => reply({ kind: 'progress', share });

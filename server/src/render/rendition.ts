@@ -21,7 +21,7 @@ export async function makeRendition(sha256: string, path: string, size: number, 
 
 /** A small PNG of a whole target. */
 export async function makeMiniature(grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files, out: string): Promise<void> {
-  const { width, height, data } = await drawLayers(grid, layers, files);
+  const { width, height, data } = await drawLayers(grid, layers, files, { subpixel: true });
   await writePng(sharp(data, { raw: { width, height, channels: 4 } }), out);
 }
 

@@ -16,7 +16,7 @@ function handlers(house: House): Record<string, Handler> {
     'get /api/health': async () => { await house.database.rows('SELECT 1'); return { ok: true }; },
     'get /api/openapi.json': async () => openApi(),
     'get /api/events': async (request, response) => streamEvents(house.jobs, request, response),
-    'get /api/sheet': async () => sheet.sheet(),
+    'get /api/sheet': async (request) => sheet.sheet(wholeNumber(request.query['from'], 0), wholeNumber(request.query['count'], 1_000_000)),
 
     'post /api/assets': async (request) => assets.takeIn(request, decodeURIComponent(request.get('X-Filename') ?? 'untitled')),
     'get /api/assets/{id}': async (request) => assets.get(id(request)),

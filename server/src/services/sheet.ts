@@ -9,15 +9,22 @@ import { recipeHash, shaOrMissing } from './recipes.js';
 
 type FileOverview = Awaited<ReturnType<PrintFileStore['overview']>>[number];
 
+interface Judgement { readonly recipe: string; readonly printable: boolean; readonly gravest: string | null }
+
+const MOST_JUDGED = 100_000;
+
 /** The job sheet: every design against every target it has, with states worked out from recipes. */
 export class SheetService {
+  private readonly judged = new Map<string, Judgement>();
+
   constructor(
     private readonly designs: DesignStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore,
     private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore,
   ) {}
 
-  async sheet(): Promise<Sheet> {
-    const [designs, requirements, files, pictures] = await Promise.all([this.designs.list(), this.requirements.list(), this.printFiles.overview(), this.pictures.counts()]);
+  /** Rows `from` to `from + count` of the sheet. */
+  async sheet(from = 0, count = 1_000_000): Promise<Sheet> {
+    const [designs, total, requirements, files, pictures] = await Promise.all([this.designs.page(from, count), this.designs.count(), this.requirements.list(), this.printFiles.overview(), this.pictures.counts()]);
     const assets = await this.assets.byId(designs.flatMap((design) => design.document.layers.map((layer) => layer.assetId)));
     const byTarget = new Map<string, FileOverview[]>();
     for (const file of files) {
@@ -28,21 +35,34 @@ export class SheetService {
       designId: design.id, name: design.document.name, revision: design.revision, savedAt: design.savedAt, layers: design.document.layers.length, pictures: pictures[design.id] ?? 0,
       cells: design.document.targets.flatMap((target) => {
         const requirement = requirements.find((one) => one.id === target.requirementId);
-        return requirement ? [cellOf(design, target, requirement, assets, byTarget.get(`${design.id} ${requirement.id}`) ?? [])] : [];
+        return requirement ? [this.cellOf(design, target, requirement, assets, byTarget.get(`${design.id} ${requirement.id}`) ?? [])] : [];
       }),
     }));
-    return { requirements, rows };
+    return { requirements, total, rows };
   }
-}
 
-function cellOf(design: SavedDesign, target: Target, requirement: Requirement, assets: Readonly<Record<string, Asset>>, files: readonly FileOverview[]): SheetCell {
-  const findings = findTarget(design.document, target, requirement, assets);
-  const recipe = recipeHash(printRecipe(design.document, target, requirement, shaOrMissing(assets)));
-  const current = files.find((file) => file.recipe === recipe);
-  const state = !isPrintable(findings) ? 'needs-work' : current ? (current.accepted ? 'ready' : 'needs-work') : files.length ? 'out-of-date' : 'not-made';
-  const gravest = findings.find((finding) => finding.severity !== 'tells');
-  return {
-    requirementId: requirement.id, state, garment: garmentOf(target, requirement), printFileId: (current ?? files[0])?.id ?? null, miniature: recipe.slice(0, 16),
-    finding: gravest ? gravest.title : current && !current.accepted ? 'The file misses a demand' : null,
-  };
+  private cellOf(design: SavedDesign, target: Target, requirement: Requirement, assets: Readonly<Record<string, Asset>>, files: readonly FileOverview[]): SheetCell {
+    const { recipe, printable, gravest } = this.judge(design, target, requirement, assets);
+    const current = files.find((file) => file.recipe === recipe);
+    const state = !printable ? 'needs-work' : current ? (current.accepted ? 'ready' : 'needs-work') : files.length ? 'out-of-date' : 'not-made';
+    return {
+      requirementId: requirement.id, state, garment: garmentOf(target, requirement), printFileId: (current ?? files[0])?.id ?? null, miniature: recipe.slice(0, 16),
+      finding: gravest ?? (current && !current.accepted ? 'The file misses a demand' : null),
+    };
+  }
+
+  /** A revision never changes, so what was found of it once holds. */
+  private judge(design: SavedDesign, target: Target, requirement: Requirement, assets: Readonly<Record<string, Asset>>): Judgement {
+    const key = `${design.id} ${design.revision} ${requirement.id} ${requirement.revision}`;
+    const known = this.judged.get(key);
+    if (known) return known;
+    const findings = findTarget(design.document, target, requirement, assets);
+    const judgement = {
+      recipe: recipeHash(printRecipe(design.document, target, requirement, shaOrMissing(assets))), printable: isPrintable(findings),
+      gravest: findings.find((finding) => finding.severity !== 'tells')?.title ?? null,
+    };
+    if (this.judged.size >= MOST_JUDGED) this.judged.clear();
+    this.judged.set(key, judgement);
+    return judgement;
+  }
 }

@@ -17,6 +17,16 @@ export class DesignStore {
     return (await this.database.rows<Row>(`${NEWEST} WHERE d.deleted_at IS NULL ORDER BY d.position`)).map(toDesign);
   }
 
+  /** A part of the list, in the same order. */
+  async page(from: number, count: number): Promise<SavedDesign[]> {
+    return (await this.database.rows<Row>(`${NEWEST} WHERE d.deleted_at IS NULL ORDER BY d.position LIMIT ${Math.trunc(count)} OFFSET ${Math.trunc(from)}`)).map(toDesign);
+  }
+
+  async count(): Promise<number> {
+    const [row] = await this.database.rows<{ n: number }>('SELECT COUNT(*) AS n FROM design WHERE deleted_at IS NULL');
+    return Number(row.n);
+  }
+
   async get(id: string): Promise<SavedDesign | null> {
     const [row] = await this.database.rows<Row>(`${NEWEST} WHERE d.id = ? AND d.deleted_at IS NULL`, [id]);
     return row ? toDesign(row) : null;

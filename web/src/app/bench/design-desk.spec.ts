@@ -59,6 +59,26 @@ describe('the design desk', () => {
     again.flush({ ...design(3), document: again.request.body });
   });
 
+  it('is saved at once when a change is undone before it was sent', () => {
+    desk.edit(rename('Oops'));
+    desk.undo();
+    expect(desk.state()).toBe('saved');
+    expect(localStorage.getItem('kettle.draft.d1')).toBeNull();
+    jasmine.clock().tick(1000);
+    http.expectNone('/api/designs/d1');
+  });
+
+  it('sends an undo that comes while the change is on its way', () => {
+    desk.edit(rename('Oops'));
+    const put = saving();
+    desk.undo();
+    put.flush({ ...design(2), document: put.request.body });
+    const back = saving();
+    expect((back.request.body as { name: string }).name).toBe('Isobars');
+    back.flush({ ...design(3), document: back.request.body });
+    expect(desk.state()).toBe('saved');
+  });
+
   it('keeps trying while the server is away, and loses nothing', () => {
     desk.edit(rename('Fog'));
     saving().error(new ProgressEvent('error'), { status: 0 });

@@ -1,7 +1,7 @@
 import { Injectable, OnDestroy, computed, inject, signal } from '@angular/core';
 import type { SavedDesign } from '@kettle/contract';
 import { record, redo, settle, startHistory, undo, type DesignDocument, type Edit, type History } from '@kettle/core';
-import { Subject, Subscription, catchError, concatMap, debounceTime, defer, of, retry, throwError, timer, type Observable } from 'rxjs';
+import { Subject, Subscription, catchError, concatMap, debounceTime, defer, finalize, of, retry, throwError, timer, type Observable } from 'rxjs';
 import { Api, isAway, problemOf, sentenceOf } from '../data/api';
 
 /** How safe the work is just now. */
@@ -21,6 +21,8 @@ export class DesignDesk implements OnDestroy {
   private readonly saved = signal<SavedDesign | null>(null);
   private readonly newer = signal<SavedDesign | null>(null);
   private readonly touched = new Subject<void>();
+  /** True while a save is on its way. */
+  private sending = false;
   private readonly saving: Subscription;
   private readonly leaving = (): void => this.saveLast();
 
@@ -97,6 +99,12 @@ export class DesignDesk implements OnDestroy {
   private become(next: History<DesignDocument>): void {
     this.history.set(next);
     const saved = this.saved()!;
+    if (next.present === saved.document && this.state() === 'unsaved' && !this.sending) {
+      // Undone before it was ever sent: what the server has is what is seen.
+      dropDraft(saved.id);
+      this.state.set('saved');
+      return;
+    }
     writeDraft(saved.id, { revision: saved.revision, document: next.present });
     if (this.state() !== 'stale') this.state.set('unsaved');
     this.touched.next();
@@ -110,6 +118,7 @@ export class DesignDesk implements OnDestroy {
   private save(): Observable<unknown> {
     return defer(() => {
       const [saved, document] = [this.saved(), this.document()];
+      this.sending = true;
       return saved && document && this.isUnsaved() ? this.api.saveDesign(saved.id, saved.revision, document) : of(null);
     }).pipe(
       retry({ delay: (error: unknown) => {
@@ -120,6 +129,7 @@ export class DesignDesk implements OnDestroy {
       } }),
       concatMap((saved) => { if (saved) this.wasSaved(saved); return of(null); }),
       catchError((error: unknown) => this.clashed(error)),
+      finalize(() => { this.sending = false; }),
     );
   }
 

@@ -2,7 +2,7 @@ import { CdkDrag, CdkDropList, type CdkDragDrop } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import { hideLayer, reorderLayer, translate, type Affine, type Layer } from '@kettle/core';
+import { hideLayer, removeLayer, reorderLayer, translate, type Affine, type Layer } from '@kettle/core';
 import { Bench } from './bench';
 import { TargetPicture } from './target-picture';
 
@@ -58,6 +58,12 @@ export class Strip {
   }
 
   protected keys(event: KeyboardEvent, layer: Layer, index: number): void {
+    if (event.key === 'Delete' || event.key === 'Backspace') {
+      event.preventDefault();
+      this.bench.desk.edit(removeLayer(layer.id));
+      this.bench.selectedId.set(null);
+      return;
+    }
     const step = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
     if (!step) return;
     event.preventDefault();

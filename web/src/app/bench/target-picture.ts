@@ -40,15 +40,21 @@ export class TargetPicture {
   });
 
   constructor() {
-    effect(() => {
+    effect((onCleanup) => {
       this.assets.imagesReady();
-      const { width, height, factor } = this.shape();
-      const density = Math.min(2, Math.max(1, devicePixelRatio));
-      const surface = this.surface().nativeElement;
-      surface.width = width * density;
-      surface.height = height * density;
-      drawLayers(surface.getContext('2d')!, this.layers(), this.toCanvas(), factor * density, (layer) => this.assets.image(layer.assetId, 256));
+      const [shape, layers, toCanvas] = [this.shape(), this.layers(), this.toCanvas()];
+      // Many changes between two frames of the screen are drawn once.
+      const frame = requestAnimationFrame(() => this.draw(shape, layers, toCanvas));
+      onCleanup(() => cancelAnimationFrame(frame));
     });
+  }
+
+  private draw({ width, height, factor }: { width: number; height: number; factor: number }, layers: readonly Layer[], toCanvas: Affine): void {
+    const density = Math.min(2, Math.max(1, devicePixelRatio));
+    const surface = this.surface().nativeElement;
+    surface.width = width * density;
+    surface.height = height * density;
+    drawLayers(surface.getContext('2d')!, layers, toCanvas, factor * density, (layer) => this.assets.image(layer.assetId, 256));
   }
 }
 

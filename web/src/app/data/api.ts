@@ -2,14 +2,21 @@ import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/ht
 import { Injectable, inject } from '@angular/core';
 import type { Asset, Blank, Job, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet } from '@kettle/contract';
 import type { DesignDocument, Requirement, RequirementFields } from '@kettle/core';
-import { filter, map, type Observable } from 'rxjs';
+import { EMPTY, expand, filter, map, scan, type Observable } from 'rxjs';
 
 /** The server's calls, typed. Nothing else in the interface speaks HTTP. */
 @Injectable({ providedIn: 'root' })
 export class Api {
   private readonly http = inject(HttpClient);
 
-  sheet(): Observable<Sheet> { return this.http.get<Sheet>('/api/sheet'); }
+  /** The sheet as it comes in: the first screenful at once, the rest in larger parts, each time with all rows so far. */
+  sheet(): Observable<Sheet> {
+    const part = (from: number, count: number) => this.http.get<Sheet>(`/api/sheet?from=${from}&count=${count}`);
+    return part(0, 24).pipe(
+      expand((sheet, index) => { const from = index === 0 ? 24 : 24 + index * 400; return sheet.rows.length && from < sheet.total ? part(from, 400) : EMPTY; }),
+      scan((all, next) => ({ ...next, rows: [...all.rows, ...next.rows] })),
+    );
+  }
 
   requirements(): Observable<Requirement[]> { return this.http.get<Requirement[]>('/api/requirements'); }
   addRequirement(fields: RequirementFields): Observable<Requirement> { return this.http.post<Requirement>('/api/requirements', fields); }

@@ -2,6 +2,8 @@ import { Injectable, inject, signal } from '@angular/core';
 import type { Asset } from '@kettle/contract';
 import { Api } from './api';
 
+const RENDITIONS = [256, 512, 1024, 2048];
+
 /** Facts and renditions of artwork files, fetched once. */
 @Injectable({ providedIn: 'root' })
 export class AssetShelf {
@@ -29,8 +31,12 @@ export class AssetShelf {
     }
   }
 
-  /** The rendition of a file when it is loaded, otherwise null; {@link imagesReady} tells when to ask again. */
-  image(id: string, size: 256 | 1024 | 2048): HTMLImageElement | null {
+  /**
+   * The rendition of a file when it is loaded, otherwise null; {@link imagesReady} tells when to ask again.
+   * @param pixels longer side it is drawn at: the next larger rendition is used, so that the browser has little to reduce
+   */
+  image(id: string, pixels: number): HTMLImageElement | null {
+    const size = RENDITIONS.find((one) => one >= pixels) ?? 2048;
     const key = `${id} ${size}`;
     let image = this.images.get(key);
     if (!image) {

@@ -30,7 +30,8 @@ export class SceneView {
   private readonly texture = new OffscreenCanvas(4, 4).getContext('2d', { willReadFrequently: true })!;
   private hold: Hold | null = null;
   private gestures = 0;
-  private drawing = false;
+  /** Frames on their way: while the worker draws one, the next is prepared here. */
+  private inFlight = 0;
   private again = false;
 
   protected readonly size = signal({ width: 1000, height: 1000 });
@@ -66,9 +67,9 @@ export class SceneView {
     });
   }
 
-  /** One frame at a time; changes in between are drawn in the next. */
+  /** Two frames on their way at most; changes in between are drawn in the next. */
   private draw(): void {
-    if (this.drawing) { this.again = true; return; }
+    if (this.inFlight >= 2) { this.again = true; return; }
     const [ready, scene, area, placement, design] = [this.ready(), this.mockup.scene(), this.mockup.area(), this.mockup.placement(), this.bench.desk.document()];
     if (!ready || !scene || !area || !placement || !design || ready.blank.id !== scene.blankId || ready.areaId !== area.id) return;
     const grid = textureGrid(area, ready.maps.pixelsPerMm);
@@ -80,9 +81,9 @@ export class SceneView {
     this.texture.beginPath();
     this.texture.rect(clip.x, clip.y, clip.width, clip.height);
     this.texture.clip();
-    drawLayers(this.texture, design.layers, placement.fieldToArea, grid.density, (layer) => this.assets.image(layer.assetId, 1024));
+    drawLayers(this.texture, design.layers, placement.fieldToArea, grid.density, (layer) => this.assets.image(layer.assetId, Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density));
     this.texture.restore();
-    this.drawing = true;
+    this.inFlight++;
     this.painter.draw(ready, scene, grid, this.texture.getImageData(0, 0, grid.width, grid.height)).subscribe({
       next: ({ width, height, pixels, milliseconds }) => {
         this.frame.set(milliseconds);
@@ -96,7 +97,7 @@ export class SceneView {
   }
 
   private nextFrame(): void {
-    this.drawing = false;
+    this.inFlight--;
     if (this.again) { this.again = false; this.draw(); }
   }
 

@@ -19,6 +19,7 @@ const requirement = (id: string, channel: string): Requirement => ({
 });
 const cell = (requirementId: string, state: CellState) => ({ requirementId, state, garment: '#ffffff', finding: null, printFileId: null, miniature: 'x' });
 const sheet: Sheet = {
+  total: 2,
   requirements: [requirement('tee', 'Larkpost'), requirement('mug', 'Larkpost'), requirement('poster', 'Quillmere'), requirement('unused', 'Hobnail')],
   rows: [
     { designId: 'd1', name: 'Isobars', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', layers: 2, pictures: 0, cells: [cell('tee', 'ready'), cell('mug', 'not-made'), cell('poster', 'needs-work')] },
@@ -38,7 +39,7 @@ describe('the job sheet', () => {
     fixture = TestBed.createComponent(SheetPage);
     page = fixture.nativeElement as HTMLElement;
     page.style.cssText = 'display:block;width:1200px;height:700px';
-    http.expectOne('/api/sheet').flush(answer);
+    http.expectOne('/api/sheet?from=0&count=24').flush(answer);
     http.expectOne('/api/requirements').flush(answer.requirements);
     await fixture.whenStable();
     await new Promise(requestAnimationFrame);
@@ -86,7 +87,7 @@ describe('the job sheet', () => {
   });
 
   it('invites when it is empty', async () => {
-    await show({ requirements: sheet.requirements, rows: [] });
+    await show({ requirements: sheet.requirements, total: 0, rows: [] });
     expect(page.textContent).toContain('Drop your artwork here');
     expect(button(/Choose a file/)).toBeTruthy();
   });

@@ -6,7 +6,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { Router } from '@angular/router';
 import type { CellState, Sheet, SheetCell, SheetRow } from '@kettle/contract';
 import { demandedCanvas, type Requirement } from '@kettle/core';
-import { forkJoin, merge, of, startWith, Subject, switchMap } from 'rxjs';
+import { EMPTY, catchError, merge, startWith, Subject, switchMap, throttleTime } from 'rxjs';
 import { Api } from '../data/api';
 import { Intake } from '../data/intake';
 import { Notices } from '../data/notices';
@@ -61,10 +61,14 @@ export class SheetPage {
   protected readonly toMakeCount = computed(() => this.toMake().reduce((sum, { ids }) => sum + ids.length, 0));
 
   constructor() {
-    merge(this.refresh, this.feed.changes).pipe(startWith(null), switchMap(() => forkJoin([this.api.sheet(), this.requirements.loaded() ? of(null) : this.requirements.refresh()])), takeUntilDestroyed()).subscribe({
-      next: ([sheet]) => { this.sheet.set(sheet); this.failed.set(false); },
-      error: (error: unknown) => { this.failed.set(true); this.notices.complain(error); },
+    merge(this.refresh, this.feed.changes.pipe(throttleTime(400, undefined, { leading: true, trailing: true }))).pipe(
+      startWith(null), switchMap(() => this.api.sheet().pipe(catchError((error: unknown) => { this.failed.set(true); this.notices.complain(error); return EMPTY; }))), takeUntilDestroyed(),
+    ).subscribe((sheet) => {
+      this.failed.set(false);
+      // What is seen stays until its successor is whole.
+      if (sheet.rows.length >= sheet.total || sheet.rows.length >= (this.sheet()?.rows.length ?? 0)) this.sheet.set(sheet);
     });
+    if (!this.requirements.loaded()) this.requirements.refresh().pipe(takeUntilDestroyed()).subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 
   protected sizeOf(requirement: Requirement): string {

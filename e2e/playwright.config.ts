@@ -1,0 +1,21 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: 'src',
+  testMatch: /.*\.e2e\.ts/,
+  outputDir: 'test-results',
+  workers: 1,
+  fullyParallel: false,
+  timeout: 90_000,
+  expect: { timeout: 20_000 },
+  reporter: [['list']],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    actionTimeout: 20_000,
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-quic'],
+    },
+  },
+});

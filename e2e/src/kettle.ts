@@ -1,0 +1,88 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { test as base, expect, type Page } from '@playwright/test';
+import { BLANKS, PAGE, Database, loadDesigns, loadRequirements, startMariaDb, startServer, type RunningServer } from '@kettle/server';
+import { createLarkpost } from '@kettle/stand-ins';
+
+interface Stage { freshDatabase(): Promise<string>; folder: string }
+
+/** A database for this run, an application per test (empty) or per run (with the demo), and the simulated marketplace. */
+export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: RunningServer; larkpost: string }>({
+  // eslint-disable-next-line no-empty-pattern
+  stage: [async ({}, use) => {
+    const folder = await mkdtemp(join(tmpdir(), 'kettle-e2e-'));
+    const mariaDb = await startMariaDb(join(folder, 'mariadb'), { quick: true });
+    let count = 0;
+    await use({
+      folder,
+      async freshDatabase() {
+        const name = `kettle_${++count}`;
+        const root = new Database(mariaDb.url);
+        await root.script(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+        await root.close();
+        return mariaDb.url.replace(/\/kettle$/, `/${name}`);
+      },
+    });
+    await mariaDb.stop();
+    await rm(folder, { recursive: true, force: true });
+  }, { scope: 'worker', timeout: 60_000 }],
+
+  demo: [async ({ stage }, use) => {
+    const server = await serve(stage);
+    await loadRequirements(server.house);
+    await loadDesigns(server.house);
+    await use(server);
+    await server.stop();
+  }, { scope: 'worker', timeout: 90_000 }],
+
+  app: async ({ stage }, use) => {
+    const server = await serve(stage);
+    await loadRequirements(server.house);
+    await use(server);
+    await server.stop();
+  },
+
+  // eslint-disable-next-line no-empty-pattern
+  larkpost: [async ({}, use) => {
+    const server = createLarkpost().listen(0, '127.0.0.1');
+    await new Promise((resolve) => server.once('listening', resolve));
+    await use(`http://127.0.0.1:${(server.address() as AddressInfo).port}`);
+    server.close();
+  }, { scope: 'worker' }],
+});
+
+const serve = async ({ freshDatabase, folder }: Stage): Promise<RunningServer> => startServer({ databaseUrl: await freshDatabase(), cache: await mkdtemp(join(folder, 'cache-')), blanks: BLANKS, page: PAGE, port: 0 });
+
+export { expect };
+
+/** A picture to work with: a disc and a square, so that left, right, top and bottom can be told. */
+export const ART = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/><rect x="120" y="10" width="80" height="80" fill="#e8e4da"/></svg>');
+export const ART_FILE = { name: 'fog-signal.svg', mimeType: 'image/svg+xml', buffer: ART };
+
+export const saved = (page: Page) => expect(page.locator('.stations small')).toHaveText(/^saved /);
+
+/** Opens a fresh design made of {@link ART} and waits until it is drawn and saved. */
+export async function openNewDesign(page: Page, address: string): Promise<void> {
+  await page.goto(address);
+  await page.locator('ks-sheet-page input[type=file]').setInputFiles(ART_FILE);
+  await expect(page.locator('.stations h1')).toHaveText('Fog signal');
+  await expect(page.locator('.paper')).toBeVisible();
+  await saved(page);
+}
+
+export const openDemo = async (page: Page, demo: RunningServer, name: string, station: string): Promise<string> => {
+  const design = (await demo.house.designs.list()).find((one) => one.document.name === name)!;
+  await page.goto(`${demo.address}/designs/${design.id}/${station}`);
+  await expect(page.locator('.stations h1')).toHaveText(name);
+  return design.id;
+};
+
+/** A number typed into a field of the details. */
+export async function fill(page: Page, label: string, value: string): Promise<void> {
+  await page.getByRole('textbox', { name: label }).fill(value);
+  await page.keyboard.press('Enter');
+}
+
+export const numberOf = async (page: Page, label: string): Promise<number> => Number(await page.getByRole('textbox', { name: label }).inputValue());
