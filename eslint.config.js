@@ -27,7 +27,8 @@ export default tseslint.config(
   { files: ['server/src/**/*.spec.ts', 'server/src/testing/**/*.ts'], rules: only('core', 'contract', 'demo', 'stand-ins') },
   { files: ['web/src/**/*.ts'], extends: [...angular.configs.tsRecommended], processor: angular.processInlineTemplates, rules: { ...only('core', 'contract'), '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'ks', style: 'kebab-case' }] } },
   { files: ['web/src/**/*.html'], extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility], rules: { '@angular-eslint/template/click-events-have-key-events': 'off', '@angular-eslint/template/interactive-supports-focus': 'off' } },
+  { files: ['web/src/core-in-browser.spec.ts'], rules: { 'no-restricted-imports': 'off' } },
   { files: ['stand-ins/src/**/*.ts'], rules: only() },
   { files: ['demo/src/**/*.ts'], rules: only('core', 'contract') },
-  { files: ['**/*.cjs'], languageOptions: { globals: { require: 'readonly', module: 'writable', process: 'readonly' } } },
+  { files: ['**/*.cjs'], languageOptions: { globals: { require: 'readonly', module: 'writable', process: 'readonly', console: 'readonly' } } },
 );

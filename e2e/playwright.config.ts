@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'src',
-  testMatch: /.*\.e2e\.ts/,
+  testMatch: process.env['KETTLE_SHOTS'] ? /.*\.shots\.ts/ : /.*\.e2e\.ts/,
   outputDir: 'test-results',
   workers: 1,
   fullyParallel: false,

@@ -1,6 +1,9 @@
-import { HttpErrorResponse } from '@angular/common/http';
+import { HttpErrorResponse, provideHttpClient } from '@angular/common/http';
+import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { provideZonelessChangeDetection } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
 import { isAway, problemOf, sentenceOf } from './api';
-import { nameOf } from './intake';
+import { Intake, nameOf } from './intake';
 import { byChannel } from './requirement-shelf';
 
 describe('a failed call', () => {
@@ -25,5 +28,23 @@ describe('names', () => {
   });
   it('of channels gather their requirements in order', () => {
     expect(byChannel([{ channel: 'b', n: 1 }, { channel: 'a', n: 2 }, { channel: 'b', n: 3 }]).map(({ channel, requirements }) => [channel, requirements.map((one) => one.n)])).toEqual([['b', [1, 3]], ['a', [2]]]);
+  });
+});
+
+describe('art that comes in before anything else', () => {
+  it('waits for the requirements, so that its design has a canvas', () => {
+    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting()] });
+    const http = TestBed.inject(HttpTestingController);
+    const made: number[] = [];
+    TestBed.inject(Intake).makeDesigns([new File(['x'], 'fog.svg'), new File(['y'], 'bad.svg')]).subscribe((designs) => made.push(designs.length));
+    http.expectNone('/api/assets');
+    http.expectOne('/api/requirements').flush([{ id: 'tee' }]);
+    http.expectOne('/api/assets').flush({ id: 'a', filename: 'fog.svg', width: 10, height: 10, vector: true });
+    const post = http.expectOne('/api/designs');
+    expect(post.request.body).toEqual(jasmine.objectContaining({ name: 'Fog', targets: [{ requirementId: 'tee' }] }));
+    post.flush({ id: 'd' });
+    // The second file is refused: it is told, and the first one stands.
+    http.expectOne('/api/assets').flush({ code: 'damaged', detail: 'Damaged.' }, { status: 422, statusText: 'No' });
+    expect(made).toEqual([1]);
   });
 });

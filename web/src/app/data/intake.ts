@@ -1,7 +1,7 @@
 import { Injectable, inject } from '@angular/core';
 import type { Asset, SavedDesign } from '@kettle/contract';
-import { addLayer, emptyDesign, pictureLayer } from '@kettle/core';
-import { EMPTY, catchError, concatMap, filter, from, map, switchMap, toArray, type Observable } from 'rxjs';
+import { addLayer, emptyDesign, pictureLayer, type Target } from '@kettle/core';
+import { EMPTY, catchError, concatMap, filter, from, map, of, switchMap, toArray, type Observable } from 'rxjs';
 import { Api, sentenceOf as sentence } from './api';
 import { AssetShelf } from './asset-shelf';
 import { Notices } from './notices';
@@ -26,22 +26,26 @@ export class Intake {
 
   /** A new design for each file, named after it, for the first requirement on the list. */
   makeDesigns(files: readonly File[]): Observable<SavedDesign[]> {
-    const first = this.requirements.all()[0];
-    return this.takeIn(files).pipe(
-      concatMap((asset) => {
+    return this.firstTarget().pipe(
+      switchMap((targets) => this.takeIn(files).pipe(concatMap((asset) => {
         const name = nameOf(asset.filename);
         const empty = emptyDesign(name);
-        const layer = pictureLayer(newLayerId(), name, asset, empty.field);
-        const document = { ...addLayer(layer)(empty), targets: first ? [{ requirementId: first.id }] : [] };
+        const document = { ...addLayer(pictureLayer(newLayerId(), name, asset, empty.field))(empty), targets };
         return this.api.addDesign(document).pipe(catchError((error: unknown) => { this.notices.complain(error); return EMPTY; }));
-      }),
+      }))),
       toArray(),
     );
   }
 
   /** A design without art, for those who start from the canvas. */
   makeEmptyDesign(): Observable<SavedDesign> {
-    return this.requirements.refresh().pipe(switchMap(([first]) => this.api.addDesign({ ...emptyDesign('Untitled design'), targets: first ? [{ requirementId: first.id }] : [] })));
+    return this.firstTarget().pipe(switchMap((targets) => this.api.addDesign({ ...emptyDesign('Untitled design'), targets })));
+  }
+
+  /** Art may be dropped before the requirements have come in: they are waited for, so that no design starts without a canvas. */
+  private firstTarget(): Observable<Target[]> {
+    const all = this.requirements.loaded() ? of(this.requirements.all()) : this.requirements.refresh();
+    return all.pipe(map(([first]) => (first ? [{ requirementId: first.id }] : [])));
   }
 }
 
