@@ -41,8 +41,8 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.waitForTimeout(1200);
   await shot('mockup');
   await openDemo(page, demo, 'Fog Signal', 'mockups');
-  await page.getByRole('button', { name: /Mug, handle right/ }).click();
-  await expect(page.locator('ks-scene-view .readout')).toContainText('fitted');
+  await page.getByRole('button', { name: /Mug, middle/ }).click();
+  await expect(page.locator('ks-scene-view .readout')).toContainText('61.1');
   await page.getByRole('group', { name: 'Product colour' }).getByRole('button', { name: 'Harbour' }).click();
   await page.waitForTimeout(4000);
   await page.mouse.move(400, 20);

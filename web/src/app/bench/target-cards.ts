@@ -20,8 +20,9 @@ import { TargetPicture } from './target-picture';
         <li [class.on]="one.requirement.id === bench.current()?.requirement?.id">
           <button type="button" class="card" [attr.aria-pressed]="one.requirement.id === bench.current()?.requirement?.id" (click)="bench.choose(one.requirement.id)">
             <ks-target-picture [layers]="bench.desk.document()!.layers" [toCanvas]="one.layout.toCanvas" [canvas]="one.layout.canvas" [garment]="one.garment" />
-            <span class="words"><b>{{ one.requirement.name }}</b><small>{{ one.requirement.channel }}</small></span>
+            <b>{{ one.requirement.name }}</b>
             <ks-state-mark [state]="bench.stateOf(one)" />
+            <small class="channel">{{ one.requirement.channel }}</small>
             @if (one.target.placement) { <small class="own">placed on its own</small> }
           </button>
           <button type="button" class="drop" [attr.aria-label]="'Take ' + one.requirement.name + ' off the targets'" (click)="remove(one)"><mat-icon svgIcon="x" /></button>
@@ -44,9 +45,9 @@ import { TargetPicture } from './target-picture';
   styles: `
     :host { display: block; padding: 14px 10px 14px 12px; overflow: auto; } h3 { margin: 0 4px 8px; }
     ul { list-style: none; margin: 0 0 10px; padding: 0; } li { position: relative; border-radius: 12px; margin-bottom: 6px; } li.on { background: var(--enamel-light); }
-    .card { width: 100%; border: 0; background: none; cursor: pointer; text-align: left; padding: 8px; display: grid; grid-template-columns: minmax(0, 1fr) auto; row-gap: 7px; align-items: end; border-radius: 12px; }
-    ks-target-picture { grid-column: 1 / 3; justify-self: start; } b { font-weight: 600; display: block; line-height: 1.25; } .words small { display: block; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-    .own { grid-column: 1 / 3; color: var(--plum); } ks-state-mark { align-self: start; margin-top: 1px; }
+    .card { width: 100%; border: 0; background: none; cursor: pointer; text-align: left; padding: 8px; display: grid; grid-template-columns: minmax(0, 1fr) auto; row-gap: 0; align-items: center; border-radius: 12px; }
+    ks-target-picture { grid-column: 1 / 3; justify-self: start; margin-bottom: 7px; } b { font-weight: 600; display: block; line-height: 1.25; } .channel { grid-column: 1 / 3; }
+    .own { grid-column: 1 / 3; color: var(--plum); }
     .drop { position: absolute; right: 4px; top: 4px; border: 0; background: none; padding: 4px; border-radius: 6px; color: var(--quiet); cursor: pointer; display: flex; opacity: 0; } .drop mat-icon { width: 14px; height: 14px; }
     li:hover .drop, .drop:focus-visible { opacity: 1; }
     .menu-search { padding: 4px 12px 8px; } .menu-search input { width: 100%; border: 1px solid var(--rule); border-radius: 8px; padding: 6px 10px; font: 13px var(--sans); background: var(--paper); color: var(--ink); }

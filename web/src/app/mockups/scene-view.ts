@@ -124,7 +124,7 @@ export class SceneView {
     const [art, area, placement] = [this.mockup.art(), this.mockup.area(), this.mockup.placement()];
     if (!art || !area || !placement) return [];
     const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
-    const onProduct = placement.factor === 1 ? 'true printed size' : `fitted to this product at ${Math.round(placement.factor * 100)} %`;
+    const onProduct = Math.abs(placement.factor - 1) < 0.005 ? 'true printed size' : `fitted to this product at ${Math.round(placement.factor * 100)} %`;
     return [formatSize(art.width, art.height, unit, 300), onProduct, `${lengthNumber(art.y, unit, 300)} ${unit} below the top of the print area`];
   }
 
