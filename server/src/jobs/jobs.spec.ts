@@ -148,6 +148,20 @@ describe('misfortune', () => {
     }
   }, 90_000);
 
+  it('of a killed server leaves a database that the next start takes over, with all that was saved', async () => {
+    const folder = join(await freshFolder(), 'killed');
+    const orphan = await startMariaDb(folder, { quick: true });
+    const first = await startServer({ databaseUrl: orphan.url, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const { id } = await first.house.designs.add(smallDesign('x', []));
+    await first.stop();
+    // Nobody stops the first database: its owner was killed.
+    const next = await startMariaDb(folder, { quick: true });
+    const second = await startServer({ databaseUrl: next.url, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    expect((await second.house.designs.get(id)).document.name).toBe('Fog Signal');
+    await second.stop();
+    await next.stop();
+  }, 60_000);
+
   it('of a decoder that dies takes nobody along', async () => {
     const folder = await freshFolder();
     const path = join(folder, 'noise.png');

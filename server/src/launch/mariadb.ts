@@ -43,12 +43,13 @@ export async function startMariaDb(folder: string, options: { port?: number; qui
     await writeFile(secretFile, randomBytes(24).toString('base64url'), { mode: 0o600 });
   }
   const password = (await readFile(secretFile, 'utf8')).trim();
+  await endOrphan(join(folder, 'pid'), data);
   const run = await mkdtemp(join(tmpdir(), 'kettle-db-'));
   const init = join(run, 'init.sql');
   await writeFile(init, `ALTER USER 'root'@'localhost' IDENTIFIED BY '${password}';\nCREATE USER IF NOT EXISTS 'root'@'127.0.0.1' IDENTIFIED BY '${password}';\nALTER USER 'root'@'127.0.0.1' IDENTIFIED BY '${password}';\nGRANT ALL ON *.* TO 'root'@'127.0.0.1' WITH GRANT OPTION;\nCREATE DATABASE IF NOT EXISTS kettle CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;\n`, { mode: 0o600 });
   const port = options.port ?? await freePort();
   const child = spawn(binary('mariadbd'), [
-    '--no-defaults', `--datadir=${data}`, '--bind-address=127.0.0.1', `--port=${port}`, `--socket=${join(run, 'db.sock')}`, `--pid-file=${join(run, 'db.pid')}`, `--init-file=${init}`,
+    '--no-defaults', `--datadir=${data}`, '--bind-address=127.0.0.1', `--port=${port}`, `--socket=${join(run, 'db.sock')}`, `--pid-file=${join(folder, 'pid')}`, `--init-file=${init}`,
     `--log-error=${join(folder, 'error.log')}`, '--skip-name-resolve', '--max-allowed-packet=64M', '--innodb-buffer-pool-size=256M', '--character-set-server=utf8mb4',
     ...(options.quick ? ['--innodb-flush-log-at-trx-commit=0', '--innodb-flush-method=nosync'] : []), ...asRoot(),
     // Ctrl-C reaches the whole foreground group: the database must outlive the server that is just saving.
@@ -69,6 +70,17 @@ export async function startMariaDb(folder: string, options: { port?: number; qui
       await rm(run, { recursive: true, force: true });
     },
   };
+}
+
+/** A server that was killed leaves its database behind, which holds the folder. It is asked to stop; nobody else's is touched. */
+async function endOrphan(pidFile: string, data: string): Promise<void> {
+  const pid = Number(await readFile(pidFile, 'utf8').catch(() => ''));
+  if (!pid) return;
+  const isOurs = async () => (await readFile(`/proc/${pid}/cmdline`, 'utf8').catch(() => '')).includes(`--datadir=${data}\0`);
+  for (let tries = 0; tries < 300 && await isOurs(); tries++) {
+    if (tries === 0) process.kill(pid, 'SIGTERM');
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
 }
 
 async function answering(url: string, child: ChildProcess, log: string): Promise<void> {
