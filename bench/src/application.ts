@@ -98,7 +98,8 @@ async function largeSheet(page: Page, { address, house }: RunningServer): Promis
   await page.goto(address);
   await page.locator('ks-sheet-cell').first().waitFor();
   const first = performance.now() - start;
-  await page.waitForTimeout(3000);
+  await page.locator('[aria-rowcount="2001"]').waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(2000);
   const longest = await page.evaluate(async () => {
     let most = 0;
     new PerformanceObserver((list) => { for (const entry of list.getEntries()) most = Math.max(most, entry.duration); }).observe({ type: 'longtask' });

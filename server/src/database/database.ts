@@ -71,4 +71,4 @@ export const parseJson = <T>(value: unknown): T => (typeof value === 'string' ? 
 const AWAY = new Set(['ECONNREFUSED', 'ECONNRESET', 'ETIMEDOUT', 'PROTOCOL_CONNECTION_LOST', 'EPIPE', 'ENOTFOUND', 'ER_SERVER_SHUTDOWN', 'ER_CON_COUNT_ERROR', 'POOL_CLOSED']);
 
 /** True when an error means that the database cannot be reached, rather than that the statement was wrong. */
-export const isDatabaseAway = (error: unknown): boolean => AWAY.has((error as { code?: string } | null)?.code ?? '');
+export const isDatabaseAway = (error: unknown): boolean => AWAY.has((error as { code?: string } | null)?.code ?? '') || (error as Error | null)?.message === 'Pool is closed.';

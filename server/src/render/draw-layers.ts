@@ -7,7 +7,7 @@ import { drawSvg, readSource } from './source.js';
 export type Files = Readonly<Record<string, string>>;
 
 /** A picture that was turned or resized, with where its top left corner goes. */
-interface Placed { readonly pixels: Pixels; readonly left: number; readonly top: number }
+export interface Placed { readonly pixels: Pixels; readonly left: number; readonly top: number }
 
 /**
  * Draws a recipe's layers, back to front, on a transparent grid. Every picture is resampled once, from its original.
@@ -28,6 +28,26 @@ export async function drawLayers(
     report((at + 1) / layers.length);
   }
   return canvas;
+}
+
+/**
+ * The recipe's layers as they lie on a grid, cut to it and with their opacity in their alpha, without a canvas of their own: for grids too large to
+ * hold in memory.
+ */
+export async function placedLayers(grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files): Promise<Placed[]> {
+  const placed: Placed[] = [];
+  for (const layer of layers) {
+    const one = await placeLayer(layer, files, grid, false);
+    const left = Math.max(0, one?.left ?? 0);
+    const top = Math.max(0, one?.top ?? 0);
+    const width = one ? Math.min(grid.width, one.left + one.pixels.width) - left : 0;
+    const height = one ? Math.min(grid.height, one.top + one.pixels.height) - top : 0;
+    if (!one || width <= 0 || height <= 0) continue;
+    const cut: Pixels = { width, height, data: Buffer.alloc(width * height * 4) };
+    drawOver(cut, one.pixels, one.left - left, one.top - top, layer.opacity);
+    placed.push({ pixels: cut, left, top });
+  }
+  return placed;
 }
 
 async function placeLayer({ sha256, map }: RecipeLayer, files: Files, grid: { width: number; height: number }, subpixel: boolean): Promise<Placed | null> {

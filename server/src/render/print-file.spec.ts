@@ -7,7 +7,7 @@ import { decode } from 'fast-png';
 import { compose, rotate, scale, translate, type Affine, type PrintRecipe } from '@kettle/core';
 import sharp from 'sharp';
 import { drawLayers } from './draw-layers.js';
-import { encodePrintFile, makePrintFile } from './print-file.js';
+import { encodePrintFile, makePrintFile, streamed } from './print-file.js';
 
 describe('a print file', () => {
   let folder = '';
@@ -115,6 +115,21 @@ describe('a print file', () => {
     expect(film.channels).toBe(1);
     expect(film.dpiX).toBeCloseTo(360, 1);
   });
+
+  it('looks the same when it is too large for memory and streamed instead', async () => {
+    const one = recipe([{ sha256: 'disc', map: box(-40, 20, 300, 300) }, { sha256: 'square', map: box(150, 200, 220, 220), opacity: 0.6 }]);
+    const small = decode(await bytesOf(one));
+    const large = decode(await streamed(one, files, () => undefined));
+    let most = 0;
+    for (let i = 0; i < small.data.length; i += 4) {
+      most = Math.max(most, Math.abs(small.data[i + 3] - large.data[i + 3]));
+      // Colour is seen through its alpha: rounding weighs that much.
+      for (let c = 0; c < 3; c++) most = Math.max(most, (Math.abs(small.data[i + c] - large.data[i + c]) * small.data[i + 3]) / 255);
+    }
+    expect(most).toBeLessThanOrEqual(2);
+    const huge = readPrintFile(await bytesOf({ ...one, widthPx: 6400, heightPx: 6400, alpha: false }));
+    expect([huge.width, huge.height, huge.channels]).toEqual([6400, 6400, 3]);
+  }, 60_000);
 
   it('is read back whole and holds nothing private', async () => {
     const out = join(folder, 'made.png');

@@ -3,25 +3,42 @@ import { open, rename, rm } from 'node:fs/promises';
 import { CompressionType, FilterType, Transformer } from '@napi-rs/image';
 import sharp from 'sharp';
 import { flatten, pixelsPerMetre, withPrintChunks, type FileFacts, type PrintRecipe } from '@kettle/core';
-import { drawLayers, type Files } from './draw-layers.js';
+import { drawLayers, placedLayers, type Files } from './draw-layers.js';
 import { pngProfile } from './icc.js';
 import { readBack } from './read-back.js';
 
 /** What became of a print file: its hash, and what a reader found in it. */
 export interface MadePrintFile { readonly sha256: string; readonly facts: FileFacts }
 
-/** Bytes of a print file, in the pieces they are written in. */
+/** Canvases above this many pixels are never held whole: 40 million are 160 MB, and the fast way needs three times that. */
+const MOST_IN_MEMORY = 40_000_000;
+
+/** Bytes of a print file, in the pieces they are written in. The way it is drawn depends on its size alone, so that a recipe always gives the same bytes. */
 export async function encodePrintFile(recipe: PrintRecipe, files: Files, report: (share: number) => void = () => undefined): Promise<Uint8Array[]> {
+  const plain = recipe.widthPx * recipe.heightPx > MOST_IN_MEMORY ? await streamed(recipe, files, report) : await drawn(recipe, files, report);
+  report(0.85);
+  return withPrintChunks(withoutExtras(plain), pixelsPerMetre(recipe.dpi), await pngProfile(recipe.mode));
+}
+
+/** Slower and small: libvips lays the pictures on an empty canvas row by row while it encodes. */
+export async function streamed(recipe: PrintRecipe, files: Files, report: (share: number) => void): Promise<Uint8Array> {
+  const grid = { width: recipe.widthPx, height: recipe.heightPx };
+  const layers = await placedLayers(grid, recipe.layers, files);
+  report(0.4);
+  const laid = sharp({ create: { ...grid, channels: 4, background: recipe.alpha ? { r: 0, g: 0, b: 0, alpha: 0 } : { r: 255, g: 255, b: 255, alpha: 1 } }, limitInputPixels: false })
+    .composite(layers.map(({ pixels, left, top }) => ({ input: Buffer.from(pixels.data.buffer, pixels.data.byteOffset, pixels.data.byteLength), raw: { width: pixels.width, height: pixels.height, channels: 4 as const }, left, top })));
+  return (recipe.alpha ? laid : laid.removeAlpha()).toColourspace(recipe.mode === 'grey' ? 'b-w' : 'srgb').png({ compressionLevel: 4, palette: false, progressive: false }).toBuffer();
+}
+
+async function drawn(recipe: PrintRecipe, files: Files, report: (share: number) => void): Promise<Uint8Array> {
   const grid = { width: recipe.widthPx, height: recipe.heightPx };
   const canvas = await drawLayers(grid, recipe.layers, files, { report: (share) => report(share * 0.6) });
   if (!recipe.alpha) flatten(canvas, { r: 255, g: 255, b: 255 });
   const raw = { raw: { ...grid, channels: 4 as const } };
-  const plain = recipe.alpha && recipe.mode === 'rgb'
-    ? await Transformer.fromRgbaPixels(canvas.data, grid.width, grid.height).png({ compressionType: CompressionType.Fast, filterType: FilterType.Adaptive })
-    : await (recipe.alpha ? sharp(canvas.data, raw) : sharp(canvas.data, raw).removeAlpha())
+  return recipe.alpha && recipe.mode === 'rgb'
+    ? Transformer.fromRgbaPixels(canvas.data, grid.width, grid.height).png({ compressionType: CompressionType.Fast, filterType: FilterType.Adaptive })
+    : (recipe.alpha ? sharp(canvas.data, raw) : sharp(canvas.data, raw).removeAlpha())
       .toColourspace(recipe.mode === 'grey' ? 'b-w' : 'srgb').png({ compressionLevel: 6, palette: false, progressive: false }).toBuffer();
-  report(0.85);
-  return withPrintChunks(withoutExtras(plain), pixelsPerMetre(recipe.dpi), await pngProfile(recipe.mode));
 }
 
 /** Encoders may add a density or profile of their own; ours replace them. */

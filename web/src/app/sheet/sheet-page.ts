@@ -33,6 +33,7 @@ export class SheetPage {
   private readonly feed = inject(JobFeed);
 
   protected readonly sheet = signal<Sheet | null>(null);
+  private readonly today = new Date().toDateString();
   protected readonly taking = signal(0);
   protected readonly failed = signal(false);
   /** Selected cells as `design requirement`. */
@@ -142,9 +143,12 @@ export class SheetPage {
 
   protected when(savedAt: string): string {
     const date = new Date(savedAt);
-    const today = new Date().toDateString() === date.toDateString();
-    return today ? `today ${date.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}` : date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
+    return date.toDateString() === this.today ? `today ${TIME.format(date)}` : DAY.format(date);
   }
 }
+
+/** Kept, because making a formatter costs more than a row of the sheet. */
+const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
 
 const key = (row: SheetRow, cell: SheetCell): string => `${row.designId} ${cell.requirementId}`;
