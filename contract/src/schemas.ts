@@ -1,6 +1,6 @@
 import * as yup from 'yup';
 import {
-  ANCHORS, COLOUR_MODES, FILE_TYPES, LENGTH_UNITS, MAX_LAYERS, PICTURE_SIZES, PLACEMENT_RULES, SIZE_RULES, TRANSPARENCIES, demandedCanvas,
+  ANCHORS, COLOUR_MODES, FILE_TYPES, LENGTH_UNITS, MAX_LAYERS, PICTURE_SIZES, PLACEMENT_RULES, SHAPE_KINDS, SIZE_RULES, TRANSPARENCIES, demandedCanvas,
   type RequirementFields,
 } from '@kettle/core';
 
@@ -65,9 +65,15 @@ export const placeSchema = yup.object({
 }).noUnknown();
 
 export const layerSchema = yup.object({
-  kind: choice('Kind', ['picture']).required(), id: identifier().required(), name: text('Layer name', 200).required('Name the layer.'),
-  assetId: identifier().required(), place: placeSchema.required(), opacity: finite('Opacity', 0, 1).required(), hidden: flag('Hidden').required(),
-}).noUnknown();
+  kind: choice('Kind', ['picture', 'shape']).required(), id: identifier().required(), name: text('Layer name', 200).required('Name the layer.'),
+  place: placeSchema.required(), opacity: finite('Opacity', 0, 1).required(), hidden: flag('Hidden').required(),
+  assetId: identifier().optional(),
+  shape: choice('Shape', SHAPE_KINDS).optional(), parameters: yup.object().optional(), fill: colour('Fill').nullable().optional(),
+  outline: yup.object({ hex: colour('Outline').required(), width: finite('Outline width', 0.05, 200).required(), dash: choice('Dash', ['solid', 'dashed', 'dotted']).required() }).noUnknown().nullable().default(undefined).optional(),
+}).noUnknown().test('whole', 'A picture needs its artwork file, a shape its kind, its numbers, a fill and an outline (either may be null).', (layer) => (layer.kind === 'picture'
+  ? layer.assetId !== undefined && layer.shape === undefined && layer.fill === undefined && layer.outline === undefined && layer.parameters === undefined
+  : layer.assetId === undefined && layer.shape !== undefined && layer.fill !== undefined && layer.outline !== undefined
+    && Object.values((layer.parameters ?? { missing: null }) as Record<string, unknown>).every((value) => typeof value === 'number' && Number.isFinite(value))));
 
 export const targetSchema = yup.object({
   requirementId: identifier().required(),

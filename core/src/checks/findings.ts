@@ -2,6 +2,7 @@ import { legibility, type InkShare } from '../colour/legibility.js';
 import { boundsOfPlace, unitToField } from '../design/place.js';
 import { intersect, mapBox, unite, type Box } from '../design/affine.js';
 import type { DesignDocument, Layer, Target } from '../design/design.js';
+import { inkPlace } from '../design/shape.js';
 import { effectiveDpi, layoutTarget, type TargetLayout } from '../design/target.js';
 import { demandedCanvas, demandedSizeWords, sizeAccepted } from '../requirement/canvas.js';
 import type { Colourway, Requirement } from '../requirement/requirement.js';
@@ -33,6 +34,16 @@ export interface Finding {
 
 /** Facts of the pictures of a design by asset id. */
 export type FactsById = Readonly<Record<string, AssetFacts | undefined>>;
+
+/** What is known of a layer: a picture's facts, or what a shape is by its making. */
+export function factsOfLayer(layer: Layer, facts: FactsById): AssetFacts | undefined {
+  if (layer.kind === 'picture') return facts[layer.assetId];
+  const outline = layer.outline?.hex;
+  const inks = layer.fill && outline ? [{ hex: layer.fill, share: 0.8 }, { hex: outline, share: 0.2 }] : [layer.fill ?? outline].flatMap((hex) => (hex ? [{ hex, share: 1 }] : []));
+  return {
+    width: 1, height: 1, vector: true, dpi: null, hasAlpha: true, format: 'shape', conversions: [], opaque: false, flatBorder: null, inkBox: inks.length ? { x: 0, y: 0, width: 1, height: 1 } : null, inks,
+  };
+}
 
 /** Enlargement below this is invisible in print and not worth a word. */
 const ENLARGED_FROM = 1.02;
@@ -94,10 +105,10 @@ function canvasFindings(requirement: Requirement, { canvas }: TargetLayout): Fin
 
 /** Part of a layer that holds ink, on the canvas in mm; the whole layer when its facts are unknown. */
 function inkOnCanvas(layer: Layer, layout: TargetLayout, facts: FactsById): Box | null {
-  const known = facts[layer.assetId];
+  const known = factsOfLayer(layer, facts);
   if (known && known.inkBox === null) return null;
   if (!known?.inkBox) return mapBox(layout.toCanvas, boundsOfPlace(layer.place));
-  return mapBox(layout.toCanvas, mapBox(unitToField(layer.place), known.inkBox));
+  return mapBox(layout.toCanvas, mapBox(unitToField(inkPlace(layer)), known.inkBox));
 }
 
 function placeFindings(visible: readonly Layer[], layout: TargetLayout, facts: FactsById): Finding[] {
@@ -141,7 +152,7 @@ function overhang(box: Box, frame: Box): number {
 }
 
 function pictureFindings(layer: Layer, layout: TargetLayout, requirement: Requirement, factsById: FactsById): Finding[] {
-  const facts = factsById[layer.assetId];
+  const facts = factsOfLayer(layer, factsById);
   const where = mapBox(layout.toCanvas, boundsOfPlace(layer.place));
   const base = { layerId: layer.id, where } as const;
   if (!facts) {
@@ -184,7 +195,7 @@ const isWhite = (hex: string): boolean => /^#[f][0-9a-f][f][0-9a-f][f][0-9a-f]$/
 /** Inks of all visible layers together, weighted by the area each covers. */
 function allInks(visible: readonly Layer[], facts: FactsById): InkShare[] {
   const weighted = visible.flatMap((layer) => {
-    const known = facts[layer.assetId];
+    const known = factsOfLayer(layer, facts);
     if (!known?.inkBox) return [];
     const area = layer.place.width * layer.place.height * known.inkBox.width * known.inkBox.height;
     return known.inks.map((ink) => ({ hex: ink.hex, share: ink.share * area }));

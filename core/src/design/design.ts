@@ -1,4 +1,5 @@
 import type { CanvasOverride } from '../requirement/canvas.js';
+import type { ShapeKind } from './shape.js';
 import type { TargetPlacement } from './target.js';
 
 /** Where a layer lies on the print field: centre, size before turning, and turn. Millimetres, degrees clockwise. */
@@ -23,7 +24,29 @@ export interface PictureLayer {
   readonly hidden: boolean;
 }
 
-export type Layer = PictureLayer;
+/** A line around a shape, centred on its edge. */
+export interface Outline { readonly hex: string; readonly width: number; readonly dash: 'solid' | 'dashed' | 'dotted' }
+
+/** A parametric shape: outlines, so sharp at any size. */
+export interface ShapeLayer {
+  readonly kind: 'shape';
+  readonly id: string;
+  readonly name: string;
+  readonly shape: ShapeKind;
+  /** Values by key; what is missing has the shape's own start. */
+  readonly parameters: Readonly<Record<string, number>>;
+  /** `#rrggbb`, or null for an empty shape. */
+  readonly fill: string | null;
+  readonly outline: Outline | null;
+  readonly place: LayerPlace;
+  readonly opacity: number;
+  readonly hidden: boolean;
+}
+
+export type Layer = PictureLayer | ShapeLayer;
+
+/** Artwork files a design is made of. */
+export const assetIdsOf = (layers: readonly Layer[]): string[] => layers.flatMap((layer) => (layer.kind === 'picture' ? [layer.assetId] : []));
 
 /** A design for one requirement. */
 export interface Target {

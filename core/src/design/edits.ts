@@ -1,6 +1,6 @@
 import type { Requirement } from '../requirement/requirement.js';
 import { apply, invert } from './affine.js';
-import { MAX_LAYERS, type DesignDocument, type Layer, type LayerPlace, type PictureLayer, type Target } from './design.js';
+import { MAX_LAYERS, type DesignDocument, type Layer, type LayerPlace, type PictureLayer, type ShapeLayer, type Target } from './design.js';
 import { boundsOfPlace, fitTogether, placeInside } from './place.js';
 import { layoutTarget } from './target.js';
 import { unite, type Box } from './affine.js';
@@ -69,6 +69,17 @@ export const changeTarget = (requirementId: string, change: Partial<Target>): Ed
 });
 
 export const changeScene = (scene: DesignDocument['scene']): Edit => (design) => ({ ...design, scene });
+
+/** Changes a shape's own fields; pictures are left alone. */
+export const changeShape = (id: string, change: Partial<Pick<ShapeLayer, 'parameters' | 'fill' | 'outline'>>): Edit => mapLayer(id, (layer) => (layer.kind === 'shape' ? { ...layer, ...change } : layer));
+
+/** Turns one colour into another in every shape of a design. */
+export function recolour(from: string, to: string): Edit {
+  const swap = (hex: string) => (hex.toLowerCase() === from.toLowerCase() ? to : hex);
+  return (design) => ({
+    ...design, layers: design.layers.map((layer) => (layer.kind === 'shape' ? { ...layer, fill: layer.fill && swap(layer.fill), outline: layer.outline && { ...layer.outline, hex: swap(layer.outline.hex) } } : layer)),
+  });
+}
 
 /** A picture that has just come in: as large as the field's safe middle allows, near the top. Never enlarged past its own pixels at 300 DPI. */
 export function pictureLayer(id: string, name: string, asset: { id: string; width: number; height: number; vector: boolean }, field: DesignDocument['field']): PictureLayer {

@@ -2,14 +2,18 @@ import { demandedCanvas, type Canvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { Affine } from './affine.js';
 import type { DesignDocument, Target } from './design.js';
+import { drawnPlace, shapeSvg } from './shape.js';
 import { layerToPixels, layoutTarget } from './target.js';
 
 /** Version of the drawing code. It grows whenever the same input would give other pixels. */
 export const ENGINE_VERSION = 1;
 
-/** One picture of a print file: which bytes, and where its unit square lies in pixels. */
+/** One layer of a print file: what is drawn, and where its unit square lies in pixels. */
 export interface RecipeLayer {
-  readonly sha256: string;
+  /** Content hash of an artwork file; null for a drawing. */
+  readonly sha256: string | null;
+  /** SVG document of a shape. */
+  readonly drawing?: string;
   readonly map: Affine;
   readonly opacity: number;
 }
@@ -49,7 +53,9 @@ export function printRecipe(design: DesignDocument, target: Target, requirement:
 /** Visible layers of a design on a pixel grid. */
 export function recipeLayers(design: DesignDocument, toCanvas: Affine, dpi: number, shaOf: (assetId: string) => string): RecipeLayer[] {
   return design.layers.filter((layer) => !layer.hidden && layer.opacity > 0)
-    .map((layer) => ({ sha256: shaOf(layer.assetId), map: rounded(layerToPixels(layer, toCanvas, dpi)), opacity: layer.opacity }));
+    .map((layer) => (layer.kind === 'picture'
+      ? { sha256: shaOf(layer.assetId), map: rounded(layerToPixels(layer, toCanvas, dpi)), opacity: layer.opacity }
+      : { sha256: null, drawing: shapeSvg(layer), map: rounded(layerToPixels({ place: drawnPlace(layer) }, toCanvas, dpi)), opacity: layer.opacity }));
 }
 
 /** A small grid of the same shape for a miniature, no side longer than `most` pixels. */

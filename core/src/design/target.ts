@@ -70,7 +70,7 @@ export function layoutTarget(design: Pick<DesignDocument, 'field'>, target: Targ
 }
 
 /** A layer on a pixel grid: unit square of the picture to pixels. */
-export function layerToPixels(layer: Layer, toCanvas: Affine, dpi: number): Affine {
+export function layerToPixels(layer: Pick<Layer, 'place'>, toCanvas: Affine, dpi: number): Affine {
   return compose(scale(dpi / MM_PER_INCH), toCanvas, unitToField(layer.place));
 }
 
@@ -81,7 +81,7 @@ export function artOnCanvas(design: DesignDocument, layout: TargetLayout): Box |
 }
 
 /** Dots per inch at which a raster picture's own pixels arrive on the canvas, of the weaker axis. */
-export function effectiveDpi(layer: Layer, pixels: { width: number; height: number }, factor: number): number {
+export function effectiveDpi(layer: Pick<Layer, 'place'>, pixels: { width: number; height: number }, factor: number): number {
   const across = pixels.width / ((layer.place.width * factor) / MM_PER_INCH);
   const down = pixels.height / ((layer.place.height * factor) / MM_PER_INCH);
   return Math.min(across, down);

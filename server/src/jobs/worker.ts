@@ -112,9 +112,9 @@ export class Worker {
     });
   }
 
-  private async files(layers: readonly { readonly sha256: string }[]): Promise<Record<string, string>> {
+  private async files(layers: readonly { readonly sha256: string | null }[]): Promise<Record<string, string>> {
     const files: Record<string, string> = {};
-    for (const { sha256 } of layers) files[sha256] ??= await this.blobs.localPath(sha256);
+    for (const { sha256 } of layers) if (sha256) files[sha256] ??= await this.blobs.localPath(sha256);
     return files;
   }
 

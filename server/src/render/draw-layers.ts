@@ -50,7 +50,7 @@ export async function placedLayers(grid: { width: number; height: number }, laye
   return placed;
 }
 
-async function placeLayer({ sha256, map }: RecipeLayer, files: Files, grid: { width: number; height: number }, subpixel: boolean): Promise<Placed | null> {
+async function placeLayer({ sha256, drawing, map }: RecipeLayer, files: Files, grid: { width: number; height: number }, subpixel: boolean): Promise<Placed | null> {
   const [a, b, c, d, e, f] = map;
   const width = Math.hypot(a, b);
   const height = Math.hypot(c, d);
@@ -60,7 +60,7 @@ async function placeLayer({ sha256, map }: RecipeLayer, files: Files, grid: { wi
   const right = Math.max(...corners.map(([x]) => x));
   const bottom = Math.max(...corners.map(([, y]) => y));
   if (right <= 0 || bottom <= 0 || left >= grid.width || top >= grid.height || width < 0.5 || height < 0.5) return null;
-  const source = await readSource(sha256, files[sha256]);
+  const source = sha256 === null ? { svg: Buffer.from(drawing ?? '') } : await readSource(sha256, files[sha256]);
   const upright = Math.abs(b) < 1e-3 && Math.abs(c) < 1e-3 && a > 0 && d > 0;
   if (upright && !subpixel) {
     const size = { width: Math.max(1, Math.round(width)), height: Math.max(1, Math.round(height)) };

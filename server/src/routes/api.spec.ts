@@ -5,6 +5,8 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { ENDPOINTS, responseSchemas } from '@kettle/contract';
 import { readPrintFile } from '@kettle/stand-ins';
+import { shapeLayer } from '@kettle/core';
+import { decode } from 'fast-png';
 import sharp from 'sharp';
 import { ROOT } from '../launch/places.js';
 import type { RunningServer } from '../launch/server.js';
@@ -182,6 +184,22 @@ describe('the HTTP interface', () => {
     const inUse = await call('DELETE', `/api/requirements/${requirement}`);
     expect(inUse.status).toBe(409);
     expect(inUse.body.detail).toContain('Fog Signal');
+  });
+
+  it('prints shapes without any file behind them, and refuses half a layer', async () => {
+    const requirement = (await call('POST', '/api/requirements', smallTee())).body.id as string;
+    const shape = { ...shapeLayer('s', 'rectangle', { width: 50.8, height: 60.96 }, '#a5442f'), place: { x: 25.4, y: 30.48, width: 20.32, height: 10.16, turn: 0, flipX: false, flipY: false } };
+    const document = { ...smallDesign('x', [requirement]), layers: [shape] };
+    const design = (await call('POST', '/api/designs', document)).body.id as string;
+    const png = decode(Buffer.from(await (await fetch(`${server.address}/api/print-files/${await made(design, requirement)}/content`)).arrayBuffer()));
+    // 20.32 × 10.16 mm at 100 DPI are 80 × 40 px in the middle of 200 × 240.
+    const ink = Array.from({ length: png.width * png.height }, (_, i) => i).filter((i) => png.data[i * 4 + 3] > 127);
+    expect(ink.length).toBe(80 * 40);
+    expect(Math.min(...ink.map((i) => i % 200))).toBe(60);
+    expect([...png.data.subarray(ink[0] * 4, ink[0] * 4 + 4)]).toEqual([0xa5, 0x44, 0x2f, 255]);
+    for (const broken of [{ ...shape, shape: undefined }, { ...shape, assetId: 'a' }, { ...shape, parameters: { count: 'many' } }, { ...shape, outline: { hex: '#000000', width: -1, dash: 'solid' } }, { ...shape, kind: 'picture' }]) {
+      expect((await call('POST', '/api/designs', { ...document, layers: [broken] })).status).withContext(JSON.stringify(broken)).toBe(422);
+    }
   });
 
   it('takes a design off the sheet and puts it back', async () => {

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import type { RevisionRow, SavedDesign } from '@kettle/contract';
 import {
-  ENGINE_VERSION, findTarget, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, recipeLayers, type DesignDocument, type Finding, type Requirement, type Target,
+  assetIdsOf, ENGINE_VERSION, findTarget, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, recipeLayers, type DesignDocument, type Finding, type Requirement, type Target,
 } from '@kettle/core';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
@@ -63,7 +63,7 @@ export class DesignService {
 
   async findings(id: string, requirementId: string): Promise<Finding[]> {
     const [{ document }, requirement] = await Promise.all([this.get(id), this.requirement(requirementId)]);
-    return findTarget(document, targetOf(document, requirementId), requirement, await this.assets.byId(document.layers.map((layer) => layer.assetId)));
+    return findTarget(document, targetOf(document, requirementId), requirement, await this.assets.byId(assetIdsOf(document.layers)));
   }
 
   /** Path of a small picture of a target, or of the whole print field without a requirement. */
@@ -78,14 +78,14 @@ export class DesignService {
     const { width, height } = document.field;
     const canvas = layout?.canvas ?? makeCanvas((width / MM_PER_INCH) * 300, (height / MM_PER_INCH) * 300, 300);
     const small = miniatureCanvas(canvas, size);
-    const assets = await this.assets.byId(document.layers.map((layer) => layer.assetId));
-    const layers = recipeLayers(document, layout?.toCanvas ?? IDENTITY, small.dpi, shaOrMissing(assets)).filter((layer) => !layer.sha256.startsWith('missing'));
+    const assets = await this.assets.byId(assetIdsOf(document.layers));
+    const layers = recipeLayers(document, layout?.toCanvas ?? IDENTITY, small.dpi, shaOrMissing(assets)).filter((layer) => !layer.sha256?.startsWith('missing'));
     const grid = { width: small.widthPx, height: small.heightPx };
     const out = join(this.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, layers })}.png`);
     return this.keptFiles.path(out, async () => {
       // A kept rendition of about the drawn size is read instead of a print-sized original.
-      const drawn = await Promise.all(layers.map(async (layer) => ({ ...layer, sha256: await this.assetService.rendition(layer.sha256, Math.max(Math.hypot(layer.map[0], layer.map[1]), Math.hypot(layer.map[2], layer.map[3]))) })));
-      await this.pool.run('miniature', { grid, layers: drawn, files: Object.fromEntries(drawn.map(({ sha256 }) => [sha256, sha256])), out });
+      const drawn = await Promise.all(layers.map(async (layer) => ({ ...layer, sha256: layer.sha256 && await this.assetService.rendition(layer.sha256, Math.max(Math.hypot(layer.map[0], layer.map[1]), Math.hypot(layer.map[2], layer.map[3]))) })));
+      await this.pool.run('miniature', { grid, layers: drawn, files: Object.fromEntries(drawn.flatMap(({ sha256 }) => (sha256 ? [[sha256, sha256]] : []))), out });
     });
   }
 }

@@ -1,6 +1,6 @@
 import type { Job, Picture, PicturesRequest, PrintFile, SavedDesign } from '@kettle/contract';
 import {
-  areaOf, CANNOT_MAKE, defaultScene, fileNameOf, findTarget, pictureRecipe, printFileName, printRecipe, requirementForBlank, textureGrid,
+  areaOf, assetIdsOf, CANNOT_MAKE, defaultScene, fileNameOf, findTarget, pictureRecipe, printFileName, printRecipe, requirementForBlank, textureGrid,
   type Blank, type PictureRecipe, type PrintRecipe, type Requirement,
 } from '@kettle/core';
 import type { RenderPool } from '../render/render-pool.js';
@@ -136,5 +136,5 @@ export class OutputService {
     return density;
   }
 
-  private assetsOf(design: SavedDesign) { return this.assets.byId(design.document.layers.map((layer) => layer.assetId)); }
+  private assetsOf(design: SavedDesign) { return this.assets.byId(assetIdsOf(design.document.layers)); }
 }

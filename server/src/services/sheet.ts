@@ -1,5 +1,5 @@
 import type { Asset, SavedDesign, Sheet, SheetCell, SheetRow } from '@kettle/contract';
-import { findTarget, garmentOf, isPrintable, printRecipe, type Requirement, type Target } from '@kettle/core';
+import { assetIdsOf, findTarget, garmentOf, isPrintable, printRecipe, type Requirement, type Target } from '@kettle/core';
 import type { AssetStore } from '../stores/assets.js';
 import type { DesignStore } from '../stores/designs.js';
 import type { PictureStore } from '../stores/pictures.js';
@@ -25,7 +25,7 @@ export class SheetService {
   /** Rows `from` to `from + count` of the sheet. */
   async sheet(from = 0, count = 1_000_000): Promise<Sheet> {
     const [designs, total, requirements, files, pictures] = await Promise.all([this.designs.page(from, count), this.designs.count(), this.requirements.list(), this.printFiles.overview(), this.pictures.counts()]);
-    const assets = await this.assets.byId(designs.flatMap((design) => design.document.layers.map((layer) => layer.assetId)));
+    const assets = await this.assets.byId(designs.flatMap((design) => assetIdsOf(design.document.layers)));
     const byTarget = new Map<string, FileOverview[]>();
     for (const file of files) {
       const key = `${file.designId} ${file.requirementId}`;

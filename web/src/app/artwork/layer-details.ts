@@ -9,12 +9,13 @@ import { AssetShelf } from '../data/asset-shelf';
 import { newLayerId } from '../data/intake';
 import { LengthField } from '../units/length-field';
 import { NumberField } from '../units/number-field';
+import { ShapeDetails } from './shape-details';
 
 /** Details of the selected layer, or of the design when none is selected. Findings come first. */
 @Component({
   selector: 'ks-layer-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatSliderModule, FindingCard, LengthField, NumberField],
+  imports: [MatButtonModule, MatIconModule, MatSliderModule, FindingCard, LengthField, NumberField, ShapeDetails],
   templateUrl: './layer-details.html',
   styleUrl: './layer-details.scss',
 })
@@ -22,7 +23,8 @@ export class LayerDetails {
   protected readonly bench = inject(Bench);
   private readonly assets = inject(AssetShelf);
   protected readonly places = USUAL_PLACES;
-  protected readonly facts = computed(() => { const layer = this.bench.selected(); return layer ? this.assets.facts()[layer.assetId] : undefined; });
+  protected readonly facts = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'picture' ? this.assets.facts()[layer.assetId] : undefined; });
+  protected readonly shape = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'shape' ? layer : null; });
   /** Where the selected layer lies on the chosen canvas. */
   protected readonly here = computed(() => {
     const [layer, current] = [this.bench.selected(), this.bench.current()];

@@ -1,6 +1,7 @@
 import Konva from 'konva';
-import { apply, artOnCanvas, type Box, type DesignDocument, type Layer } from '@kettle/core';
+import { apply, artOnCanvas, type Box, type DesignDocument, type PictureLayer } from '@kettle/core';
 import type { BenchTarget } from '../bench/bench';
+import { paintLayer } from '../bench/target-picture';
 
 /** What a hand did on the stage. Lengths are canvas mm; `done` ends the gesture. */
 export interface StageEvents {
@@ -17,7 +18,7 @@ export interface StageContent {
   readonly current: BenchTarget;
   readonly selectedId: string | null;
   readonly onlyHere: boolean;
-  readonly imageOf: (layer: Layer) => CanvasImageSource | null;
+  readonly imageOf: (layer: PictureLayer) => CanvasImageSource | null;
 }
 
 const PLUM = '#6A3B5B';
@@ -89,14 +90,14 @@ export class StageView {
     const node = new Konva.Shape({
       sceneFunc: (context, shape) => {
         const layer = this.content?.design.layers.find((one) => one.id === id);
-        const image = layer && this.content!.imageOf(layer);
         if (!layer) return;
-        if (!image) { context.beginPath(); context.rect(0, 0, shape.width(), shape.height()); context.fillStyle = 'rgba(140,140,130,.25)'; context.fill(); return; }
+        const raw = context._context;
         const { flipX, flipY } = layer.place;
-        context._context.imageSmoothingQuality = 'high';
-        context.translate(flipX ? shape.width() : 0, flipY ? shape.height() : 0);
-        context.scale(flipX ? -1 : 1, flipY ? -1 : 1);
-        context.drawImage(image, 0, 0, shape.width(), shape.height());
+        raw.imageSmoothingQuality = 'high';
+        raw.translate(flipX ? shape.width() : 0, flipY ? shape.height() : 0);
+        raw.scale(flipX ? -shape.width() : shape.width(), flipY ? -shape.height() : shape.height());
+        raw.globalAlpha = shape.getAbsoluteOpacity();
+        if (!paintLayer(raw, layer, this.content!.imageOf)) { raw.fillStyle = 'rgba(140,140,130,.25)'; raw.fillRect(0, 0, 1, 1); }
       },
       hitFunc: (context, shape) => { context.beginPath(); context.rect(0, 0, shape.width(), shape.height()); context.fillStrokeShape(shape); },
     });

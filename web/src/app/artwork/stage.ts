@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, afterNextRender, computed, effect, inject, signal, viewChild } from '@angular/core';
-import { changeTarget, effectiveDpi, formatSize, lengthNumber, removeLayer, type Layer } from '@kettle/core';
+import { changeTarget, effectiveDpi, factsOfLayer, formatSize, lengthNumber, removeLayer, type PictureLayer } from '@kettle/core';
 import { AssetShelf } from '../data/asset-shelf';
 import { Preferences } from '../data/preferences';
 import { Bench } from '../bench/bench';
@@ -60,7 +60,7 @@ export class Stage {
       this.assets.imagesReady();
       this.preferences.theme();
       if (!this.ready() || !this.view || !design || !current || !width) return;
-      const imageOf = (layer: Layer) => this.assets.image(layer.assetId, 1024);
+      const imageOf = (layer: PictureLayer) => this.assets.image(layer.assetId, 1024);
       this.fit.set(this.view.show({ design, current, selectedId: this.bench.selectedId(), onlyHere: this.bench.onlyHere(), imageOf }, width, height, 34));
     });
   }
@@ -86,7 +86,7 @@ export class Stage {
     const shift = box.x + box.width / 2 - canvas.widthMm / 2;
     const centred = Math.abs(shift) < 0.05 ? 'centred' : `${length(Math.abs(shift))} ${shift > 0 ? 'right' : 'left'} of centre`;
     const down = `${length(Math.abs(box.y))} ${box.y >= 0 ? 'below the top edge' : 'above the top edge'}`;
-    const facts = layer && this.assets.facts()[layer.assetId];
+    const facts = layer && factsOfLayer(layer, this.assets.facts());
     const sharpness = !facts || this.bench.onlyHere() ? [] : [facts.vector ? 'outlines: sharp at any size' : `${Math.round(effectiveDpi(layer, facts, factor))} DPI effective`];
     const turned = layer && layer.place.turn !== 0 && !this.bench.onlyHere();
     const size = layer && turned ? [layer.place.width * factor, layer.place.height * factor] : [box.width, box.height];

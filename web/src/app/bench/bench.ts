@@ -1,8 +1,8 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { Asset, PrintFile } from '@kettle/contract';
 import {
-  addLayer, addTarget, apply, artOnCanvas, boundsOfPlace, fixEdit, findTarget, garmentOf, isPrintable, layoutTarget, mapBox, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, targetFor, usualPlace,
-  type Box, type Finding, type Layer, type Requirement, type Target, type TargetLayout, type UsualPlace,
+  addLayer, addTarget, apply, artOnCanvas, assetIdsOf, factsOfLayer, shapeLayer, boundsOfPlace, fixEdit, findTarget, garmentOf, isPrintable, layoutTarget, legibility, mapBox, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, targetFor, usualPlace,
+  type Box, type Finding, type Layer, type Requirement, type ShapeKind, type Target, type TargetLayout, type UsualPlace,
 } from '@kettle/core';
 import { AssetShelf } from '../data/asset-shelf';
 import { newLayerId, nameOf } from '../data/intake';
@@ -43,7 +43,7 @@ export class Bench {
       }] : [];
     });
   });
-  private readonly factsComplete = computed(() => (this.desk.document()?.layers ?? []).every((layer) => this.assets.facts()[layer.assetId]));
+  private readonly factsComplete = computed(() => (this.desk.document()?.layers ?? []).every((layer) => factsOfLayer(layer, this.assets.facts())));
   readonly current = computed<BenchTarget | null>(() => {
     const design = this.desk.document();
     const target = design && targetFor(design, this.chosenId());
@@ -55,7 +55,7 @@ export class Bench {
 
   constructor() {
     effect(() => {
-      const ids = this.desk.document()?.layers.map((layer) => layer.assetId) ?? [];
+      const ids = assetIdsOf(this.desk.document()?.layers ?? []);
       untracked(() => this.assets.want(ids));
     });
   }
@@ -80,6 +80,28 @@ export class Bench {
     const layer = pictureLayer(newLayerId(), nameOf(asset.filename), asset, design.field);
     this.desk.edit(addLayer(layer));
     this.selectedId.set(layer.id);
+  }
+
+  /** Puts a shape in front, in a colour that is seen on the garment. */
+  addShape(kind: ShapeKind): void {
+    const design = this.desk.document();
+    if (!design) return;
+    const layer = shapeLayer(newLayerId(), kind, design.field, this.freshColour());
+    this.desk.edit(addLayer(layer));
+    this.selectedId.set(layer.id);
+  }
+
+  /** Colours of the design's shapes and the main inks of its pictures, most used first. */
+  readonly colours = computed(() => {
+    const facts = this.assets.facts();
+    const all = (this.desk.document()?.layers ?? []).flatMap((layer) => factsOfLayer(layer, facts)?.inks.map((ink) => ink.hex.toLowerCase()) ?? []);
+    return [...new Set(all)].slice(0, 10);
+  });
+
+  private freshColour(): string {
+    const garment = this.current()?.garment ?? '#ffffff';
+    const seen = [...this.colours(), '#f2bd4b', '#1f7f7a'].find((hex) => legibility([{ hex, share: 1 }], garment).lost === 0);
+    return seen ?? '#f2bd4b';
   }
 
   mend(finding: Finding, one: BenchTarget): void {

@@ -2,7 +2,8 @@ import { CdkDrag, CdkDropList, type CdkDragDrop } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import { hideLayer, removeLayer, reorderLayer, translate, type Affine, type Layer } from '@kettle/core';
+import { MatMenuModule } from '@angular/material/menu';
+import { hideLayer, removeLayer, reorderLayer, shapePath, SHAPES, translate, type Affine, type Layer, type ShapeDescription } from '@kettle/core';
 import { Bench } from './bench';
 import { TargetPicture } from './target-picture';
 
@@ -10,7 +11,7 @@ import { TargetPicture } from './target-picture';
 @Component({
   selector: 'ks-strip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkDrag, CdkDropList, MatButtonModule, MatIconModule, TargetPicture],
+  imports: [CdkDrag, CdkDropList, MatButtonModule, MatIconModule, MatMenuModule, TargetPicture],
   template: `
     <span class="end">back</span>
     <ol cdkDropList cdkDropListOrientation="horizontal" (cdkDropListDropped)="drop($event)" aria-label="Layers, back to front">
@@ -28,6 +29,12 @@ import { TargetPicture } from './target-picture';
     <span class="end">front</span>
     <span class="grow"></span>
     <button mat-stroked-button type="button" (click)="picture.emit()"><mat-icon svgIcon="photo-plus" /> Picture</button>
+    <button mat-stroked-button type="button" [matMenuTriggerFor]="shapeMenu"><mat-icon svgIcon="plus" /> Shape</button>
+    <mat-menu #shapeMenu yPosition="above" xPosition="before" class="shape-menu">
+      @for (shape of shapes; track shape.kind) {
+        <button mat-menu-item type="button" (click)="bench.addShape(shape.kind)"><span class="shape"><svg viewBox="-1 -1 26 26" width="30" height="30" aria-hidden="true"><path [attr.d]="sample(shape)" [attr.transform]="middle(shape)" /></svg>{{ shape.label }}</span></button>
+      }
+    </mat-menu>
   `,
   styles: `
     :host { display: flex; align-items: center; gap: 12px; padding: 0 18px; background: var(--tray); border-top: 1px solid var(--rule); min-width: 0; }
@@ -35,6 +42,7 @@ import { TargetPicture } from './target-picture';
     .sheet { border: 0; background: none; padding: 3px; border-radius: 8px; cursor: grab; width: 80px; display: grid; justify-items: center; gap: 4px; } .sheet span { font: 550 11.5px var(--sans); max-width: 76px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
     .on ks-target-picture { outline: 2.5px solid var(--plum); outline-offset: 2px; border-radius: 3px; } .hidden ks-target-picture { opacity: .35; }
     .eye { position: absolute; right: 4px; top: 2px; border: 0; background: var(--raised); border-radius: 6px; padding: 2px; cursor: pointer; display: flex; opacity: 0; color: var(--quiet); } .eye mat-icon { width: 14px; height: 14px; }
+    .shape { display: grid; gap: 5px; justify-items: center; font-size: 12px; } .shape path { fill: var(--enamel); }
     li:hover .eye, .eye:focus-visible, .hidden .eye { opacity: 1; }
   `,
 })
@@ -46,7 +54,13 @@ export class Strip {
   protected readonly layers = computed(() => this.bench.desk.document()?.layers ?? []);
   protected readonly ground = computed(() => this.bench.current()?.garment ?? '#fff');
   protected readonly box = { widthMm: 62, heightMm: 50 };
+  protected readonly shapes = SHAPES;
   protected readonly hide = (layer: Layer) => hideLayer(layer.id, !layer.hidden);
+
+  /** A shape in small, for the menu. */
+  protected sample({ kind, aspect }: ShapeDescription): string { return shapePath({ shape: kind, parameters: {} }, Math.min(24, 24 * aspect), Math.min(24, 24 / aspect)); }
+  /** Shift that puts a sample in the middle of its square. */
+  protected middle({ aspect }: ShapeDescription): string { return `translate(${(24 - Math.min(24, 24 * aspect)) / 2} ${(24 - Math.min(24, 24 / aspect)) / 2})`; }
 
   /** A layer alone, filling its thumbnail. */
   protected shown(layer: Layer): Layer { return { ...layer, hidden: false, opacity: 1, place: { ...layer.place, turn: 0, ...fitted(layer) } }; }

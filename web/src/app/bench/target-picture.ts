@@ -1,18 +1,37 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, viewChild } from '@angular/core';
-import { layerToPixels, makeCanvas, MM_PER_INCH, type Affine, type Canvas, type Layer } from '@kettle/core';
+import { dashLengths, layerToPixels, makeCanvas, MM_PER_INCH, shapePath, type Affine, type Canvas, type Layer, type PictureLayer } from '@kettle/core';
 import { AssetShelf } from '../data/asset-shelf';
 
+/** Paints a layer into the unit square: a picture's rendition, or the very outlines that a print file gets. False while a picture is still coming. */
+export function paintLayer(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, layer: Layer, imageOf: (layer: PictureLayer) => CanvasImageSource | null): boolean {
+  if (layer.kind === 'picture') {
+    const image = imageOf(layer);
+    if (image) context.drawImage(image, 0, 0, 1, 1);
+    return image !== null;
+  }
+  const { width, height } = layer.place;
+  context.scale(1 / width, 1 / height);
+  const path = new Path2D(shapePath(layer, width, height));
+  if (layer.fill) { context.fillStyle = layer.fill; context.fill(path); }
+  if (layer.outline) {
+    context.strokeStyle = layer.outline.hex;
+    context.lineWidth = layer.outline.width;
+    context.lineJoin = context.lineCap = 'round';
+    context.setLineDash(dashLengths(layer.outline));
+    context.stroke(path);
+  }
+  return true;
+}
+
 /** Draws layers on a 2D context whose pixels are `scale` to the mm of the canvas they lie on. */
-export function drawLayers(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, layers: readonly Layer[], toCanvas: Affine, scale: number, imageOf: (layer: Layer) => CanvasImageSource | null): void {
+export function drawLayers(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, layers: readonly Layer[], toCanvas: Affine, scale: number, imageOf: (layer: PictureLayer) => CanvasImageSource | null): void {
   context.imageSmoothingQuality = 'high';
   for (const layer of layers) {
     if (layer.hidden) continue;
-    const image = imageOf(layer);
-    if (!image) continue;
     context.save();
-    context.globalAlpha = layer.opacity;
     context.transform(...layerToPixels(layer, toCanvas, scale * MM_PER_INCH));
-    context.drawImage(image, 0, 0, 1, 1);
+    context.globalAlpha = layer.opacity;
+    paintLayer(context, layer, imageOf);
     context.restore();
   }
 }

@@ -4,7 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Picture } from '@kettle/contract';
-import { formatBytes, legibility, PICTURE_SIZES, type Colourway } from '@kettle/core';
+import { factsOfLayer, formatBytes, legibility, PICTURE_SIZES, type Colourway } from '@kettle/core';
 import { Subject, merge, startWith, switchMap, filter, EMPTY, catchError } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Bench } from '../bench/bench';
@@ -62,7 +62,7 @@ export class MockupsStation {
   });
   protected readonly legible = computed(() => {
     const [scene, design] = [this.mockup.scene(), this.bench.desk.document()];
-    const inks = design?.layers.filter((layer) => !layer.hidden).flatMap((layer) => this.assets.facts()[layer.assetId]?.inks ?? []) ?? [];
+    const inks = design?.layers.filter((layer) => !layer.hidden).flatMap((layer) => factsOfLayer(layer, this.assets.facts())?.inks ?? []) ?? [];
     if (!scene || !inks.length) return null;
     const total = inks.reduce((sum, ink) => sum + ink.share, 0);
     const { lost, bestContrast } = legibility(inks.map((ink) => ({ hex: ink.hex, share: ink.share / total })), scene.garment);
