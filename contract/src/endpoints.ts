@@ -1,5 +1,5 @@
 import type { AnySchema } from 'yup';
-import { designSchema, picturesRequestSchema, printFilesRequestSchema, requirementSchema, responseSchemas as is } from './schemas.js';
+import { designSchema, letteringRequestSchema, picturesRequestSchema, printFilesRequestSchema, requirementSchema, responseSchemas as is } from './schemas.js';
 
 /** A call of the HTTP interface, as documented and as checked against the running routes. */
 export interface Endpoint {
@@ -54,6 +54,9 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('get', '/api/print-files/{id}/content', 'A print file’s bytes', { status: 200, answer: 'binary', problems: [404] }),
   endpoint('get', '/api/pictures/{id}', 'A listing picture’s record', { status: 200, answer: is.picture, problems: [404] }),
   endpoint('get', '/api/pictures/{id}/content', 'A listing picture’s bytes', { status: 200, answer: 'binary', problems: [404] }),
+  endpoint('get', '/api/fonts', 'Fonts that lettering can be set in', { status: 200, answer: 'json', problems: [] }),
+  endpoint('get', '/api/fonts/{id}/file', 'A font as WOFF2', { status: 200, answer: 'binary', problems: [404] }),
+  endpoint('post', '/api/lettering', 'Sets text in a font and answers its outlines', { status: 200, body: letteringRequestSchema, answer: 'json', problems: [404, 422] }),
   endpoint('get', '/api/blanks', 'Blanks with their print areas and colourways', { status: 200, answer: 'json', problems: [] }),
   endpoint('get', '/api/blanks/{id}/files/{file}', 'A picture of a blank pack', { status: 200, answer: 'binary', problems: [404] }),
   endpoint('get', '/api/blanks/{id}/thumbnail', 'The blank in its first colour on its backdrop', { status: 200, answer: 'binary', problems: [404] }),

@@ -1,4 +1,4 @@
-import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Requirement } from '@kettle/core';
+import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Lettering, LetteringSettings, Requirement } from '@kettle/core';
 
 /** An artwork file that is in, with what is known of it. */
 export interface Asset extends AssetFacts {
@@ -73,6 +73,19 @@ export interface PicturesRequest {
   readonly backdrop?: string;
   readonly inkOpacity?: number;
   readonly shadow?: number;
+}
+
+/** A font that lettering can be set in. */
+export interface FontEntry { readonly id: string; readonly name: string; readonly category: 'display' | 'slab' | 'script' | 'condensed' | 'hand-drawn' | 'text'; readonly script: 'Latin' | 'Arabic' | 'Devanagari' }
+
+export interface LetteringRequest { readonly text: string; readonly fontId: string; readonly settings: LetteringSettings }
+
+/** Lettering as it was set, with the letters the font does not have and fonts that have them. */
+export interface LetteringAnswer {
+  /** Null when nothing would be seen. */
+  readonly outlines: Lettering | null;
+  readonly missing: readonly string[];
+  readonly instead: readonly FontEntry[];
 }
 
 /** State of a target on the job sheet. */

@@ -1,6 +1,6 @@
 import * as yup from 'yup';
 import {
-  ANCHORS, COLOUR_MODES, FILE_TYPES, LENGTH_UNITS, MAX_LAYERS, PICTURE_SIZES, PLACEMENT_RULES, SHAPE_KINDS, SIZE_RULES, TRANSPARENCIES, demandedCanvas,
+  ANCHORS, COLOUR_MODES, FILE_TYPES, LENGTH_UNITS, MAX_LAYERS, MAX_LETTERS, PICTURE_SIZES, PLACEMENT_RULES, SHAPE_KINDS, SIZE_RULES, TRANSPARENCIES, demandedCanvas,
   type RequirementFields,
 } from '@kettle/core';
 
@@ -64,16 +64,35 @@ export const placeSchema = yup.object({
   turn: finite('Turn', -3600, 3600).required(), flipX: flag('Flip').required(), flipY: flag('Flip').required(),
 }).noUnknown();
 
+export const letteringSettingsSchema = yup.object({
+  spacing: finite('Letter spacing', -50, 300).required(), lineSpacing: finite('Line spacing', 30, 400).required(), align: choice('Alignment', ['left', 'middle', 'right']).required(), bend: finite('Bend', -350, 350).required(),
+}).noUnknown();
+
+export const letteringRequestSchema = yup.object({
+  text: yup.string().defined().max(MAX_LETTERS, `Lettering holds at most ${MAX_LETTERS} letters.`), fontId: identifier().required(), settings: letteringSettingsSchema.required(),
+}).noUnknown();
+
 export const layerSchema = yup.object({
-  kind: choice('Kind', ['picture', 'shape']).required(), id: identifier().required(), name: text('Layer name', 200).required('Name the layer.'),
+  kind: choice('Kind', ['picture', 'shape', 'text']).required(), id: identifier().required(), name: text('Layer name', 200).required('Name the layer.'),
   place: placeSchema.required(), opacity: finite('Opacity', 0, 1).required(), hidden: flag('Hidden').required(),
   assetId: identifier().optional(),
   shape: choice('Shape', SHAPE_KINDS).optional(), parameters: yup.object().optional(), fill: colour('Fill').nullable().optional(),
+  text: yup.string().max(MAX_LETTERS, `Lettering holds at most ${MAX_LETTERS} letters.`).optional(), fontId: identifier().optional(), settings: letteringSettingsSchema.default(undefined).optional(),
+  outlines: yup.object({
+    path: yup.string().max(600_000, 'These outlines are too long.').matches(/^[MLQCZ0-9 .-]+$/, 'Outlines are path data of M, L, Q, C and Z.').required(),
+    width: finite('Outlines width', 0.001, 100_000).required(), height: finite('Outlines height', 0.001, 100_000).required(),
+  }).noUnknown().default(undefined).optional(),
   outline: yup.object({ hex: colour('Outline').required(), width: finite('Outline width', 0.05, 200).required(), dash: choice('Dash', ['solid', 'dashed', 'dotted']).required() }).noUnknown().nullable().default(undefined).optional(),
-}).noUnknown().test('whole', 'A picture needs its artwork file, a shape its kind, its numbers, a fill and an outline (either may be null).', (layer) => (layer.kind === 'picture'
-  ? layer.assetId !== undefined && layer.shape === undefined && layer.fill === undefined && layer.outline === undefined && layer.parameters === undefined
-  : layer.assetId === undefined && layer.shape !== undefined && layer.fill !== undefined && layer.outline !== undefined
-    && Object.values((layer.parameters ?? { missing: null }) as Record<string, unknown>).every((value) => typeof value === 'number' && Number.isFinite(value))));
+}).noUnknown().test('whole', 'A picture needs its artwork file; a shape its kind, numbers, fill and outline; lettering its text, font, settings, outlines, fill and outline. Fill and outline may be null.', (layer) => {
+  const has = (...keys: (keyof typeof layer)[]) => keys.every((key) => layer[key] !== undefined);
+  const hasNone = (...keys: (keyof typeof layer)[]) => keys.every((key) => layer[key] === undefined);
+  switch (layer.kind) {
+    case 'picture': return has('assetId') && hasNone('shape', 'parameters', 'fill', 'outline', 'text', 'outlines');
+    case 'shape': return has('shape', 'parameters', 'fill', 'outline') && hasNone('assetId', 'text', 'outlines')
+      && Object.values(layer.parameters as Record<string, unknown>).every((value) => typeof value === 'number' && Number.isFinite(value));
+    default: return has('text', 'fontId', 'settings', 'outlines', 'fill', 'outline') && hasNone('assetId', 'shape', 'parameters');
+  }
+});
 
 export const targetSchema = yup.object({
   requirementId: identifier().required(),

@@ -8,6 +8,8 @@ export * from './design/affine.js';
 export * from './design/design.js';
 export * from './design/place.js';
 export * from './design/shape.js';
+export * from './design/text.js';
+export * from './text/lettering.js';
 export * from './design/target.js';
 export * from './design/usual-places.js';
 export * from './design/edits.js';

@@ -153,6 +153,83 @@ test('the same by keyboard alone', async ({ page, app }) => {
   await expect(page.locator('a.picture')).toHaveCount(1, { timeout: 40_000 });
 });
 
+test('a two-line lettered badge with a shape behind it, from nothing to a print file, by keyboard alone', async ({ page, app }) => {
+  await page.goto(app.address);
+  await expect(page.getByRole('button', { name: 'Choose a file' })).toBeVisible();
+  const press = async (keys: string, times = 1) => { for (let i = 0; i < times; i++) await page.keyboard.press(keys); };
+  const tabTo = async (name: RegExp) => {
+    for (let i = 0; i < 110; i++) {
+      const label = await page.evaluate(() => { const at = document.activeElement as HTMLElement; return (at.getAttribute('aria-label') ?? at.closest('label')?.textContent ?? at.textContent ?? '').trim(); });
+      if (name.test(label)) return;
+      await press('Tab');
+    }
+    throw new Error(`Tab never came to ${name}`);
+  };
+  await tabTo(/^or start with an empty canvas/);
+  await press('Enter');
+  await expect(page.locator('.stations h1')).toHaveText('Untitled design');
+
+  await tabTo(/^Lettering$/);
+  await press('Enter');
+  await expect(page.locator('[data-layer]')).toHaveCount(1);
+  await tabTo(/^Text/);
+  await press('Control+a');
+  await page.keyboard.type('Tarn End');
+  await press('Enter');
+  await page.keyboard.type('Weather Club');
+  await expect(page.locator('[data-layer]').first()).toContainText('Tarn End');
+  await tabTo(/^Letter spacing/);
+  await page.keyboard.type('4');
+  await press('Enter');
+
+  await tabTo(/^Shape$/);
+  await press('Enter');
+  await expect(page.getByRole('menuitem', { name: 'Rectangle' })).toBeFocused();
+  await press('ArrowDown', 8);
+  await expect(page.getByRole('menuitem', { name: 'Badge' })).toBeFocused();
+  await press('Enter');
+  await expect(page.locator('[data-layer]')).toHaveCount(2);
+  await tabTo(/^Width, mm/);
+  await page.keyboard.type('260');
+  await press('Enter');
+  await tabTo(/^Fill, hex/);
+  await press('Control+a');
+  await page.keyboard.type('#f2bd4b');
+  await press('Enter');
+  await tabTo(/^Badge, layer 2 of 2/);
+  await press('Alt+ArrowLeft');
+  await expect(page.locator('[data-layer]').first()).toContainText('Badge');
+  await tabTo(/^Tarn End/);
+  await press('Enter');
+  await tabTo(/^Fill, hex/);
+  await press('Control+a');
+  await page.keyboard.type('#1f2b4d');
+  await press('Enter');
+  await saved(page);
+
+  await tabTo(/^4?\s*Files/);
+  await press('Enter');
+  await expect(page.getByRole('button', { name: 'Make this print file' })).toBeVisible();
+  await tabTo(/^Make this print file/);
+  await press('Enter');
+  await expect(page.getByRole('heading', { name: 'As Larkpost Market demands' })).toBeVisible();
+  const download = page.waitForEvent('download');
+  await tabTo(/^Download$/);
+  await press('Enter');
+  const png = decode(await readFile(await (await download).path()));
+  // Both inks are in the file, the lettering wholly on the badge.
+  const count = { gold: 0, navy: 0, other: 0 };
+  for (let i = 0; i < png.data.length; i += 4) {
+    if (png.data[i + 3] < 255) continue;
+    const key = png.data[i] === 0xf2 && png.data[i + 2] === 0x4b ? 'gold' : png.data[i] === 0x1f && png.data[i + 2] === 0x4d ? 'navy' : 'other';
+    count[key]++;
+  }
+  // A badge 260 mm across is about five million pixels; the letters a good part of a million.
+  expect(count.gold).toBeGreaterThan(4_000_000);
+  expect(count.navy).toBeGreaterThan(300_000);
+  expect(count.other).toBeLessThan(100_000);
+});
+
 test('typed numbers, layers and their order survive a reload', async ({ page, app }) => {
   await openNewDesign(page, app.address);
   await page.locator('ks-bench-page input[type=file]').setInputFiles({ ...ART_FILE, name: 'second-sheet.svg' });

@@ -6,6 +6,7 @@ import { RenderPool } from './render/render-pool.js';
 import { AssetService } from './services/assets.js';
 import { BlankService } from './services/blanks.js';
 import { DesignService } from './services/designs.js';
+import { LetteringService } from './services/lettering.js';
 import { OutputService } from './services/outputs.js';
 import { SheetService } from './services/sheet.js';
 import { AssetStore } from './stores/assets.js';
@@ -45,6 +46,7 @@ export async function openHouse({ databaseUrl, cache, blanks: blankFolder, mostU
   return {
     database, blobs, requirements, jobs, blanks, assets, designs, viewPool, cache,
     outputs: new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, viewPool),
+    lettering: new LetteringService(viewPool),
     sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore),
     worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, workPool, cache),
     async close(): Promise<void> {

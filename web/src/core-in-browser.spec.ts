@@ -3,6 +3,7 @@ import '../../core/dist/units/units.spec.js';
 import '../../core/dist/requirement/requirement.spec.js';
 import '../../core/dist/design/design.spec.js';
 import '../../core/dist/design/shape.spec.js';
+import '../../core/dist/text/lettering.spec.js';
 import '../../core/dist/colour/colour.spec.js';
 import '../../core/dist/raster/raster.spec.js';
 import '../../core/dist/checks/checks.spec.js';

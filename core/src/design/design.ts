@@ -1,4 +1,5 @@
 import type { CanvasOverride } from '../requirement/canvas.js';
+import type { Lettering, LetteringSettings } from '../text/lettering.js';
 import type { ShapeKind } from './shape.js';
 import type { TargetPlacement } from './target.js';
 
@@ -43,7 +44,26 @@ export interface ShapeLayer {
   readonly hidden: boolean;
 }
 
-export type Layer = PictureLayer | ShapeLayer;
+/** Lettering. It keeps the outlines it was set with, so that no font is needed to print it. */
+export interface TextLayer {
+  readonly kind: 'text';
+  readonly id: string;
+  readonly name: string;
+  readonly text: string;
+  readonly fontId: string;
+  readonly settings: LetteringSettings;
+  readonly outlines: Lettering;
+  readonly fill: string | null;
+  readonly outline: Outline | null;
+  readonly place: LayerPlace;
+  readonly opacity: number;
+  readonly hidden: boolean;
+}
+
+/** Layers that are outlines: drawn at the target's own resolution. */
+export type VectorLayer = ShapeLayer | TextLayer;
+
+export type Layer = PictureLayer | VectorLayer;
 
 /** Artwork files a design is made of. */
 export const assetIdsOf = (layers: readonly Layer[]): string[] => layers.flatMap((layer) => (layer.kind === 'picture' ? [layer.assetId] : []));

@@ -1,6 +1,8 @@
 import type { Requirement } from '../requirement/requirement.js';
 import { apply, invert } from './affine.js';
-import { MAX_LAYERS, type DesignDocument, type Layer, type LayerPlace, type PictureLayer, type ShapeLayer, type Target } from './design.js';
+import { MAX_LAYERS, type DesignDocument, type Layer, type LayerPlace, type PictureLayer, type ShapeLayer, type Target, type TextLayer, type VectorLayer } from './design.js';
+import type { Lettering } from '../text/lettering.js';
+import { resetText } from './text.js';
 import { boundsOfPlace, fitTogether, placeInside } from './place.js';
 import { layoutTarget } from './target.js';
 import { unite, type Box } from './affine.js';
@@ -70,14 +72,20 @@ export const changeTarget = (requirementId: string, change: Partial<Target>): Ed
 
 export const changeScene = (scene: DesignDocument['scene']): Edit => (design) => ({ ...design, scene });
 
-/** Changes a shape's own fields; pictures are left alone. */
-export const changeShape = (id: string, change: Partial<Pick<ShapeLayer, 'parameters' | 'fill' | 'outline'>>): Edit => mapLayer(id, (layer) => (layer.kind === 'shape' ? { ...layer, ...change } : layer));
+/** Changes a shape's numbers; other layers are left alone. */
+export const changeShape = (id: string, parameters: ShapeLayer['parameters']): Edit => mapLayer(id, (layer) => (layer.kind === 'shape' ? { ...layer, parameters } : layer));
 
-/** Turns one colour into another in every shape of a design. */
+/** Changes fill or outline of a shape or lettering; pictures are left alone. */
+export const changeInk = (id: string, change: Partial<Pick<VectorLayer, 'fill' | 'outline'>>): Edit => mapLayer(id, (layer) => (layer.kind === 'picture' ? layer : { ...layer, ...change }));
+
+/** Sets lettering anew. */
+export const changeText = (id: string, set: Partial<Pick<TextLayer, 'text' | 'fontId' | 'settings'>>, outlines: Lettering): Edit => mapLayer(id, (layer) => (layer.kind === 'text' ? resetText(layer, set, outlines) : layer));
+
+/** Turns one colour into another in every shape and lettering of a design. */
 export function recolour(from: string, to: string): Edit {
   const swap = (hex: string) => (hex.toLowerCase() === from.toLowerCase() ? to : hex);
   return (design) => ({
-    ...design, layers: design.layers.map((layer) => (layer.kind === 'shape' ? { ...layer, fill: layer.fill && swap(layer.fill), outline: layer.outline && { ...layer.outline, hex: swap(layer.outline.hex) } } : layer)),
+    ...design, layers: design.layers.map((layer) => (layer.kind === 'picture' ? layer : { ...layer, fill: layer.fill && swap(layer.fill), outline: layer.outline && { ...layer.outline, hex: swap(layer.outline.hex) } })),
   });
 }
 

@@ -1,7 +1,7 @@
 import { design, facts, layer, tee } from '../testing/samples.js';
 import { findTarget } from '../checks/findings.js';
 import { assetIdsOf } from './design.js';
-import { addLayer, changeShape, recolour } from './edits.js';
+import { addLayer, changeInk, changeShape, recolour } from './edits.js';
 import { canonicalJson, printRecipe } from './recipe.js';
 import { drawnPlace, parameterOf, SHAPES, shapeDescription, shapeLayer, shapePath, shapeSvg, type ShapeKind } from './shape.js';
 
@@ -71,8 +71,8 @@ describe('shapes', () => {
   it('go into the recipe by what is seen of them', () => {
     const text = (edit = (d: ReturnType<typeof design>) => d) => canonicalJson(printRecipe(edit(addLayer(shape('heart'))(design([]))), { requirementId: 'tee' }, tee(), (id) => id));
     expect(text()).toContain('<svg');
-    expect(text(changeShape('s', { fill: '#000000' }))).not.toBe(text());
-    expect(text(changeShape('s', { parameters: { unknown: 3 } }))).toBe(text());
+    expect(text(changeInk('s', { fill: '#000000' }))).not.toBe(text());
+    expect(text(changeShape('s', { unknown: 3 }))).toBe(text());
     expect(assetIdsOf([layer('a'), shape('ring')])).toEqual(['asset-a']);
   });
 

@@ -1,5 +1,6 @@
 import { hexOf, rgbOf } from '../colour/srgb.js';
-import type { Layer, LayerPlace, ShapeLayer } from './design.js';
+import type { Lettering } from '../text/lettering.js';
+import type { Layer, LayerPlace, Outline, ShapeLayer, VectorLayer } from './design.js';
 
 export type ShapeKind = 'rectangle' | 'ellipse' | 'polygon' | 'star' | 'ring' | 'line' | 'arrow' | 'heart' | 'badge' | 'banner' | 'sunburst' | 'wave' | 'drop' | 'cross' | 'crescent' | 'speech';
 
@@ -127,30 +128,37 @@ export function shapePath(layer: Pick<ShapeLayer, 'shape' | 'parameters'>, w: nu
 }
 
 /** Dash lengths in mm for an outline width, as SVG has them; empty for a solid line. */
-export function dashLengths({ dash, width }: NonNullable<ShapeLayer['outline']>): number[] {
+export function dashLengths({ dash, width }: Outline): number[] {
   return dash === 'dashed' ? [width * 3, width * 2] : dash === 'dotted' ? [0, width * 2] : [];
 }
 
-/** How far a shape's outline stands out of its box on every side, mm. Round joins keep corners within half the width. */
-export const outlineReach = (layer: Pick<ShapeLayer, 'outline'>): number => (layer.outline ? layer.outline.width / 2 : 0);
+/** A layer's outlines in a box of their own units, and how many mm such a unit is on the print field. */
+export function vectorOf(layer: VectorLayer): Lettering & { readonly unit: number } {
+  const { width, height } = layer.place;
+  return layer.kind === 'shape' ? { path: shapePath(layer, width, height), width, height, unit: 1 } : { ...layer.outlines, unit: width / layer.outlines.width };
+}
 
-/** The box a shape is drawn in: its own, and its outline's reach on every side. */
-export function drawnPlace(layer: ShapeLayer): LayerPlace {
+/** How far an outline stands out of its box on every side, mm. Round joins keep corners within half the width. */
+export const outlineReach = (layer: Pick<VectorLayer, 'outline'>): number => (layer.outline ? layer.outline.width / 2 : 0);
+
+/** The box outlines are drawn in: their own, and their outline's reach on every side. */
+export function drawnPlace(layer: VectorLayer): LayerPlace {
   const reach = outlineReach(layer);
   return { ...layer.place, width: layer.place.width + 2 * reach, height: layer.place.height + 2 * reach };
 }
 
 /** The box a layer's ink may reach: an outline stands out of its shape. */
-export const inkPlace = (layer: Layer): LayerPlace => (layer.kind === 'shape' ? drawnPlace(layer) : layer.place);
+export const inkPlace = (layer: Layer): LayerPlace => (layer.kind === 'picture' ? layer.place : drawnPlace(layer));
 
-/** A shape as an SVG document in mm, as it is drawn into print files. */
-export function shapeSvg(layer: ShapeLayer): string {
-  const reach = outlineReach(layer);
-  const { width, height } = drawnPlace(layer);
+/** Outlines as an SVG document, as they are drawn into print files. */
+export function shapeSvg(layer: VectorLayer): string {
+  const { path, width, height, unit } = vectorOf(layer);
+  const reach = outlineReach(layer) / unit;
   const { outline } = layer;
   const paint = (hex: string | null) => (hex === null ? 'none' : hexOf(rgbOf(hex)));
-  const stroke = outline ? ` stroke="${paint(outline.hex)}" stroke-width="${n(outline.width)}" stroke-linejoin="round" stroke-linecap="round"${outline.dash === 'solid' ? '' : ` stroke-dasharray="${dashLengths(outline).map(n).join(' ')}"`}` : '';
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${n(-reach)} ${n(-reach)} ${n(width)} ${n(height)}"><path d="${shapePath(layer, layer.place.width, layer.place.height)}" fill="${paint(layer.fill)}"${stroke}/></svg>`;
+  const dashes = outline ? dashLengths(outline).map((length) => n(length / unit)) : [];
+  const stroke = outline ? ` stroke="${paint(outline.hex)}" stroke-width="${n(outline.width / unit)}" stroke-linejoin="round" stroke-linecap="round"${dashes.length ? ` stroke-dasharray="${dashes.join(' ')}"` : ''}` : '';
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${n(-reach)} ${n(-reach)} ${n(width + 2 * reach)} ${n(height + 2 * reach)}"><path d="${path}" fill="${paint(layer.fill)}"${stroke}/></svg>`;
 }
 
 /** A new shape in the middle of the upper part of a field. */

@@ -1,6 +1,7 @@
 import sharp from 'sharp';
 import { ProblemError } from '../safety/problem-error.js';
 import { inspect } from './inspect.js';
+import { makeLettering } from './lettering.js';
 import { areaDensity, blankThumbnail, makePicture } from './picture.js';
 import { makePrintFile } from './print-file.js';
 import { makeMiniature, makeRendition } from './rendition.js';
@@ -21,6 +22,7 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   areaDensity: ({ blank, folder, areaId, size }) => areaDensity(blank, folder, areaId, size),
   rendition: async ({ sha256, path, size, out }) => { await makeRendition(sha256, path, size, out); return null; },
   miniature: async ({ grid, layers, files, out }) => { await makeMiniature(grid, layers, files, out); return null; },
+  lettering: ({ path, text, settings }) => makeLettering(path, text, settings),
   blankThumbnail: async ({ blank, folder, out }) => { await blankThumbnail(blank, folder, out); return null; },
 };
 

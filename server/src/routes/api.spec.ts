@@ -202,6 +202,21 @@ describe('the HTTP interface', () => {
     }
   });
 
+  it('sets lettering that any design can carry, and refuses outlines that are none', async () => {
+    const settings = { spacing: 0, lineSpacing: 110, align: 'middle', bend: 0 };
+    const { status, body } = await call('POST', '/api/lettering', { text: 'Fog', fontId: 'anton-latin-400', settings });
+    expect(status).toBe(200);
+    const text = { kind: 'text', id: 't', name: 'Fog', text: 'Fog', fontId: 'anton-latin-400', settings, outlines: body.outlines, fill: '#f2bd4b', outline: null, opacity: 1, hidden: false, place: { x: 25, y: 20, width: 30, height: 15, turn: 0, flipX: false, flipY: false } };
+    const document = { ...smallDesign('x', []), layers: [text] };
+    expect((await call('POST', '/api/designs', document)).status).toBe(201);
+    for (const broken of [{ ...text, outlines: { ...body.outlines, path: 'M0 0"/><script>' } }, { ...text, text: 'x'.repeat(301) }, { ...text, settings: { ...settings, bend: 9000 } }, { ...text, outlines: undefined }]) {
+      expect((await call('POST', '/api/designs', { ...document, layers: [broken] })).status).toBe(422);
+    }
+    expect((await call('POST', '/api/lettering', { text: 'Fog', fontId: 'nope', settings })).status).toBe(404);
+    expect((await fetch(`${server.address}/api/fonts/anton-latin-400/file`)).headers.get('Content-Type')).toBe('font/woff2');
+    expect((await call('GET', '/api/fonts')).body.length).toBeGreaterThanOrEqual(40);
+  });
+
   it('takes a design off the sheet and puts it back', async () => {
     const { design } = await start();
     expect((await call('DELETE', `/api/designs/${design}`)).status).toBe(204);

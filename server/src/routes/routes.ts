@@ -1,4 +1,4 @@
-import { ENDPOINTS, designSchema, openApi, picturesRequestSchema, printFilesRequestSchema, requirementSchema, type PicturesRequest } from '@kettle/contract';
+import { ENDPOINTS, designSchema, letteringRequestSchema, openApi, picturesRequestSchema, printFilesRequestSchema, requirementSchema, type LetteringRequest, type PicturesRequest } from '@kettle/contract';
 import type { DesignDocument, RequirementFields } from '@kettle/core';
 import { Router, type Request, type Response } from 'express';
 import type { House } from '../house.js';
@@ -90,6 +90,10 @@ function handlers(house: House): Record<string, Handler> {
       const picture = await outputs.picture(id(request));
       sendFile(response, await house.blobs.localPath(picture.sha256), { type: `image/${picture.format}`, name: picture.filename, tag: picture.sha256, attachment: request.query['view'] === undefined });
     },
+
+    'get /api/fonts': async () => house.lettering.fonts,
+    'get /api/fonts/{id}/file': async (request, response) => sendFile(response, house.lettering.path(id(request)), { type: 'font/woff2', tag: id(request) }),
+    'post /api/lettering': async (request) => house.lettering.set(checkedBody<LetteringRequest>(letteringRequestSchema, request)),
 
     'get /api/blanks': async () => blanks.all,
     'get /api/blanks/{id}/files/{file}': async (request, response) => {

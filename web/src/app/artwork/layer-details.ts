@@ -10,12 +10,13 @@ import { newLayerId } from '../data/intake';
 import { LengthField } from '../units/length-field';
 import { NumberField } from '../units/number-field';
 import { ShapeDetails } from './shape-details';
+import { TextDetails } from './text-details';
 
 /** Details of the selected layer, or of the design when none is selected. Findings come first. */
 @Component({
   selector: 'ks-layer-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatSliderModule, FindingCard, LengthField, NumberField, ShapeDetails],
+  imports: [MatButtonModule, MatIconModule, MatSliderModule, FindingCard, LengthField, NumberField, ShapeDetails, TextDetails],
   templateUrl: './layer-details.html',
   styleUrl: './layer-details.scss',
 })
@@ -24,7 +25,9 @@ export class LayerDetails {
   private readonly assets = inject(AssetShelf);
   protected readonly places = USUAL_PLACES;
   protected readonly facts = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'picture' ? this.assets.facts()[layer.assetId] : undefined; });
-  protected readonly shape = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'shape' ? layer : null; });
+  protected readonly shape = computed(() => { const layer = this.bench.selected(); return layer && layer.kind !== 'picture' ? layer : null; });
+  protected readonly text = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'text' ? layer : null; });
+  protected readonly title = computed(() => ({ picture: 'Picture', shape: 'Shape', text: 'Lettering' })[this.bench.selected()?.kind ?? 'picture']);
   /** Where the selected layer lies on the chosen canvas. */
   protected readonly here = computed(() => {
     const [layer, current] = [this.bench.selected(), this.bench.current()];

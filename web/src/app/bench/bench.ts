@@ -1,11 +1,13 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { Asset, PrintFile } from '@kettle/contract';
 import {
-  addLayer, addTarget, apply, artOnCanvas, assetIdsOf, factsOfLayer, shapeLayer, boundsOfPlace, fixEdit, findTarget, garmentOf, isPrintable, layoutTarget, legibility, mapBox, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, targetFor, usualPlace,
+  addLayer, addTarget, apply, artOnCanvas, assetIdsOf, contrast, factsOfLayer, shapeLayer, boundsOfPlace, fixEdit, findTarget, garmentOf, isPrintable, layoutTarget, PLAIN_LETTERING, rgbOf, textLayer, mapBox, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, targetFor, usualPlace,
   type Box, type Finding, type Layer, type Requirement, type ShapeKind, type Target, type TargetLayout, type UsualPlace,
 } from '@kettle/core';
+import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
 import { newLayerId, nameOf } from '../data/intake';
+import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { DesignDesk } from './design-desk';
 
@@ -18,10 +20,15 @@ export interface BenchTarget {
   readonly findings: readonly Finding[];
 }
 
+/** Face that a design's first lettering begins with. */
+const FIRST_FACE = 'fraunces-latin-900';
+
 /** What is looked at and worked on: the chosen target, the selected layer, and how far a move reaches. Provided by the bench. */
 @Injectable()
 export class Bench {
   readonly desk = inject(DesignDesk);
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
   private readonly assets = inject(AssetShelf);
   private readonly requirements = inject(RequirementShelf);
 
@@ -91,6 +98,23 @@ export class Bench {
     this.selectedId.set(layer.id);
   }
 
+  /** Puts lettering in front, set in the first face. */
+  addText(): void {
+    const design = this.desk.document();
+    if (!design) return;
+    const last = design.layers.findLast((layer) => layer.kind === 'text');
+    const set = { text: 'Your words', fontId: last?.kind === 'text' ? last.fontId : FIRST_FACE };
+    this.api.setText({ ...set, settings: PLAIN_LETTERING }).subscribe({
+      next: ({ outlines }) => {
+        if (!outlines) return;
+        const layer = textLayer(newLayerId(), set, outlines, design.field, this.freshColour());
+        this.desk.edit(addLayer(layer));
+        this.selectedId.set(layer.id);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+
   /** Colours of the design's shapes and the main inks of its pictures, most used first. */
   readonly colours = computed(() => {
     const facts = this.assets.facts();
@@ -99,9 +123,8 @@ export class Bench {
   });
 
   private freshColour(): string {
-    const garment = this.current()?.garment ?? '#ffffff';
-    const seen = [...this.colours(), '#f2bd4b', '#1f7f7a'].find((hex) => legibility([{ hex, share: 1 }], garment).lost === 0);
-    return seen ?? '#f2bd4b';
+    const garment = rgbOf(this.current()?.garment ?? '#ffffff');
+    return [...this.colours(), '#f2bd4b', '#1f7f7a'].reduce((best, hex) => (contrast(rgbOf(hex), garment) > contrast(rgbOf(best), garment) ? hex : best));
   }
 
   mend(finding: Finding, one: BenchTarget): void {

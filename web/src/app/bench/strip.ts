@@ -29,6 +29,7 @@ import { TargetPicture } from './target-picture';
     <span class="end">front</span>
     <span class="grow"></span>
     <button mat-stroked-button type="button" (click)="picture.emit()"><mat-icon svgIcon="photo-plus" /> Picture</button>
+    <button mat-stroked-button type="button" (click)="bench.addText()"><mat-icon svgIcon="plus" /> Lettering</button>
     <button mat-stroked-button type="button" [matMenuTriggerFor]="shapeMenu"><mat-icon svgIcon="plus" /> Shape</button>
     <mat-menu #shapeMenu yPosition="above" xPosition="before" class="shape-menu">
       @for (shape of shapes; track shape.kind) {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, viewChild } from '@angular/core';
-import { dashLengths, layerToPixels, makeCanvas, MM_PER_INCH, shapePath, type Affine, type Canvas, type Layer, type PictureLayer } from '@kettle/core';
+import { dashLengths, layerToPixels, makeCanvas, MM_PER_INCH, vectorOf, type Affine, type Canvas, type Layer, type PictureLayer } from '@kettle/core';
 import { AssetShelf } from '../data/asset-shelf';
 
 /** Paints a layer into the unit square: a picture's rendition, or the very outlines that a print file gets. False while a picture is still coming. */
@@ -9,15 +9,15 @@ export function paintLayer(context: CanvasRenderingContext2D | OffscreenCanvasRe
     if (image) context.drawImage(image, 0, 0, 1, 1);
     return image !== null;
   }
-  const { width, height } = layer.place;
+  const { path: data, width, height, unit } = vectorOf(layer);
   context.scale(1 / width, 1 / height);
-  const path = new Path2D(shapePath(layer, width, height));
+  const path = new Path2D(data);
   if (layer.fill) { context.fillStyle = layer.fill; context.fill(path); }
   if (layer.outline) {
     context.strokeStyle = layer.outline.hex;
-    context.lineWidth = layer.outline.width;
+    context.lineWidth = layer.outline.width / unit;
     context.lineJoin = context.lineCap = 'round';
-    context.setLineDash(dashLengths(layer.outline));
+    context.setLineDash(dashLengths(layer.outline).map((length) => length / unit));
     context.stroke(path);
   }
   return true;

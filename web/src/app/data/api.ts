@@ -1,6 +1,6 @@
 import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { Asset, Blank, Job, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet } from '@kettle/contract';
+import type { Asset, Blank, FontEntry, Job, LetteringAnswer, LetteringRequest, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet } from '@kettle/contract';
 import type { DesignDocument, Requirement, RequirementFields } from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, type Observable } from 'rxjs';
 
@@ -51,6 +51,9 @@ export class Api {
   makePictures(id: string, request: PicturesRequest): Observable<{ jobId: string }> { return this.http.post<{ jobId: string }>(`/api/designs/${id}/pictures`, request); }
   pictures(id: string): Observable<Picture[]> { return this.http.get<Picture[]>(`/api/designs/${id}/pictures`); }
   cancelJob(id: string): Observable<Job> { return this.http.delete<Job>(`/api/jobs/${id}`); }
+
+  fonts(): Observable<FontEntry[]> { return this.http.get<FontEntry[]>('/api/fonts'); }
+  setText(request: LetteringRequest): Observable<LetteringAnswer> { return this.http.post<LetteringAnswer>('/api/lettering', request); }
 
   blanks(): Observable<Blank[]> { return this.http.get<Blank[]>('/api/blanks'); }
 }
