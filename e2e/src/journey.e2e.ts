@@ -255,6 +255,23 @@ test('typed numbers, layers and their order survive a reload', async ({ page, ap
   await expect.poll(() => numberOf(page, 'Turn')).toBe(40);
 });
 
+test('an earlier revision is brought back, and the later one is an undo away', async ({ page, app }) => {
+  await openNewDesign(page, app.address);
+  await page.locator('[data-layer]').first().click();
+  const width = await numberOf(page, 'Width, mm');
+  await fill(page, 'Width, mm', '50');
+  await saved(page);
+  await page.reload();
+  await page.getByRole('button', { name: 'History' }).click();
+  await expect(page.getByRole('menuitem').first()).toContainText('as it is now');
+  await page.getByRole('menuitem', { name: /revision 1$/ }).click();
+  await page.locator('[data-layer]').first().click();
+  await expect.poll(() => numberOf(page, 'Width, mm')).toBe(width);
+  await page.getByRole('button', { name: 'Undo' }).first().click();
+  await expect.poll(() => numberOf(page, 'Width, mm')).toBe(50);
+  await saved(page);
+});
+
 test('two tabs never overwrite each other silently', async ({ page, app, context }) => {
   await openNewDesign(page, app.address);
   const other = await context.newPage();

@@ -20,6 +20,7 @@ import { DropZone } from '../shell/drop-zone';
 import { isTyping } from '../shell/finder';
 import { Bench } from './bench';
 import { DesignDesk } from './design-desk';
+import { HistoryMenu } from './history-menu';
 import { Strip } from './strip';
 import { TargetCards } from './target-cards';
 
@@ -32,7 +33,7 @@ type Station = (typeof STATIONS)[number]['id'];
 @Component({
   selector: 'ks-bench-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, MatButtonModule, MatIconModule, DropZone, TargetCards, Stage, Strip, LayerDetails, FitDetails, ChecksStation, FilesStation, MockupsStation],
+  imports: [RouterLink, MatButtonModule, MatIconModule, DropZone, HistoryMenu, TargetCards, Stage, Strip, LayerDetails, FitDetails, ChecksStation, FilesStation, MockupsStation],
   providers: [DesignDesk, Bench],
   templateUrl: './bench-page.html',
   styleUrl: './bench-page.scss',

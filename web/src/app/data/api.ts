@@ -35,6 +35,8 @@ export class Api {
   restoreDesign(id: string): Observable<SavedDesign> { return this.http.post<SavedDesign>(`/api/designs/${id}/restore`, {}); }
   revisions(id: string): Observable<RevisionRow[]> { return this.http.get<RevisionRow[]>(`/api/designs/${id}/revisions`); }
 
+  revision(id: string, revision: number): Observable<SavedDesign> { return this.http.get<SavedDesign>(`/api/designs/${id}/revisions/${revision}`); }
+
   asset(id: string): Observable<Asset> { return this.http.get<Asset>(`/api/assets/${id}`); }
   /** Sends a file and tells the share sent, 0 to 1, until the asset is there. */
   upload(file: File): Observable<{ sent: number; asset: Asset | null }> {

@@ -13,6 +13,7 @@ import eyeOff from '@tabler/icons/outline/eye-off.svg';
 import fileCheck from '@tabler/icons/outline/file-check.svg';
 import flipHorizontal from '@tabler/icons/outline/flip-horizontal.svg';
 import flipVertical from '@tabler/icons/outline/flip-vertical.svg';
+import history from '@tabler/icons/outline/history.svg';
 import infoCircle from '@tabler/icons/outline/info-circle.svg';
 import minus from '@tabler/icons/outline/minus.svg';
 import moon from '@tabler/icons/outline/moon.svg';
@@ -27,7 +28,7 @@ import x from '@tabler/icons/outline/x.svg';
 
 const ICONS = {
   'alert-triangle': alertTriangle, 'arrow-back-up': arrowBackUp, 'arrow-forward-up': arrowForwardUp, check, clock, copy, download, 'exclamation-mark': exclamationMark, eye, 'eye-off': eyeOff,
-  'file-check': fileCheck, 'flip-horizontal': flipHorizontal, 'flip-vertical': flipVertical, 'info-circle': infoCircle, minus, moon, pencil, 'photo-plus': photoPlus, plus, search, shirt, sun, trash, x,
+  'file-check': fileCheck, 'flip-horizontal': flipHorizontal, 'flip-vertical': flipVertical, history, 'info-circle': infoCircle, minus, moon, pencil, 'photo-plus': photoPlus, plus, search, shirt, sun, trash, x,
 };
 
 /** One open icon set, shipped in the bundle: nothing is fetched. */
