@@ -86,8 +86,10 @@ export class TextDetails {
       switchMap(({ id, setting }) => this.api.setText(setting).pipe(switchMap((answer) => {
         this.missing.set(answer.missing);
         this.instead.set(answer.instead);
+        // What could not be set is kept in mind: another face may have the letters.
+        if (!answer.outlines) return EMPTY;
         this.pending = null;
-        if (answer.outlines) this.bench.desk.edit(changeText(id, setting, answer.outlines), `text ${id}`);
+        this.bench.desk.edit(changeText(id, setting, answer.outlines), `text ${id}`);
         return EMPTY;
       }), catchError((error: unknown) => { this.notices.complain(error); return EMPTY; }))),
       takeUntilDestroyed(inject(DestroyRef)),

@@ -1,34 +1,9 @@
-import { provideHttpClient } from '@angular/common/http';
-import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { provideZonelessChangeDetection } from '@angular/core';
-import { TestBed } from '@angular/core/testing';
-import type { Asset } from '@kettle/contract';
-import { emptyDesign, SAME_SIZE_TOP, type Requirement } from '@kettle/core';
-import { AssetShelf } from '../data/asset-shelf';
-import { RequirementShelf } from '../data/requirement-shelf';
-import { Bench } from './bench';
-import { DesignDesk } from './design-desk';
-
-const tee: Requirement = {
-  id: 'tee', revision: 1, channel: 'Larkpost Market', name: 'Tee', product: 'T-shirt', width: 14, height: 16, unit: 'in', dpi: 300, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: null, sizeRule: 'exact',
-  safeInsetMm: 10, placement: SAME_SIZE_TOP, colourways: [{ name: 'Harbour', hex: '#1F2B4D' }, { name: 'Soot', hex: '#1B1B1D' }], note: '',
-};
-const badge: Asset = {
-  id: 'a1', sha256: '0'.repeat(64), filename: 'rain-gauge_badge.png', bytes: 9, mode: 'RGB', width: 900, height: 900, vector: false, dpi: 72, hasAlpha: true, format: 'PNG', conversions: [], opaque: false, flatBorder: null,
-  inkBox: { x: 0, y: 0, width: 1, height: 1 }, inks: [{ hex: '#f2bd4b', share: 1 }],
-};
+import { badge, openBench } from '../testing/open-bench';
+import type { Bench } from './bench';
 
 describe('the bench', () => {
   let bench: Bench;
-  beforeEach(() => {
-    localStorage.clear();
-    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), DesignDesk, Bench] });
-    bench = TestBed.inject(Bench);
-    TestBed.inject(RequirementShelf).refresh().subscribe();
-    TestBed.inject(HttpTestingController).expectOne('/api/requirements').flush([tee, { ...tee, id: 'mug', name: 'Mug', width: 210, height: 90, unit: 'mm', safeInsetMm: 3, placement: { ...SAME_SIZE_TOP, rule: 'fit', anchor: 'centre' } }]);
-    TestBed.inject(AssetShelf).put(badge);
-    bench.desk.open({ id: 'd1', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', document: { ...emptyDesign('Badge'), targets: [{ requirementId: 'tee' }] } });
-  });
+  beforeEach(() => { ({ bench } = openBench()); });
   const shown = () => bench.movedBox()!;
 
   it('puts a picture in at its own pixels, named after its file, and selects it', () => {
@@ -77,5 +52,14 @@ describe('the bench', () => {
     expect(bench.stateOf(bench.current()!)).toBe('needs-work');
     bench.mend(bench.selectedFindings().find((finding) => finding.code === 'enlarged')!, bench.current()!);
     expect(bench.current()!.findings.map((finding) => finding.code)).not.toContain('enlarged');
+  });
+
+  it('puts a shape in front, in the colour that is seen best on the garment', () => {
+    bench.addPicture(badge);
+    bench.addShape('star');
+    const star = bench.selected();
+    expect(star).toEqual(jasmine.objectContaining({ kind: 'shape', shape: 'star', fill: '#f2bd4b' }));
+    expect(bench.desk.document()!.layers.at(-1)).toBe(star!);
+    expect(bench.colours()).toEqual(['#f2bd4b']);
   });
 });

@@ -1,0 +1,130 @@
+import { createHash } from 'node:crypto';
+import { readdir, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { emptyDesign } from '@kettle/core';
+import { Database } from '../database/database.js';
+import { migrate } from '../database/migrate.js';
+import { freshDatabase, freshFolder } from '../testing/test-house.js';
+import { BlobStore } from './blobs.js';
+import { DesignStore } from './designs.js';
+import { JobStore } from './jobs.js';
+
+describe('the stores', () => {
+  let database: Database;
+  let folder = '';
+  beforeAll(async () => {
+    database = new Database(await freshDatabase());
+    await migrate(database);
+    folder = await freshFolder();
+  });
+  afterAll(() => database.close());
+
+  it('are laid out once, however often and by however many that is asked', async () => {
+    await Promise.all([migrate(database), migrate(database), migrate(database)]);
+    const names = (await database.rows<{ name: string }>('SELECT name FROM migration')).map((row) => row.name);
+    expect(names).toEqual([...new Set(names)]);
+  });
+
+  it('bind what they are given, whatever it is', async () => {
+    const nasty = `x'; DROP TABLE design; -- "\\ ☁`;
+    const designs = new DesignStore(database);
+    const { id } = await designs.add(emptyDesign(nasty));
+    expect((await designs.get(id))?.document.name).toBe(nasty);
+    expect(await designs.get(`${id}' OR '1'='1`)).toBeNull();
+  });
+
+  describe('for files', () => {
+    const bytes = Buffer.alloc(2_500_000, 0);
+    let sha = '';
+    beforeAll(() => { for (let i = 0; i < bytes.length; i++) bytes[i] = (i * 31 + (i >> 8)) & 255; sha = createHash('sha256').update(bytes).digest('hex'); });
+    const put = async (store: BlobStore, name: string) => { const path = join(folder, name); await writeFile(path, bytes); return store.put(path); };
+
+    it('keep them in chunks and give them back whole', async () => {
+      expect(await put(new BlobStore(database, join(folder, 'a')), 'one')).toEqual({ sha256: sha, bytes: bytes.length });
+      const chunks = await database.rows<{ n: number }>('SELECT LENGTH(data) AS n FROM blob_chunk WHERE sha256 = ? ORDER BY seq', [Buffer.from(sha, 'hex')]);
+      expect(chunks.map((row) => Number(row.n))).toEqual([1 << 20, 1 << 20, bytes.length - (2 << 20)]);
+      const elsewhere = new BlobStore(database, join(folder, 'b'));
+      const paths = await Promise.all([1, 2, 3].map(() => elsewhere.localPath(sha)));
+      expect(new Set(paths).size).toBe(1);
+      expect(Buffer.compare(await readFile(paths[0]), bytes)).toBe(0);
+    });
+
+    it('keep the same content once', async () => {
+      const store = new BlobStore(database, join(folder, 'c'));
+      await Promise.all([put(store, 'two'), put(store, 'three')]);
+      expect((await database.rows('SELECT sha256 FROM blob_file WHERE sha256 = ?', [Buffer.from(sha, 'hex')])).length).toBe(1);
+    });
+
+    it('notice when a stored file is not whole, and leave no half of it behind', async () => {
+      await database.change('DELETE FROM blob_chunk WHERE sha256 = ? AND seq = 1', [Buffer.from(sha, 'hex')]);
+      const store = new BlobStore(database, join(folder, 'd'));
+      await expectAsync(store.localPath(sha)).toBeRejectedWithError(/not whole/);
+      expect(await readdir(join(folder, 'd', 'blobs'))).toEqual([]);
+    });
+
+    it('drop the local copies used longest ago when there is no room', async () => {
+      const store = new BlobStore(database, join(folder, 'e'), 2500);
+      const hashes: string[] = [];
+      for (let i = 0; i < 4; i++) {
+        const path = join(folder, `small ${i}`);
+        await writeFile(path, Buffer.alloc(1000, i));
+        hashes.push((await store.put(path)).sha256);
+        await store.localPath(hashes[i]);
+      }
+      const kept = await readdir(join(folder, 'e', 'blobs'));
+      expect(kept.length).toBeLessThanOrEqual(3);
+      expect(kept).toContain(hashes[3]);
+      expect(Buffer.compare(await readFile(await store.localPath(hashes[0])), Buffer.alloc(1000, 0))).toBe(0);
+    });
+  });
+
+  describe('for jobs', () => {
+    let jobs: JobStore;
+    let designId = '';
+    beforeAll(async () => { jobs = new JobStore(database); designId = (await new DesignStore(database).add(emptyDesign('Jobs'))).id; });
+    const batch = (steps: number) => jobs.addBatch('print-files', designId, Array.from({ length: steps }, (_, i) => ({ kind: 'print-file', payload: { i } })));
+
+    it('hand out steps in order, each to one worker', async () => {
+      const { id } = await batch(3);
+      const claimed = await Promise.all(['a', 'b', 'c', 'd'].map((worker) => jobs.claim(worker)));
+      expect(claimed.filter(Boolean).map((one) => (one!.payload as { i: number }).i).sort()).toEqual([0, 1, 2]);
+      for (const [i, worker] of ['a', 'b', 'c', 'd'].entries()) if (claimed[i]) await jobs.finish(claimed[i].id, worker, `file${i}`);
+      const done = (await jobs.get(id))!;
+      expect([done.state, done.done, done.results.length]).toEqual(['done', 3, 3]);
+      expect(await jobs.claim('e')).toBeNull();
+    });
+
+    it('take a step from a worker that went silent, and tell it so', async () => {
+      await batch(1);
+      const first = (await jobs.claim('slow'))!;
+      expect(await jobs.claim('fast')).toBeNull();
+      expect(await jobs.heartbeat(first.id, 'slow')).toBeTrue();
+      await database.change('UPDATE job SET lease_until = DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL 1 SECOND) WHERE id = ?', [first.id]);
+      const second = (await jobs.claim('fast'))!;
+      expect([second.id, second.attempts]).toEqual([first.id, 2]);
+      expect(await jobs.heartbeat(first.id, 'slow')).toBeFalse();
+      await jobs.finish(first.id, 'slow', 'late');
+      await jobs.finish(second.id, 'fast', 'right');
+      expect((await jobs.get(second.batchId))!.results).toEqual([{ kind: 'print-file', id: 'right' }]);
+    });
+
+    it('say failed when one step failed, and keep its sentence', async () => {
+      const { id } = await batch(2);
+      for (let i = 0; i < 2; i++) {
+        const step = (await jobs.claim('w'))!;
+        if (i === 0) await jobs.fail(step.id, 'w', 'The disk is full.'); else await jobs.finish(step.id, 'w', 'ok');
+      }
+      expect(await jobs.get(id)).toEqual(jasmine.objectContaining({ state: 'failed', message: 'The disk is full.', done: 2, results: [{ kind: 'print-file', id: 'ok' }] }));
+    });
+
+    it('give a step back on request and forget nothing on cancel', async () => {
+      const { id } = await batch(2);
+      const step = (await jobs.claim('w'))!;
+      await jobs.release(step.id, 'w');
+      expect((await jobs.get(id))!.state).toBe('queued');
+      await jobs.cancel(id);
+      expect((await jobs.get(id))!.state).toBe('cancelled');
+      expect(await jobs.claim('w')).toBeNull();
+    });
+  });
+});

@@ -1,0 +1,129 @@
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import type { HttpTestingController } from '@angular/common/http/testing';
+import { PLAIN_LETTERING, shapeLayer, textLayer, type TextLayer } from '@kettle/core';
+import type { Bench } from '../bench/bench';
+import { openBench } from '../testing/open-bench';
+import { ColourField } from './colour-field';
+import { ShapeDetails } from './shape-details';
+import { TextDetails } from './text-details';
+
+const field = { width: 355.6, height: 406.4 };
+const letters = textLayer('t', { text: 'Fog', fontId: 'anton' }, { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 }, field, '#f2bd4b');
+const star = shapeLayer('s', 'star', field, '#f2bd4b');
+
+describe('details of the selected layer', () => {
+  let bench: Bench;
+  let http: HttpTestingController;
+  beforeEach(() => { ({ bench, http } = openBench({ layers: [star, { ...star, id: 's2' }, letters] })); });
+
+  const page = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
+  const input = (fixture: ComponentFixture<unknown>, label: string) => [...page(fixture).querySelectorAll<HTMLInputElement>('input')].find((one) => one.getAttribute('aria-label') === label)!;
+  const press = (fixture: ComponentFixture<unknown>, label: string) => [...page(fixture).querySelectorAll('button')].find((one) => (one.getAttribute('aria-label') ?? one.textContent ?? '').trim() === label)!.click();
+  const change = (box: HTMLInputElement, value: string) => { box.value = value; box.dispatchEvent(new Event('change')); };
+  async function show<T>(component: new () => T, inputs: Record<string, unknown>): Promise<ComponentFixture<T>> {
+    const fixture = TestBed.createComponent(component);
+    for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);
+    await fixture.whenStable();
+    return fixture;
+  }
+  const layerOf = (id: string) => bench.desk.document()!.layers.find((one) => one.id === id)!;
+
+  describe('a colour', () => {
+    it('is taken as hex, with or without its sign, from the design, or not at all', async () => {
+      const fixture = await show(ColourField, { label: 'Fill', hex: '#f2bd4b', optional: true });
+      const taken: (string | null)[] = [];
+      fixture.componentInstance.changed.subscribe((hex) => taken.push(hex));
+      change(input(fixture, 'Fill, hex'), '1F2B4D');
+      press(fixture, '#1b1b1d');
+      press(fixture, 'none');
+      expect(taken).toEqual(['#1f2b4d', '#1b1b1d', null]);
+    });
+
+    it('is refused with a sentence when it is none', async () => {
+      const fixture = await show(ColourField, { label: 'Fill', hex: '#f2bd4b' });
+      const taken: (string | null)[] = [];
+      fixture.componentInstance.changed.subscribe((hex) => taken.push(hex));
+      change(input(fixture, 'Fill, hex'), 'greenish');
+      await fixture.whenStable();
+      expect(page(fixture).querySelector('[role=alert]')?.textContent).toContain('#1f2b4d');
+      expect(input(fixture, 'Fill, hex').value).toBe('#f2bd4b');
+      expect(taken).toEqual([]);
+    });
+  });
+
+  describe('a shape', () => {
+    it('has its own numbers, and takes them one by one', async () => {
+      const fixture = await show(ShapeDetails, { layer: star });
+      expect([...page(fixture).querySelectorAll('ks-number-field label')].map((one) => one.firstChild?.textContent?.trim())).toEqual(['Points', 'Depth']);
+      change(input(fixture, 'Points'), '7');
+      expect(layerOf('s')).toEqual(jasmine.objectContaining({ parameters: { count: 7 } }));
+      expect(layerOf('s2')).toEqual(jasmine.objectContaining({ parameters: {} }));
+    });
+
+    it('changes its colour alone, or everywhere in the design', async () => {
+      const fixture = await show(ShapeDetails, { layer: star });
+      change(input(fixture, 'Fill, hex'), '#112233');
+      expect([layerOf('s'), layerOf('s2')].map((one) => one.kind === 'shape' && one.fill)).toEqual(['#112233', '#f2bd4b']);
+      bench.desk.undo();
+      fixture.componentRef.setInput('layer', layerOf('s'));
+      await fixture.whenStable();
+      expect(page(fixture).textContent).toContain('change it on all 3 layers of this colour');
+      page(fixture).querySelector<HTMLInputElement>('input[type=checkbox]')!.click();
+      change(input(fixture, 'Fill, hex'), '#112233');
+      expect(bench.desk.document()!.layers.map((one) => one.kind !== 'picture' && one.fill)).toEqual(['#112233', '#112233', '#112233']);
+    });
+
+    it('gets an outline in millimetres, solid at first', async () => {
+      const fixture = await show(ShapeDetails, { layer: star });
+      press(fixture, 'none');
+      const outlineNone = [...page(fixture).querySelectorAll('button')].filter((one) => one.textContent?.trim() === 'none')[1];
+      outlineNone.click();
+      expect(layerOf('s')).toEqual(jasmine.objectContaining({ outline: { hex: '#f2bd4b', width: 2, dash: 'solid' } }));
+    });
+  });
+
+  describe('lettering', () => {
+    const wanted = () => { jasmine.clock().tick(120); return http.expectOne('/api/lettering'); };
+    beforeEach(() => { jasmine.clock().install().mockDate(); });
+    afterEach(() => jasmine.clock().uninstall());
+    const showText = () => {
+      const fixture = TestBed.createComponent(TextDetails);
+      fixture.componentRef.setInput('layer', letters);
+      fixture.detectChanges();
+      http.expectOne('/api/fonts').flush([{ id: 'anton', name: 'Anton', category: 'condensed', script: 'Latin' }, { id: 'cairo', name: 'Cairo', category: 'display', script: 'Arabic' }]);
+      fixture.detectChanges();
+      return fixture;
+    };
+    const type = (fixture: ComponentFixture<unknown>, text: string) => { const area = page(fixture).querySelector('textarea')!; area.value = text; area.dispatchEvent(new Event('input')); };
+
+    it('is set anew once after quick typing, and keeps the size of its letters', () => {
+      const fixture = showText();
+      type(fixture, 'Fo');
+      type(fixture, 'Fogs');
+      const post = wanted();
+      expect(post.request.body).toEqual({ text: 'Fogs', fontId: 'anton', settings: PLAIN_LETTERING });
+      post.flush({ outlines: { path: 'M0 7L40 7L40 0Z', width: 40, height: 7 }, missing: [], instead: [] });
+      const after = layerOf('t') as TextLayer;
+      expect([after.text, after.name]).toEqual(['Fogs', 'Fogs']);
+      expect(after.place.width / 40).toBeCloseTo(letters.place.width / 20, 9);
+    });
+
+    it('adds up changes that come before the answer', () => {
+      const fixture = showText();
+      type(fixture, 'Fogs');
+      press(fixture, 'Right');
+      expect(wanted().request.body).toEqual({ text: 'Fogs', fontId: 'anton', settings: { ...PLAIN_LETTERING, align: 'right' } });
+    });
+
+    it('names letters the face does not have, and offers one that has them', () => {
+      const fixture = showText();
+      type(fixture, 'ض');
+      wanted().flush({ outlines: null, missing: ['ض'], instead: [{ id: 'cairo', name: 'Cairo', category: 'display', script: 'Arabic' }] });
+      fixture.detectChanges();
+      expect(page(fixture).querySelector('[role=alert]')?.textContent).toContain('Anton has no ض');
+      expect(layerOf('t')).toBe(letters);
+      press(fixture, 'Use Cairo');
+      expect(wanted().request.body).toEqual(jasmine.objectContaining({ text: 'ض', fontId: 'cairo' }));
+    });
+  });
+});

@@ -1,0 +1,59 @@
+import { TestBed } from '@angular/core/testing';
+import type { Bench } from '../bench/bench';
+import { badge, cup, openBench, shirt } from '../testing/open-bench';
+import { MockupBench } from './mockup-bench';
+
+describe('the mockup bench', () => {
+  let bench: Bench;
+  let mockup: MockupBench;
+  beforeEach(() => {
+    const opened = openBench({ targets: [{ requirementId: 'tee', garment: '#1B1B1D' }, { requirementId: 'mug' }] }, [MockupBench]);
+    bench = opened.bench;
+    mockup = TestBed.inject(MockupBench);
+    opened.http.expectOne('/api/blanks').flush([shirt, cup]);
+    bench.addPicture(badge);
+  });
+
+  it('begins with the product of the chosen target, in the colour it is sold on', () => {
+    expect(mockup.blank()?.id).toBe('tee-front');
+    expect(mockup.scene()?.garment).toBe('#1B1B1D');
+    bench.choose('mug');
+    expect(mockup.blank()?.id).toBe('mug-front');
+  });
+
+  it('shows the print file that was made for the product', () => {
+    expect(mockup.requirement()?.id).toBe('tee');
+    mockup.show(cup);
+    expect(mockup.requirement()?.id).toBe('mug');
+    mockup.change({ requirementId: 'tee' });
+    expect(mockup.requirement()?.id).toBe('tee');
+  });
+
+  it('has the art in true millimetres on a shirt', () => {
+    // 76.2 mm wide, in the middle of a print area of 300.
+    expect(mockup.art()!.width).toBeCloseTo(76.2, 6);
+    expect(mockup.art()!.x + mockup.art()!.width / 2).toBeCloseTo(150, 6);
+    expect(mockup.placement()?.factor).toBe(1);
+  });
+
+  it('moves and resizes the very placement that the canvas has', () => {
+    mockup.moveArt({ x: 100, y: 40, width: 120, height: 120 }, 'drag');
+    const art = mockup.art()!;
+    expect([art.x, art.y, art.width].map((v) => Math.round(v * 1e6) / 1e6)).toEqual([100, 40, 120]);
+    const onCanvas = bench.movedBox()!;
+    expect(onCanvas.width).toBeCloseTo(120, 6);
+    expect(onCanvas.x).toBeCloseTo(100 + (355.6 - 300) / 2, 6);
+    mockup.settle();
+    bench.desk.undo();
+    expect(mockup.art()!.width).toBeCloseTo(76.2, 6);
+  });
+
+  it('keeps its look with the design, and forgets the set of colours with another blank', () => {
+    mockup.change({ backdrop: '#336699' });
+    expect(bench.desk.document()?.scene).toEqual(jasmine.objectContaining({ blankId: 'tee-front', backdrop: '#336699', garment: '#1B1B1D' }));
+    mockup.setOf.set(new Set(['Soot']));
+    mockup.show(cup);
+    expect(mockup.setOf().size).toBe(0);
+    expect(mockup.area()?.id).toBe('wrap');
+  });
+});
