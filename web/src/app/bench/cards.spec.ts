@@ -1,0 +1,80 @@
+import type { HttpTestingController } from '@angular/common/http/testing';
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { FindingCard } from '../checks/finding-card';
+import { badge, mug, openBench } from '../testing/open-bench';
+import type { Bench } from './bench';
+import { HistoryMenu } from './history-menu';
+import { Strip } from './strip';
+import { TargetCards } from './target-cards';
+
+describe('around the stage', () => {
+  let bench: Bench;
+  let http: HttpTestingController;
+  beforeEach(() => { ({ bench, http } = openBench()); bench.addPicture(badge); });
+  const page = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
+  const overlay = () => [...document.querySelectorAll<HTMLElement>('.cdk-overlay-container [mat-menu-item]')];
+  async function show<T>(component: new () => T, inputs: Record<string, unknown> = {}): Promise<ComponentFixture<T>> {
+    const fixture = TestBed.createComponent(component);
+    for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);
+    await fixture.whenStable();
+    return fixture;
+  }
+
+  it('target cards choose, add and take off targets', async () => {
+    const fixture = await show(TargetCards);
+    [...page(fixture).querySelectorAll('button')].find((one) => one.textContent?.includes('Add a target'))!.click();
+    await fixture.whenStable();
+    expect(overlay().map((one) => one.textContent?.trim())).toEqual([jasmine.stringContaining('2480 × 1063 px · 300 DPI · RGB')]);
+    overlay()[0].click();
+    await fixture.whenStable();
+    expect(bench.current()?.requirement.id).toBe(mug.id);
+    expect([...page(fixture).querySelectorAll('.card')].map((one) => one.getAttribute('aria-pressed'))).toEqual(['false', 'true']);
+    page(fixture).querySelector<HTMLElement>('[aria-label="Take Mug wrap off the targets"]')!.click();
+    await fixture.whenStable();
+    expect(bench.targets().map((one) => one.requirement.id)).toEqual(['tee']);
+  });
+
+  it('the strip hides, deletes and reorders by keyboard', async () => {
+    bench.addShape('ring');
+    const fixture = await show(Strip);
+    const sheet = (i: number) => page(fixture).querySelectorAll<HTMLElement>('[data-layer]')[i];
+    const press = async (i: number, key: string, altKey = false) => { sheet(i).dispatchEvent(new KeyboardEvent('keydown', { key, altKey, bubbles: true, cancelable: true })); await fixture.whenStable(); };
+    await press(1, 'ArrowLeft', true);
+    expect(bench.desk.document()!.layers.map((one) => one.kind)).toEqual(['shape', 'picture']);
+    page(fixture).querySelector<HTMLElement>('[aria-label="Hide Ring"]')!.click();
+    await fixture.whenStable();
+    expect(sheet(0).getAttribute('aria-label')).toBe('Ring, layer 1 of 2, hidden');
+    await press(0, 'Delete');
+    expect(bench.desk.document()!.layers.map((one) => one.kind)).toEqual(['picture']);
+    bench.desk.undo();
+    expect(bench.desk.document()!.layers.length).toBe(2);
+  });
+
+  it('history brings a revision back as a change that can be undone', async () => {
+    const fixture = await show(HistoryMenu);
+    page(fixture).querySelector('button')!.click();
+    http.expectOne('/api/designs/d1/revisions').flush([{ revision: 2, savedAt: '2026-11-25T20:05:00.000Z' }, { revision: 1, savedAt: '2026-11-25T20:00:00.000Z' }]);
+    await fixture.whenStable();
+    expect(overlay().map((one) => one.getAttribute('aria-disabled'))).toEqual(['true', 'false']);
+    overlay()[1].click();
+    const before = bench.desk.document()!;
+    http.expectOne('/api/designs/d1/revisions/1').flush({ id: 'd1', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', document: { ...before, name: 'As it was' } });
+    expect(bench.desk.document()?.name).toBe('As it was');
+    bench.desk.undo();
+    expect(bench.desk.document()).toBe(before);
+  });
+
+  it('a finding says how grave it is in words, and hands out its fix', async () => {
+    const finding = { code: 'enlarged' as const, severity: 'blocks' as const, title: 'Soft print', sentence: 'Enlarged to 315 %.', layerId: null, where: null, fix: { kind: 'centre' as const, label: 'Centre it' } };
+    const fixture = await show(FindingCard, { finding });
+    const mended: unknown[] = [];
+    fixture.componentInstance.mended.subscribe((one) => mended.push(one));
+    expect(page(fixture).textContent).toContain('Needs work');
+    page(fixture).querySelector('button')!.click();
+    expect(mended).toEqual([finding]);
+    fixture.componentRef.setInput('finding', { ...finding, severity: 'tells', fix: null });
+    await fixture.whenStable();
+    expect(page(fixture).textContent).toContain('Good to know');
+    expect(page(fixture).querySelector('button')).toBeNull();
+  });
+});
