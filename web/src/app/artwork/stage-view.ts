@@ -147,7 +147,7 @@ export class StageView {
     const { canvas, safe } = current.layout;
     const [width, height] = [canvas.widthMm * scale, canvas.heightMm * scale];
     this.above.destroyChildren();
-    const veil = { fill: getComputedStyle(document.documentElement).getPropertyValue('--veil') || 'rgba(239,236,228,.78)' };
+    const veil = { fill: document.documentElement.dataset['theme'] === 'dark' ? 'rgba(18,21,19,.78)' : 'rgba(239,236,228,.78)' };
     const [w, h] = [this.stage.width(), this.stage.height()];
     this.above.add(
       new Konva.Rect({ ...veil, x: 0, y: 0, width: w, height: top }), new Konva.Rect({ ...veil, x: 0, y: top + height, width: w, height: h - top - height }),
