@@ -6,7 +6,7 @@ export default defineConfig({
   outputDir: 'test-results',
   workers: 1,
   fullyParallel: false,
-  timeout: 90_000,
+  timeout: 180_000,
   expect: { timeout: 20_000 },
   reporter: [['list']],
   use: {

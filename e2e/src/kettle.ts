@@ -27,7 +27,7 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
     });
     await mariaDb.stop();
     await rm(folder, { recursive: true, force: true });
-  }, { scope: 'worker', timeout: 60_000 }],
+  }, { scope: 'worker', timeout: 120_000 }],
 
   demo: [async ({ stage }, use) => {
     const server = await serve(stage);
@@ -35,7 +35,7 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
     await loadDesigns(server.house);
     await use(server);
     await server.stop();
-  }, { scope: 'worker', timeout: 90_000 }],
+  }, { scope: 'worker', timeout: 180_000 }],
 
   app: async ({ stage }, use) => {
     const server = await serve(stage);
