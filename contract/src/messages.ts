@@ -1,4 +1,4 @@
-import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Lettering, LetteringSettings, Requirement } from '@kettle/core';
+import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Lettering, LetteringSettings, Requirement, TargetState } from '@kettle/core';
 
 /** An artwork file that is in, with what is known of it. */
 export interface Asset extends AssetFacts {
@@ -88,12 +88,9 @@ export interface LetteringAnswer {
   readonly instead: readonly FontEntry[];
 }
 
-/** State of a target on the job sheet. */
-export type CellState = 'ready' | 'needs-work' | 'not-made' | 'out-of-date';
-
 export interface SheetCell {
   readonly requirementId: string;
-  readonly state: CellState;
+  readonly state: TargetState;
   /** Colour the cell's picture lies on. */
   readonly garment: string;
   /** Gravest finding in a few words, or null. */

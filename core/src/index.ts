@@ -25,6 +25,7 @@ export * from './raster/png-chunks.js';
 export * from './checks/asset-facts.js';
 export * from './checks/findings.js';
 export * from './checks/fix.js';
+export * from './checks/target-state.js';
 export * from './mockup/blank.js';
 export * from './mockup/maps.js';
 export * from './mockup/area-lookup.js';

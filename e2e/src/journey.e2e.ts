@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { decode } from 'fast-png';
 import sharp from 'sharp';
-import { ART, ART_FILE, expect, fill, numberOf, openNewDesign, saved, test } from './kettle.js';
+import { ART, ART_FILE, expect, fill, keyboard, numberOf, openNewDesign, saved, test } from './kettle.js';
 
 test('a seller drops art and ends with an accepted print file and a shirt picture, by mouse', async ({ page, app, larkpost }) => {
   await page.goto(app.address);
@@ -101,15 +101,7 @@ test('a seller drops art and ends with an accepted print file and a shirt pictur
 test('the same by keyboard alone', async ({ page, app }) => {
   await page.goto(app.address);
   await expect(page.getByRole('button', { name: 'Choose a file' })).toBeVisible();
-  const press = async (keys: string, times = 1) => { for (let i = 0; i < times; i++) await page.keyboard.press(keys); };
-  const tabTo = async (name: RegExp) => {
-    for (let i = 0; i < 90; i++) {
-      const label = await page.evaluate(() => { const at = document.activeElement as HTMLElement; return (at.getAttribute('aria-label') ?? at.textContent ?? '').trim(); });
-      if (name.test(label)) return;
-      await press('Tab');
-    }
-    throw new Error(`Tab never came to ${name}`);
-  };
+  const { press, tabTo } = keyboard(page);
   const chooser = page.waitForEvent('filechooser');
   await tabTo(/^Choose a file/);
   await press('Enter');
@@ -156,15 +148,7 @@ test('the same by keyboard alone', async ({ page, app }) => {
 test('a two-line lettered badge with a shape behind it, from nothing to a print file, by keyboard alone', async ({ page, app }) => {
   await page.goto(app.address);
   await expect(page.getByRole('button', { name: 'Choose a file' })).toBeVisible();
-  const press = async (keys: string, times = 1) => { for (let i = 0; i < times; i++) await page.keyboard.press(keys); };
-  const tabTo = async (name: RegExp) => {
-    for (let i = 0; i < 110; i++) {
-      const label = await page.evaluate(() => { const at = document.activeElement as HTMLElement; return (at.getAttribute('aria-label') ?? at.closest('label')?.textContent ?? at.textContent ?? '').trim(); });
-      if (name.test(label)) return;
-      await press('Tab');
-    }
-    throw new Error(`Tab never came to ${name}`);
-  };
+  const { press, tabTo } = keyboard(page);
   await tabTo(/^or start with an empty canvas/);
   await press('Enter');
   await expect(page.locator('.stations h1')).toHaveText('Untitled design');

@@ -86,3 +86,17 @@ export async function fill(page: Page, label: string, value: string): Promise<vo
 }
 
 export const numberOf = async (page: Page, label: string): Promise<number> => Number(await page.getByRole('textbox', { name: label }).inputValue());
+
+/** Hands that never touch the mouse. */
+export const keyboard = (page: Page) => ({
+  async press(keys: string, times = 1): Promise<void> { for (let i = 0; i < times; i++) await page.keyboard.press(keys); },
+  /** Tabs until the focus is on something of that name. */
+  async tabTo(name: RegExp): Promise<void> {
+    for (let i = 0; i < 110; i++) {
+      const label = await page.evaluate(() => { const at = document.activeElement as HTMLElement; return (at.getAttribute('aria-label') ?? at.closest('label')?.textContent ?? at.textContent ?? '').trim(); });
+      if (name.test(label)) return;
+      await page.keyboard.press('Tab');
+    }
+    throw new Error(`Tab never came to ${name}`);
+  },
+});

@@ -2,15 +2,21 @@ import type { Point } from '../design/affine.js';
 import type { PrintArea } from './blank.js';
 import type { AreaMaps } from './maps.js';
 
-/** Position in mm on a print area under a picture pixel, or null outside it. */
-export function areaPointAt(maps: AreaMaps, area: PrintArea, pixel: number): Point | null {
+/** Entry of a picture pixel in an area's maps, which are in row order; -1 where the area is not. */
+function entryOf(maps: AreaMaps, pixel: number): number {
   let [low, high] = [0, maps.count - 1];
   while (low <= high) {
     const middle = (low + high) >> 1;
-    if (maps.index[middle] === pixel) return { x: (maps.u[middle] / 65535) * area.widthMm, y: (maps.v[middle] / 65535) * area.heightMm };
+    if (maps.index[middle] === pixel) return middle;
     if (maps.index[middle] < pixel) low = middle + 1; else high = middle - 1;
   }
-  return null;
+  return -1;
+}
+
+/** Position in mm on a print area under a picture pixel, or null outside it. */
+export function areaPointAt(maps: AreaMaps, area: PrintArea, pixel: number): Point | null {
+  const entry = entryOf(maps, pixel);
+  return entry < 0 ? null : { x: (maps.u[entry] / 65535) * area.widthMm, y: (maps.v[entry] / 65535) * area.heightMm };
 }
 
 /** Cells of the inverse grid along each side of a print area. */
@@ -55,8 +61,8 @@ export class AreaLookup {
   private refined(entry: number, u: number, v: number): Point {
     const { index } = this.maps;
     const at = { x: index[entry] % this.width, y: Math.floor(index[entry] / this.width) };
-    const right = this.entryAt(index[entry] + 6);
-    const down = this.entryAt(index[entry] + 6 * this.width);
+    const right = entryOf(this.maps, index[entry] + 6);
+    const down = entryOf(this.maps, index[entry] + 6 * this.width);
     if (right < 0 || down < 0) return at;
     const d = (from: number, map: Uint16Array) => (map[from] - map[entry]) / 65535 / 6;
     const [ux, uy, vx, vy] = [d(right, this.maps.u), d(down, this.maps.u), d(right, this.maps.v), d(down, this.maps.v)];
@@ -64,16 +70,6 @@ export class AreaLookup {
     if (Math.abs(det) < 1e-9) return at;
     const [du, dv] = [u - this.maps.u[entry] / 65535, v - this.maps.v[entry] / 65535];
     return { x: at.x + clampStep((du * vy - dv * uy) / det), y: at.y + clampStep((dv * ux - du * vx) / det) };
-  }
-
-  private entryAt(pixel: number): number {
-    let [low, high] = [0, this.maps.count - 1];
-    while (low <= high) {
-      const middle = (low + high) >> 1;
-      if (this.maps.index[middle] === pixel) return middle;
-      if (this.maps.index[middle] < pixel) low = middle + 1; else high = middle - 1;
-    }
-    return -1;
   }
 }
 

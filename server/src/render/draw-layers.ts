@@ -11,21 +11,19 @@ export interface Placed { readonly pixels: Pixels; readonly left: number; readon
 
 /**
  * Draws a recipe's layers, back to front, on a transparent grid. Every picture is resampled once, from its original.
- * @param options.report called after each layer with the share done, 0 to 1
  * @param options.subpixel places pictures between pixels too. A print file is fine enough for whole pixels, which keep art untouched at its own
  *   size; on a small grid half a pixel would be seen.
  */
 export async function drawLayers(
-  grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files, { report = () => undefined, subpixel = false }: { report?: (share: number) => void; subpixel?: boolean } = {},
+  grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files, { subpixel = false }: { subpixel?: boolean } = {},
 ): Promise<Pixels> {
   const canvas: Pixels = { ...grid, data: Buffer.alloc(grid.width * grid.height * 4) };
   let empty = true;
-  for (const [at, layer] of layers.entries()) {
+  for (const layer of layers) {
     const placed = await placeLayer(layer, files, grid, subpixel);
     if (placed && empty && layer.opacity === 1) copyInto(canvas, placed.pixels, placed.left, placed.top);
     else if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity);
     if (placed) empty = false;
-    report((at + 1) / layers.length);
   }
   return canvas;
 }

@@ -14,25 +14,23 @@ export interface MadePrintFile { readonly sha256: string; readonly facts: FileFa
 const MOST_IN_MEMORY = 40_000_000;
 
 /** Bytes of a print file, in the pieces they are written in. The way it is drawn depends on its size alone, so that a recipe always gives the same bytes. */
-export async function encodePrintFile(recipe: PrintRecipe, files: Files, report: (share: number) => void = () => undefined): Promise<Uint8Array[]> {
-  const plain = recipe.widthPx * recipe.heightPx > MOST_IN_MEMORY ? await streamed(recipe, files, report) : await drawn(recipe, files, report);
-  report(0.85);
+export async function encodePrintFile(recipe: PrintRecipe, files: Files): Promise<Uint8Array[]> {
+  const plain = recipe.widthPx * recipe.heightPx > MOST_IN_MEMORY ? await streamed(recipe, files) : await drawn(recipe, files);
   return withPrintChunks(withoutExtras(plain), pixelsPerMetre(recipe.dpi), await pngProfile(recipe.mode));
 }
 
 /** Slower and small: libvips lays the pictures on an empty canvas row by row while it encodes. */
-export async function streamed(recipe: PrintRecipe, files: Files, report: (share: number) => void): Promise<Uint8Array> {
+export async function streamed(recipe: PrintRecipe, files: Files): Promise<Uint8Array> {
   const grid = { width: recipe.widthPx, height: recipe.heightPx };
   const layers = await placedLayers(grid, recipe.layers, files);
-  report(0.4);
   const laid = sharp({ create: { ...grid, channels: 4, background: recipe.alpha ? { r: 0, g: 0, b: 0, alpha: 0 } : { r: 255, g: 255, b: 255, alpha: 1 } }, limitInputPixels: false })
     .composite(layers.map(({ pixels, left, top }) => ({ input: Buffer.from(pixels.data.buffer, pixels.data.byteOffset, pixels.data.byteLength), raw: { width: pixels.width, height: pixels.height, channels: 4 as const }, left, top })));
   return (recipe.alpha ? laid : laid.removeAlpha()).toColourspace(recipe.mode === 'grey' ? 'b-w' : 'srgb').png({ compressionLevel: 4, palette: false, progressive: false }).toBuffer();
 }
 
-async function drawn(recipe: PrintRecipe, files: Files, report: (share: number) => void): Promise<Uint8Array> {
+async function drawn(recipe: PrintRecipe, files: Files): Promise<Uint8Array> {
   const grid = { width: recipe.widthPx, height: recipe.heightPx };
-  const canvas = await drawLayers(grid, recipe.layers, files, { report: (share) => report(share * 0.6) });
+  const canvas = await drawLayers(grid, recipe.layers, files);
   if (!recipe.alpha) flatten(canvas, { r: 255, g: 255, b: 255 });
   const raw = { raw: { ...grid, channels: 4 as const } };
   return recipe.alpha && recipe.mode === 'rgb'
@@ -55,8 +53,8 @@ function withoutExtras(png: Uint8Array): Uint8Array {
 }
 
 /** Makes a print file at `out`: written beside it, read back, and only then given its name. */
-export async function makePrintFile(recipe: PrintRecipe, files: Files, out: string, report: (share: number) => void): Promise<MadePrintFile> {
-  const pieces = await encodePrintFile(recipe, files, report);
+export async function makePrintFile(recipe: PrintRecipe, files: Files, out: string): Promise<MadePrintFile> {
+  const pieces = await encodePrintFile(recipe, files);
   const coming = `${out}.part`;
   try {
     const hash = createHash('sha256');
@@ -68,7 +66,6 @@ export async function makePrintFile(recipe: PrintRecipe, files: Files, out: stri
       await file.close();
     }
     const facts = await readBack(coming);
-    report(1);
     await rename(coming, out);
     return { sha256: hash.digest('hex'), facts };
   } catch (error) {

@@ -13,7 +13,6 @@ interface Order {
   readonly input: unknown;
   readonly resolve: (output: never) => void;
   readonly reject: (error: Error) => void;
-  readonly report?: (share: number) => void;
   readonly signal?: AbortSignal;
 }
 
@@ -30,7 +29,7 @@ export class RenderPool {
   constructor(private readonly size: number) {}
 
   /** Runs a task. @throws ProblemError for bad input, StoppedError when the signal was given, Error otherwise */
-  run<T extends RenderTask>(task: T, input: RenderTasks[T]['input'], options: { report?: (share: number) => void; signal?: AbortSignal } = {}): Promise<RenderTasks[T]['output']> {
+  run<T extends RenderTask>(task: T, input: RenderTasks[T]['input'], options: { signal?: AbortSignal } = {}): Promise<RenderTasks[T]['output']> {
     return new Promise((resolve, reject) => {
       this.waiting.push({ task, input, resolve: resolve as Order['resolve'], reject, ...options });
       this.next();
@@ -63,7 +62,6 @@ export class RenderPool {
     const died = (): void => finish(() => order.reject(new ProblemError(422, 'decoder-died', 'This file makes the picture reader stop working, so it was not used. Export it again or in another format. Nothing is lost.')), false);
     const heard = (message: RenderReply): void => {
       switch (message.kind) {
-        case 'progress': order.report?.(message.share); return;
         case 'done': finish(() => order.resolve(message.output as never), true); return;
         case 'refused': finish(() => order.reject(new ProblemError(message.status, message.code, message.sentence)), true); return;
         case 'failed': finish(() => order.reject(Object.assign(new Error(message.message), { code: message.errno })), true);

@@ -13,11 +13,10 @@ import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './task
 sharp.concurrency(1);
 
 const reply = (message: RenderReply): void => { process.send?.(message); };
-const report = (share: number): void => reply({ kind: 'progress', share });
 
 const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<RenderTasks[T]['output']> } = {
   inspect: ({ path }) => inspect(path),
-  printFile: ({ recipe, files, out }) => makePrintFile(recipe, files, out, report),
+  printFile: ({ recipe, files, out }) => makePrintFile(recipe, files, out),
   picture: ({ recipe, blank, folder, files, out }) => makePicture(recipe, blank, folder, files, out),
   areaDensity: ({ blank, folder, areaId, size }) => areaDensity(blank, folder, areaId, size),
   rendition: async ({ sha256, path, size, out }) => { await makeRendition(sha256, path, size, out); return null; },

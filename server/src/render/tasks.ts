@@ -22,7 +22,6 @@ export interface RenderRequest<T extends RenderTask = RenderTask> { readonly tas
 
 /** Messages back. */
 export type RenderReply =
-  | { readonly kind: 'progress'; readonly share: number }
   | { readonly kind: 'done'; readonly output: unknown }
   | { readonly kind: 'refused'; readonly status: number; readonly code: string; readonly sentence: string }
   | { readonly kind: 'failed'; readonly message: string; readonly errno: string | null };

@@ -1,5 +1,5 @@
 import type { Asset, SavedDesign, Sheet, SheetCell, SheetRow } from '@kettle/contract';
-import { assetIdsOf, findTarget, garmentOf, isPrintable, printRecipe, type Requirement, type Target } from '@kettle/core';
+import { assetIdsOf, findTarget, garmentOf, isPrintable, printRecipe, type Requirement, type Target, targetState } from '@kettle/core';
 import type { AssetStore } from '../stores/assets.js';
 import type { DesignStore } from '../stores/designs.js';
 import type { PictureStore } from '../stores/pictures.js';
@@ -44,9 +44,8 @@ export class SheetService {
   private cellOf(design: SavedDesign, target: Target, requirement: Requirement, assets: Readonly<Record<string, Asset>>, files: readonly FileOverview[]): SheetCell {
     const { recipe, printable, gravest } = this.judge(design, target, requirement, assets);
     const current = files.find((file) => file.recipe === recipe);
-    const state = !printable ? 'needs-work' : current ? (current.accepted ? 'ready' : 'needs-work') : files.length ? 'out-of-date' : 'not-made';
     return {
-      requirementId: requirement.id, state, garment: garmentOf(target, requirement), printFileId: (current ?? files[0])?.id ?? null, miniature: recipe.slice(0, 16),
+      requirementId: requirement.id, state: targetState(printable, current, files.length > 0), garment: garmentOf(target, requirement), printFileId: (current ?? files[0])?.id ?? null, miniature: recipe.slice(0, 16),
       finding: gravest ?? (current && !current.accepted ? 'The file misses a demand' : null),
     };
   }

@@ -69,11 +69,6 @@ export class JobStore {
     await this.database.change("UPDATE job SET state = 'failed', message = ?, lease_until = NULL WHERE id = ? AND worker = ? AND state = 'running'", [sentence.slice(0, 500), id, worker]);
   }
 
-  /** Gives a step back for another try. */
-  async release(id: number, worker: string): Promise<void> {
-    await this.database.change("UPDATE job SET state = 'queued', worker = NULL, lease_until = NULL WHERE id = ? AND worker = ? AND state = 'running'", [id, worker]);
-  }
-
   async cancel(batchId: string): Promise<void> {
     await this.database.change("UPDATE job SET state = 'cancelled', lease_until = NULL WHERE batch_id = ? AND state IN ('queued', 'running')", [batchId]);
   }

@@ -117,12 +117,11 @@ describe('the stores', () => {
       expect(await jobs.get(id)).toEqual(jasmine.objectContaining({ state: 'failed', message: 'The disk is full.', done: 2, results: [{ kind: 'print-file', id: 'ok' }] }));
     });
 
-    it('give a step back on request and forget nothing on cancel', async () => {
+    it('take queued and running steps back on cancel, and tell their worker', async () => {
       const { id } = await batch(2);
       const step = (await jobs.claim('w'))!;
-      await jobs.release(step.id, 'w');
-      expect((await jobs.get(id))!.state).toBe('queued');
       await jobs.cancel(id);
+      expect(await jobs.heartbeat(step.id, 'w')).toBeFalse();
       expect((await jobs.get(id))!.state).toBe('cancelled');
       expect(await jobs.claim('w')).toBeNull();
     });

@@ -26,7 +26,7 @@ import { Finder } from './shell/finder';
         <div class="job" role="status">
           <span>Making {{ feed.done() + 1 > feed.total() ? feed.total() : feed.done() + 1 }} of {{ feed.total() }}</span>
           <span class="bar" aria-hidden="true"><i [style.width.%]="(100 * feed.done()) / feed.total()"></i></span>
-          <button class="stop" type="button" (click)="feed.cancelAll()">Cancel</button>
+          <button class="stop" type="button" (click)="feed.cancel(feed.running())">Cancel</button>
         </div>
       }
       <div class="units" role="radiogroup" aria-label="Unit of length">

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, afterNextRender, computed, effect, inject, signal, viewChild } from '@angular/core';
-import { changeTarget, effectiveDpi, factsOfLayer, formatSize, lengthNumber, removeLayer, type PictureLayer } from '@kettle/core';
+import { changeTarget, effectiveDpi, factsOfLayer, formatLength, formatSize, removeLayer, type PictureLayer } from '@kettle/core';
 import { AssetShelf } from '../data/asset-shelf';
 import { Preferences } from '../data/preferences';
 import { Bench } from '../bench/bench';
@@ -82,7 +82,7 @@ export class Stage {
     if (!current || !box) return [];
     const unit = this.preferences.unit();
     const { canvas, factor } = current.layout;
-    const length = (mm: number) => `${lengthNumber(mm, unit, canvas.dpi)} ${unit}`;
+    const length = (mm: number) => formatLength(mm, unit, canvas.dpi);
     const shift = box.x + box.width / 2 - canvas.widthMm / 2;
     const centred = Math.abs(shift) < 0.05 ? 'centred' : `${length(Math.abs(shift))} ${shift > 0 ? 'right' : 'left'} of centre`;
     const down = `${length(Math.abs(box.y))} ${box.y >= 0 ? 'below the top edge' : 'above the top edge'}`;

@@ -1,8 +1,8 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { Asset, PrintFile } from '@kettle/contract';
 import {
-  addLayer, addTarget, apply, artOnCanvas, assetIdsOf, contrast, factsOfLayer, shapeLayer, boundsOfPlace, fixEdit, findTarget, garmentOf, isPrintable, layoutTarget, PLAIN_LETTERING, rgbOf, textLayer, mapBox, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, targetFor, usualPlace,
-  type Box, type Finding, type Layer, type Requirement, type ShapeKind, type Target, type TargetLayout, type UsualPlace,
+  addLayer, addTarget, apply, artOnCanvas, assetIdsOf, contrast, factsOfLayer, shapeLayer, boundsOfPlace, fixEdit, findTarget, garmentOf, isPrintable, layoutTarget, PLAIN_LETTERING, rgbOf, textLayer, mapBox, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, targetFor, targetState, usualPlace,
+  type Box, type Finding, type Layer, type Requirement, type ShapeKind, type Target, type TargetLayout, type TargetState, type UsualPlace,
 } from '@kettle/core';
 import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
@@ -68,11 +68,10 @@ export class Bench {
   }
 
   /** State of a target as on the job sheet. */
-  stateOf(one: BenchTarget): 'ready' | 'needs-work' | 'not-made' | 'out-of-date' {
-    if (!isPrintable(one.findings)) return 'needs-work';
+  stateOf(one: BenchTarget): TargetState {
     const files = this.printFiles().filter((file) => file.requirementId === one.requirement.id);
     const current = this.desk.state() === 'saved' ? files.find((file) => !file.outOfDate) : undefined;
-    return current ? (current.accepted ? 'ready' : 'needs-work') : files.length ? 'out-of-date' : 'not-made';
+    return targetState(isPrintable(one.findings), current, files.length > 0);
   }
 
   choose(requirementId: string): void {

@@ -26,7 +26,7 @@ export class FilesStation {
   protected readonly formatBytes = formatBytes;
   /** Row of the certificate whose reason is open. */
   protected readonly explained = signal<string | null>(null);
-  protected readonly jobs = computed(() => this.feed.running().filter((job) => job.designId === this.bench.desk.id() && job.kind === 'print-files'));
+  protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'print-files'));
   protected readonly makeable = computed(() => this.bench.targets().filter((one) => !this.hindrance(one)));
   protected readonly missing = computed(() => this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))));
   protected readonly file = computed(() => { const current = this.bench.current(); return current ? this.fileOf(current) : undefined; });
@@ -47,10 +47,6 @@ export class FilesStation {
     if (!id || !targets.length) return;
     if (this.bench.desk.state() !== 'saved') { this.notices.say('The last change is being saved; press again in a moment.'); return; }
     this.api.makePrintFiles(id, targets.map((one) => one.requirement.id)).subscribe({ error: (error: unknown) => this.notices.complain(error) });
-  }
-
-  protected cancel(): void {
-    for (const job of this.jobs()) this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 
   protected isStale(file: PrintFile): boolean { return file.outOfDate || this.bench.desk.state() !== 'saved'; }

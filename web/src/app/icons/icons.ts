@@ -15,20 +15,17 @@ import flipHorizontal from '@tabler/icons/outline/flip-horizontal.svg';
 import flipVertical from '@tabler/icons/outline/flip-vertical.svg';
 import history from '@tabler/icons/outline/history.svg';
 import infoCircle from '@tabler/icons/outline/info-circle.svg';
-import minus from '@tabler/icons/outline/minus.svg';
 import moon from '@tabler/icons/outline/moon.svg';
-import pencil from '@tabler/icons/outline/pencil.svg';
 import photoPlus from '@tabler/icons/outline/photo-plus.svg';
 import plus from '@tabler/icons/outline/plus.svg';
 import search from '@tabler/icons/outline/search.svg';
-import shirt from '@tabler/icons/outline/shirt.svg';
 import sun from '@tabler/icons/outline/sun.svg';
 import trash from '@tabler/icons/outline/trash.svg';
 import x from '@tabler/icons/outline/x.svg';
 
 const ICONS = {
   'alert-triangle': alertTriangle, 'arrow-back-up': arrowBackUp, 'arrow-forward-up': arrowForwardUp, check, clock, copy, download, 'exclamation-mark': exclamationMark, eye, 'eye-off': eyeOff,
-  'file-check': fileCheck, 'flip-horizontal': flipHorizontal, 'flip-vertical': flipVertical, history, 'info-circle': infoCircle, minus, moon, pencil, 'photo-plus': photoPlus, plus, search, shirt, sun, trash, x,
+  'file-check': fileCheck, 'flip-horizontal': flipHorizontal, 'flip-vertical': flipVertical, history, 'info-circle': infoCircle, moon, 'photo-plus': photoPlus, plus, search, sun, trash, x,
 };
 
 /** One open icon set, shipped in the bundle: nothing is fetched. */

@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Job } from '@kettle/contract';
-import { Observable, Subject, share } from 'rxjs';
+import { Observable, share } from 'rxjs';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 
@@ -10,7 +10,6 @@ export class JobFeed {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly jobs = signal<Readonly<Record<string, Job>>>({});
-  private readonly ended = new Subject<Job>();
   private readonly told = new Set<string>();
 
   /** Every change of a job. */
@@ -20,8 +19,6 @@ export class JobFeed {
     return () => source.close();
   }).pipe(share());
 
-  /** Jobs that have just come to an end, each once. */
-  readonly finished = this.ended.asObservable();
   readonly running = computed(() => Object.values(this.jobs()).filter((job) => job.state === 'queued' || job.state === 'running'));
   readonly done = computed(() => this.running().reduce((sum, job) => sum + job.done, 0));
   readonly total = computed(() => this.running().reduce((sum, job) => sum + job.total, 0));
@@ -31,14 +28,13 @@ export class JobFeed {
       this.jobs.update((all) => ({ ...all, [job.id]: job }));
       if (job.state === 'queued' || job.state === 'running' || this.told.has(job.id)) return;
       this.told.add(job.id);
-      this.ended.next(job);
       if (job.state === 'failed') this.notices.complain(job.message);
     });
   }
 
-  runningFor(designId: string): Job[] { return this.running().filter((job) => job.designId === designId); }
+  runningFor(designId: string | null, kind: Job['kind']): Job[] { return this.running().filter((job) => job.designId === designId && job.kind === kind); }
 
-  cancelAll(): void {
-    for (const job of this.running()) this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+  cancel(jobs: readonly Job[]): void {
+    for (const job of jobs) this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 }

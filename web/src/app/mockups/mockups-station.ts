@@ -51,7 +51,7 @@ export class MockupsStation {
   });
   protected readonly categories = computed(() => [...new Set(this.mockup.blanks().map((blank) => blank.category))].map((name) => ({ name, count: this.searched().filter((blank) => blank.category === name).length })));
   protected readonly shown = computed(() => this.searched().filter((blank) => this.category() === null || blank.category === this.category()));
-  protected readonly jobs = computed(() => this.feed.running().filter((job) => job.designId === this.bench.desk.id() && job.kind === 'pictures'));
+  protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'pictures'));
 
   /** Colourways that a press of the button makes: the ticked set, or the one that is seen. */
   protected readonly toMake = computed<Colourway[]>(() => {
@@ -95,6 +95,4 @@ export class MockupsStation {
       backdrop: scene.backdrop, inkOpacity: scene.inkOpacity, shadow: scene.shadow,
     }).subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
-
-  protected cancel(): void { for (const job of this.jobs()) this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) }); }
 }

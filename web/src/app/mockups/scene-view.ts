@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { AreaLookup, areaPointAt, formatSize, lengthNumber, textureGrid, type Box, type Point, type Scene } from '@kettle/core';
+import { AreaLookup, areaPointAt, formatLength, formatSize, textureGrid, type Box, type Point, type Scene } from '@kettle/core';
 import { EMPTY, catchError, distinctUntilChanged, filter, map, startWith, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { drawLayers } from '../bench/target-picture';
@@ -125,7 +125,7 @@ export class SceneView {
     if (!art || !area || !placement) return [];
     const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
     const onProduct = Math.abs(placement.factor - 1) < 0.005 ? 'true printed size' : `fitted to this product at ${Math.round(placement.factor * 100)} %`;
-    return [formatSize(art.width, art.height, unit, 300), onProduct, `${lengthNumber(art.y, unit, 300)} ${unit} below the top of the print area`];
+    return [formatSize(art.width, art.height, unit, 300), onProduct, `${formatLength(art.y, unit, 300)} below the top of the print area`];
   }
 
   private pointAt(event: PointerEvent): Point | null {

@@ -5,8 +5,8 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { Router, provideRouter } from '@angular/router';
 import { DomSanitizer } from '@angular/platform-browser';
 import { MatIconRegistry } from '@angular/material/icon';
-import type { CellState, Sheet } from '@kettle/contract';
-import { SAME_SIZE_TOP, type Requirement } from '@kettle/core';
+import type { Sheet } from '@kettle/contract';
+import { SAME_SIZE_TOP, type Requirement, type TargetState } from '@kettle/core';
 import { registerIcons } from '../icons/icons';
 import { SheetPage } from './sheet-page';
 
@@ -17,7 +17,7 @@ const requirement = (id: string, channel: string): Requirement => ({
   id, revision: 1, channel, name: id, product: '', width: 100, height: 50, unit: 'px', dpi: 300, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: null, sizeRule: 'exact', safeInsetMm: 0, placement: SAME_SIZE_TOP,
   colourways: [{ name: 'White', hex: '#ffffff' }], note: '',
 });
-const cell = (requirementId: string, state: CellState) => ({ requirementId, state, garment: '#ffffff', finding: null, printFileId: null, miniature: 'x' });
+const cell = (requirementId: string, state: TargetState) => ({ requirementId, state, garment: '#ffffff', finding: null, printFileId: null, miniature: 'x' });
 const sheet: Sheet = {
   total: 2,
   requirements: [requirement('tee', 'Larkpost'), requirement('mug', 'Larkpost'), requirement('poster', 'Quillmere'), requirement('unused', 'Hobnail')],

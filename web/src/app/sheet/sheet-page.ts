@@ -4,8 +4,8 @@ import { ScrollingModule } from '@angular/cdk/scrolling';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { Router } from '@angular/router';
-import type { CellState, Sheet, SheetCell, SheetRow } from '@kettle/contract';
-import { demandedCanvas, type Requirement } from '@kettle/core';
+import type { Sheet, SheetCell, SheetRow } from '@kettle/contract';
+import { demandedCanvas, type Requirement, type TargetState } from '@kettle/core';
 import { EMPTY, catchError, merge, startWith, Subject, switchMap, throttleTime } from 'rxjs';
 import { Api } from '../data/api';
 import { Intake } from '../data/intake';
@@ -49,7 +49,7 @@ export class SheetPage {
   protected readonly template = computed(() => `236px repeat(${this.columns().length}, minmax(112px, 1fr)) 96px`);
   protected readonly counts = computed(() => {
     const cells = this.sheet()?.rows.flatMap((row) => row.cells) ?? [];
-    const count = (state: CellState) => cells.filter((cell) => cell.state === state).length;
+    const count = (state: TargetState) => cells.filter((cell) => cell.state === state).length;
     return { ready: count('ready'), needsWork: count('needs-work'), outOfDate: count('out-of-date'), notMade: count('not-made') };
   });
   /** What the main button would make: selected cells, or all that are missing or out of date. */

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import type { CellState } from '@kettle/contract';
+import type { TargetState } from '@kettle/core';
 
 /** Word and mark of each state. The marks are drawn in place: a sheet shows thousands of them. */
-const MARKS: Readonly<Record<CellState, { word: string; path: string }>> = {
+const MARKS: Readonly<Record<TargetState, { word: string; path: string }>> = {
   ready: { word: 'ready', path: 'M4 8.5l3 3 5.5-6.5' }, 'needs-work': { word: 'needs work', path: 'M8 3.5v5.5M8 12.4v.1' },
   'not-made': { word: 'not made', path: 'M4 8h8' }, 'out-of-date': { word: 'out of date', path: 'M8 4.5V8l2.5 1.5M8 2.6a5.4 5.4 0 1 0 .1 0' },
 };
@@ -23,6 +23,6 @@ const MARKS: Readonly<Record<CellState, { word: string; path: string }>> = {
   host: { '[class]': 'state()' },
 })
 export class StateMark {
-  readonly state = input.required<CellState>();
+  readonly state = input.required<TargetState>();
   protected readonly mark = computed(() => MARKS[this.state()]);
 }
