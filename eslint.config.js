@@ -21,7 +21,7 @@ export default tseslint.config(
   js.configs.recommended,
   { files: ['**/*.ts'], extends: [...tseslint.configs.recommended], rules: { '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }], 'no-undef': 'off', eqeqeq: 'error', 'prefer-const': ['error', { destructuring: 'all' }] } },
   { files: ['core/src/**/*.ts'], rules: { ...only(), ...noHost } },
-  { files: ['core/src/**/*.ts'], ignores: ['**/*.spec.ts'], rules: { '@typescript-eslint/no-restricted-imports': ['error', { patterns: [{ regex: '^(?!\\.)', message: 'Core stands on nothing but itself.' }] }] } },
+  { files: ['core/src/**/*.ts'], ignores: ['**/*.spec.ts'], rules: { '@typescript-eslint/no-restricted-imports': ['error', { patterns: [{ regex: '^(?!\\.|perfect-freehand$)', message: 'Core stands on itself and on pure geometry.' }] }] } },
   { files: ['contract/src/**/*.ts'], rules: only('core') },
   { files: ['server/src/**/*.ts'], rules: only('core', 'contract', 'demo') },
   { files: ['server/src/**/*.spec.ts', 'server/src/testing/**/*.ts'], rules: only('core', 'contract', 'demo', 'stand-ins') },

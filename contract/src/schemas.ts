@@ -1,7 +1,7 @@
 import * as yup from 'yup';
 import {
-  ANCHORS, COLOUR_MODES, FILE_TYPES, LENGTH_UNITS, MAX_LAYERS, MAX_LETTERS, PICTURE_SIZES, PLACEMENT_RULES, SHAPE_KINDS, SIZE_RULES, TRANSPARENCIES, demandedCanvas,
-  type RequirementFields,
+  ANCHORS, BLEND_MODES, COLOUR_MODES, FILE_TYPES, LENGTH_UNITS, MAX_LAYERS, MAX_LETTERS, MAX_STOPS, MAX_STROKE_POINTS, PICTURE_SIZES, PLACEMENT_RULES, SHAPE_KINDS, SIZE_RULES, TRANSPARENCIES, demandedCanvas, isHex,
+  type Paint, type RequirementFields,
 } from '@kettle/core';
 
 const finite = (label: string, least: number, most: number) => yup.number()
@@ -72,27 +72,71 @@ export const letteringRequestSchema = yup.object({
   text: yup.string().defined().max(MAX_LETTERS, `Lettering holds at most ${MAX_LETTERS} letters.`), fontId: identifier().required(), settings: letteringSettingsSchema.required(),
 }).noUnknown();
 
+const stopSchema = yup.object({ at: finite('Stop', 0, 1).required(), hex: colour('Stop colour').required(), opacity: finite('Stop opacity', 0, 1).required() }).noUnknown();
+
+const gradientSchema = yup.object({
+  kind: choice('Gradient', ['linear', 'radial']).required(), turn: finite('Turn', -3600, 3600).required(),
+  stops: yup.array(stopSchema.required()).min(2, 'A gradient has at least two stops.').max(MAX_STOPS, `A gradient has at most ${MAX_STOPS} stops.`).required(),
+}).noUnknown();
+
+/** A colour, a gradient, or null for none. */
+const paint = (label: string) => yup.mixed<Paint>().nullable().test('paint', `${label} must be a colour like #1f2b4d or a gradient.`, (value) => (
+  value === undefined || value === null || (typeof value === 'string' ? isHex(value) : gradientSchema.isValidSync(value, { strict: true }))));
+
+const pathData = (most: number) => yup.string().max(most, 'These outlines are too long.').matches(/^[MLHVQCSTAZmlhvqcstaz0-9 .,eE+-]+$/, 'Outlines are SVG path data.');
+
+const outlineSchema = yup.object({
+  hex: colour('Outline').required(), width: finite('Outline width', 0.05, 200).required(), dash: choice('Dash', ['solid', 'dashed', 'dotted']).required(),
+  side: choice('Outline side', ['inside', 'centre', 'outside']).optional(), join: choice('Outline join', ['round', 'bevel', 'mitre']).optional(),
+}).noUnknown();
+
+const partSchema = yup.object({ path: pathData(100_000).required(), fill: paint('Fill').defined(), rule: choice('Rule', ['evenodd']).optional() }).noUnknown();
+
+const strokeSchema = yup.object({
+  points: yup.array(finite('Point', -1_000_000, 1_000_000).required()).min(3, 'A stroke has at least one point.').max(3 * MAX_STROKE_POINTS, `A stroke has at most ${MAX_STROKE_POINTS} points.`).required()
+    .test('triples', 'A stroke’s points are x, y and pressure, one after the other.', (points) => points.length % 3 === 0),
+  size: finite('Brush size', 0.01, 1000).required(), hardness: finite('Hardness', 0, 1).required(), opacity: finite('Stroke opacity', 0, 1).required(), hex: colour('Brush colour').required(), erase: flag('Erase').required(),
+}).noUnknown();
+
+const boxSchema = yup.object({ x: finite('Box', -100_000, 100_000).required(), y: finite('Box', -100_000, 100_000).required(), width: finite('Box width', 0.001, 100_000).required(), height: finite('Box height', 0.001, 100_000).required() }).noUnknown();
+
+/** Fields that only some kinds of layer have; those of its kind are all needed. */
+const OWN_FIELDS = {
+  picture: ['assetId'], shape: ['shape', 'parameters', 'fill', 'outline'], text: ['text', 'fontId', 'settings', 'outlines', 'fill', 'outline'], graphic: ['graphic', 'box', 'parts'], freehand: ['frame', 'strokes'],
+} as const;
+
 export const layerSchema = yup.object({
-  kind: choice('Kind', ['picture', 'shape', 'text']).required(), id: identifier().required(), name: text('Layer name', 200).required('Name the layer.'),
+  kind: choice('Kind', ['picture', 'shape', 'text', 'graphic', 'freehand']).required(), id: identifier().required(), name: text('Layer name', 200).required('Name the layer.'),
   place: placeSchema.required(), opacity: finite('Opacity', 0, 1).required(), hidden: flag('Hidden').required(),
+  locked: flag('Locked').optional(), blend: choice('Blend mode', BLEND_MODES).optional(), group: identifier().optional(),
   assetId: identifier().optional(),
-  shape: choice('Shape', SHAPE_KINDS).optional(), parameters: yup.object().optional(), fill: colour('Fill').nullable().optional(),
+  shape: choice('Shape', SHAPE_KINDS).optional(), parameters: yup.object().optional(), fill: paint('Fill').optional(),
   text: yup.string().max(MAX_LETTERS, `Lettering holds at most ${MAX_LETTERS} letters.`).optional(), fontId: identifier().optional(), settings: letteringSettingsSchema.default(undefined).optional(),
-  outlines: yup.object({
-    path: yup.string().max(600_000, 'These outlines are too long.').matches(/^[MLQCZ0-9 .-]+$/, 'Outlines are path data of M, L, Q, C and Z.').required(),
-    width: finite('Outlines width', 0.001, 100_000).required(), height: finite('Outlines height', 0.001, 100_000).required(),
-  }).noUnknown().default(undefined).optional(),
-  outline: yup.object({ hex: colour('Outline').required(), width: finite('Outline width', 0.05, 200).required(), dash: choice('Dash', ['solid', 'dashed', 'dotted']).required() }).noUnknown().nullable().default(undefined).optional(),
-}).noUnknown().test('whole', 'A picture needs its artwork file; a shape its kind, numbers, fill and outline; lettering its text, font, settings, outlines, fill and outline. Fill and outline may be null.', (layer) => {
-  const has = (...keys: (keyof typeof layer)[]) => keys.every((key) => layer[key] !== undefined);
-  const hasNone = (...keys: (keyof typeof layer)[]) => keys.every((key) => layer[key] === undefined);
-  switch (layer.kind) {
-    case 'picture': return has('assetId') && hasNone('shape', 'parameters', 'fill', 'outline', 'text', 'outlines');
-    case 'shape': return has('shape', 'parameters', 'fill', 'outline') && hasNone('assetId', 'text', 'outlines')
-      && Object.values(layer.parameters as Record<string, unknown>).every((value) => typeof value === 'number' && Number.isFinite(value));
-    default: return has('text', 'fontId', 'settings', 'outlines', 'fill', 'outline') && hasNone('assetId', 'shape', 'parameters');
-  }
+  outlines: yup.object({ path: pathData(1_500_000).required(), width: finite('Outlines width', 0.001, 100_000).required(), height: finite('Outlines height', 0.001, 100_000).required() }).noUnknown().default(undefined).optional(),
+  outline: outlineSchema.nullable().default(undefined).optional(),
+  graphic: identifier().optional(), box: yup.object({ width: finite('Box width', 0.001, 100_000).required(), height: finite('Box height', 0.001, 100_000).required() }).noUnknown().default(undefined).optional(),
+  parts: yup.array(partSchema.required()).max(300, 'A graphic has at most 300 parts.').optional(),
+  frame: boxSchema.default(undefined).optional(), strokes: yup.array(strokeSchema.required()).max(2000, 'A freehand layer holds at most 2000 strokes. Begin a new one.').optional(),
+}).noUnknown().test('whole', 'A layer needs all fields of its kind and none of another: a picture its artwork file; a shape its kind, numbers, fill and outline; lettering its text, font, settings, outlines, fill and outline; a graphic its name, box and parts; freehand its frame and strokes. Fill and outline may be null.', (layer) => {
+  const own: readonly string[] = OWN_FIELDS[layer.kind] ?? [];
+  const all = new Set(Object.values(OWN_FIELDS).flat());
+  return [...all].every((key) => (layer[key] !== undefined) === own.includes(key))
+    && Object.values((layer.parameters ?? {}) as Record<string, unknown>).every((value) => typeof value === 'number' && Number.isFinite(value));
 });
+
+/** An object of like values under free keys. */
+const recordOf = (schema: yup.AnySchema, most: number, sentence: string) => yup.mixed<Record<string, unknown>>().test('record', sentence, function each(value) {
+  if (value === undefined) return true;
+  const entries = typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.entries(value) : null;
+  return entries !== null && entries.length <= most && entries.every(([key, one]) => /^[A-Za-z0-9_#-]{1,64}$/.test(key) && schema.isValidSync(one, { strict: true }));
+});
+
+const guideSchema = yup.object({ axis: choice('Guide', ['x', 'y']).required(), at: finite('Guide', -100_000, 100_000).required() }).noUnknown();
+const guides = () => yup.array(guideSchema.required()).max(100, 'At most 100 guides.').optional();
+
+const exceptionSchema = yup.object({
+  place: placeSchema.default(undefined).optional(), hidden: flag('Hidden').optional(), colours: recordOf(colour('Colour').required(), 60, 'Colours are pairs like {"#1f2b4d": "#ffffff"}.').optional(),
+}).noUnknown();
 
 export const targetSchema = yup.object({
   requirementId: identifier().required(),
@@ -102,6 +146,8 @@ export const targetSchema = yup.object({
     dpi: finite('DPI', 30, 2400).required(),
   }).noUnknown().default(undefined).optional().test('pixels', 'A canvas has at most 120 million pixels.', (c) => !c || c.widthPx * c.heightPx <= MAX_CANVAS_PIXELS),
   garment: colour('Garment colour').optional(),
+  guides: guides(),
+  layers: recordOf(exceptionSchema.required(), MAX_LAYERS, 'A target’s exceptions are {place, hidden, colours} by layer id.').optional(),
 }).noUnknown();
 
 export const sceneSchema = yup.object({
@@ -116,6 +162,9 @@ export const designSchema = yup.object({
   layers: yup.array(layerSchema.required()).max(MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`).required(),
   targets: yup.array(targetSchema.required()).max(100, 'A design has at most 100 targets.').required(),
   scene: sceneSchema.default(undefined).optional(),
+  groups: recordOf(text('Group name', 200).required(), MAX_LAYERS, 'Groups are names by key.').optional(),
+  guides: guides(),
+  template: flag('Template').optional(),
 }).noUnknown();
 
 const designRow = yup.object({ id: identifier().required(), revision: yup.number().integer().required(), savedAt: yup.string().required(), document: designSchema.required() });

@@ -2,7 +2,8 @@ import { legibility, type InkShare } from '../colour/legibility.js';
 import { boundsOfPlace, unitToField } from '../design/place.js';
 import { intersect, mapBox, unite, type Box } from '../design/affine.js';
 import type { DesignDocument, Layer, Target } from '../design/design.js';
-import { inkPlace } from '../design/shape.js';
+import { seenBy } from '../design/exception.js';
+import { inkPlace, inksOf } from '../design/marks.js';
 import { effectiveDpi, layoutTarget, type TargetLayout } from '../design/target.js';
 import { demandedCanvas, demandedSizeWords, sizeAccepted } from '../requirement/canvas.js';
 import type { Colourway, Requirement } from '../requirement/requirement.js';
@@ -38,8 +39,7 @@ export type FactsById = Readonly<Record<string, AssetFacts | undefined>>;
 /** What is known of a layer: a picture's facts, or what a shape is by its making. */
 export function factsOfLayer(layer: Layer, facts: FactsById): AssetFacts | undefined {
   if (layer.kind === 'picture') return facts[layer.assetId];
-  const outline = layer.outline?.hex;
-  const inks = layer.fill && outline ? [{ hex: layer.fill, share: 0.8 }, { hex: outline, share: 0.2 }] : [layer.fill ?? outline].flatMap((hex) => (hex ? [{ hex, share: 1 }] : []));
+  const inks = inksOf(layer);
   return {
     width: 1, height: 1, vector: true, dpi: null, hasAlpha: true, format: 'shape', conversions: [], opaque: false, flatBorder: null, inkBox: inks.length ? { x: 0, y: 0, width: 1, height: 1 } : null, inks,
   };
@@ -53,7 +53,8 @@ const VERY_ENLARGED = 1.6;
 const SLACK_MM = 0.15;
 
 /** All findings of one target, the gravest first. */
-export function findTarget(design: DesignDocument, target: Target, requirement: Requirement, facts: FactsById): Finding[] {
+export function findTarget(whole: DesignDocument, target: Target, requirement: Requirement, facts: FactsById): Finding[] {
+  const design = seenBy(whole, target);
   const layout = layoutTarget(design, target, requirement);
   const visible = design.layers.filter((layer) => !layer.hidden && layer.opacity > 0);
   const findings = [

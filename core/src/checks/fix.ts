@@ -1,5 +1,6 @@
 import type { DesignDocument, Target } from '../design/design.js';
-import { changeTarget, moveOnCanvas, placeLayer, type Edit } from '../design/edits.js';
+import { changeTarget, moveOnCanvas, placeLayers, type Edit } from '../design/edits.js';
+import { seenBy } from '../design/exception.js';
 import { boundsOfPlace } from '../design/place.js';
 import { artOnCanvas, layoutTarget } from '../design/target.js';
 import { mapBox, type Box } from '../design/affine.js';
@@ -8,9 +9,10 @@ import type { Requirement } from '../requirement/requirement.js';
 import type { Finding } from './findings.js';
 
 /** The edit that mends a finding, or null when it has no fix. */
-export function fixEdit(finding: Finding, design: DesignDocument, target: Target, requirement: Requirement): Edit | null {
+export function fixEdit(finding: Finding, whole: DesignDocument, target: Target, requirement: Requirement): Edit | null {
   const { fix } = finding;
   if (!fix) return null;
+  const design = seenBy(whole, target);
   const layout = layoutTarget(design, target, requirement);
   const visible = design.layers.filter((layer) => !layer.hidden).map((layer) => layer.id);
   switch (fix.kind) {
@@ -27,7 +29,7 @@ export function fixEdit(finding: Finding, design: DesignDocument, target: Target
       if (!layer) return null;
       // The top edge stays where it is, so that a chest print does not sink.
       const top = layer.place.y - layer.place.height / 2;
-      return placeLayer(fix.layerId, { width: fix.width, height: fix.height, y: top + fix.height / 2 });
+      return placeLayers({ [layer.id]: { ...layer.place, width: fix.width, height: fix.height, y: top + fix.height / 2 } }, target);
     }
     case 'centre': {
       const art = artOnCanvas(design, layout);

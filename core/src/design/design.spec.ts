@@ -1,7 +1,8 @@
 import { design, facts, layer, mug, tee } from '../testing/samples.js';
 import { apply, compose, IDENTITY, intersect, invert, mapBox, rotate, scale, translate, unite } from './affine.js';
 import { MAX_LAYERS } from './design.js';
-import { addLayer, addTarget, changeTarget, duplicateLayer, fadeLayer, hideLayer, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, removeLayer, removeTarget, rename, renameLayer, reorderLayer } from './edits.js';
+import { addLayer, addTarget, changeTarget, copiesOf, duplicateLayers, fadeLayer, hideLayer, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, removeLayer, removeTarget, rename, renameLayer } from './edits.js';
+import { reorderLayer } from './grouping.js';
 import { record, redo, settle, startHistory, undo } from './history.js';
 import { boundsOfLayers, boundsOfPlace, placeInside } from './place.js';
 import { canonicalJson, fileNameOf, miniatureCanvas, printFileName, printRecipe } from './recipe.js';
@@ -93,7 +94,7 @@ describe('edits', () => {
     expect(reorderLayer('a', 1)(two).layers.map((one) => one.id)).toEqual(['b', 'a']);
     expect(reorderLayer('a', 99)(two).layers.map((one) => one.id)).toEqual(['b', 'a']);
     expect(reorderLayer('a', 0)(two)).toBe(two);
-    expect(duplicateLayer('a', 'c')(two).layers.map((one) => one.id)).toEqual(['a', 'c', 'b']);
+    expect(duplicateLayers(['a'], copiesOf([two.layers[0]], () => 'c'))(two).layers.map((one) => one.id)).toEqual(['a', 'c', 'b']);
     expect(removeLayer('a')(two).layers.map((one) => one.id)).toEqual(['b']);
     expect(rename('Fog')(two).name).toBe('Fog');
     expect(removeTarget('tee')(addTarget(mug())(two)).targets.map((one) => one.requirementId)).toEqual(['mug']);

@@ -1,4 +1,7 @@
+import type { BlendMode } from '../raster/blend.js';
 import type { CanvasOverride } from '../requirement/canvas.js';
+import type { Box } from './affine.js';
+import type { Paint } from './paint.js';
 import type { Lettering, LetteringSettings } from '../text/lettering.js';
 import type { ShapeKind } from './shape.js';
 import type { TargetPlacement } from './target.js';
@@ -14,59 +17,128 @@ export interface LayerPlace {
   readonly flipY: boolean;
 }
 
-export interface PictureLayer {
-  readonly kind: 'picture';
+/** What every kind of layer has. */
+interface AnyLayer {
   readonly id: string;
   readonly name: string;
-  readonly assetId: string;
   readonly place: LayerPlace;
   /** 0 to 1. */
   readonly opacity: number;
   readonly hidden: boolean;
+  /** A locked layer is not moved or changed by hand. */
+  readonly locked?: boolean;
+  /** How its colours meet those beneath; normal when absent. */
+  readonly blend?: BlendMode;
+  /** Key of the group it belongs to. Members lie next to each other in the strip. */
+  readonly group?: string;
 }
 
-/** A line around a shape, centred on its edge. */
-export interface Outline { readonly hex: string; readonly width: number; readonly dash: 'solid' | 'dashed' | 'dotted' }
+export interface PictureLayer extends AnyLayer {
+  readonly kind: 'picture';
+  readonly assetId: string;
+}
+
+export type OutlineSide = 'inside' | 'centre' | 'outside';
+export type OutlineJoin = 'round' | 'bevel' | 'mitre';
+
+/** A line around a shape or letters. */
+export interface Outline {
+  readonly hex: string;
+  readonly width: number;
+  readonly dash: 'solid' | 'dashed' | 'dotted';
+  /** Where it lies on the edge; centred when absent. */
+  readonly side?: OutlineSide;
+  /** How it turns corners; round when absent. */
+  readonly join?: OutlineJoin;
+}
 
 /** A parametric shape: outlines, so sharp at any size. */
-export interface ShapeLayer {
+export interface ShapeLayer extends AnyLayer {
   readonly kind: 'shape';
-  readonly id: string;
-  readonly name: string;
   readonly shape: ShapeKind;
   /** Values by key; what is missing has the shape's own start. */
   readonly parameters: Readonly<Record<string, number>>;
-  /** `#rrggbb`, or null for an empty shape. */
-  readonly fill: string | null;
+  /** Null for an empty shape. */
+  readonly fill: Paint | null;
   readonly outline: Outline | null;
-  readonly place: LayerPlace;
-  readonly opacity: number;
-  readonly hidden: boolean;
 }
 
 /** Lettering. It keeps the outlines it was set with, so that no font is needed to print it. */
-export interface TextLayer {
+export interface TextLayer extends AnyLayer {
   readonly kind: 'text';
-  readonly id: string;
-  readonly name: string;
   readonly text: string;
   readonly fontId: string;
   readonly settings: LetteringSettings;
   readonly outlines: Lettering;
-  readonly fill: string | null;
+  readonly fill: Paint | null;
   readonly outline: Outline | null;
-  readonly place: LayerPlace;
-  readonly opacity: number;
-  readonly hidden: boolean;
 }
 
+/** One outline of a graphic, with a colour of its own. */
+export interface GraphicPart { readonly path: string; readonly fill: Paint | null; readonly rule?: 'evenodd' }
+
+/** A graphic from the library, kept whole so that nothing else is needed to print it. */
+export interface GraphicLayer extends AnyLayer {
+  readonly kind: 'graphic';
+  readonly graphic: string;
+  /** Box of its parts, in their own units. */
+  readonly box: { readonly width: number; readonly height: number };
+  /** Back to front. */
+  readonly parts: readonly GraphicPart[];
+}
+
+/** A line drawn by hand, with a brush or an eraser. */
+export interface Stroke {
+  /** x, y and pressure (0 to 1) of each point, one after the other, in the layer's own units. */
+  readonly points: readonly number[];
+  /** Width at middle pressure, in the layer's own units. */
+  readonly size: number;
+  /** 1 has a clean edge, 0 is soft to the middle. */
+  readonly hardness: number;
+  readonly opacity: number;
+  readonly hex: string;
+  /** True when it takes away what this layer drew before. */
+  readonly erase: boolean;
+}
+
+/** Lines drawn by hand. They stay lines, so they are sharp at any size. */
+export interface FreehandLayer extends AnyLayer {
+  readonly kind: 'freehand';
+  /** The part of the layer's own plane that its place shows. */
+  readonly frame: Box;
+  /** In the order they were drawn. */
+  readonly strokes: readonly Stroke[];
+}
+
+/** Layers with one fill and one outline. */
+export type InkedLayer = ShapeLayer | TextLayer;
+
 /** Layers that are outlines: drawn at the target's own resolution. */
-export type VectorLayer = ShapeLayer | TextLayer;
+export type VectorLayer = InkedLayer | GraphicLayer | FreehandLayer;
 
 export type Layer = PictureLayer | VectorLayer;
 
+export const isInked = (layer: Layer): layer is InkedLayer => layer.kind === 'shape' || layer.kind === 'text';
+
 /** Artwork files a design is made of. */
 export const assetIdsOf = (layers: readonly Layer[]): string[] => layers.flatMap((layer) => (layer.kind === 'picture' ? [layer.assetId] : []));
+
+/** A straight line to lay things on, which is never printed. */
+export interface Guide {
+  /** `x` stands upright at a distance from the left, `y` lies flat at a distance from the top. */
+  readonly axis: 'x' | 'y';
+  /** mm on the print field, or on the canvas when the guide belongs to a target. */
+  readonly at: number;
+}
+
+/** What a target does differently with one layer. Absent fields follow the design. */
+export interface LayerException {
+  /** On the print field, in place of the layer's own. */
+  readonly place?: LayerPlace;
+  readonly hidden?: boolean;
+  /** Colours by the design's colour they stand for, both `#rrggbb` in lower case. */
+  readonly colours?: Readonly<Record<string, string>>;
+}
 
 /** A design for one requirement. */
 export interface Target {
@@ -76,6 +148,9 @@ export interface Target {
   readonly canvas?: CanvasOverride;
   /** Garment colour the target is looked at and sold on, `#rrggbb`; the requirement's first when absent. */
   readonly garment?: string;
+  readonly guides?: readonly Guide[];
+  /** Exceptions by layer id. */
+  readonly layers?: Readonly<Record<string, LayerException>>;
 }
 
 /** How a design is shown on a blank. */
@@ -100,6 +175,11 @@ export interface DesignDocument {
   readonly layers: readonly Layer[];
   readonly targets: readonly Target[];
   readonly scene?: Scene;
+  /** Names of groups by key. */
+  readonly groups?: Readonly<Record<string, string>>;
+  readonly guides?: readonly Guide[];
+  /** True when other designs may start from this one. */
+  readonly template?: boolean;
 }
 
 /** Largest number of layers a design may hold. */

@@ -1,6 +1,9 @@
 import type { Requirement } from '../requirement/requirement.js';
 import { apply, invert } from './affine.js';
-import { MAX_LAYERS, type DesignDocument, type Layer, type LayerPlace, type PictureLayer, type ShapeLayer, type Target, type TextLayer, type VectorLayer } from './design.js';
+import { isInked, MAX_LAYERS, type DesignDocument, type InkedLayer, type Layer, type LayerException, type LayerPlace, type PictureLayer, type ShapeLayer, type Target, type TextLayer } from './design.js';
+import { seenBy } from './exception.js';
+import { swapOf } from './paint.js';
+import { recolourLayer } from './recolour.js';
 import type { Lettering } from '../text/lettering.js';
 import { resetText } from './text.js';
 import { boundsOfPlace, fitTogether, placeInside } from './place.js';
@@ -10,21 +13,43 @@ import { unite, type Box } from './affine.js';
 /** A pure change of a document. Returns the same object when there is nothing to change. */
 export type Edit = (design: DesignDocument) => DesignDocument;
 
-const mapLayer = (id: string, change: (layer: Layer) => Layer): Edit => (design) => ({
-  ...design, layers: design.layers.map((layer) => (layer.id === id ? change(layer) : layer)),
+const mapLayer = (id: string, change: (layer: Layer) => Layer): Edit => mapLayers([id], change);
+
+/** Changes some layers, each by itself. */
+export const mapLayers = (ids: readonly string[], change: (layer: Layer) => Layer): Edit => (design) => ({
+  ...design, layers: design.layers.map((layer) => (ids.includes(layer.id) ? change(layer) : layer)),
 });
+
+/** Edits one after the other. */
+export const together = (...edits: Edit[]): Edit => (design) => edits.reduce((done, edit) => edit(done), design);
 
 export const rename = (name: string): Edit => (design) => ({ ...design, name });
 
-/** Puts a layer in front of all others. Refused with a RangeError beyond {@link MAX_LAYERS}. */
-export function addLayer(layer: Layer): Edit {
+/** Puts layers in front of all others. Refused with a RangeError beyond {@link MAX_LAYERS}. */
+export function addLayers(layers: readonly Layer[]): Edit {
   return (design) => {
-    if (design.layers.length >= MAX_LAYERS) throw new RangeError(`A design holds at most ${MAX_LAYERS} layers.`);
-    return { ...design, layers: [...design.layers, layer] };
+    if (design.layers.length + layers.length > MAX_LAYERS) throw new RangeError(`A design holds at most ${MAX_LAYERS} layers.`);
+    return { ...design, layers: [...design.layers, ...layers] };
   };
 }
 
-export const removeLayer = (id: string): Edit => (design) => ({ ...design, layers: design.layers.filter((layer) => layer.id !== id) });
+export const addLayer = (layer: Layer): Edit => addLayers([layer]);
+
+/** Takes layers out. Locked ones stay. */
+export const removeLayers = (ids: readonly string[]): Edit => (design) => withoutEmptyGroups({ ...design, layers: design.layers.filter((layer) => layer.locked || !ids.includes(layer.id)) });
+
+export const removeLayer = (id: string): Edit => removeLayers([id]);
+
+/** The design without names of groups that have no member any more. */
+export function withoutEmptyGroups(design: DesignDocument): DesignDocument {
+  if (!design.groups) return design;
+  const groups = Object.fromEntries(Object.entries(design.groups).filter(([key]) => design.layers.some((layer) => layer.group === key)));
+  return { ...design, groups };
+}
+
+export const lockLayers = (ids: readonly string[], locked: boolean): Edit => mapLayers(ids, (layer) => ({ ...layer, locked }));
+
+export const blendLayers = (ids: readonly string[], blend: Layer['blend']): Edit => mapLayers(ids, (layer) => ({ ...layer, blend }));
 
 export const renameLayer = (id: string, name: string): Edit => mapLayer(id, (layer) => ({ ...layer, name }));
 
@@ -34,25 +59,28 @@ export const fadeLayer = (id: string, opacity: number): Edit => mapLayer(id, (la
 
 export const placeLayer = (id: string, place: Partial<LayerPlace>): Edit => mapLayer(id, (layer) => ({ ...layer, place: { ...layer.place, ...place } }));
 
-/** Moves a layer to an index of the strip, 0 at the back. */
-export function reorderLayer(id: string, index: number): Edit {
-  return (design) => {
-    const from = design.layers.findIndex((layer) => layer.id === id);
-    const to = Math.min(design.layers.length - 1, Math.max(0, index));
-    if (from < 0 || from === to) return design;
-    const layers = [...design.layers];
-    layers.splice(to, 0, ...layers.splice(from, 1));
-    return { ...design, layers };
-  };
+/**
+ * Copies of layers with ids and groups of their own.
+ * @param newId gives a fresh id each time
+ */
+export function copiesOf(layers: readonly Layer[], newId: () => string, shift = 5): Layer[] {
+  const groups = new Map<string, string>();
+  return layers.map((layer) => {
+    const group = layer.group && (groups.get(layer.group) ?? groups.set(layer.group, newId()).get(layer.group));
+    return { ...layer, id: newId(), locked: false, name: `${layer.name.replace(/ copy$/, '')} copy`, ...(group ? { group } : {}), place: { ...layer.place, x: layer.place.x + shift, y: layer.place.y + shift } };
+  });
 }
 
-export function duplicateLayer(id: string, newId: string): Edit {
+/** Puts copies in front of the frontmost of the layers they were made of. */
+export function duplicateLayers(ids: readonly string[], copies: readonly Layer[]): Edit {
   return (design) => {
-    const index = design.layers.findIndex((layer) => layer.id === id);
-    if (index < 0) return design;
-    const layer = design.layers[index];
-    const copy = { ...layer, id: newId, name: `${layer.name} copy`, place: { ...layer.place, x: layer.place.x + 5, y: layer.place.y + 5 } };
-    return { ...design, layers: [...design.layers.slice(0, index + 1), copy, ...design.layers.slice(index + 1)] };
+    if (!copies.length) return design;
+    if (design.layers.length + copies.length > MAX_LAYERS) throw new RangeError(`A design holds at most ${MAX_LAYERS} layers.`);
+    const front = design.layers.findLastIndex((layer) => ids.includes(layer.id));
+    const old = design.layers.find((layer) => ids.includes(layer.id) && layer.group)?.group;
+    const group = copies.find((layer) => layer.group)?.group;
+    const groups = old && group ? { groups: { ...design.groups, [group]: design.groups?.[old] ?? 'Group' } } : {};
+    return { ...design, ...groups, layers: [...design.layers.slice(0, front + 1), ...copies, ...design.layers.slice(front + 1)] };
   };
 }
 
@@ -75,19 +103,30 @@ export const changeScene = (scene: DesignDocument['scene']): Edit => (design) =>
 /** Changes a shape's numbers; other layers are left alone. */
 export const changeShape = (id: string, parameters: ShapeLayer['parameters']): Edit => mapLayer(id, (layer) => (layer.kind === 'shape' ? { ...layer, parameters } : layer));
 
-/** Changes fill or outline of a shape or lettering; pictures are left alone. */
-export const changeInk = (id: string, change: Partial<Pick<VectorLayer, 'fill' | 'outline'>>): Edit => mapLayer(id, (layer) => (layer.kind === 'picture' ? layer : { ...layer, ...change }));
+/** Changes fill or outline of shapes and lettering; other layers are left alone. */
+export const changeInk = (id: string, change: Partial<Pick<InkedLayer, 'fill' | 'outline'>>): Edit => mapLayer(id, (layer) => (isInked(layer) ? { ...layer, ...change } : layer));
+
+/** Gives one part of a graphic another colour. */
+export const paintPart = (id: string, index: number, fill: InkedLayer['fill']): Edit => mapLayer(id, (layer) => (
+  layer.kind === 'graphic' ? { ...layer, parts: layer.parts.map((part, i) => (i === index ? { ...part, fill } : part)) } : layer));
+
+/** Turns one colour into another in some layers. */
+export const recolourLayers = (ids: readonly string[], from: string, to: string): Edit => mapLayers(ids, (layer) => recolourLayer(layer, swapOf({ [from.toLowerCase()]: to })));
 
 /** Sets lettering anew. */
 export const changeText = (id: string, set: Partial<Pick<TextLayer, 'text' | 'fontId' | 'settings'>>, outlines: Lettering): Edit => mapLayer(id, (layer) => (layer.kind === 'text' ? resetText(layer, set, outlines) : layer));
 
-/** Turns one colour into another in every shape and lettering of a design. */
-export function recolour(from: string, to: string): Edit {
-  const swap = (hex: string) => (hex.toLowerCase() === from.toLowerCase() ? to : hex);
-  return (design) => ({
-    ...design, layers: design.layers.map((layer) => (layer.kind === 'picture' ? layer : { ...layer, fill: layer.fill && swap(layer.fill), outline: layer.outline && { ...layer.outline, hex: swap(layer.outline.hex) } })),
-  });
-}
+/** Turns one colour into another in everything a design has drawn itself. */
+export const recolour = (from: string, to: string): Edit => (design) => recolourLayers(design.layers.map((layer) => layer.id), from, to)(design);
+
+/** Changes what a target does differently with a layer; null drops the exception. */
+export const changeException = (requirementId: string, layerId: string, change: LayerException | null): Edit => (design) => ({
+  ...design, targets: design.targets.map((target) => {
+    if (target.requirementId !== requirementId) return target;
+    const { [layerId]: before, ...others } = target.layers ?? {};
+    return { ...target, layers: change === null ? others : { ...others, [layerId]: { ...before, ...change } } };
+  }),
+});
 
 /** A picture that has just come in: as large as the field's safe middle allows, near the top. Never enlarged past its own pixels at 300 DPI. */
 export function pictureLayer(id: string, name: string, asset: { id: string; width: number; height: number; vector: boolean }, field: DesignDocument['field']): PictureLayer {
@@ -106,21 +145,32 @@ export function pictureLayer(id: string, name: string, asset: { id: string; widt
 
 /**
  * Moves layers together so that their box on a target's canvas becomes `to` (canvas mm); the change is made on the field, so every target follows.
+ * A layer that this target has its own place for is moved on this target alone.
  */
 export function moveOnCanvas(ids: readonly string[], target: Target, requirement: Requirement, to: Box): Edit {
   return (design) => {
     const layout = layoutTarget(design, target, requirement);
     const origin = apply(invert(layout.toCanvas), { x: to.x, y: to.y });
-    const moved = design.layers.filter((layer) => ids.includes(layer.id));
+    const moved = seenBy(design, target).layers.filter((layer) => ids.includes(layer.id));
     const places = fitTogether(moved.map((layer) => layer.place), { ...origin, width: to.width / layout.factor });
-    return { ...design, layers: design.layers.map((layer) => { const at = moved.indexOf(layer); return at < 0 ? layer : { ...layer, place: places[at] }; }) };
+    return placeLayers(Object.fromEntries(moved.map((layer, i) => [layer.id, places[i]])), target)(design);
+  };
+}
+
+/** Puts layers at places on the field; where a target has its own place for one, that one is changed instead. */
+export function placeLayers(places: Readonly<Record<string, LayerPlace>>, target?: Target, alone = false): Edit {
+  return (design) => {
+    const here = (id: string): boolean => Boolean(target && (alone || target.layers?.[id]?.place));
+    const common = Object.keys(places).filter((id) => !here(id));
+    const exceptions = Object.keys(places).filter(here).map((id) => changeException(target!.requirementId, id, { place: places[id] }));
+    return together(mapLayers(common, (layer) => ({ ...layer, place: places[layer.id] })), ...exceptions)(design);
   };
 }
 
 /** Moves and scales the whole art on one target alone, as an exception of that target. Box in canvas mm. */
 export function moveOnTargetOnly(target: Target, requirement: Requirement, to: Box): Edit {
   return (design) => {
-    const bounds = unite(design.layers.filter((layer) => !layer.hidden).map((layer) => boundsOfPlace(layer.place)));
+    const bounds = unite(seenBy(design, target).layers.filter((layer) => !layer.hidden).map((layer) => boundsOfPlace(layer.place)));
     if (!bounds || bounds.width <= 0) return design;
     const layout = layoutTarget(design, target, requirement);
     const scaled = { ...layout.placement, scale: layout.placement.scale * (to.width / (bounds.width * layout.factor)), offsetX: 0, offsetY: 0 };

@@ -1,21 +1,25 @@
 import { demandedCanvas, type Canvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { Affine } from './affine.js';
+import type { BlendMode } from '../raster/blend.js';
 import type { DesignDocument, Target } from './design.js';
-import { drawnPlace, shapeSvg } from './shape.js';
+import { seenBy } from './exception.js';
+import { drawingOf, drawingSteps, drawnPlace, type DrawingStep } from './marks.js';
 import { layerToPixels, layoutTarget } from './target.js';
 
 /** Version of the drawing code. It grows whenever the same input would give other pixels. */
-export const ENGINE_VERSION = 1;
+export const ENGINE_VERSION = 2;
 
 /** One layer of a print file: what is drawn, and where its unit square lies in pixels. */
 export interface RecipeLayer {
   /** Content hash of an artwork file; null for a drawing. */
   readonly sha256: string | null;
-  /** SVG document of a shape. */
-  readonly drawing?: string;
+  /** What is drawn in place of a file, step by step. */
+  readonly drawing?: readonly DrawingStep[];
   readonly map: Affine;
   readonly opacity: number;
+  /** Absent for normal. */
+  readonly blend?: BlendMode;
 }
 
 /** Everything that decides the bytes of a print file, and nothing else. Its hash names the file. */
@@ -45,17 +49,18 @@ export function printRecipe(design: DesignDocument, target: Target, requirement:
   return {
     kind: 'print-file', engine: ENGINE_VERSION, widthPx: canvas.widthPx, heightPx: canvas.heightPx, dpi: canvas.dpi,
     mode: requirement.mode === 'grey' ? 'grey' : 'rgb', alpha: requirement.transparency !== 'forbidden',
-    layers: recipeLayers(design, toCanvas, canvas.dpi, shaOf),
+    layers: recipeLayers(seenBy(design, target), toCanvas, canvas.dpi, shaOf),
     requirement: { id: requirement.id, revision: requirement.revision },
   };
 }
 
 /** Visible layers of a design on a pixel grid. */
 export function recipeLayers(design: DesignDocument, toCanvas: Affine, dpi: number, shaOf: (assetId: string) => string): RecipeLayer[] {
-  return design.layers.filter((layer) => !layer.hidden && layer.opacity > 0)
-    .map((layer) => (layer.kind === 'picture'
-      ? { sha256: shaOf(layer.assetId), map: rounded(layerToPixels(layer, toCanvas, dpi)), opacity: layer.opacity }
-      : { sha256: null, drawing: shapeSvg(layer), map: rounded(layerToPixels({ place: drawnPlace(layer) }, toCanvas, dpi)), opacity: layer.opacity }));
+  return design.layers.filter((layer) => !layer.hidden && layer.opacity > 0).map((layer) => ({
+    ...(layer.kind === 'picture' ? { sha256: shaOf(layer.assetId) } : { sha256: null, drawing: drawingSteps(drawingOf(layer)) }),
+    map: rounded(layerToPixels({ place: layer.kind === 'picture' ? layer.place : drawnPlace(layer) }, toCanvas, dpi)),
+    opacity: layer.opacity, ...(layer.blend && layer.blend !== 'normal' ? { blend: layer.blend } : {}),
+  }));
 }
 
 /** A small grid of the same shape for a miniature, no side longer than `most` pixels. */

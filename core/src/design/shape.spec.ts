@@ -1,11 +1,13 @@
 import { design, facts, layer, tee } from '../testing/samples.js';
 import { findTarget } from '../checks/findings.js';
-import { assetIdsOf } from './design.js';
+import { assetIdsOf, type VectorLayer } from './design.js';
 import { addLayer, changeInk, changeShape, recolour } from './edits.js';
 import { canonicalJson, printRecipe } from './recipe.js';
-import { drawnPlace, parameterOf, SHAPES, shapeDescription, shapeLayer, shapePath, shapeSvg, type ShapeKind } from './shape.js';
+import { drawingOf, drawingSteps, drawnPlace } from './marks.js';
+import { parameterOf, SHAPES, shapeDescription, shapeLayer, shapePath, type ShapeKind } from './shape.js';
 
 const field = { width: 355.6, height: 406.4 };
+const svgOf = (layer: VectorLayer) => drawingSteps(drawingOf(layer))[0].svg;
 const shape = (kind: ShapeKind, parameters: Record<string, number> = {}) => ({ ...shapeLayer('s', kind, field, '#f2bd4b'), parameters });
 
 /** End points of all path segments; enough to see where a path goes when its curves stay inside the hull of their ends. */
@@ -63,9 +65,9 @@ describe('shapes', () => {
   it('are drawn with room for their outline', () => {
     const outlined = { ...shape('ellipse'), outline: { hex: '#1B1B1D', width: 4, dash: 'dashed' as const } };
     expect(drawnPlace(outlined).width).toBeCloseTo(outlined.place.width + 4, 9);
-    expect(shapeSvg(outlined)).toContain('viewBox="-2 -2 ');
-    expect(shapeSvg(outlined)).toContain('stroke-dasharray="12 8"');
-    expect(shapeSvg({ ...shape('ellipse'), fill: null })).toContain('fill="none"');
+    expect(svgOf(outlined)).toContain('viewBox="-2 -2 ');
+    expect(svgOf(outlined)).toContain('stroke-dasharray="12 8"');
+    expect(svgOf({ ...shape('ellipse'), fill: null })).toContain('fill="none"');
   });
 
   it('go into the recipe by what is seen of them', () => {

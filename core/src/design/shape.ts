@@ -1,6 +1,4 @@
-import { hexOf, rgbOf } from '../colour/srgb.js';
-import type { Lettering } from '../text/lettering.js';
-import type { Layer, LayerPlace, Outline, ShapeLayer, VectorLayer } from './design.js';
+import type { ShapeLayer } from './design.js';
 
 export type ShapeKind = 'rectangle' | 'ellipse' | 'polygon' | 'star' | 'ring' | 'line' | 'arrow' | 'heart' | 'badge' | 'banner' | 'sunburst' | 'wave' | 'drop' | 'cross' | 'crescent' | 'speech';
 
@@ -125,40 +123,6 @@ export function shapePath(layer: Pick<ShapeLayer, 'shape' | 'parameters'>, w: nu
       return `M${n(r)} 0H${n(w - r)}${a}${n(w)} ${n(r)}V${n(body - r)}${a}${n(w - r)} ${n(body)}H${n(Math.min(to, w - r))}L${n(w * 0.14)} ${n(h)}L${n(Math.min(from, w - r))} ${n(body)}H${n(r)}${a}0 ${n(body - r)}V${n(r)}${a}${n(r)} 0Z`;
     }
   }
-}
-
-/** Dash lengths in mm for an outline width, as SVG has them; empty for a solid line. */
-export function dashLengths({ dash, width }: Outline): number[] {
-  return dash === 'dashed' ? [width * 3, width * 2] : dash === 'dotted' ? [0, width * 2] : [];
-}
-
-/** A layer's outlines in a box of their own units, and how many mm such a unit is on the print field. */
-export function vectorOf(layer: VectorLayer): Lettering & { readonly unit: number } {
-  const { width, height } = layer.place;
-  return layer.kind === 'shape' ? { path: shapePath(layer, width, height), width, height, unit: 1 } : { ...layer.outlines, unit: width / layer.outlines.width };
-}
-
-/** How far an outline stands out of its box on every side, mm. Round joins keep corners within half the width. */
-export const outlineReach = (layer: Pick<VectorLayer, 'outline'>): number => (layer.outline ? layer.outline.width / 2 : 0);
-
-/** The box outlines are drawn in: their own, and their outline's reach on every side. */
-export function drawnPlace(layer: VectorLayer): LayerPlace {
-  const reach = outlineReach(layer);
-  return { ...layer.place, width: layer.place.width + 2 * reach, height: layer.place.height + 2 * reach };
-}
-
-/** The box a layer's ink may reach: an outline stands out of its shape. */
-export const inkPlace = (layer: Layer): LayerPlace => (layer.kind === 'picture' ? layer.place : drawnPlace(layer));
-
-/** Outlines as an SVG document, as they are drawn into print files. */
-export function shapeSvg(layer: VectorLayer): string {
-  const { path, width, height, unit } = vectorOf(layer);
-  const reach = outlineReach(layer) / unit;
-  const { outline } = layer;
-  const paint = (hex: string | null) => (hex === null ? 'none' : hexOf(rgbOf(hex)));
-  const dashes = outline ? dashLengths(outline).map((length) => n(length / unit)) : [];
-  const stroke = outline ? ` stroke="${paint(outline.hex)}" stroke-width="${n(outline.width / unit)}" stroke-linejoin="round" stroke-linecap="round"${dashes.length ? ` stroke-dasharray="${dashes.join(' ')}"` : ''}` : '';
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${n(-reach)} ${n(-reach)} ${n(width + 2 * reach)} ${n(height + 2 * reach)}"><path d="${path}" fill="${paint(layer.fill)}"${stroke}/></svg>`;
 }
 
 /** A new shape in the middle of the upper part of a field. */

@@ -74,7 +74,7 @@ export function layerToPixels(layer: Pick<Layer, 'place'>, toCanvas: Affine, dpi
   return compose(scale(dpi / MM_PER_INCH), toCanvas, unitToField(layer.place));
 }
 
-/** Box around the visible art on a target's canvas in mm, or null when nothing is visible. */
+/** Box around the visible art on a target's canvas in mm, or null when nothing is visible. Give the design as the target sees it. */
 export function artOnCanvas(design: DesignDocument, layout: TargetLayout): Box | null {
   const bounds = boundsOfLayers(design.layers);
   return bounds && mapBox(layout.toCanvas, bounds);

@@ -1,5 +1,6 @@
 import { compose, scale } from '../design/affine.js';
 import type { DesignDocument, Scene } from '../design/design.js';
+import { seenBy } from '../design/exception.js';
 import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../design/recipe.js';
 import { fieldToCanvas, layoutTarget } from '../design/target.js';
 import { SAME_SIZE_TOP } from '../design/target.js';
@@ -64,6 +65,9 @@ export interface PictureRecipe {
   readonly texture: { readonly width: number; readonly height: number; readonly density: number; readonly clip: Box; readonly layers: readonly RecipeLayer[] };
 }
 
+/** The design as the target behind a requirement sees it. */
+export const designOnScene = (design: DesignDocument, requirement: Requirement | null): DesignDocument => seenBy(design, design.targets.find((one) => one.requirementId === requirement?.id));
+
 /** Layers of a design on a print area's texture. */
 export function textureLayers(design: DesignDocument, placement: ScenePlacement, grid: TextureGrid, shaOf: (assetId: string) => string): RecipeLayer[] {
   return recipeLayers(design, compose(scale(grid.density), placement.fieldToArea), MM_PER_INCH, shaOf);
@@ -77,6 +81,6 @@ export function pictureRecipe(
   return {
     kind: 'picture', engine: ENGINE_VERSION, blankId: blank.id, areaId: scene.areaId, ...output, garment: scene.garment, backdrop: scene.backdrop,
     inkOpacity: scene.inkOpacity, shadow: scene.shadow,
-    texture: { ...grid, clip: placement.clip(grid), layers: textureLayers(design, placement, grid, shaOf) },
+    texture: { ...grid, clip: placement.clip(grid), layers: textureLayers(designOnScene(design, requirement), placement, grid, shaOf) },
   };
 }

@@ -1,6 +1,6 @@
 import { Transformer, FastResizeFilter, ResizeFit } from '@napi-rs/image';
 import sharp from 'sharp';
-import { copyInto, drawOver, dropSpecks, type Affine, type Pixels, type RecipeLayer } from '@kettle/core';
+import { blendOver, copyInto, drawOver, dropSpecks, takeOut, type Affine, type DrawingStep, type Pixels, type RecipeLayer } from '@kettle/core';
 import { drawSvg, readSource } from './source.js';
 
 /** Local paths of artwork files by content hash. */
@@ -22,6 +22,7 @@ export async function drawLayers(
   for (const layer of layers) {
     const placed = await placeLayer(layer, files, grid, subpixel);
     if (placed && empty && layer.opacity === 1) copyInto(canvas, placed.pixels, placed.left, placed.top);
+    else if (placed && layer.blend) blendOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity, layer.blend);
     else if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity);
     if (placed) empty = false;
   }
@@ -58,19 +59,33 @@ async function placeLayer({ sha256, drawing, map }: RecipeLayer, files: Files, g
   const right = Math.max(...corners.map(([x]) => x));
   const bottom = Math.max(...corners.map(([, y]) => y));
   if (right <= 0 || bottom <= 0 || left >= grid.width || top >= grid.height || width < 0.5 || height < 0.5) return null;
-  const source = sha256 === null ? { svg: Buffer.from(drawing ?? '') } : await readSource(sha256, files[sha256]);
+  const source = sha256 === null ? { steps: drawing ?? [] } : await readSource(sha256, files[sha256]);
   const upright = Math.abs(b) < 1e-3 && Math.abs(c) < 1e-3 && a > 0 && d > 0;
   if (upright && !subpixel) {
     const size = { width: Math.max(1, Math.round(width)), height: Math.max(1, Math.round(height)) };
-    if ('svg' in source) return { pixels: await drawSvg(source.svg, size.width, size.height), left: Math.round(left), top: Math.round(top) };
+    if (!('pixels' in source)) return { pixels: await drawVector(source, size.width, size.height), left: Math.round(left), top: Math.round(top) };
     const cut = visiblePart(source.pixels, size, { left: Math.round(left), top: Math.round(top) }, grid);
     const pixels = await resized(cut.pixels, cut.width, cut.height);
     return { pixels, left: cut.left, top: cut.top };
   }
   // Turned, mirrored or between pixels: bring the picture to its size first (never enlarging a raster one here), then turn it with a bicubic filter.
-  const pixels = 'svg' in source ? await drawSvg(source.svg, width, height)
+  const pixels = !('pixels' in source) ? await drawVector(source, width, height)
     : await resized(source.pixels, Math.max(1, Math.min(source.pixels.width, Math.round(width))), Math.max(1, Math.min(source.pixels.height, Math.round(height))));
   return turned(pixels, [a / pixels.width, b / pixels.width, c / pixels.height, d / pixels.height, e, f]);
+}
+
+/** An SVG file, or a drawing of ours: steps that add ink and steps that take it away. */
+async function drawVector(source: { svg: Buffer } | { steps: readonly DrawingStep[] }, width: number, height: number): Promise<Pixels> {
+  if ('svg' in source) return drawSvg(source.svg, width, height);
+  let pixels: Pixels | null = null;
+  for (const { svg, erase } of source.steps) {
+    if (erase && !pixels) continue;
+    const step = await drawSvg(Buffer.from(svg), width, height);
+    if (!pixels) pixels = step;
+    else if (erase) takeOut(pixels, step);
+    else drawOver(pixels, step, 0, 0);
+  }
+  return pixels ?? { width: 1, height: 1, data: new Uint8Array(4) };
 }
 
 /** The part of a picture that lies on the grid, when most of it does not: resampling the rest would be wasted. */

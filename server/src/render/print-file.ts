@@ -15,7 +15,9 @@ const MOST_IN_MEMORY = 40_000_000;
 
 /** Bytes of a print file, in the pieces they are written in. The way it is drawn depends on its size alone, so that a recipe always gives the same bytes. */
 export async function encodePrintFile(recipe: PrintRecipe, files: Files): Promise<Uint8Array[]> {
-  const plain = recipe.widthPx * recipe.heightPx > MOST_IN_MEMORY ? await streamed(recipe, files) : await drawn(recipe, files);
+  const large = recipe.widthPx * recipe.heightPx > MOST_IN_MEMORY;
+  // The row-by-row way knows no blend modes: such a design needs its whole canvas in memory, however large.
+  const plain = large && !recipe.layers.some((layer) => layer.blend) ? await streamed(recipe, files) : await drawn(recipe, files);
   return withPrintChunks(withoutExtras(plain), pixelsPerMetre(recipe.dpi), await pngProfile(recipe.mode));
 }
 

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import type { RevisionRow, SavedDesign } from '@kettle/contract';
 import {
-  assetIdsOf, ENGINE_VERSION, findTarget, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, recipeLayers, type DesignDocument, type Finding, type Requirement, type Target,
+  assetIdsOf, ENGINE_VERSION, findTarget, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, recipeLayers, seenBy, type DesignDocument, type Finding, type Requirement, type Target,
 } from '@kettle/core';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
@@ -74,12 +74,13 @@ export class DesignService {
   }
 
   private async drawMiniature(document: DesignDocument, requirement: Requirement | null, size: number): Promise<string> {
-    const layout = requirement && layoutTarget(document, targetOf(document, requirement.id), requirement);
+    const target = requirement && targetOf(document, requirement.id);
+    const layout = requirement && target && layoutTarget(document, target, requirement);
     const { width, height } = document.field;
     const canvas = layout?.canvas ?? makeCanvas((width / MM_PER_INCH) * 300, (height / MM_PER_INCH) * 300, 300);
     const small = miniatureCanvas(canvas, size);
     const assets = await this.assets.byId(assetIdsOf(document.layers));
-    const layers = recipeLayers(document, layout?.toCanvas ?? IDENTITY, small.dpi, shaOrMissing(assets)).filter((layer) => !layer.sha256?.startsWith('missing'));
+    const layers = recipeLayers(seenBy(document, target ?? undefined), layout?.toCanvas ?? IDENTITY, small.dpi, shaOrMissing(assets)).filter((layer) => !layer.sha256?.startsWith('missing'));
     const grid = { width: small.widthPx, height: small.heightPx };
     const out = join(this.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, layers })}.png`);
     return this.keptFiles.path(out, async () => {

@@ -1,40 +1,7 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, viewChild } from '@angular/core';
-import { dashLengths, layerToPixels, makeCanvas, MM_PER_INCH, vectorOf, type Affine, type Canvas, type Layer, type PictureLayer } from '@kettle/core';
+import { makeCanvas, MM_PER_INCH, type Affine, type Canvas, type Layer } from '@kettle/core';
+import { drawLayers } from '../artwork/paint-layer';
 import { AssetShelf } from '../data/asset-shelf';
-
-/** Paints a layer into the unit square: a picture's rendition, or the very outlines that a print file gets. False while a picture is still coming. */
-export function paintLayer(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, layer: Layer, imageOf: (layer: PictureLayer) => CanvasImageSource | null): boolean {
-  if (layer.kind === 'picture') {
-    const image = imageOf(layer);
-    if (image) context.drawImage(image, 0, 0, 1, 1);
-    return image !== null;
-  }
-  const { path: data, width, height, unit } = vectorOf(layer);
-  context.scale(1 / width, 1 / height);
-  const path = new Path2D(data);
-  if (layer.fill) { context.fillStyle = layer.fill; context.fill(path); }
-  if (layer.outline) {
-    context.strokeStyle = layer.outline.hex;
-    context.lineWidth = layer.outline.width / unit;
-    context.lineJoin = context.lineCap = 'round';
-    context.setLineDash(dashLengths(layer.outline).map((length) => length / unit));
-    context.stroke(path);
-  }
-  return true;
-}
-
-/** Draws layers on a 2D context whose pixels are `scale` to the mm of the canvas they lie on. */
-export function drawLayers(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, layers: readonly Layer[], toCanvas: Affine, scale: number, imageOf: (layer: PictureLayer) => CanvasImageSource | null): void {
-  context.imageSmoothingQuality = 'high';
-  for (const layer of layers) {
-    if (layer.hidden) continue;
-    context.save();
-    context.transform(...layerToPixels(layer, toCanvas, scale * MM_PER_INCH));
-    context.globalAlpha = layer.opacity;
-    paintLayer(context, layer, imageOf);
-    context.restore();
-  }
-}
 
 /** A live, true-shaped miniature of layers on a canvas. */
 @Component({

@@ -81,7 +81,7 @@ export class SceneView {
     this.texture.beginPath();
     this.texture.rect(clip.x, clip.y, clip.width, clip.height);
     this.texture.clip();
-    drawLayers(this.texture, design.layers, placement.fieldToArea, grid.density, (layer) => this.assets.image(layer.assetId, Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density));
+    drawLayers(this.texture, designOnScene(design, this.mockup.requirement()).layers, placement.fieldToArea, grid.density, (layer) => this.assets.image(layer.assetId, Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density));
     this.texture.restore();
     this.inFlight++;
     this.painter.draw(ready, scene, grid, this.texture.getImageData(0, 0, grid.width, grid.height)).subscribe({

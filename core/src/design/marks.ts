@@ -1,0 +1,152 @@
+import { hexOf, rgbOf } from '../colour/srgb.js';
+import type { InkShare } from '../colour/legibility.js';
+import type { FreehandLayer, InkedLayer, Layer, LayerPlace, Outline, OutlineJoin, VectorLayer } from './design.js';
+import { marksOfStroke } from './freehand.js';
+import { coloursOfPaint, gradientLine, isOpaque, type Paint } from './paint.js';
+import { shapePath } from './shape.js';
+import type { Box } from './affine.js';
+
+/** A line of a mark, in the drawing's own units. */
+export interface MarkLine { readonly hex: string; readonly width: number; readonly join: OutlineJoin; readonly dashes: readonly number[]; readonly within: boolean }
+
+/** One thing that is drawn: an outline with its fill or its line. */
+export interface Mark {
+  readonly path: string;
+  readonly fill: Paint | null;
+  readonly rule?: 'evenodd';
+  /** A line along the path; `within` cuts it off outside the path. */
+  readonly line?: MarkLine;
+  /** 0 to 1. */
+  readonly opacity: number;
+  /** True when it takes away from the marks before it instead of adding to them. */
+  readonly erase: boolean;
+}
+
+/** A layer as it is drawn, on screen and in print alike. */
+export interface Drawing {
+  readonly marks: readonly Mark[];
+  /** The box that the layer's place stands for, in the drawing's own units. */
+  readonly box: Box;
+  /** How far ink may stand out of the box on every side, in the same units. */
+  readonly reach: number;
+}
+
+/** Corners sharper than this are cut off, as a multiple of the line's width (SVG 2, 13.5.4). */
+export const MITRE_LIMIT = 4;
+
+/** Dash lengths for a line's width, as SVG has them; empty for a solid line. */
+const dashesOf = (dash: Outline['dash'], width: number): number[] => (dash === 'dashed' ? [width * 3, width * 2] : dash === 'dotted' ? [0, width * 2] : []);
+
+const filled = (path: string, fill: Paint | null): Mark => ({ path, fill, opacity: 1, erase: false });
+
+/** Fill and outline. An outline outside lies under an opaque fill, or else has the fill's area taken out of it: either way no seam shows. */
+function inkedMarks(path: string, fill: Paint | null, outline: Outline | null, unit: number): Mark[] {
+  if (!outline) return [filled(path, fill)];
+  const side = outline.side ?? 'centre';
+  const own = outline.width / unit;
+  const width = side === 'centre' ? own : own * 2;
+  const line: MarkLine = { hex: outline.hex, width, join: outline.join ?? 'round', dashes: dashesOf(outline.dash, own), within: side === 'inside' };
+  const lined: Mark = { path, fill: null, line, opacity: 1, erase: false };
+  if (side !== 'outside') return [filled(path, fill), lined];
+  return isOpaque(fill) ? [lined, filled(path, fill)] : [lined, { ...filled(path, '#000000'), erase: true }, filled(path, fill)];
+}
+
+/** How far an outline stands out of its edge, mm. */
+export function outlineReach({ outline }: Pick<InkedLayer, 'outline'>): number {
+  if (!outline || outline.side === 'inside') return 0;
+  const out = outline.side === 'outside' ? outline.width : outline.width / 2;
+  return outline.join === 'mitre' ? out * MITRE_LIMIT : out;
+}
+
+const drawings = new WeakMap<Layer, Drawing>();
+
+/** The marks of a layer. Layers are never changed in place, so each is worked out once. */
+export function drawingOf(layer: VectorLayer): Drawing {
+  let drawing = drawings.get(layer);
+  if (!drawing) drawings.set(layer, drawing = makeDrawing(layer));
+  return drawing;
+}
+
+function makeDrawing(layer: VectorLayer): Drawing {
+  const { width, height } = layer.place;
+  switch (layer.kind) {
+    case 'shape': return { marks: inkedMarks(shapePath(layer, width, height), layer.fill, layer.outline, 1), box: { x: 0, y: 0, width, height }, reach: outlineReach(layer) };
+    case 'text': {
+      const { outlines } = layer;
+      const unit = width / outlines.width;
+      return { marks: inkedMarks(outlines.path, layer.fill, layer.outline, unit), box: { x: 0, y: 0, width: outlines.width, height: outlines.height }, reach: outlineReach(layer) / unit };
+    }
+    case 'graphic': return { marks: layer.parts.map(({ path, fill, rule }) => ({ ...filled(path, fill), ...(rule ? { rule } : {}) })), box: { x: 0, y: 0, ...layer.box }, reach: 0 };
+    case 'freehand': return { marks: layer.strokes.flatMap(marksOfStroke), box: layer.frame, reach: 0 };
+  }
+}
+
+/** The box outlines are drawn in: their own, and their outline's reach on every side. */
+export function drawnPlace(layer: VectorLayer): LayerPlace {
+  const { box, reach } = drawingOf(layer);
+  if (reach === 0) return layer.place;
+  const { width, height } = layer.place;
+  return { ...layer.place, width: width * (1 + (2 * reach) / box.width), height: height * (1 + (2 * reach) / box.height) };
+}
+
+/** The box a layer's ink may reach: an outline stands out of its shape. */
+export const inkPlace = (layer: Layer): LayerPlace => (layer.kind === 'picture' ? layer.place : drawnPlace(layer));
+
+/** A step of a drawing: an SVG document that is laid over what was drawn before, or taken out of it. */
+export interface DrawingStep { readonly svg: string; readonly erase: boolean }
+
+const n = (value: number): string => String(Math.round(value * 1000) / 1000 + 0);
+
+/** A drawing as SVG documents of the same box, as they are drawn into print files. Most need only one. */
+export function drawingSteps({ marks, box, reach }: Drawing): DrawingStep[] {
+  const view = `${n(box.x - reach)} ${n(box.y - reach)} ${n(box.width + 2 * reach)} ${n(box.height + 2 * reach)}`;
+  const steps: { erase: boolean; marks: Mark[] }[] = [];
+  for (const mark of marks) {
+    const last = steps.at(-1);
+    if (last?.erase === mark.erase) last.marks.push(mark); else steps.push({ erase: mark.erase, marks: [mark] });
+  }
+  return steps.map((step) => {
+    const defs: string[] = [];
+    const body = step.marks.map((mark, index) => markSvg(mark, box, `m${index}`, defs)).join('');
+    return { erase: step.erase, svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${view}">${defs.length ? `<defs>${defs.join('')}</defs>` : ''}${body}</svg>` };
+  });
+}
+
+function markSvg({ path, fill, rule, line, opacity }: Mark, box: Box, key: string, defs: string[]): string {
+  const faint = opacity < 1 ? ` opacity="${Math.round(opacity * 10000) / 10000}"` : '';
+  const ruled = rule ? ' fill-rule="evenodd"' : '';
+  if (!line) return `<path d="${path}" fill="${paintSvg(fill, box, key, defs)}"${ruled}${faint}/>`;
+  if (line.within) defs.push(`<clipPath id="${key}c"><path d="${path}"/></clipPath>`);
+  const join = line.join === 'mitre' ? `miter" stroke-miterlimit="${MITRE_LIMIT}` : line.join;
+  const dashes = line.dashes.length ? ` stroke-dasharray="${line.dashes.map(n).join(' ')}"` : '';
+  return `<path d="${path}" fill="none" stroke="${hexOf(rgbOf(line.hex))}" stroke-width="${n(line.width)}" stroke-linejoin="${join}" stroke-linecap="round"${dashes}${line.within ? ` clip-path="url(#${key}c)"` : ''}${faint}/>`;
+}
+
+function paintSvg(paint: Paint | null, box: Box, key: string, defs: string[]): string {
+  if (paint === null) return 'none';
+  if (typeof paint === 'string') return hexOf(rgbOf(paint));
+  const { x1, y1, x2, y2, radius } = gradientLine(paint, box.width, box.height);
+  const [x, y] = [box.x, box.y];
+  const stops = paint.stops.map((stop) => `<stop offset="${n(stop.at)}" stop-color="${hexOf(rgbOf(stop.hex))}" stop-opacity="${n(stop.opacity)}"/>`).join('');
+  defs.push(paint.kind === 'linear'
+    ? `<linearGradient id="${key}" gradientUnits="userSpaceOnUse" x1="${n(x + x1)}" y1="${n(y + y1)}" x2="${n(x + x2)}" y2="${n(y + y2)}">${stops}</linearGradient>`
+    : `<radialGradient id="${key}" gradientUnits="userSpaceOnUse" cx="${n(x + x1)}" cy="${n(y + y1)}" r="${n(radius)}">${stops}</radialGradient>`);
+  return `url(#${key})`;
+}
+
+/** Colours of a layer's own making with their rough share of its ink. */
+export function inksOf(layer: VectorLayer): InkShare[] {
+  const colours = layer.kind === 'graphic' ? layer.parts.flatMap((part) => coloursOfPaint(part.fill)) : layer.kind === 'freehand' ? coloursOfStrokes(layer) : inkedColours(layer);
+  const each = new Map<string, number>();
+  for (const { hex, share } of colours.map((one) => (typeof one === 'string' ? { hex: one, share: 1 / colours.length } : one))) each.set(hex.toLowerCase(), (each.get(hex.toLowerCase()) ?? 0) + share);
+  return [...each].map(([hex, share]) => ({ hex, share })).sort((a, b) => b.share - a.share);
+}
+
+const coloursOfStrokes = ({ strokes }: FreehandLayer): string[] => strokes.filter((stroke) => !stroke.erase).map((stroke) => stroke.hex);
+
+/** An outline counts as a fifth of the ink beside a fill. */
+function inkedColours({ fill, outline }: InkedLayer): InkShare[] {
+  const fills = coloursOfPaint(fill);
+  const rest = fills.length && outline ? 0.8 : 1;
+  return [...fills.map((hex) => ({ hex, share: rest / fills.length })), ...(outline ? [{ hex: outline.hex, share: fills.length ? 0.2 : 1 }] : [])];
+}
