@@ -1,4 +1,4 @@
-import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Lettering, LetteringSettings, Requirement, TargetState } from '@kettle/core';
+import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Graphic, Lettering, LetteringSettings, Requirement, TargetState } from '@kettle/core';
 
 /** An artwork file that is in, with what is known of it. */
 export interface Asset extends AssetFacts {
@@ -75,8 +75,22 @@ export interface PicturesRequest {
   readonly shadow?: number;
 }
 
-/** A font that lettering can be set in. */
-export interface FontEntry { readonly id: string; readonly name: string; readonly category: 'display' | 'slab' | 'script' | 'condensed' | 'hand-drawn' | 'text'; readonly script: 'Latin' | 'Arabic' | 'Devanagari' }
+export type FontScript = 'Latin' | 'Arabic' | 'Devanagari' | 'Japanese';
+export type FontCategory = 'display' | 'slab' | 'script' | 'condensed' | 'hand-drawn' | 'text' | 'own';
+
+/** One weight of a family. Its files are asked for letters in their order. */
+export interface FontFace { readonly id: string; readonly weight: number; readonly files: number }
+
+/** Fonts of one name that lettering can be set in. */
+export interface FontFamily {
+  readonly name: string;
+  readonly category: FontCategory;
+  readonly scripts: readonly FontScript[];
+  /** By weight. */
+  readonly faces: readonly FontFace[];
+  /** Id of the face it begins with. */
+  readonly start: string;
+}
 
 export interface LetteringRequest { readonly text: string; readonly fontId: string; readonly settings: LetteringSettings }
 
@@ -85,7 +99,7 @@ export interface LetteringAnswer {
   /** Null when nothing would be seen. */
   readonly outlines: Lettering | null;
   readonly missing: readonly string[];
-  readonly instead: readonly FontEntry[];
+  readonly instead: readonly FontFamily[];
 }
 
 export interface SheetCell {
@@ -118,4 +132,4 @@ export interface Sheet {
   readonly rows: readonly SheetRow[];
 }
 
-export type { Blank, Finding };
+export type { Blank, Finding, Graphic };

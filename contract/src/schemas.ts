@@ -65,7 +65,8 @@ export const placeSchema = yup.object({
 }).noUnknown();
 
 export const letteringSettingsSchema = yup.object({
-  spacing: finite('Letter spacing', -50, 300).required(), lineSpacing: finite('Line spacing', 30, 400).required(), align: choice('Alignment', ['left', 'middle', 'right']).required(), bend: finite('Bend', -350, 350).required(),
+  spacing: finite('Letter spacing', -50, 300).required(), lineSpacing: finite('Line spacing', 30, 400).required(), align: choice('Alignment', ['left', 'middle', 'right']).required(), bend: finite('Bend', -360, 360).required(),
+  circle: finite('Circle', -20_000, 20_000).optional(), caps: flag('Upper case').optional(),
 }).noUnknown();
 
 export const letteringRequestSchema = yup.object({
@@ -215,7 +216,10 @@ const findingRow = yup.object({
   layerId: yup.string().nullable().defined(), where: yup.object().nullable().defined(), fix: yup.object().nullable().defined(),
 });
 
+const graphicRow = yup.object({ id: identifier().required(), name: yup.string().required(), category: yup.string().required(), width: yup.number().required(), height: yup.number().required(), parts: yup.array(partSchema.required()).required() });
+
 export const responseSchemas = {
+  graphic: graphicRow,
   requirement: requirementRow, design: designRow, asset: assetRow, job: jobRow, printFile: printFileRow, picture: pictureRow, finding: findingRow,
 } as const;
 

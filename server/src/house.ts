@@ -6,12 +6,14 @@ import { RenderPool } from './render/render-pool.js';
 import { AssetService } from './services/assets.js';
 import { BlankService } from './services/blanks.js';
 import { DesignService } from './services/designs.js';
+import { GraphicsService } from './services/graphics.js';
 import { LetteringService } from './services/lettering.js';
 import { OutputService } from './services/outputs.js';
 import { SheetService } from './services/sheet.js';
 import { AssetStore } from './stores/assets.js';
 import { BlobStore } from './stores/blobs.js';
 import { DesignStore } from './stores/designs.js';
+import { FontStore } from './stores/fonts.js';
 import { JobStore } from './stores/jobs.js';
 import { PictureStore } from './stores/pictures.js';
 import { PrintFileStore } from './stores/print-files.js';
@@ -46,7 +48,8 @@ export async function openHouse({ databaseUrl, cache, blanks: blankFolder, mostU
   return {
     database, blobs, requirements, jobs, blanks, assets, designs, viewPool, cache,
     outputs: new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, viewPool),
-    lettering: new LetteringService(viewPool),
+    graphics: new GraphicsService(viewPool),
+    lettering: new LetteringService(viewPool, new FontStore(database), blobs, cache),
     sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore),
     worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, workPool, cache),
     async close(): Promise<void> {

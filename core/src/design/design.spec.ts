@@ -1,7 +1,7 @@
 import { design, facts, layer, mug, tee } from '../testing/samples.js';
 import { apply, compose, IDENTITY, intersect, invert, mapBox, rotate, scale, translate, unite } from './affine.js';
 import { MAX_LAYERS } from './design.js';
-import { addLayer, addTarget, changeTarget, copiesOf, duplicateLayers, fadeLayer, hideLayer, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, removeLayer, removeTarget, rename, renameLayer } from './edits.js';
+import { addLayer, addTarget, changeTarget, copiesOf, duplicateLayers, fadeLayers, hideLayers, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, removeLayer, removeTarget, rename, renameLayer } from './edits.js';
 import { reorderLayer } from './grouping.js';
 import { record, redo, settle, startHistory, undo } from './history.js';
 import { boundsOfLayers, boundsOfPlace, placeInside } from './place.js';
@@ -82,12 +82,12 @@ describe('edits', () => {
   const two = design([layer('a'), layer('b', { x: 100, y: 300, width: 50, height: 50 })]);
 
   it('touch one layer and leave the others alone', () => {
-    for (const edit of [fadeLayer('a', 0.4), hideLayer('a', true), renameLayer('a', 'Cloud'), placeLayer('a', { turn: 12 })]) {
+    for (const edit of [fadeLayers(['a'], 0.4), hideLayers(['a'], true), renameLayer('a', 'Cloud'), placeLayer('a', { turn: 12 })]) {
       const after = edit(two);
       expect(after.layers[0]).not.toEqual(two.layers[0]);
       expect(after.layers[1]).toBe(two.layers[1]);
     }
-    expect(fadeLayer('a', 7)(two).layers[0].opacity).toBe(1);
+    expect(fadeLayers(['a'], 7)(two).layers[0].opacity).toBe(1);
   });
 
   it('reorder, duplicate and remove', () => {

@@ -3,7 +3,7 @@ import { apply, invert } from './affine.js';
 import { isInked, MAX_LAYERS, type DesignDocument, type InkedLayer, type Layer, type LayerException, type LayerPlace, type PictureLayer, type ShapeLayer, type Target, type TextLayer } from './design.js';
 import { seenBy } from './exception.js';
 import { swapOf } from './paint.js';
-import { recolourLayer } from './recolour.js';
+import { ownColours, recolourLayer } from './recolour.js';
 import type { Lettering } from '../text/lettering.js';
 import { resetText } from './text.js';
 import { boundsOfPlace, fitTogether, placeInside } from './place.js';
@@ -53,9 +53,9 @@ export const blendLayers = (ids: readonly string[], blend: Layer['blend']): Edit
 
 export const renameLayer = (id: string, name: string): Edit => mapLayer(id, (layer) => ({ ...layer, name }));
 
-export const hideLayer = (id: string, hidden: boolean): Edit => mapLayer(id, (layer) => ({ ...layer, hidden }));
+export const hideLayers = (ids: readonly string[], hidden: boolean): Edit => mapLayers(ids, (layer) => ({ ...layer, hidden }));
 
-export const fadeLayer = (id: string, opacity: number): Edit => mapLayer(id, (layer) => ({ ...layer, opacity: Math.min(1, Math.max(0, opacity)) }));
+export const fadeLayers = (ids: readonly string[], opacity: number): Edit => mapLayers(ids, (layer) => ({ ...layer, opacity: Math.min(1, Math.max(0, opacity)) }));
 
 export const placeLayer = (id: string, place: Partial<LayerPlace>): Edit => mapLayer(id, (layer) => ({ ...layer, place: { ...layer.place, ...place } }));
 
@@ -69,6 +69,17 @@ export function copiesOf(layers: readonly Layer[], newId: () => string, shift = 
     const group = layer.group && (groups.get(layer.group) ?? groups.set(layer.group, newId()).get(layer.group));
     return { ...layer, id: newId(), locked: false, name: `${layer.name.replace(/ copy$/, '')} copy`, ...(group ? { group } : {}), place: { ...layer.place, x: layer.place.x + shift, y: layer.place.y + shift } };
   });
+}
+
+/**
+ * Layers from a clipboard, with fresh ids. They keep their place unless a layer already lies exactly there.
+ * @param present the layers of the design they come to
+ */
+export function pastedLayers(layers: readonly Layer[], present: readonly Layer[], newId: () => string): Layer[] {
+  const taken = ({ place }: Layer) => present.some((one) => Math.abs(one.place.x - place.x) < 0.01 && Math.abs(one.place.y - place.y) < 0.01);
+  let shift = 0;
+  while (layers.some((layer) => taken({ ...layer, place: { ...layer.place, x: layer.place.x + shift, y: layer.place.y + shift } }))) shift += 5;
+  return copiesOf(layers, newId, shift).map((copy, i) => ({ ...copy, name: layers[i].name }));
 }
 
 /** Puts copies in front of the frontmost of the layers they were made of. */
@@ -113,8 +124,18 @@ export const paintPart = (id: string, index: number, fill: InkedLayer['fill']): 
 /** Turns one colour into another in some layers. */
 export const recolourLayers = (ids: readonly string[], from: string, to: string): Edit => mapLayers(ids, (layer) => recolourLayer(layer, swapOf({ [from.toLowerCase()]: to })));
 
-/** Sets lettering anew. */
-export const changeText = (id: string, set: Partial<Pick<TextLayer, 'text' | 'fontId' | 'settings'>>, outlines: Lettering): Edit => mapLayer(id, (layer) => (layer.kind === 'text' ? resetText(layer, set, outlines) : layer));
+/** Sets lettering anew. Where a target has its own place for it, the letters keep their size there too. */
+export function changeText(id: string, set: Partial<Pick<TextLayer, 'text' | 'fontId' | 'settings'>>, outlines: Lettering): Edit {
+  return (design) => {
+    const before = design.layers.find((layer) => layer.id === id);
+    if (before?.kind !== 'text') return design;
+    const exceptions = design.targets.flatMap(({ requirementId, layers }) => {
+      const place = layers?.[id]?.place;
+      return place ? [changeException(requirementId, id, { place: resetText({ ...before, place }, set, outlines).place })] : [];
+    });
+    return together(mapLayer(id, () => resetText(before, set, outlines)), ...exceptions)(design);
+  };
+}
 
 /** Turns one colour into another in everything a design has drawn itself. */
 export const recolour = (from: string, to: string): Edit => (design) => recolourLayers(design.layers.map((layer) => layer.id), from, to)(design);
@@ -127,6 +148,17 @@ export const changeException = (requirementId: string, layerId: string, change: 
     return { ...target, layers: change === null ? others : { ...others, [layerId]: { ...before, ...change } } };
   }),
 });
+
+/** Turns one colour into another on one target alone, in some layers. `from` is the colour as that target shows it. */
+export const recolourOnTarget = (requirementId: string, ids: readonly string[], from: string, to: string): Edit => (design) => {
+  const exceptions = design.targets.find((target) => target.requirementId === requirementId)?.layers ?? {};
+  return together(...design.layers.filter((layer) => ids.includes(layer.id)).map((layer): Edit => {
+    const colours = exceptions[layer.id]?.colours ?? {};
+    const shown = swapOf(colours);
+    const own = ownColours(layer).filter((hex) => shown(hex) === from.toLowerCase());
+    return own.length ? changeException(requirementId, layer.id, { colours: { ...colours, ...Object.fromEntries(own.map((hex) => [hex, to.toLowerCase()])) } }) : (same) => same;
+  }))(design);
+};
 
 /** A picture that has just come in: as large as the field's safe middle allows, near the top. Never enlarged past its own pixels at 300 DPI. */
 export function pictureLayer(id: string, name: string, asset: { id: string; width: number; height: number; vector: boolean }, field: DesignDocument['field']): PictureLayer {
@@ -145,15 +177,15 @@ export function pictureLayer(id: string, name: string, asset: { id: string; widt
 
 /**
  * Moves layers together so that their box on a target's canvas becomes `to` (canvas mm); the change is made on the field, so every target follows.
- * A layer that this target has its own place for is moved on this target alone.
+ * A layer that this target has its own place for is moved on this target alone, and so is every layer when `alone` is asked for.
  */
-export function moveOnCanvas(ids: readonly string[], target: Target, requirement: Requirement, to: Box): Edit {
+export function moveOnCanvas(ids: readonly string[], target: Target, requirement: Requirement, to: Box, alone = false): Edit {
   return (design) => {
     const layout = layoutTarget(design, target, requirement);
     const origin = apply(invert(layout.toCanvas), { x: to.x, y: to.y });
     const moved = seenBy(design, target).layers.filter((layer) => ids.includes(layer.id));
     const places = fitTogether(moved.map((layer) => layer.place), { ...origin, width: to.width / layout.factor });
-    return placeLayers(Object.fromEntries(moved.map((layer, i) => [layer.id, places[i]])), target)(design);
+    return placeLayers(Object.fromEntries(moved.map((layer, i) => [layer.id, places[i]])), target, alone)(design);
   };
 }
 

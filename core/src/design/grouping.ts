@@ -42,3 +42,21 @@ export function reorderLayer(id: string, index: number): Edit {
     return withoutEmptyGroups({ ...design, layers });
   };
 }
+
+/** Moves layers one step or all the way to the back or front, keeping their own order. */
+export function reorderLayers(ids: readonly string[], to: 'back' | 'backwards' | 'forwards' | 'front'): Edit {
+  return (design) => {
+    const chosen = (layer: Layer) => ids.includes(layer.id);
+    const rest = design.layers.filter((layer) => !chosen(layer));
+    const moved = design.layers.filter(chosen);
+    if (!moved.length || !rest.length) return design;
+    const behind = design.layers.slice(0, design.layers.findIndex(chosen)).length;
+    const last = design.layers.findLastIndex(chosen);
+    const passed = design.layers.slice(0, last).filter((layer) => !chosen(layer)).length;
+    let at = { back: 0, backwards: Math.max(0, behind - 1), forwards: Math.min(rest.length, passed + 1), front: rest.length }[to];
+    // A group is passed as a whole.
+    while (rest[at - 1]?.group && rest[at - 1].group === rest[at]?.group) at += to === 'backwards' ? -1 : 1;
+    const layers = [...rest.slice(0, at), ...moved, ...rest.slice(at)];
+    return layers.every((layer, i) => layer === design.layers[i]) ? design : { ...design, layers };
+  };
+}

@@ -2,32 +2,37 @@ import type { ShapeLayer } from './design.js';
 
 export type ShapeKind = 'rectangle' | 'ellipse' | 'polygon' | 'star' | 'ring' | 'line' | 'arrow' | 'heart' | 'badge' | 'banner' | 'sunburst' | 'wave' | 'drop' | 'cross' | 'crescent' | 'speech';
 
+/** A line in the unit box of a shape along which a parameter's handle runs, from its least to its most. */
+export type Track = readonly [fromX: number, fromY: number, toX: number, toY: number];
+
 /** A number that shapes a shape, with its range. Percentages are of the half of the shorter side unless the hint says otherwise. */
-export interface ShapeParameter { readonly key: string; readonly label: string; readonly unit: '' | '%'; readonly least: number; readonly most: number; readonly start: number }
+export interface ShapeParameter { readonly key: string; readonly label: string; readonly unit: '' | '%'; readonly least: number; readonly most: number; readonly start: number; readonly track: Track }
 
 export interface ShapeDescription { readonly kind: ShapeKind; readonly label: string; readonly aspect: number; readonly parameters: readonly ShapeParameter[] }
 
-const count = (label: string, start: number, least = 3, most = 60): ShapeParameter => ({ key: 'count', label, unit: '', least, most, start });
-const percent = (key: string, label: string, start: number, least = 0, most = 100): ShapeParameter => ({ key, label, unit: '%', least, most, start });
+const count = (label: string, start: number, least = 3, most = 60): ShapeParameter => ({ key: 'count', label, unit: '', least, most, start, track: [0.06, 1, 0.94, 1] });
+const percent = (key: string, label: string, start: number, track: Track, least = 0, most = 100): ShapeParameter => ({ key, label, unit: '%', least, most, start, track });
+/** A share of the way from the edge to the middle, or from the middle to the edge. */
+const [inward, outward]: Track[] = [[0.5, 0, 0.5, 0.5], [0.5, 0.5, 0.5, 0]];
 
 /** All shapes in the order they are offered. `aspect` is the width to height they begin with. */
 export const SHAPES: readonly ShapeDescription[] = [
-  { kind: 'rectangle', label: 'Rectangle', aspect: 1.5, parameters: [percent('round', 'Corners', 0)] },
+  { kind: 'rectangle', label: 'Rectangle', aspect: 1.5, parameters: [percent('round', 'Corners', 0, [0, 0, 0.5, 0])] },
   { kind: 'ellipse', label: 'Ellipse', aspect: 1, parameters: [] },
   { kind: 'polygon', label: 'Polygon', aspect: 1, parameters: [count('Sides', 6)] },
-  { kind: 'star', label: 'Star', aspect: 1, parameters: [count('Points', 5), percent('depth', 'Depth', 55, 5, 95)] },
-  { kind: 'ring', label: 'Ring', aspect: 1, parameters: [percent('thickness', 'Thickness', 20, 1, 99)] },
+  { kind: 'star', label: 'Star', aspect: 1, parameters: [count('Points', 5), percent('depth', 'Depth', 55, inward, 5, 95)] },
+  { kind: 'ring', label: 'Ring', aspect: 1, parameters: [percent('thickness', 'Thickness', 20, inward, 1, 99)] },
   { kind: 'line', label: 'Line', aspect: 20, parameters: [] },
-  { kind: 'arrow', label: 'Arrow', aspect: 2.4, parameters: [percent('head', 'Head', 40, 5, 95), percent('shaft', 'Shaft', 40, 5, 100)] },
+  { kind: 'arrow', label: 'Arrow', aspect: 2.4, parameters: [percent('head', 'Head', 40, [0.95, 0, 0.05, 0], 5, 95), percent('shaft', 'Shaft', 40, [0, 0.475, 0, 0], 5, 100)] },
   { kind: 'heart', label: 'Heart', aspect: 1.1, parameters: [] },
-  { kind: 'badge', label: 'Badge', aspect: 1, parameters: [count('Scallops', 20, 6), percent('depth', 'Depth', 10, 1, 40)] },
-  { kind: 'banner', label: 'Banner', aspect: 4, parameters: [percent('notch', 'Notch', 40, 0, 100)] },
-  { kind: 'sunburst', label: 'Sunburst', aspect: 1, parameters: [count('Rays', 16, 4), percent('core', 'Middle', 25, 0, 90)] },
-  { kind: 'wave', label: 'Wave', aspect: 5, parameters: [count('Waves', 4, 1, 30), percent('thickness', 'Thickness', 40, 5, 90)] },
+  { kind: 'badge', label: 'Badge', aspect: 1, parameters: [count('Scallops', 20, 6), percent('depth', 'Depth', 10, inward, 1, 40)] },
+  { kind: 'banner', label: 'Banner', aspect: 4, parameters: [percent('notch', 'Notch', 40, [0, 0.5, 0.5, 0.5])] },
+  { kind: 'sunburst', label: 'Sunburst', aspect: 1, parameters: [count('Rays', 16, 4), percent('core', 'Middle', 25, outward, 0, 90)] },
+  { kind: 'wave', label: 'Wave', aspect: 5, parameters: [count('Waves', 4, 1, 30), percent('thickness', 'Thickness', 40, [0, 0.05, 0, 0.9], 5, 90)] },
   { kind: 'drop', label: 'Drop', aspect: 0.7, parameters: [] },
-  { kind: 'cross', label: 'Cross', aspect: 1, parameters: [percent('thickness', 'Thickness', 34, 5, 95)] },
-  { kind: 'crescent', label: 'Crescent', aspect: 0.8, parameters: [percent('thickness', 'Thickness', 45, 5, 95)] },
-  { kind: 'speech', label: 'Speech', aspect: 1.3, parameters: [percent('round', 'Corners', 45), percent('tail', 'Tail', 25, 5, 60)] },
+  { kind: 'cross', label: 'Cross', aspect: 1, parameters: [percent('thickness', 'Thickness', 34, [0.525, 0, 0.975, 0], 5, 95)] },
+  { kind: 'crescent', label: 'Crescent', aspect: 0.8, parameters: [percent('thickness', 'Thickness', 45, [0.95, 0.5, 0.05, 0.5], 5, 95)] },
+  { kind: 'speech', label: 'Speech', aspect: 1.3, parameters: [percent('round', 'Corners', 45, [0, 0, 0.5, 0]), percent('tail', 'Tail', 25, [0.9, 0.95, 0.9, 0.4], 5, 60)] },
 ];
 
 export const SHAPE_KINDS: readonly ShapeKind[] = SHAPES.map((shape) => shape.kind);
@@ -44,6 +49,19 @@ export function parameterOf(layer: Pick<ShapeLayer, 'shape' | 'parameters'>, key
   if (!parameter) return 0;
   const value = layer.parameters[key] ?? parameter.start;
   return Math.min(parameter.most, Math.max(parameter.least, key === 'count' ? Math.round(value) : value));
+}
+
+/** Where a parameter's handle stands, in the shape's unit box. */
+export function handleOf(layer: Pick<ShapeLayer, 'shape' | 'parameters'>, { key, least, most, track: [x1, y1, x2, y2] }: ShapeParameter): { x: number; y: number } {
+  const share = (parameterOf(layer, key) - least) / (most - least);
+  return { x: x1 + (x2 - x1) * share, y: y1 + (y2 - y1) * share };
+}
+
+/** The value a parameter takes when its handle is dragged to a point of the unit box. Whole numbers for counts, whole percents for shares. */
+export function valueAtHandle({ least, most, track: [x1, y1, x2, y2] }: ShapeParameter, { x, y }: { x: number; y: number }): number {
+  const [dx, dy] = [x2 - x1, y2 - y1];
+  const share = ((x - x1) * dx + (y - y1) * dy) / (dx * dx + dy * dy);
+  return Math.round(least + Math.min(1, Math.max(0, share)) * (most - least));
 }
 
 const n = (value: number): string => String(Math.round(value * 1000) / 1000 + 0);

@@ -1,39 +1,76 @@
-import { readFile } from 'node:fs/promises';
+import bidiFactory, { type Bidi } from 'bidi-js';
 import * as hb from 'harfbuzzjs';
-import wawoff2 from 'wawoff2';
 import { setLettering, type Lettering, type LetteringSettings, type ShapedGlyph } from '@kettle/core';
+import { openFont, type OpenFont } from './font-file.js';
 
-/** Fonts opened last. */
-const open = new Map<string, { font: hb.Font; upem: number }>();
-const MOST_OPEN = 12;
+// Its types say CommonJS, where a default export is called one level deeper.
+const bidi = (bidiFactory as unknown as () => Bidi)();
 
-async function openFont(path: string): Promise<{ font: hb.Font; upem: number }> {
-  let one = open.get(path);
-  if (!one) {
-    const sfnt = await wawoff2.decompress(await readFile(path));
-    const face = new hb.Face(new hb.Blob(Uint8Array.from(sfnt).buffer));
-    one = { font: new hb.Font(face), upem: face.upem };
-  }
-  open.delete(path);
-  open.set(path, one);
-  for (const oldest of open.keys()) if (open.size > MOST_OPEN) open.delete(oldest);
-  return one;
+/** Scripts whose letters join: room between them would tear them apart (CSS Text 3, 8.2). */
+const JOINED = /[\p{Script=Arabic}\p{Script=Syriac}\p{Script=Mongolian}\p{Script=Nko}]/u;
+/** What takes the font of the letter before it: marks, joiners, spaces and common signs. */
+const FOLLOWS = /[\p{M}\p{Cf}\p{Zs}\p{Script=Common}]/u;
+
+/** Letters of one font and one direction. */
+interface Run { text: string; readonly font: OpenFont; readonly level: number }
+
+/** Shapes text with HarfBuzz and sets it. `paths` are fonts in the order they are asked for a letter; letters that none has are named and left out. */
+export async function makeLettering(paths: readonly string[], text: string, settings: LetteringSettings): Promise<{ outlines: Lettering | null; missing: string[] }> {
+  return setLines(settings.caps ? text.toLocaleUpperCase() : text, await Promise.all(paths.map(openFont)), settings);
 }
 
-/** Shapes text with HarfBuzz, line by line, and sets it. Letters that the font does not have are named and left out. */
-export async function makeLettering(path: string, text: string, settings: LetteringSettings): Promise<{ outlines: Lettering | null; missing: string[] }> {
-  const { font, upem } = await openFont(path);
+export function setLines(text: string, fonts: readonly OpenFont[], settings: LetteringSettings): { outlines: Lettering | null; missing: string[] } {
   const missing = new Set<string>();
-  const lines = text.split(/\r?\n/).map((line): ShapedGlyph[] => {
-    if (!line) return [];
-    const buffer = new hb.Buffer();
-    buffer.addText(line);
-    buffer.guessSegmentProperties();
-    hb.shape(font, buffer);
-    return buffer.getGlyphInfosAndPositions().flatMap((glyph) => {
-      if (glyph.codepoint === 0) { missing.add(String.fromCodePoint(line.codePointAt(glyph.cluster) ?? 32)); return []; }
-      return [{ path: font.glyphToPath(glyph.codepoint), advance: glyph.xAdvance ?? 0, dx: glyph.xOffset ?? 0, dy: glyph.yOffset ?? 0 }];
-    });
-  });
+  const upem = fonts[0].upem;
+  const lines = text.split(/\r?\n/).map((line) => inVisualOrder(runsOf(line, fonts, missing)).flatMap((run) => shape(run, upem, missing)));
   return { outlines: setLettering(lines, upem, settings), missing: [...missing] };
+}
+
+/** A line in runs of one font and one embedding level (UAX 9). */
+function runsOf(line: string, fonts: readonly OpenFont[], missing: Set<string>): Run[] {
+  const { levels } = bidi.getEmbeddingLevels(line, 'auto');
+  const runs: Run[] = [];
+  let at = 0;
+  for (const letter of line) {
+    const last = runs.at(-1);
+    const code = letter.codePointAt(0)!;
+    const able = last && FOLLOWS.test(letter) && last.font.has(code) ? last.font : fonts.find((font) => font.has(code));
+    // A joiner that no font has still joins.
+    const font = able ?? (/\p{Cf}/u.test(letter) ? last?.font : undefined);
+    if (!font) { if (!/\s/u.test(letter)) missing.add(letter); } else if (last && last.font === font && last.level === levels[at]) last.text += letter;
+    else runs.push({ text: letter, font, level: levels[at] });
+    at += letter.length;
+  }
+  return runs;
+}
+
+/** Rule L2 of UAX 9 on whole runs: from the highest level down, each stretch at or above it is turned round. */
+function inVisualOrder(runs: Run[]): Run[] {
+  const order = [...runs];
+  const highest = Math.max(0, ...runs.map((run) => run.level));
+  for (let level = highest; level > 0; level--) {
+    for (let from = 0; from < order.length; from++) {
+      if (order[from].level < level) continue;
+      let to = from;
+      while (to + 1 < order.length && order[to + 1].level >= level) to++;
+      order.splice(from, to - from + 1, ...order.slice(from, to + 1).reverse());
+      from = to;
+    }
+  }
+  return order;
+}
+
+function shape({ text, font: { font, upem }, level }: Run, lineUpem: number, missing: Set<string>): ShapedGlyph[] {
+  const buffer = new hb.Buffer();
+  buffer.addText(text);
+  buffer.guessSegmentProperties();
+  buffer.setDirection(level % 2 ? hb.Direction.RTL : hb.Direction.LTR);
+  hb.shape(font, buffer);
+  const glyphs = buffer.getGlyphInfosAndPositions();
+  const joined = JOINED.test(text);
+  return glyphs.flatMap((glyph, i): ShapedGlyph[] => {
+    if (glyph.codepoint === 0) { missing.add(String.fromCodePoint(text.codePointAt(glyph.cluster) ?? 32)); return []; }
+    const tight = joined || glyphs[i + 1]?.cluster === glyph.cluster;
+    return [{ path: font.glyphToPath(glyph.codepoint), advance: glyph.xAdvance ?? 0, dx: glyph.xOffset ?? 0, dy: glyph.yOffset ?? 0, ...(tight ? { tight } : {}), ...(upem === lineUpem ? {} : { upem }) }];
+  });
 }

@@ -5,8 +5,9 @@ import type { RenderReply, RenderTask, RenderTasks } from './tasks.js';
 
 const ENTRY = fileURLToPath(new URL('./render-process.js', import.meta.url));
 
-/** Longest time one drawing may take before its process is stopped. */
-const MOST_MILLISECONDS = 120_000;
+/** Longest time one drawing may take before its process is stopped. What a hand waits for has less. */
+const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = { checkFont: 15_000, lettering: 15_000 };
+const MOST_OTHERWISE = 120_000;
 
 interface Order {
   readonly task: RenderTask;
@@ -57,8 +58,9 @@ export class RenderPool {
 
   private give(order: Order, child: ChildProcess): void {
     this.busy.add(child);
+    const most = MOST_MILLISECONDS[order.task] ?? MOST_OTHERWISE;
     const stop = (): void => { finish(() => order.reject(new StoppedError('Stopped.')), false); };
-    const timer = setTimeout(() => finish(() => order.reject(new ProblemError(422, 'too-slow', 'Drawing this took more than two minutes and was stopped. Nothing is lost.')), false), MOST_MILLISECONDS);
+    const timer = setTimeout(() => finish(() => order.reject(new ProblemError(422, 'too-slow', `This took more than ${most / 1000} seconds and was stopped. Nothing is lost.`)), false), most);
     const died = (): void => finish(() => order.reject(new ProblemError(422, 'decoder-died', 'This file makes the picture reader stop working, so it was not used. Export it again or in another format. Nothing is lost.')), false);
     const heard = (message: RenderReply): void => {
       switch (message.kind) {

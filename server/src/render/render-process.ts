@@ -1,5 +1,7 @@
 import sharp from 'sharp';
 import { ProblemError } from '../safety/problem-error.js';
+import { checkFont } from './check-font.js';
+import { readGraphics } from './graphics.js';
 import { inspect } from './inspect.js';
 import { makeLettering } from './lettering.js';
 import { areaDensity, blankThumbnail, makePicture } from './picture.js';
@@ -21,7 +23,9 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   areaDensity: ({ blank, folder, areaId, size }) => areaDensity(blank, folder, areaId, size),
   rendition: async ({ sha256, path, size, out }) => { await makeRendition(sha256, path, size, out); return null; },
   miniature: async ({ grid, layers, files, out }) => { await makeMiniature(grid, layers, files, out); return null; },
-  lettering: ({ path, text, settings }) => makeLettering(path, text, settings),
+  checkFont: ({ path }) => checkFont(path),
+  lettering: ({ paths, text, settings }) => makeLettering(paths, text, settings),
+  graphics: async () => readGraphics(),
   blankThumbnail: async ({ blank, folder, out }) => { await blankThumbnail(blank, folder, out); return null; },
 };
 

@@ -1,4 +1,5 @@
-import type { Blank, Lettering, LetteringSettings, PictureRecipe, PrintRecipe, RecipeLayer } from '@kettle/core';
+import type { Blank, Graphic, Lettering, LetteringSettings, PictureRecipe, PrintRecipe, RecipeLayer } from '@kettle/core';
+import type { FontFacts } from './check-font.js';
 import type { Inspection } from './inspect.js';
 import type { MadePrintFile } from './print-file.js';
 import type { Files } from './draw-layers.js';
@@ -11,7 +12,9 @@ export interface RenderTasks {
   areaDensity: { input: { blank: Blank; folder: string; areaId: string; size: number }; output: number };
   rendition: { input: { sha256: string; path: string; size: number; out: string }; output: null };
   miniature: { input: { grid: { width: number; height: number }; layers: readonly RecipeLayer[]; files: Files; out: string }; output: null };
-  lettering: { input: { path: string; text: string; settings: LetteringSettings }; output: { outlines: Lettering | null; missing: string[] } };
+  checkFont: { input: { path: string }; output: FontFacts };
+  lettering: { input: { paths: readonly string[]; text: string; settings: LetteringSettings }; output: { outlines: Lettering | null; missing: string[] } };
+  graphics: { input: null; output: readonly Graphic[] };
   blankThumbnail: { input: { blank: Blank; folder: string; out: string }; output: null };
 }
 

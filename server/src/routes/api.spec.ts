@@ -213,7 +213,7 @@ describe('the HTTP interface', () => {
       expect((await call('POST', '/api/designs', { ...document, layers: [broken] })).status).toBe(422);
     }
     expect((await call('POST', '/api/lettering', { text: 'Fog', fontId: 'nope', settings })).status).toBe(404);
-    expect((await fetch(`${server.address}/api/fonts/anton-latin-400/file`)).headers.get('Content-Type')).toBe('font/woff2');
+    expect((await fetch(`${server.address}/api/fonts/anton-latin-400/files/0`)).headers.get('Content-Type')).toBe('font/woff2');
     expect((await call('GET', '/api/fonts')).body.length).toBeGreaterThanOrEqual(40);
   });
 

@@ -91,8 +91,14 @@ function handlers(house: House): Record<string, Handler> {
       sendFile(response, await house.blobs.localPath(picture.sha256), { type: `image/${picture.format}`, name: picture.filename, tag: picture.sha256, attachment: request.query['view'] === undefined });
     },
 
-    'get /api/fonts': async () => house.lettering.fonts,
-    'get /api/fonts/{id}/file': async (request, response) => sendFile(response, house.lettering.path(id(request)), { type: 'font/woff2', tag: id(request) }),
+    'get /api/fonts': async () => house.lettering.families(),
+    'post /api/fonts': async (request) => house.lettering.takeIn(request, decodeURIComponent(request.get('X-Filename') ?? 'untitled')),
+    'delete /api/fonts/{id}': async (request) => house.lettering.remove(id(request)),
+    'get /api/fonts/{id}/files/{file}': async (request, response) => {
+      const index = wholeNumber(request.params['file'], 0);
+      sendFile(response, await house.lettering.path(id(request), index), { type: 'font/woff2', tag: `${id(request)}-${index}` });
+    },
+    'get /api/graphics': async () => house.graphics.all(),
     'post /api/lettering': async (request) => house.lettering.set(checkedBody<LetteringRequest>(letteringRequestSchema, request)),
 
     'get /api/blanks': async () => blanks.all,

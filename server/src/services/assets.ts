@@ -1,14 +1,11 @@
-import { createWriteStream } from 'node:fs';
-import { mkdir, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { Transform, type Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
+import type { Readable } from 'node:stream';
 import type { Asset } from '@kettle/contract';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
 import type { BlobStore } from '../stores/blobs.js';
-import { newId } from '../stores/ids.js';
+import { withIncoming } from './incoming.js';
 import { KeptFiles } from './kept-files.js';
 
 /** Largest upload. */
@@ -25,25 +22,14 @@ export class AssetService {
 
   /** Takes in a stream of bytes. Its name is only a label; what it is, its bytes decide. */
   async takeIn(stream: Readable, name: string): Promise<Asset> {
-    const folder = join(this.cache, 'incoming');
-    await mkdir(folder, { recursive: true });
-    const path = join(folder, newId());
-    let bytes = 0;
-    const most = this.mostBytes;
-    const counted = new Transform({
-      transform(piece: Buffer, _encoding, next) {
-        bytes += piece.length;
-        next(bytes > most ? new ProblemError(413, 'too-many-bytes', `This file is larger than ${Math.floor(most / 1024 / 1024)} MB and was not taken in.`) : null, piece);
-      },
-    });
-    try {
-      await pipeline(stream, counted, createWriteStream(path));
-      const { facts, mode } = await this.pool.run('inspect', { path });
-      const blob = await this.blobs.put(path);
-      return await this.assets.add(blob.sha256, cleanName(name), blob.bytes, mode, facts);
-    } finally {
-      await rm(path, { force: true });
-    }
+    return withIncoming(this.cache, stream, this.mostBytes, (path) => this.keep(path, name));
+  }
+
+  /** Keeps an artwork file that lies on the disk. `wanted` is an id it should have, if that is free. */
+  async keep(path: string, name: string, wanted?: string): Promise<Asset> {
+    const { facts, mode } = await this.pool.run('inspect', { path });
+    const blob = await this.blobs.put(path);
+    return this.assets.add(blob.sha256, cleanName(name), blob.bytes, mode, facts, wanted);
   }
 
   async get(id: string): Promise<Asset> {

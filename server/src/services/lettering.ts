@@ -1,35 +1,81 @@
-import { fileURLToPath } from 'node:url';
-import type { FontEntry, LetteringAnswer, LetteringRequest } from '@kettle/contract';
+import type { Readable } from 'node:stream';
+import type { FontFamily, LetteringAnswer, LetteringRequest } from '@kettle/contract';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
-import { FONTS } from './font-catalogue.js';
+import type { BlobStore } from '../stores/blobs.js';
+import type { FontStore, OwnFont } from '../stores/fonts.js';
+import { cleanName } from './assets.js';
+import { FAMILIES, shippedFiles } from './font-catalogue.js';
+import { withIncoming } from './incoming.js';
 
-/** Fonts and the setting of text in them. */
+/** Largest font file. */
+export const MOST_FONT_BYTES = 40 * 1024 * 1024;
+
+const PROBE = { spacing: 0, lineSpacing: 100, align: 'left', bend: 0 } as const;
+
+/** Fonts, shipped ones and the seller's own, and the setting of text in them. */
 export class LetteringService {
-  constructor(private readonly pool: RenderPool) {}
+  constructor(private readonly pool: RenderPool, private readonly own: FontStore, private readonly blobs: BlobStore, private readonly cache: string) {}
 
-  readonly fonts: readonly FontEntry[] = FONTS.map(({ file: _file, ...font }) => font);
+  async families(): Promise<FontFamily[]> { return [...familiesOf(await this.own.list()), ...FAMILIES]; }
 
-  /** Path of a font's WOFF2 file. */
-  path(id: string): string {
-    const font = FONTS.find((one) => one.id === id);
+  /** Paths of a face's files, in the order they are asked for letters. */
+  async paths(id: string): Promise<string[]> {
+    const shipped = shippedFiles(id);
+    if (shipped) return shipped;
+    const font = await this.own.get(id);
     if (!font) throw new ProblemError(404, 'no-such-font', 'There is no font with this id.');
-    return fileURLToPath(import.meta.resolve(font.file));
+    return [await this.blobs.localPath(font.sha256)];
+  }
+
+  async path(id: string, index: number): Promise<string> {
+    const path = (await this.paths(id))[index];
+    if (!path) throw new ProblemError(404, 'no-such-font', 'There is no font with this id.');
+    return path;
+  }
+
+  /** Takes in a seller's own font once it has been read whole and tried. */
+  async takeIn(stream: Readable, name: string): Promise<FontFamily> {
+    return withIncoming(this.cache, stream, MOST_FONT_BYTES, async (path) => {
+      const font = await this.keep(path, name);
+      return familiesOf((await this.own.list()).filter((one) => one.family === font.family))[0];
+    });
+  }
+
+  /** Keeps a font file that lies on the disk. `wanted` is an id it should have, if that is free. */
+  async keep(path: string, name: string, wanted?: string): Promise<OwnFont> {
+    const { family, weight, scripts } = await this.pool.run('checkFont', { path });
+    const { sha256 } = await this.blobs.put(path);
+    const filename = cleanName(name);
+    return this.own.add({ sha256, filename, family: family || filename.replace(/\.\w+$/, ''), weight, scripts }, wanted && !(await this.own.get(wanted)) && !shippedFiles(wanted) ? wanted : undefined);
+  }
+
+  async remove(id: string): Promise<void> {
+    if (!(await this.own.remove(id))) throw new ProblemError(404, 'no-such-font', 'There is no font of your own with this id.');
   }
 
   async set({ text, fontId, settings }: LetteringRequest): Promise<LetteringAnswer> {
-    const { outlines, missing } = await this.pool.run('lettering', { path: this.path(fontId), text, settings });
-    return { outlines, missing, instead: missing.length ? await this.fontsWith(missing) : [] };
+    const { outlines, missing } = await this.pool.run('lettering', { paths: await this.paths(fontId), text, settings });
+    return { outlines, missing, instead: missing.length ? await this.familiesWith(missing) : [] };
   }
 
-  /** One font of each script that has all of the letters. */
-  private async fontsWith(letters: readonly string[]): Promise<FontEntry[]> {
-    const found: FontEntry[] = [];
-    for (const script of ['Latin', 'Arabic', 'Devanagari'] as const) {
-      const font = this.fonts.find((one) => one.script === script)!;
-      const { missing } = await this.pool.run('lettering', { path: this.path(font.id), text: letters.join(''), settings: { spacing: 0, lineSpacing: 100, align: 'left', bend: 0 } });
-      if (!missing.length) found.push(font);
+  /** The first family of each script, and those of the seller's own, that have all of the letters. */
+  private async familiesWith(letters: readonly string[]): Promise<FontFamily[]> {
+    const all = await this.families();
+    const first = (['Latin', 'Arabic', 'Devanagari', 'Japanese'] as const).map((script) => FAMILIES.find((family) => family.scripts.includes(script) && (script !== 'Latin' || family.scripts.length === 1))!);
+    const able: FontFamily[] = [];
+    for (const family of [...all.filter((one) => one.category === 'own').slice(0, 6), ...first]) {
+      const { missing } = await this.pool.run('lettering', { paths: await this.paths(family.start), text: letters.join(''), settings: PROBE });
+      if (!missing.length) able.push(family);
     }
-    return found;
+    return able;
   }
+}
+
+function familiesOf(fonts: readonly OwnFont[]): FontFamily[] {
+  const byName = new Map<string, OwnFont[]>();
+  for (const font of fonts) byName.set(font.family, [...(byName.get(font.family) ?? []), font]);
+  return [...byName].map(([name, members]): FontFamily => ({
+    name, category: 'own', scripts: members[0].scripts, faces: members.map(({ id, weight }) => ({ id, weight, files: 1 })), start: members.reduce((best, one) => (Math.abs(one.weight - 400) < Math.abs(best.weight - 400) ? one : best)).id,
+  }));
 }

@@ -13,10 +13,10 @@ const toAsset = (row: Row): Asset => ({
 export class AssetStore {
   constructor(private readonly database: Database) {}
 
-  /** The same content under the same name is one asset. */
-  async add(sha256: string, filename: string, bytes: number, mode: string, facts: AssetFacts): Promise<Asset> {
+  /** The same content under the same name is one asset. A new one gets the id `wanted`, if that is free. */
+  async add(sha256: string, filename: string, bytes: number, mode: string, facts: AssetFacts, wanted?: string): Promise<Asset> {
     const digest = Buffer.from(sha256, 'hex');
-    await this.database.change('INSERT IGNORE INTO asset (id, sha256, filename, bytes, mode, facts) VALUES (?, ?, ?, ?, ?, ?)', [newId(), digest, filename, bytes, mode, JSON.stringify(facts)]);
+    await this.database.change('INSERT IGNORE INTO asset (id, sha256, filename, bytes, mode, facts) VALUES (?, ?, ?, ?, ?, ?)', [wanted && !(await this.get(wanted)) ? wanted : newId(), digest, filename, bytes, mode, JSON.stringify(facts)]);
     const [row] = await this.database.rows<Row>('SELECT * FROM asset WHERE sha256 = ? AND filename = ?', [digest, filename]);
     return toAsset(row);
   }

@@ -2,32 +2,49 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
-import { apply, duplicateLayer, fadeLayer, hideLayer, placeLayer, removeLayer, rename, renameLayer, USUAL_PLACES, type UsualPlace } from '@kettle/core';
+import { apply, BLEND_MODES, isInked, rename, renameLayer, USUAL_PLACES, type BlendMode, type UsualPlace } from '@kettle/core';
+import { Arranging } from '../bench/arranging';
 import { Bench } from '../bench/bench';
+import { Tools } from '../bench/tools';
 import { FindingCard } from '../checks/finding-card';
 import { AssetShelf } from '../data/asset-shelf';
-import { newLayerId } from '../data/intake';
 import { LengthField } from '../units/length-field';
 import { NumberField } from '../units/number-field';
-import { ShapeDetails } from './shape-details';
+import { ArrangeDetails } from './arrange-details';
+import { BrushDetails } from './brush-details';
+import { GuideDetails } from './guide-details';
+import { InkDetails } from './ink-details';
+import { PartDetails } from './part-details';
+import { ReachDetails } from './reach-details';
 import { TextDetails } from './text-details';
 
-/** Details of the selected layer, or of the design when none is selected. Findings come first. */
+const KINDS = { picture: 'Picture', shape: 'Shape', text: 'Lettering', graphic: 'Graphic', freehand: 'Freehand' } as const;
+
+/** Details of the selected layers, of the brush, or of the design when nothing is selected. Findings come first. */
 @Component({
   selector: 'ks-layer-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatSliderModule, FindingCard, LengthField, NumberField, ShapeDetails, TextDetails],
+  imports: [MatButtonModule, MatIconModule, MatSliderModule, ArrangeDetails, BrushDetails, FindingCard, GuideDetails, InkDetails, LengthField, NumberField, PartDetails, ReachDetails, TextDetails],
   templateUrl: './layer-details.html',
   styleUrl: './layer-details.scss',
 })
 export class LayerDetails {
   protected readonly bench = inject(Bench);
+  protected readonly tools = inject(Tools);
+  protected readonly arranging = inject(Arranging);
   private readonly assets = inject(AssetShelf);
   protected readonly places = USUAL_PLACES;
+  protected readonly blends = BLEND_MODES.map((id) => ({ id, label: id.charAt(0).toUpperCase() + id.slice(1).replaceAll('-', ' ') }));
   protected readonly facts = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'picture' ? this.assets.facts()[layer.assetId] : undefined; });
-  protected readonly shape = computed(() => { const layer = this.bench.selected(); return layer && layer.kind !== 'picture' ? layer : null; });
+  protected readonly inked = computed(() => { const layer = this.bench.selected(); return layer && isInked(layer) ? layer : null; });
+  protected readonly parted = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'graphic' || layer?.kind === 'freehand' ? layer : null; });
   protected readonly text = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'text' ? layer : null; });
-  protected readonly title = computed(() => ({ picture: 'Picture', shape: 'Shape', text: 'Lettering' })[this.bench.selected()?.kind ?? 'picture']);
+  protected readonly title = computed(() => { const [layer, held] = [this.bench.selected(), this.bench.held()]; return layer ? KINDS[layer.kind] : this.arranging.isGroup() ? 'Group' : `${held.length} layers`; });
+  protected readonly subtitle = computed(() => {
+    const [layer, facts, held] = [this.bench.selected(), this.facts(), this.bench.held()];
+    if (!layer) return this.arranging.isGroup() ? `${held.length} layers` : '';
+    return layer.kind !== 'picture' ? 'outlines' : facts?.vector ? 'SVG outlines' : facts ? `${facts.width} × ${facts.height} px` : '';
+  });
   /** Where the selected layer lies on the chosen canvas. */
   protected readonly here = computed(() => {
     const [layer, current] = [this.bench.selected(), this.bench.current()];
@@ -37,38 +54,33 @@ export class LayerDetails {
     const [width, height] = [layer.place.width * factor, layer.place.height * factor];
     return { layer, canvas, centre, width, height, fromTop: centre.y - height / 2, fromCentre: centre.x - canvas.widthMm / 2 };
   });
+  protected readonly opacity = computed(() => this.bench.held()[0]?.opacity ?? 1);
+  protected readonly blend = computed<BlendMode>(() => this.bench.held()[0]?.blend ?? 'normal');
+  protected readonly hidden = computed(() => this.bench.held().every((layer) => layer.hidden));
+  protected readonly locked = computed(() => this.bench.held().length > 0 && this.bench.held().every((layer) => layer.locked));
   protected readonly otherFindings = computed(() => this.bench.current()?.findings.filter((finding) => finding.severity !== 'tells') ?? []);
 
-  protected width(mm: number): void { const here = this.here(); if (here) this.resize(mm / here.width); }
-  protected height(mm: number): void { const here = this.here(); if (here) this.resize(mm / here.height); }
+  protected width(mm: number): void { const here = this.here(); if (here) this.resize(mm, here.width, 'width'); }
+  protected height(mm: number): void { const here = this.here(); if (here) this.resize(mm, here.height, 'height'); }
 
-  /** In proportion, the top edge kept. */
-  private resize(factor: number): void {
+  /** Top edge kept; in proportion, but for shapes, which are stretched. */
+  private resize(mm: number, from: number, side: 'width' | 'height'): void {
     const here = this.here();
-    if (!here || !(factor > 0)) return;
-    this.bench.placeSelected({ width: here.width * factor, height: here.height * factor, y: here.fromTop + (here.height * factor) / 2 });
+    if (!here || !(mm > 0)) return;
+    const factor = mm / from;
+    const free = here.layer.kind === 'shape';
+    const [width, height] = [free && side === 'height' ? here.width : here.width * factor, free && side === 'width' ? here.height : here.height * factor];
+    this.bench.placeSelected({ width, height, y: here.fromTop + height / 2 });
   }
 
   protected fromTop(mm: number): void { const here = this.here(); if (here) this.bench.placeSelected({ y: mm + here.height / 2 }); }
   protected fromCentre(mm: number): void { const here = this.here(); if (here) this.bench.placeSelected({ x: here.canvas.widthMm / 2 + mm }); }
   protected turn(degrees: number): void { this.bench.placeSelected({ turn: degrees }); }
   protected place(place: UsualPlace): void { this.bench.placeUsual(place); }
+  protected setBlend(mode: string): void { this.arranging.blend(mode as BlendMode); }
 
-  protected opacity(percent: number): void { this.onLayer((id) => fadeLayer(id, percent / 100), 'opacity'); }
-  protected nameLayer(name: string): void { if (name.trim()) this.onLayer((id) => renameLayer(id, name.trim())); }
-  protected nameDesign(name: string): void { if (name.trim()) this.bench.desk.edit(rename(name.trim())); }
-  protected flip(way: 'flipX' | 'flipY'): void { const layer = this.bench.selected(); if (layer) this.onLayer((id) => placeLayer(id, { [way]: !layer.place[way] })); }
-  protected hide(): void { const layer = this.bench.selected(); if (layer) this.onLayer((id) => hideLayer(id, !layer.hidden)); }
-  protected remove(): void { this.onLayer((id) => removeLayer(id)); this.bench.selectedId.set(null); }
-
-  protected duplicate(): void {
-    const copy = newLayerId();
-    this.onLayer((id) => duplicateLayer(id, copy));
-    this.bench.selectedId.set(copy);
-  }
-
-  private onLayer(edit: (id: string) => Parameters<Bench['desk']['edit']>[0], mergeKey: string | null = null): void {
-    const id = this.bench.selectedId();
-    if (id) this.bench.desk.edit(edit(id), mergeKey && `${mergeKey} ${id}`);
-  }
+  protected nameLayer(name: string): void { const id = this.bench.selectedId(); if (id && name.trim()) this.bench.edit(renameLayer(id, name.trim())); }
+  protected nameDesign(name: string): void { if (name.trim()) this.bench.edit(rename(name.trim())); }
+  protected hide(): void { this.arranging.hide(this.bench.selection(), !this.hidden()); }
+  protected lock(): void { this.arranging.lock(this.bench.selection(), !this.locked()); }
 }

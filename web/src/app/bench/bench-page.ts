@@ -4,9 +4,9 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
+import { MAX_LETTERS } from '@kettle/core';
 import { EMPTY, catchError, filter, forkJoin, merge, of, switchMap } from 'rxjs';
 import { LayerDetails } from '../artwork/layer-details';
-import { Stage } from '../artwork/stage';
 import { ChecksStation } from '../checks/checks-station';
 import { Api } from '../data/api';
 import { Intake } from '../data/intake';
@@ -18,9 +18,13 @@ import { JobFeed } from '../jobs/job-feed';
 import { MockupsStation } from '../mockups/mockups-station';
 import { DropZone } from '../shell/drop-zone';
 import { isTyping } from '../shell/finder';
+import { Stage } from '../stage/stage';
+import { Arranging } from './arranging';
 import { Bench } from './bench';
+import { BENCH_PROVIDERS } from './bench-providers';
 import { DesignDesk } from './design-desk';
 import { HistoryMenu } from './history-menu';
+import { Maker } from './maker';
 import { Strip } from './strip';
 import { TargetCards } from './target-cards';
 
@@ -34,10 +38,10 @@ type Station = (typeof STATIONS)[number]['id'];
   selector: 'ks-bench-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterLink, MatButtonModule, MatIconModule, DropZone, HistoryMenu, TargetCards, Stage, Strip, LayerDetails, FitDetails, ChecksStation, FilesStation, MockupsStation],
-  providers: [DesignDesk, Bench],
+  providers: BENCH_PROVIDERS,
   templateUrl: './bench-page.html',
   styleUrl: './bench-page.scss',
-  host: { '(document:keydown)': 'keys($event)' },
+  host: { '(document:keydown)': 'keys($event)', '(document:copy)': 'copy($event)', '(document:cut)': 'copy($event)', '(document:paste)': 'paste($event)' },
 })
 export class BenchPage {
   readonly designId = input.required<string>();
@@ -52,6 +56,8 @@ export class BenchPage {
   private readonly feed = inject(JobFeed);
   protected readonly bench = inject(Bench);
   protected readonly desk = inject(DesignDesk);
+  private readonly arranging = inject(Arranging);
+  private readonly maker = inject(Maker);
   protected readonly stations = STATIONS;
   protected readonly missing = signal(false);
   protected readonly taking = signal(0);
@@ -93,17 +99,47 @@ export class BenchPage {
     if (!files.length) return;
     this.taking.update((n) => n + files.length);
     this.intake.takeIn(files).subscribe({
-      next: (asset) => this.bench.addPicture(asset),
+      next: (asset) => this.maker.picture(asset),
       complete: () => { this.taking.update((n) => n - files.length); if (this.at() !== 'fit') this.go('artwork'); },
     });
   }
 
   protected keys(event: KeyboardEvent): void {
-    const command = event.ctrlKey || event.metaKey;
-    if (command && event.key.toLowerCase() === 'z' && !isTyping(event.target)) { event.preventDefault(); if (event.shiftKey) this.desk.redo(); else this.desk.undo(); return; }
-    if (command && event.key.toLowerCase() === 'y' && !isTyping(event.target)) { event.preventDefault(); this.desk.redo(); return; }
-    if (command || event.altKey || isTyping(event.target)) return;
+    if (isTyping(event.target)) return;
+    if (event.ctrlKey || event.metaKey) {
+      const act = this.commands()[`${event.shiftKey ? 'shift ' : ''}${event.key.toLowerCase()}`];
+      if (act) { event.preventDefault(); act(); }
+      return;
+    }
+    if (event.altKey) return;
     const station = STATIONS[Number(event.key) - 1];
     if (station) { event.preventDefault(); this.go(station.id); }
+  }
+
+  /** What Ctrl with a key does. */
+  private commands(): Readonly<Record<string, () => void>> {
+    const steps = { z: () => this.desk.undo(), 'shift z': () => this.desk.redo(), y: () => this.desk.redo() };
+    if (this.at() !== 'artwork') return steps;
+    return { ...steps, a: () => this.arranging.selectAll(), d: () => this.arranging.duplicate(), g: () => this.arranging.group(), 'shift g': () => this.arranging.ungroup() };
+  }
+
+  protected copy(event: ClipboardEvent): void {
+    if (isTyping(event.target) || this.at() !== 'artwork' || !event.clipboardData || window.getSelection()?.toString()) return;
+    if (!this.arranging.copy(event.clipboardData)) return;
+    event.preventDefault();
+    if (event.type === 'cut') this.arranging.remove();
+  }
+
+  /** Copied layers, a picture, or words from anywhere. */
+  protected paste(event: ClipboardEvent): void {
+    const clipboard = event.clipboardData;
+    if (isTyping(event.target) || !clipboard || !this.desk.document()) return;
+    const files = [...clipboard.files];
+    if (!this.arranging.paste(clipboard)) {
+      const text = clipboard.getData('text/plain').trim().slice(0, MAX_LETTERS);
+      if (files.length) this.take(files.map((file) => (file.name === 'image.png' ? new File([file], 'pasted picture.png', { type: file.type }) : file)));
+      else if (text) this.maker.text(text, false); else return;
+    }
+    event.preventDefault();
   }
 }

@@ -1,12 +1,10 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
-import type { Asset, PrintFile } from '@kettle/contract';
+import type { PrintFile } from '@kettle/contract';
 import {
-  addLayer, addTarget, apply, artOnCanvas, assetIdsOf, contrast, factsOfLayer, shapeLayer, boundsOfPlace, fixEdit, findTarget, garmentOf, isPrintable, layoutTarget, PLAIN_LETTERING, rgbOf, textLayer, mapBox, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, targetFor, targetState, usualPlace,
-  type Box, type Finding, type Layer, type Requirement, type ShapeKind, type Target, type TargetLayout, type TargetState, type UsualPlace,
+  addTarget, apply, artOnCanvas, assetIdsOf, boundsOfPlace, contrast, factsOfLayer, findTarget, fixEdit, garmentOf, invert, isPrintable, layoutTarget, mapBox, moveOnCanvas, moveOnTargetOnly, placeLayers, recolourLayers, recolourOnTarget, rgbOf, seenBy, targetFor, targetState, unite, usualPlace, wholeGroups,
+  type Box, type DesignDocument, type Edit, type Finding, type Layer, type LayerPlace, type Requirement, type Target, type TargetLayout, type TargetState, type UsualPlace,
 } from '@kettle/core';
-import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
-import { newLayerId, nameOf } from '../data/intake';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { DesignDesk } from './design-desk';
@@ -17,25 +15,32 @@ export interface BenchTarget {
   readonly requirement: Requirement;
   readonly layout: TargetLayout;
   readonly garment: string;
+  /** The design with this target's exceptions. */
+  readonly design: DesignDocument;
   readonly findings: readonly Finding[];
 }
 
-/** Face that a design's first lettering begins with. */
-const FIRST_FACE = 'fraunces-latin-900';
+export type Places = Readonly<Record<string, LayerPlace>>;
 
-/** What is looked at and worked on: the chosen target, the selected layer, and how far a move reaches. Provided by the bench. */
+/** What is looked at and worked on: the chosen target, the selected layers, and how far a change reaches. Provided by the bench. */
 @Injectable()
 export class Bench {
   readonly desk = inject(DesignDesk);
-  private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly assets = inject(AssetShelf);
   private readonly requirements = inject(RequirementShelf);
 
   readonly chosenId = signal<string | null>(null);
-  readonly selectedId = signal<string | null>(null);
-  /** True when moving the art changes the chosen target alone. */
+  /** Ids of the selected layers; groups are selected whole. */
+  readonly selection = signal<readonly string[]>([]);
+  /** True when moving the art changes the chosen target's own placement. */
   readonly onlyHere = signal(false);
+  /** True when changes of single layers become exceptions of the chosen target. */
+  readonly alone = signal(false);
+  /** Places on the field of what a hand holds just now; the document follows when it lets go. */
+  readonly moving = signal<Places | null>(null);
+  /** Lettering that is edited where it stands. */
+  readonly editing = signal<string | null>(null);
   readonly printFiles = signal<readonly PrintFile[]>([]);
 
   readonly targets = computed<readonly BenchTarget[]>(() => {
@@ -46,7 +51,8 @@ export class Bench {
     return design.targets.flatMap((target) => {
       const requirement = byId[target.requirementId];
       return requirement ? [{
-        target, requirement, layout: layoutTarget(design, target, requirement), garment: garmentOf(target, requirement), findings: this.factsComplete() ? findTarget(design, target, requirement, facts) : [],
+        target, requirement, layout: layoutTarget(design, target, requirement), garment: garmentOf(target, requirement), design: seenBy(design, target),
+        findings: this.factsComplete() ? findTarget(design, target, requirement, facts) : [],
       }] : [];
     });
   });
@@ -56,15 +62,58 @@ export class Bench {
     const target = design && targetFor(design, this.chosenId());
     return this.targets().find((one) => one.target.requirementId === target?.requirementId) ?? this.targets()[0] ?? null;
   });
-  readonly selected = computed<Layer | null>(() => this.desk.document()?.layers.find((layer) => layer.id === this.selectedId()) ?? null);
+  /** Layers as the chosen target has them. */
+  readonly layers = computed<readonly Layer[]>(() => (this.current()?.design ?? this.desk.document())?.layers ?? []);
+  /** Selected layers, back to front, where they are just now. */
+  readonly held = computed<readonly Layer[]>(() => {
+    const [ids, moving] = [this.selection(), this.moving()];
+    return this.layers().filter((layer) => ids.includes(layer.id)).map((layer) => (moving?.[layer.id] ? { ...layer, place: moving[layer.id] } : layer));
+  });
+  /** The selected layer when there is only one. */
+  readonly selected = computed<Layer | null>(() => { const held = this.held(); return held.length === 1 ? held[0] : null; });
+  readonly selectedId = computed(() => this.selected()?.id ?? null);
   readonly toMend = computed(() => this.targets().reduce((sum, one) => sum + one.findings.filter((finding) => finding.severity !== 'tells').length, 0));
-  readonly selectedFindings = computed(() => this.current()?.findings.filter((finding) => finding.layerId === this.selectedId()) ?? []);
+  readonly selectedFindings = computed(() => { const ids = this.selection(); return this.current()?.findings.filter((finding) => finding.layerId && ids.includes(finding.layerId)) ?? []; });
+
+  /** Colours of the design's own making and the main inks of its pictures, most used first. */
+  readonly colours = computed(() => {
+    const facts = this.assets.facts();
+    const all = this.layers().flatMap((layer) => factsOfLayer(layer, facts)?.inks.map((ink) => ink.hex.toLowerCase()) ?? []);
+    return [...new Set(all)].slice(0, 12);
+  });
 
   constructor() {
     effect(() => {
       const ids = assetIdsOf(this.desk.document()?.layers ?? []);
       untracked(() => this.assets.want(ids));
     });
+  }
+
+  /** A colour that is seen well on the garment: one of the design's, if it can be. */
+  freshColour(): string {
+    const garment = rgbOf(this.current()?.garment ?? '#ffffff');
+    return [...this.colours(), '#f2bd4b', '#1f7f7a'].reduce((best, hex) => (contrast(rgbOf(hex), garment) > contrast(rgbOf(best), garment) ? hex : best));
+  }
+
+  /** Selects layers with all of their groups, or adds them to what is selected, or takes them away again. */
+  select(ids: readonly string[], add = false): void {
+    const layers = this.layers();
+    const whole = wholeGroups({ layers }, ids);
+    if (!add) { this.selection.set(whole); return; }
+    const before = this.selection();
+    const all = whole.every((id) => before.includes(id));
+    this.selection.set(layers.map((layer) => layer.id).filter((id) => (whole.includes(id) ? !all : before.includes(id))));
+  }
+
+  /** Selects one layer alone, though it be in a group. */
+  selectWithin(id: string): void { this.selection.set([id]); }
+
+  /** Makes a change; one that cannot be made is told. */
+  edit(edit: Edit, mergeKey: string | null = null): void {
+    try { this.desk.edit(edit, mergeKey); } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      this.notices.complain(error.message);
+    }
   }
 
   /** State of a target as on the job sheet. */
@@ -80,73 +129,35 @@ export class Bench {
     this.chosenId.set(requirementId);
   }
 
-  addPicture(asset: Asset): void {
-    const design = this.desk.document();
-    if (!design) return;
-    const layer = pictureLayer(newLayerId(), nameOf(asset.filename), asset, design.field);
-    this.desk.edit(addLayer(layer));
-    this.selectedId.set(layer.id);
-  }
-
-  /** Puts a shape in front, in a colour that is seen on the garment. */
-  addShape(kind: ShapeKind): void {
-    const design = this.desk.document();
-    if (!design) return;
-    const layer = shapeLayer(newLayerId(), kind, design.field, this.freshColour());
-    this.desk.edit(addLayer(layer));
-    this.selectedId.set(layer.id);
-  }
-
-  /** Puts lettering in front, set in the first face. */
-  addText(): void {
-    const design = this.desk.document();
-    if (!design) return;
-    const last = design.layers.findLast((layer) => layer.kind === 'text');
-    const set = { text: 'Your words', fontId: last?.kind === 'text' ? last.fontId : FIRST_FACE };
-    this.api.setText({ ...set, settings: PLAIN_LETTERING }).subscribe({
-      next: ({ outlines }) => {
-        if (!outlines) return;
-        const layer = textLayer(newLayerId(), set, outlines, design.field, this.freshColour());
-        this.desk.edit(addLayer(layer));
-        this.selectedId.set(layer.id);
-      },
-      error: (error: unknown) => this.notices.complain(error),
-    });
-  }
-
-  /** Colours of the design's shapes and the main inks of its pictures, most used first. */
-  readonly colours = computed(() => {
-    const facts = this.assets.facts();
-    const all = (this.desk.document()?.layers ?? []).flatMap((layer) => factsOfLayer(layer, facts)?.inks.map((ink) => ink.hex.toLowerCase()) ?? []);
-    return [...new Set(all)].slice(0, 10);
-  });
-
-  private freshColour(): string {
-    const garment = rgbOf(this.current()?.garment ?? '#ffffff');
-    return [...this.colours(), '#f2bd4b', '#1f7f7a'].reduce((best, hex) => (contrast(rgbOf(hex), garment) > contrast(rgbOf(best), garment) ? hex : best));
-  }
-
   mend(finding: Finding, one: BenchTarget): void {
     const design = this.desk.document();
     const edit = design && fixEdit(finding, design, one.target, one.requirement);
     if (edit) { this.desk.edit(edit); this.desk.settle(); }
   }
 
-  /** Box of what a move takes along: the selected layer, or all visible art; canvas mm. */
-  movedBox(): Box | null {
-    const [design, current, layer] = [this.desk.document(), this.current(), this.selected()];
-    if (!design || !current) return null;
-    if (layer && !this.onlyHere()) return mapBox(current.layout.toCanvas, boundsOfPlace(layer.place));
-    return artOnCanvas(design, current.layout);
+  /** Turns one colour into another in some layers: everywhere, or on the chosen target alone. */
+  recolour(ids: readonly string[], from: string, to: string, mergeKey: string | null = null): void {
+    const current = this.current();
+    this.edit(this.alone() && current ? recolourOnTarget(current.requirement.id, ids, from, to) : recolourLayers(ids, from, to), mergeKey);
   }
 
-  /** Brings the selected layer, or all art, to a box on the chosen target's canvas. */
+  /** Box of what a move takes along: the selected layers, or all visible art; canvas mm. */
+  readonly movedBox = computed<Box | null>(() => {
+    const [current, held] = [this.current(), this.held()];
+    if (!current) return null;
+    const box = this.onlyHere() ? null : unite(held.map((layer) => boundsOfPlace(layer.place)));
+    return box ? mapBox(current.layout.toCanvas, box) : artOnCanvas(current.design, current.layout);
+  });
+
+  /** Brings the selected layers, or all art, to a box on the chosen target's canvas. */
   moveTo(to: Box, mergeKey: string | null = null): void {
-    const [design, current, layer] = [this.desk.document(), this.current(), this.selected()];
-    if (!design || !current) return;
-    const ids = layer ? [layer.id] : design.layers.filter((one) => !one.hidden).map((one) => one.id);
+    const current = this.current();
+    if (!current) return;
+    const held = this.held().filter((layer) => !layer.locked);
+    if (this.selection().length && !held.length && !this.onlyHere()) { this.notices.say('This layer is locked. Unlock it to move it.'); return; }
+    const ids = (held.length ? held : this.layers().filter((one) => !one.hidden && !one.locked)).map((layer) => layer.id);
     const { target, requirement } = current;
-    this.desk.edit(this.onlyHere() ? moveOnTargetOnly(target, requirement, to) : moveOnCanvas(ids, target, requirement, to), mergeKey);
+    this.edit(this.onlyHere() ? moveOnTargetOnly(target, requirement, to) : moveOnCanvas(ids, target, requirement, to, this.alone()), mergeKey);
   }
 
   /** Shifts by whole canvas pixels. */
@@ -154,7 +165,7 @@ export class Bench {
     const [current, box] = [this.current(), this.movedBox()];
     if (!current || !box) return;
     const pixel = 25.4 / current.layout.canvas.dpi;
-    this.moveTo({ ...box, x: box.x + across * pixel, y: box.y + down * pixel }, `nudge ${this.selectedId()} ${this.onlyHere()}`);
+    this.moveTo({ ...box, x: box.x + across * pixel, y: box.y + down * pixel }, `nudge ${this.selection().join()} ${this.onlyHere()}`);
   }
 
   placeUsual(place: UsualPlace): void {
@@ -162,15 +173,22 @@ export class Bench {
     if (current && box) { this.moveTo(usualPlace(place, box, current.layout.safe)); this.desk.settle(); }
   }
 
-  /** Changes the selected layer where it lies on the chosen canvas: centre in canvas mm, size in printed mm. */
-  placeSelected(change: { x?: number; y?: number; width?: number; height?: number; turn?: number }, mergeKey: string | null = null): void {
-    const [current, layer] = [this.current(), this.selected()];
-    if (!current || !layer) return;
-    const { toCanvas, factor } = current.layout;
+  /** Puts layers at places on the field, as one step. */
+  placeAll(places: Places, mergeKey: string | null = null): void {
+    if (Object.keys(places).length) this.edit(placeLayers(places, this.current()?.target, this.alone()), mergeKey);
+  }
+
+  /** A place on the chosen canvas (centre in canvas mm, size in printed mm) as a place on the field. */
+  onField(layer: Layer, change: Partial<LayerPlace>): LayerPlace {
+    const { toCanvas, factor } = this.current()!.layout;
     const centre = apply(toCanvas, layer.place);
-    const onField = { x: layer.place.x + ((change.x ?? centre.x) - centre.x) / factor, y: layer.place.y + ((change.y ?? centre.y) - centre.y) / factor };
-    this.desk.edit(placeLayer(layer.id, {
-      ...onField, width: (change.width ?? layer.place.width * factor) / factor, height: (change.height ?? layer.place.height * factor) / factor, turn: change.turn ?? layer.place.turn,
-    }), mergeKey);
+    const at = apply(invert(toCanvas), { x: change.x ?? centre.x, y: change.y ?? centre.y });
+    return { ...layer.place, ...at, width: change.width === undefined ? layer.place.width : change.width / factor, height: change.height === undefined ? layer.place.height : change.height / factor, turn: change.turn ?? layer.place.turn };
+  }
+
+  /** Changes the selected layer where it lies on the chosen canvas: centre in canvas mm, size in printed mm. */
+  placeSelected(change: Partial<LayerPlace>, mergeKey: string | null = null): void {
+    const layer = this.selected();
+    if (layer && this.current() && !layer.locked) this.placeAll({ [layer.id]: this.onField(layer, change) }, mergeKey);
   }
 }

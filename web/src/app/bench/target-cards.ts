@@ -19,11 +19,12 @@ import { TargetPicture } from './target-picture';
       @for (one of bench.targets(); track one.requirement.id) {
         <li [class.on]="one.requirement.id === bench.current()?.requirement?.id">
           <button type="button" class="card" [attr.aria-pressed]="one.requirement.id === bench.current()?.requirement?.id" (click)="bench.choose(one.requirement.id)">
-            <ks-target-picture [layers]="bench.desk.document()!.layers" [toCanvas]="one.layout.toCanvas" [canvas]="one.layout.canvas" [garment]="one.garment" />
+            <ks-target-picture [layers]="one.design.layers" [toCanvas]="one.layout.toCanvas" [canvas]="one.layout.canvas" [garment]="one.garment" />
             <b>{{ one.requirement.name }}</b>
             <ks-state-mark [state]="bench.stateOf(one)" />
             <small class="channel">{{ one.requirement.channel }}</small>
             @if (one.target.placement) { <small class="own">placed on its own</small> }
+            @if (exceptions(one); as count) { <small class="own">{{ count === 1 ? 'one layer differs' : count + ' layers differ' }}</small> }
           </button>
           <button type="button" class="drop" [attr.aria-label]="'Take ' + one.requirement.name + ' off the targets'" (click)="remove(one)"><mat-icon svgIcon="x" /></button>
         </li>
@@ -63,6 +64,8 @@ export class TargetCards {
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
     return byChannel(this.requirements.all().filter((one) => !taken.has(one.id) && words.every((word) => `${one.channel} ${one.name} ${one.product} ${this.demands(one)}`.toLowerCase().includes(word))));
   });
+
+  protected exceptions({ target }: BenchTarget): number { return Object.keys(target.layers ?? {}).length; }
 
   protected demands(requirement: Requirement): string {
     const { widthPx, heightPx } = demandedCanvas(requirement);

@@ -1,6 +1,6 @@
 import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { Asset, Blank, FontEntry, Job, LetteringAnswer, LetteringRequest, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet } from '@kettle/contract';
+import type { Asset, Blank, FontFamily, Graphic, Job, LetteringAnswer, LetteringRequest, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet } from '@kettle/contract';
 import type { DesignDocument, Requirement, RequirementFields } from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, type Observable } from 'rxjs';
 
@@ -54,7 +54,10 @@ export class Api {
   pictures(id: string): Observable<Picture[]> { return this.http.get<Picture[]>(`/api/designs/${id}/pictures`); }
   cancelJob(id: string): Observable<Job> { return this.http.delete<Job>(`/api/jobs/${id}`); }
 
-  fonts(): Observable<FontEntry[]> { return this.http.get<FontEntry[]>('/api/fonts'); }
+  fonts(): Observable<FontFamily[]> { return this.http.get<FontFamily[]>('/api/fonts'); }
+  addFont(file: File): Observable<FontFamily> { return this.http.post<FontFamily>('/api/fonts', file, { headers: { 'Content-Type': 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) } }); }
+  removeFont(id: string): Observable<void> { return this.http.delete<void>(`/api/fonts/${id}`); }
+  graphics(): Observable<Graphic[]> { return this.http.get<Graphic[]>('/api/graphics'); }
   setText(request: LetteringRequest): Observable<LetteringAnswer> { return this.http.post<LetteringAnswer>('/api/lettering', request); }
 
   blanks(): Observable<Blank[]> { return this.http.get<Blank[]>('/api/blanks'); }

@@ -1,26 +1,52 @@
-import { Injectable, inject, signal } from '@angular/core';
-import type { FontEntry } from '@kettle/contract';
+import { Injectable, computed, inject, signal } from '@angular/core';
+import type { FontFamily } from '@kettle/contract';
+import { tap, type Observable } from 'rxjs';
 import { Api } from './api';
+import { keptList } from './preferences';
+
+/** Most families that are remembered as used last. */
+const MOST_RECENT = 8;
 
 /** Fonts that lettering can be set in; each is loaded for show when it is first seen. */
 @Injectable({ providedIn: 'root' })
 export class FontShelf {
-  private readonly list = signal<readonly FontEntry[]>([]);
+  private readonly api = inject(Api);
+  private readonly list = signal<readonly FontFamily[]>([]);
   private readonly asked = new Set<string>();
+  /** All families, the seller's own first. */
   readonly all = this.list.asReadonly();
+  /** Names of families the seller marked, and of those used last. */
+  readonly favourites = keptList('kettle.fonts.favourites');
+  readonly recent = keptList('kettle.fonts.recent');
+  private readonly byFace = computed(() => new Map(this.list().flatMap((family) => family.faces.map((face) => [face.id, family] as const))));
 
-  constructor() {
-    inject(Api).fonts().subscribe({ next: (fonts) => this.list.set(fonts), error: () => undefined });
+  constructor() { this.refresh(); }
+
+  refresh(): void { this.api.fonts().subscribe({ next: (families) => this.list.set(families), error: () => undefined }); }
+
+  /** The family a face belongs to, if it is still there. */
+  familyOf(faceId: string): FontFamily | undefined { return this.byFace().get(faceId); }
+
+  /** CSS families that show a face in its own letters, its files one after the other. */
+  css(faceId: string): string {
+    const files = this.familyOf(faceId)?.faces.find((face) => face.id === faceId)?.files ?? 1;
+    const names = Array.from({ length: Math.min(files, 3) }, (_, i) => this.load(faceId, i));
+    return `${names.map((name) => `"${name}"`).join(', ')}, var(--sans)`;
   }
 
-  /** CSS family that shows a font in its own face. */
-  family(id: string): string {
-    if (!this.asked.has(id)) {
-      this.asked.add(id);
-      const face = new FontFace(`face-${id}`, `url(/api/fonts/${id}/file)`);
+  private load(faceId: string, file: number): string {
+    const name = `face-${faceId}-${file}`;
+    if (!this.asked.has(name)) {
+      this.asked.add(name);
+      const face = new FontFace(name, `url(/api/fonts/${faceId}/files/${file})`);
       document.fonts.add(face);
-      face.load().catch(() => this.asked.delete(id));
+      face.load().catch(() => this.asked.delete(name));
     }
-    return `"face-${id}", var(--sans)`;
+    return name;
   }
+
+  use(family: FontFamily): void { this.recent.update((names) => [family.name, ...names.filter((name) => name !== family.name)].slice(0, MOST_RECENT)); }
+  mark(family: FontFamily): void { this.favourites.update((names) => (names.includes(family.name) ? names.filter((name) => name !== family.name) : [...names, family.name])); }
+
+  upload(file: File): Observable<FontFamily> { return this.api.addFont(file).pipe(tap(() => this.refresh())); }
 }

@@ -12,6 +12,14 @@ export class Preferences {
   }
 }
 
+/** A list of words kept in this browser. What is there but cannot be read counts as empty. */
+export function keptList(key: string): WritableSignal<readonly string[]> {
+  const read = (): string[] => { try { const value: unknown = JSON.parse(localStorage.getItem(key) ?? '[]'); return Array.isArray(value) ? value.filter((one) => typeof one === 'string') : []; } catch { return []; } };
+  const value = signal<readonly string[]>(read());
+  effect(() => localStorage.setItem(key, JSON.stringify(value())));
+  return value;
+}
+
 function kept<T extends string>(key: string, otherwise: T): WritableSignal<T> {
   const value = signal((localStorage.getItem(key) as T | null) ?? otherwise);
   effect(() => localStorage.setItem(key, value()));

@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { apply, areaOf, artOnCanvas, changeScene, defaultScene, invert, layoutTarget, mapBox, placeScene, requirementForBlank, type Blank, type Box, type Point, type Scene } from '@kettle/core';
+import { apply, areaOf, artOnCanvas, changeScene, defaultScene, invert, layoutTarget, mapBox, placeScene, requirementForBlank, seenBy, type Blank, type Box, type Point, type Scene } from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { BlankShelf } from '../data/blank-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
@@ -45,7 +45,7 @@ export class MockupBench {
     const target = design?.targets.find((one) => one.requirementId === requirement?.id);
     if (!design || !requirement || !placement || !target) return null;
     const layout = layoutTarget(design, target, requirement);
-    const art = artOnCanvas(design, layout);
+    const art = artOnCanvas(seenBy(design, target), layout);
     if (!art) return null;
     const field = mapBox(invert(layout.toCanvas), art);
     return mapBox(placement.fieldToArea, field);
@@ -70,7 +70,7 @@ export class MockupBench {
     const { toCanvas } = layoutTarget(design, target, requirement);
     const onCanvas = (point: Point) => apply(toCanvas, apply(toField, point));
     const [start, end] = [onCanvas(to), onCanvas({ x: to.x + to.width, y: to.y + to.height })];
-    this.bench.selectedId.set(null);
+    this.bench.select([]);
     this.bench.choose(requirement.id);
     this.bench.moveTo({ x: start.x, y: start.y, width: end.x - start.x, height: end.y - start.y }, mergeKey);
   }

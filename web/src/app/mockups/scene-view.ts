@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { AreaLookup, areaPointAt, formatLength, formatSize, textureGrid, type Box, type Point, type Scene } from '@kettle/core';
+import { AreaLookup, areaPointAt, designOnScene, formatLength, formatSize, textureGrid, type Box, type Point, type Scene } from '@kettle/core';
 import { EMPTY, catchError, distinctUntilChanged, filter, map, startWith, switchMap } from 'rxjs';
+import { drawLayers } from '../artwork/paint-layer';
 import { Bench } from '../bench/bench';
-import { drawLayers } from '../bench/target-picture';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';

@@ -11,7 +11,7 @@ import { AssetShelf } from '../data/asset-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
 import { Bench } from '../bench/bench';
-import { DesignDesk } from '../bench/design-desk';
+import { BENCH_PROVIDERS } from '../bench/bench-providers';
 
 /** Made-up things for specs of the bench. */
 export const tee: Requirement = {
@@ -35,7 +35,7 @@ export const cup: Blank = { ...shirt, id: 'mug-front', name: 'Mug', category: 'D
 /** A bench with an open design, its requirements and one known picture. Call within beforeEach. */
 export function openBench(document: Partial<DesignDocument> = {}, providers: unknown[] = []): { bench: Bench; http: HttpTestingController } {
   localStorage.clear();
-  TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), provideRouter([]), DesignDesk, Bench, ...(providers as never[])] });
+  TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), provideRouter([]), ...BENCH_PROVIDERS, ...(providers as never[])] });
   registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
   const bench = TestBed.inject(Bench);
   const http = TestBed.inject(HttpTestingController);

@@ -1,0 +1,37 @@
+import type { FontScript } from '@kettle/contract';
+import { parseJson, type Database } from '../database/database.js';
+import { newId } from './ids.js';
+
+/** A seller's own font. */
+export interface OwnFont { readonly id: string; readonly sha256: string; readonly filename: string; readonly family: string; readonly weight: number; readonly scripts: readonly FontScript[] }
+
+interface Row { id: string; sha256: Buffer; filename: string; family: string; weight: number; scripts: unknown }
+
+const toFont = (row: Row): OwnFont => ({ id: row.id, sha256: row.sha256.toString('hex'), filename: row.filename, family: row.family, weight: row.weight, scripts: parseJson<FontScript[]>(row.scripts) });
+
+/** Sellers' own fonts. */
+export class FontStore {
+  constructor(private readonly database: Database) {}
+
+  async list(): Promise<OwnFont[]> {
+    return (await this.database.rows<Row>('SELECT * FROM font WHERE deleted_at IS NULL ORDER BY family, weight')).map(toFont);
+  }
+
+  /** Taken-off fonts too: designs that use them still print. */
+  async get(id: string): Promise<OwnFont | null> {
+    const [row] = await this.database.rows<Row>('SELECT * FROM font WHERE id = ?', [id]);
+    return row ? toFont(row) : null;
+  }
+
+  /** The same content is one font; one that was taken off comes back. */
+  async add(font: Omit<OwnFont, 'id'>, wanted = `own-${newId()}`): Promise<OwnFont> {
+    const digest = Buffer.from(font.sha256, 'hex');
+    await this.database.change('INSERT INTO font (id, sha256, filename, family, weight, scripts) VALUES (?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE deleted_at = NULL', [wanted, digest, font.filename, font.family, font.weight, JSON.stringify(font.scripts)]);
+    const [row] = await this.database.rows<Row>('SELECT * FROM font WHERE sha256 = ?', [digest]);
+    return toFont(row);
+  }
+
+  async remove(id: string): Promise<boolean> {
+    return await this.database.change('UPDATE font SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND deleted_at IS NULL', [id]) > 0;
+  }
+}

@@ -1,0 +1,9 @@
+import { Arranging } from './arranging';
+import { Bench } from './bench';
+import { DesignDesk } from './design-desk';
+import { Maker } from './maker';
+import { Tools } from './tools';
+import { Typesetter } from './typesetter';
+
+/** What belongs to one open design. */
+export const BENCH_PROVIDERS = [DesignDesk, Bench, Tools, Maker, Arranging, Typesetter];

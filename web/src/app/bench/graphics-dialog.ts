@@ -1,0 +1,56 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MatIconModule } from '@angular/material/icon';
+import type { Graphic } from '@kettle/contract';
+import { GraphicShelf } from '../data/graphic-shelf';
+
+/** Most pieces shown at once; more words find the others. */
+const MOST_SHOWN = 240;
+
+/** Chooses a piece of the graphics library by its look. Closes with it. */
+@Component({
+  selector: 'ks-graphics-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatDialogModule, MatIconModule],
+  template: `
+    <header>
+      <h2 mat-dialog-title>Choose a graphic</h2>
+      <label class="search"><mat-icon svgIcon="search" aria-hidden="true" /><input #search type="search" cdkFocusInitial placeholder="cat, kettle, leaf …" aria-label="Search graphics" [value]="words()" (input)="words.set(search.value)"></label>
+    </header>
+    <div class="chips" role="group" aria-label="Kinds of graphics">
+      <button type="button" class="chip" [attr.aria-pressed]="category() === null" (click)="category.set(null)">All</button>
+      @for (one of categories(); track one) { <button type="button" class="chip" [attr.aria-pressed]="category() === one" (click)="category.set(one)">{{ one }}</button> }
+      <small role="status">{{ found().length }} {{ found().length === 1 ? 'piece' : 'pieces' }}{{ found().length > most ? ', the first ' + most + ' shown' : '' }}</small>
+    </div>
+    <div class="pieces">
+      @for (graphic of shown(); track graphic.id) {
+        <button type="button" [title]="graphic.name" [attr.aria-label]="graphic.name" (click)="dialog.close(graphic)">
+          <svg [attr.viewBox]="'0 0 ' + graphic.width + ' ' + graphic.height" aria-hidden="true">@for (part of graphic.parts; track $index) { <path [attr.d]="part.path" [attr.fill]="part.fill" [attr.fill-rule]="part.rule ?? null" /> }</svg>
+        </button>
+      } @empty { <p class="quiet">{{ graphics().length ? 'No graphic has these words.' : 'Unpacking the library …' }}</p> }
+    </div>
+    <footer class="quiet">Each part of a graphic can be given another colour once it is on the canvas.</footer>
+  `,
+  styles: `
+    :host { display: flex; flex-direction: column; height: min(640px, 82vh); padding: 18px 22px 12px; } header { display: flex; align-items: center; gap: 14px; } h2 { margin: 0; padding: 0; font: 600 20px var(--serif); flex: none; }
+    .search { flex: 1; display: flex; align-items: center; gap: 8px; border: 1px solid var(--rule); border-radius: 99px; padding: 6px 12px; background: var(--paper); } .search input { flex: 1; border: 0; outline: none; background: none; font: 13.5px var(--sans); color: var(--ink); } .search:focus-within { outline: 2.5px solid var(--plum); } .search mat-icon { width: 16px; height: 16px; }
+    .chips { margin: 12px 0 8px; align-items: center; } .chips small { margin-left: auto; } .pieces { flex: 1; overflow: auto; display: grid; grid-template-columns: repeat(auto-fill, minmax(68px, 1fr)); gap: 6px; align-content: start; padding: 3px; } .pieces p { grid-column: 1 / -1; }
+    .pieces button { border: 1px solid var(--rule); border-radius: 12px; background: var(--paper); padding: 10px; cursor: pointer; aspect-ratio: 1; } .pieces button:hover { border-color: var(--enamel); background: var(--enamel-light); } svg { width: 100%; height: 100%; display: block; } footer { padding-top: 8px; font-size: 12px; }
+  `,
+})
+export class GraphicsDialog {
+  protected readonly dialog = inject<MatDialogRef<GraphicsDialog, Graphic>>(MatDialogRef);
+  protected readonly graphics = toSignal(inject(GraphicShelf).all(), { initialValue: [] as readonly Graphic[] });
+  protected readonly most = MOST_SHOWN;
+  protected readonly words = signal('');
+  protected readonly category = signal<string | null>(null);
+  protected readonly categories = computed(() => [...new Set(this.graphics().map((graphic) => graphic.category))]);
+  protected readonly found = computed(() => {
+    const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
+    const category = this.category();
+    return this.graphics().filter((graphic) => (!category || graphic.category === category) && words.every((word) => `${graphic.name} ${graphic.category}`.toLowerCase().includes(word)));
+  });
+  protected readonly shown = computed(() => this.found().slice(0, MOST_SHOWN));
+}

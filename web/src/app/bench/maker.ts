@@ -1,0 +1,80 @@
+import { Injectable, inject, signal } from '@angular/core';
+import type { Asset, Graphic } from '@kettle/contract';
+import {
+  addLayer, addStroke, apply, freehandLayer, invert, mapLayers, pictureLayer, PLAIN_LETTERING, shapeLayer, textLayer, graphicLayer,
+  type FreehandLayer, type Layer, type Point, type ShapeKind, type Stroke,
+} from '@kettle/core';
+import { Api } from '../data/api';
+import { newLayerId, nameOf } from '../data/intake';
+import { Notices } from '../data/notices';
+import { Bench } from './bench';
+import { Tools } from './tools';
+
+/** Face that a design's first lettering begins with. */
+const FIRST_FACE = 'fraunces-latin-900';
+
+/** Puts new layers into the design, in front of the others. Provided by the bench. */
+@Injectable()
+export class Maker {
+  private readonly bench = inject(Bench);
+  private readonly tools = inject(Tools);
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  /** The freehand layer that strokes go to while the brush is out. */
+  private readonly canvasOfBrush = signal<string | null>(null);
+
+  picture(asset: Asset): void { this.add((field) => pictureLayer(newLayerId(), nameOf(asset.filename), asset, field)); }
+
+  /** A shape in a colour that is seen on the garment. */
+  shape(kind: ShapeKind): void { this.add((field) => shapeLayer(newLayerId(), kind, field, this.bench.freshColour())); }
+
+  graphic(graphic: Graphic): void { this.add((field) => graphicLayer(newLayerId(), graphic, field)); }
+
+  /** Lettering, set in the face used last, ready to be written over. */
+  text(text = 'Your words', edit = true): void {
+    const design = this.bench.desk.document();
+    if (!design) return;
+    const last = design.layers.findLast((layer) => layer.kind === 'text');
+    const set = { text, fontId: last?.kind === 'text' ? last.fontId : FIRST_FACE };
+    this.api.setText({ ...set, settings: PLAIN_LETTERING }).subscribe({
+      next: ({ outlines }) => {
+        if (!outlines) return;
+        const id = newLayerId();
+        this.add((field) => textLayer(id, set, outlines, field, this.bench.freshColour()));
+        if (edit) this.bench.editing.set(id);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+
+  /** A line drawn on the chosen canvas. It joins the selected freehand layer, or begins one. */
+  stroke(points: readonly (Point & { pressure: number })[]): void {
+    const current = this.bench.current();
+    if (!current || !points.length) return;
+    const back = invert(current.layout.toCanvas);
+    const { size, hardness, opacity, hex, erase } = this.tools.brush();
+    const stroke: Stroke = { points: points.flatMap((point) => { const { x, y } = apply(back, point); return [x, y, point.pressure]; }), size: size / current.layout.factor, hardness, opacity, hex, erase };
+    const target = this.freehandLayer();
+    if (target) { this.bench.edit(mapLayers([target.id], (layer) => (layer.kind === 'freehand' ? addStroke(layer, stroke) : layer))); this.bench.desk.settle(); return; }
+    if (erase) { this.notices.say('The eraser takes away from a freehand layer. Select one first, or draw with the brush.'); return; }
+    const id = newLayerId();
+    this.add(() => freehandLayer(id, stroke));
+    this.canvasOfBrush.set(id);
+  }
+
+  /** The layer a stroke goes to. */
+  private freehandLayer(): FreehandLayer | null {
+    const id = this.bench.selectedId() ?? this.canvasOfBrush();
+    const layer = this.bench.layers().find((one) => one.id === id);
+    return layer?.kind === 'freehand' && !layer.locked && !layer.hidden ? layer : null;
+  }
+
+  private add(make: (field: { width: number; height: number }) => Layer): void {
+    const design = this.bench.desk.document();
+    if (!design) return;
+    const layer = make(design.field);
+    this.bench.edit(addLayer(layer));
+    this.bench.desk.settle();
+    this.bench.selection.set([layer.id]);
+  }
+}

@@ -1,0 +1,53 @@
+import { DestroyRef, Injectable, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { FontFamily } from '@kettle/contract';
+import { changeText, type LetteringSettings, type TextLayer } from '@kettle/core';
+import { EMPTY, Subject, catchError, debounceTime, switchMap } from 'rxjs';
+import { Api } from '../data/api';
+import { Notices } from '../data/notices';
+import { Bench } from './bench';
+
+type Setting = Pick<TextLayer, 'text' | 'fontId' | 'settings'>;
+
+/** What a face could not set: the letters it does not have, and faces that have them. */
+export interface Missing { readonly id: string; readonly letters: readonly string[]; readonly instead: readonly FontFamily[] }
+
+/** Sets lettering anew after each change: the server shapes it, and it comes back as outlines. Provided by the bench. */
+@Injectable()
+export class Typesetter {
+  private readonly bench = inject(Bench);
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly wanted = new Subject<{ id: string; setting: Setting }>();
+  /** What was asked for but not set yet, so that quick changes add up. */
+  private readonly pending = signal<{ id: string; setting: Setting } | null>(null);
+  readonly missing = signal<Missing | null>(null);
+
+  constructor() {
+    this.wanted.pipe(
+      debounceTime(90),
+      switchMap(({ id, setting }) => this.api.setText(setting).pipe(switchMap((answer) => {
+        this.missing.set(answer.missing.length ? { id, letters: answer.missing, instead: answer.instead } : null);
+        // What could not be set is kept in mind: another face may have the letters.
+        if (!answer.outlines) return EMPTY;
+        this.pending.set(null);
+        this.bench.edit(changeText(id, setting, answer.outlines), `text ${id}`);
+        return EMPTY;
+      }), catchError((error: unknown) => { this.notices.complain(error); return EMPTY; }))),
+      takeUntilDestroyed(inject(DestroyRef)),
+    ).subscribe();
+  }
+
+  /** Words, face and setting as they will be once everything asked for is set. */
+  settingOf(layer: TextLayer): Setting {
+    const pending = this.pending();
+    return pending?.id === layer.id ? pending.setting : { text: layer.text, fontId: layer.fontId, settings: layer.settings };
+  }
+
+  set(layer: TextLayer, change: Partial<Omit<Setting, 'settings'>> & { settings?: Partial<LetteringSettings> }): void {
+    const before = this.settingOf(layer);
+    const setting = { ...before, ...change, settings: { ...before.settings, ...change.settings } };
+    this.pending.set({ id: layer.id, setting });
+    this.wanted.next({ id: layer.id, setting });
+  }
+}

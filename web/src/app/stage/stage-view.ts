@@ -1,0 +1,540 @@
+import Konva from 'konva';
+import {
+  apply, artOnCanvas, boundsOfPlace, drawnPlace, guidesOnCanvas, handleOf, linesOfCanvas, linesOfGuides, mapBox, marksOfStroke, panned, shapeDescription, snapMove, snapScale, toMmAt, unite, valueAtHandle, viewOfBox, zoomedAt,
+  type Box, type DesignDocument, type LayerPlace, type PictureLayer, type Point, type ShownGuide, type SnapLine, type SnapMark, type Stroke, type Viewport,
+} from '@kettle/core';
+import type { BenchTarget } from '../bench/bench';
+import { compositeOf } from '../artwork/paint-layer';
+import { paintUnturned, Sprites } from './sprites';
+
+/** A layer's place on the chosen canvas: centre and size in canvas mm. */
+export type CanvasPlace = Pick<LayerPlace, 'x' | 'y' | 'width' | 'height' | 'turn'>;
+export type InkPoint = Point & { readonly pressure: number };
+
+/** What a hand did on the stage. Lengths are canvas mm. */
+export interface StageEvents {
+  select(ids: readonly string[], how: 'only' | 'add' | 'within'): void;
+  /** Layers in hand, while they are held (`done` false) and when they are let go. */
+  place(places: Readonly<Record<string, CanvasPlace>>, done: boolean): void;
+  art(box: Box, done: boolean): void;
+  parameter(id: string, key: string, value: number, done: boolean): void;
+  /** A guide was let go; null took it off the canvas. */
+  guide(guide: ShownGuide, at: number | null): void;
+  edit(id: string): void;
+  stroke(points: readonly InkPoint[]): void;
+  /** Colour under a press; null where nothing is drawn. */
+  sample(hex: string | null): void;
+  /** Another part of the canvas is looked at. */
+  look(view: Viewport): void;
+}
+
+/** What is shown, and what a press means. */
+export interface StageContent {
+  readonly design: DesignDocument;
+  readonly current: BenchTarget;
+  readonly selection: readonly string[];
+  readonly onlyHere: boolean;
+  readonly editing: string | null;
+  readonly tool: 'move' | 'brush' | 'sampler';
+  /** Look of the stroke in hand; size in canvas mm. */
+  readonly brush: Omit<Stroke, 'points'>;
+  readonly snapping: boolean;
+  readonly lengthOf: (mm: number) => string;
+  readonly imageOf: (layer: PictureLayer) => CanvasImageSource | null;
+}
+
+const PLUM = '#6A3B5B';
+const PINK = '#E9A3D0';
+const GUIDE = '#1C8F86';
+/** Distance at which what is dragged jumps to a line, screen px. */
+const SNAP_PX = 6;
+/** A press that moves less than this is a click, screen px. */
+const CLICK_PX = 3;
+const CORNERS = ['top-left', 'top-right', 'bottom-left', 'bottom-right'];
+const SIDES = ['top-center', 'middle-left', 'middle-right', 'bottom-center'];
+
+/** The drawing behind the stage: shows a target's canvas and turns what hands do into placements. It decides nothing. */
+export class StageView {
+  private readonly stage: Konva.Stage;
+  private readonly work = new Konva.Layer();
+  private readonly art = new Konva.Group();
+  private readonly lines = new Konva.Layer({ listening: false });
+  private readonly hands = new Konva.Layer();
+  private readonly guides = new Konva.Group();
+  private readonly marks = new Konva.Group({ listening: false });
+  private readonly knobs = new Konva.Group();
+  private readonly pen = new Konva.Shape({ listening: false, visible: false });
+  private readonly handles = new Konva.Transformer({
+    enabledAnchors: CORNERS, keepRatio: true, rotationSnaps: [0, 45, 90, 135, 180, 225, 270, 315], rotationSnapTolerance: 3, flipEnabled: false,
+    borderStroke: PINK, borderStrokeWidth: 2, anchorStroke: PLUM, anchorFill: '#fff', anchorSize: 11, anchorCornerRadius: 6, anchorStrokeWidth: 2, rotateAnchorOffset: 26, ignoreStroke: true,
+    boundBoxFunc: (before, after) => this.snapBox(before, after),
+  });
+  private readonly whole = new Konva.Rect({ draggable: true, fill: 'rgba(0,0,0,0)', visible: false });
+  private readonly band = new Konva.Rect({ listening: false, visible: false, stroke: PLUM, strokeWidth: 1, dash: [4, 3], fill: 'rgba(106,59,91,.08)' });
+  private readonly nodes = new Map<string, Konva.Shape>();
+  private readonly sprites = new Sprites();
+  private content: StageContent | null = null;
+  private view: Viewport = { scale: 1, left: 0, top: 0 };
+  private letGo: () => void = () => undefined;
+  /** True while the space bar is held: a drag moves the window. */
+  panning = false;
+
+  constructor(private readonly container: HTMLDivElement, private readonly events: StageEvents) {
+    this.stage = new Konva.Stage({ container, width: 10, height: 10 });
+    this.stage.add(this.work, this.lines, this.hands);
+    this.work.add(this.art);
+    this.art.add(this.whole);
+    this.hands.add(this.guides, this.marks, this.pen, this.band, this.handles, this.knobs);
+    this.stage.on('pointerdown', (event) => this.pressed(event.target, event.evt));
+    this.stage.on('dblclick dbltap', (event) => { const id = this.idOf(event.target); if (id) this.opened(id); });
+    this.stage.on('wheel', (event) => this.wheeled(event.evt));
+    this.handles.on('transform', () => this.events.place(this.placesOf(this.handles.nodes() as Konva.Shape[]), false));
+    this.handles.on('transformend', () => { this.marks.destroyChildren(); if (!this.content?.onlyHere) this.events.place(this.placesOf(this.handles.nodes() as Konva.Shape[]), true); });
+    const moved = (done: boolean) => () => this.reportWhole(done);
+    this.whole.on('dragmove transform', moved(false));
+    this.whole.on('dragend transformend', moved(true));
+  }
+
+  destroy(): void { this.letGo(); this.stage.destroy(); }
+
+  /** Shows the content in a room of that many px. */
+  show(content: StageContent, view: Viewport, width: number, height: number): void {
+    this.content = content;
+    this.view = view;
+    if (this.stage.width() !== width || this.stage.height() !== height) this.stage.size({ width, height });
+    this.art.setAttrs({ x: view.left, y: view.top, scaleX: view.scale, scaleY: view.scale });
+    this.container.style.cursor = this.panning ? 'grab' : content.tool === 'move' ? 'default' : 'crosshair';
+    this.showLayers(content);
+    this.showSelection(content);
+    this.showKnobs(content);
+    this.showGuides(content);
+    this.showLines(content);
+    this.stage.batchDraw();
+  }
+
+  /** Where a layer's box lies in the window, unturned: px, and its turn. */
+  boxOf(id: string): { x: number; y: number; width: number; height: number; turn: number } | null {
+    const node = this.nodes.get(id);
+    if (!node) return null;
+    const { scale, left, top } = this.view;
+    return { x: left + (node.x() - node.width() / 2) * scale, y: top + (node.y() - node.height() / 2) * scale, width: node.width() * scale, height: node.height() * scale, turn: node.rotation() };
+  }
+
+  private showLayers({ design, current, editing }: StageContent): void {
+    const { toCanvas, factor } = current.layout;
+    const ids = new Set(design.layers.map((layer) => layer.id));
+    for (const [id, node] of this.nodes) if (!ids.has(id)) { node.destroy(); this.nodes.delete(id); }
+    this.sprites.keepOnly(ids);
+    design.layers.forEach((layer, index) => {
+      const node = this.nodes.get(layer.id) ?? this.addNode(layer.id);
+      const { width, height, turn } = layer.place;
+      const centre = apply(toCanvas, layer.place);
+      node.setAttrs({
+        x: centre.x, y: centre.y, width: width * factor, height: height * factor, offsetX: (width * factor) / 2, offsetY: (height * factor) / 2, rotation: turn, scaleX: 1, scaleY: 1,
+        opacity: layer.opacity, visible: !layer.hidden && layer.id !== editing, listening: !layer.locked, globalCompositeOperation: compositeOf(layer),
+      });
+      if (node.zIndex() !== index) node.zIndex(index);
+    });
+  }
+
+  private addNode(id: string): Konva.Shape {
+    const node = new Konva.Shape({
+      name: id,
+      sceneFunc: (context, shape) => {
+        const layer = this.content?.design.layers.find((one) => one.id === id);
+        if (!layer) return;
+        const raw = context._context;
+        raw.globalAlpha = shape.getAbsoluteOpacity();
+        const density = this.work.getCanvas().getPixelRatio();
+        const { scale } = this.view;
+        const reach = layer.kind === 'picture' ? 0 : (drawnPlace(layer).width - layer.place.width) / 2 / layer.place.width * shape.width();
+        const margin = Math.ceil(reach * scale * density) + 1;
+        const bitmap = this.sprites.of(layer, shape.width() * scale * density, shape.height() * scale * density, margin, this.content!.imageOf);
+        if (!bitmap) { paintUnturned(raw, layer, shape.width(), shape.height(), this.content!.imageOf); return; }
+        const [rx, ry] = [(margin / (bitmap.width - 2 * margin)) * shape.width(), (margin / (bitmap.height - 2 * margin)) * shape.height()];
+        raw.drawImage(bitmap, -rx, -ry, shape.width() + 2 * rx, shape.height() + 2 * ry);
+      },
+      hitFunc: (context, shape) => { context.beginPath(); context.rect(0, 0, shape.width(), shape.height()); context.fillStrokeShape(shape); },
+    });
+    this.nodes.set(id, node);
+    this.art.add(node);
+    return node;
+  }
+
+  private idOf(target: Konva.Node): string | null { return this.nodes.get(target.name()) === target ? target.name() : null; }
+
+  private opened(id: string): void {
+    const layer = this.content?.design.layers.find((one) => one.id === id);
+    if (!layer || this.content?.onlyHere) return;
+    if (layer.group) this.events.select([id], 'within');
+    if (layer.kind === 'text') this.events.edit(id);
+  }
+
+  /** Position of a pointer in the window, px. */
+  private at(event: { clientX: number; clientY: number }): Point {
+    const { left, top } = this.container.getBoundingClientRect();
+    return { x: event.clientX - left, y: event.clientY - top };
+  }
+
+  private pressed(target: Konva.Node, event: PointerEvent): void {
+    const content = this.content;
+    if (!content || event.button > 1) return;
+    const start = this.at(event);
+    if (this.panning || event.button === 1) { event.preventDefault(); this.pan(start); return; }
+    if (content.tool === 'sampler') { this.events.sample(this.colourAt(start)); return; }
+    if (content.tool === 'brush') { this.draw(event); return; }
+    const id = this.idOf(target);
+    if (id && !content.onlyHere) { this.take(id, start, event.shiftKey || event.ctrlKey || event.metaKey); return; }
+    if (target === this.stage) this.rope(start, event.shiftKey);
+  }
+
+  /** Follows a pointer until it is let go. */
+  private follow(move: (event: PointerEvent) => void, end: (event: PointerEvent) => void): void {
+    this.letGo();
+    const up = (event: PointerEvent): void => { this.letGo(); end(event); };
+    window.addEventListener('pointermove', move);
+    window.addEventListener('pointerup', up);
+    window.addEventListener('pointercancel', up);
+    this.letGo = () => {
+      window.removeEventListener('pointermove', move);
+      window.removeEventListener('pointerup', up);
+      window.removeEventListener('pointercancel', up);
+      this.letGo = () => undefined;
+    };
+  }
+
+  private take(id: string, start: Point, add: boolean): void {
+    const wasSelected = this.content!.selection.includes(id);
+    if (add) { this.events.select([id], 'add'); return; }
+    if (!wasSelected) this.events.select([id], 'only');
+    let drag: ((event: PointerEvent) => void) | null = null;
+    let nodes: Konva.Shape[] = [];
+    this.follow((event) => {
+      const now = this.at(event);
+      if (!drag) {
+        if (Math.hypot(now.x - start.x, now.y - start.y) < CLICK_PX) return;
+        nodes = this.heldNodes(id);
+        drag = this.dragOf(nodes, start);
+      }
+      drag(event);
+    }, () => {
+      this.marks.destroyChildren();
+      if (drag) this.events.place(this.placesOf(nodes), true);
+      else if (wasSelected && this.content!.selection.length > 1) this.events.select([id], 'only');
+      this.hands.batchDraw();
+    });
+  }
+
+  /** Nodes that move with a layer: all selected ones that are not locked. */
+  private heldNodes(id: string): Konva.Shape[] {
+    const held = this.content!.selection.includes(id) ? this.content!.selection : [id];
+    return this.content!.design.layers.filter((layer) => held.includes(layer.id) && !layer.locked && !layer.hidden).map((layer) => this.nodes.get(layer.id)!);
+  }
+
+  private dragOf(nodes: readonly Konva.Shape[], start: Point): (event: PointerEvent) => void {
+    const from = nodes.map((node) => ({ x: node.x(), y: node.y() }));
+    const box = unite(nodes.map((node) => boundsOfNode(node)))!;
+    const others = this.boxesBeside(nodes.map((node) => node.name()));
+    const snapLines = this.snapLines();
+    return (event) => {
+      const now = this.at(event);
+      let [dx, dy] = [(now.x - start.x) / this.view.scale, (now.y - start.y) / this.view.scale];
+      if (event.shiftKey) { if (Math.abs(dx) > Math.abs(dy)) dy = 0; else dx = 0; }
+      let marks: readonly SnapMark[] = [];
+      if (this.content!.snapping && !event.altKey) {
+        const snap = snapMove({ ...box, x: box.x + dx, y: box.y + dy }, snapLines, others, SNAP_PX / this.view.scale);
+        // A drag that is kept level does not leave its line for a snap.
+        if (!event.shiftKey || dx !== 0) dx += snap.dx;
+        if (!event.shiftKey || dy !== 0) dy += snap.dy;
+        marks = snap.marks;
+      }
+      nodes.forEach((node, i) => node.position({ x: from[i].x + dx, y: from[i].y + dy }));
+      this.showMarks(marks);
+      this.handles.forceUpdate();
+      this.events.place(this.placesOf(nodes), false);
+    };
+  }
+
+  private snapLines(): SnapLine[] {
+    const { design, current } = this.content!;
+    const { canvas, safe } = current.layout;
+    return [...linesOfCanvas(canvas.widthMm, canvas.heightMm, safe), ...linesOfGuides(guidesOnCanvas(design, current.target, current.layout))];
+  }
+
+  private boxesBeside(ids: readonly string[]): Box[] {
+    const { design, current } = this.content!;
+    return design.layers.filter((layer) => !layer.hidden && !ids.includes(layer.id)).map((layer) => mapBox(current.layout.toCanvas, boundsOfPlace(layer.place)));
+  }
+
+  /** Lets the free edges of what is scaled jump to lines. Boxes are in window px, as the handles have them. */
+  private snapBox(before: { x: number; y: number; width: number; height: number; rotation: number }, after: typeof before): typeof before {
+    const anchor = this.handles.getActiveAnchor();
+    const content = this.content;
+    if (!content?.snapping || content.onlyHere || !anchor || anchor === 'rotater' || Math.abs(after.rotation) > 1e-6) return after;
+    const { scale, left, top } = this.view;
+    const box = { x: (after.x - left) / scale, y: (after.y - top) / scale, width: after.width / scale, height: after.height / scale };
+    const ids = this.handles.nodes().map((node) => node.name());
+    const lines = [...this.snapLines(), ...this.boxesBeside(ids).flatMap((one): SnapLine[] => [{ axis: 'x', at: one.x, source: 'layer', box: one }, { axis: 'x', at: one.x + one.width, source: 'layer', box: one }, { axis: 'y', at: one.y, source: 'layer', box: one }, { axis: 'y', at: one.y + one.height, source: 'layer', box: one }])];
+    const fixed = { x: anchor.includes('left') ? 1 : 0, y: anchor.includes('top') ? 1 : 0 };
+    const across = anchor.includes('left') || anchor.includes('right');
+    const down = anchor.includes('top') || anchor.includes('bottom');
+    const { factor, line } = snapScale(box, fixed, lines.filter((one) => (one.axis === 'x' ? across : down)), SNAP_PX / scale);
+    if (!line) { this.showMarks([]); return after; }
+    const grow = { x: CORNERS.includes(anchor) || across ? factor : 1, y: CORNERS.includes(anchor) || down ? factor : 1 };
+    const [width, height] = [after.width * grow.x, after.height * grow.y];
+    this.showMarks([{ kind: 'line', axis: line.axis, at: line.at, from: 0, to: line.axis === 'x' ? content.current.layout.canvas.heightMm : content.current.layout.canvas.widthMm, source: line.source }]);
+    return { ...after, x: after.x + fixed.x * (after.width - width), y: after.y + fixed.y * (after.height - height), width, height };
+  }
+
+  private placesOf(nodes: readonly Konva.Shape[]): Record<string, CanvasPlace> {
+    return Object.fromEntries(nodes.filter((node) => (node as Konva.Node) !== this.whole).map((node) => [node.name(), { x: node.x(), y: node.y(), width: node.width() * node.scaleX(), height: node.height() * node.scaleY(), turn: normal(node.rotation()) }]));
+  }
+
+  private reportWhole(done: boolean): void {
+    const width = this.whole.width() * this.whole.scaleX();
+    const height = this.whole.height() * this.whole.scaleY();
+    this.whole.setAttrs({ scaleX: 1, scaleY: 1, width, height });
+    const middle = this.content!.current.layout.canvas.widthMm / 2;
+    if (Math.abs(this.whole.x() + width / 2 - middle) * this.view.scale < SNAP_PX) this.whole.x(middle - width / 2);
+    this.events.art({ x: this.whole.x(), y: this.whole.y(), width, height }, done);
+  }
+
+  /** Draws a box over the table; what it touches is selected. */
+  private rope(start: Point, add: boolean): void {
+    const found = (now: Point): string[] => {
+      const [a, b] = [toMmAt(this.view, start), toMmAt(this.view, now)];
+      const box = { x: Math.min(a.x, b.x), y: Math.min(a.y, b.y), width: Math.abs(a.x - b.x), height: Math.abs(a.y - b.y) };
+      return this.content!.design.layers.filter((layer) => !layer.hidden && !layer.locked && meets(mapBox(this.content!.current.layout.toCanvas, boundsOfPlace(layer.place)), box)).map((layer) => layer.id);
+    };
+    let moved = false;
+    this.follow((event) => {
+      const now = this.at(event);
+      moved ||= Math.hypot(now.x - start.x, now.y - start.y) >= CLICK_PX;
+      this.band.setAttrs({ visible: moved && !this.content!.onlyHere, x: Math.min(start.x, now.x), y: Math.min(start.y, now.y), width: Math.abs(now.x - start.x), height: Math.abs(now.y - start.y) });
+      this.hands.batchDraw();
+    }, (event) => {
+      this.band.visible(false);
+      this.hands.batchDraw();
+      if (!moved) { if (!add) this.events.select([], 'only'); return; }
+      const ids = found(this.at(event));
+      this.events.select(add ? [...new Set([...this.content!.selection, ...ids])] : ids, 'only');
+    });
+  }
+
+  private pan(start: Point): void {
+    const from = this.view;
+    this.container.style.cursor = 'grabbing';
+    this.follow((event) => {
+      const now = this.at(event);
+      this.events.look(panned(from, { x: now.x - start.x, y: now.y - start.y }, this.content!.current.layout.canvas, this.stage.size()));
+    }, () => { this.container.style.cursor = 'default'; });
+  }
+
+  /** With Ctrl the wheel comes nearer at the pointer; alone it moves the window. */
+  private wheeled(event: WheelEvent): void {
+    event.preventDefault();
+    if (!this.content) return;
+    if (event.ctrlKey || event.metaKey) { this.events.look(zoomedAt(this.view, this.at(event), this.view.scale * Math.exp(-event.deltaY * (event.deltaMode ? 0.05 : 0.0018)))); return; }
+    const by = event.shiftKey ? { x: -event.deltaY, y: 0 } : { x: -event.deltaX, y: -event.deltaY };
+    this.events.look(panned(this.view, by, this.content.current.layout.canvas, this.stage.size()));
+  }
+
+  private draw(first: PointerEvent): void {
+    const points: InkPoint[] = [];
+    const take = (event: PointerEvent): void => {
+      const all = event.getCoalescedEvents?.() ?? [];
+      for (const one of all.length ? all : [event]) {
+        // A mouse has no pressure of its own: it draws at the middle.
+        points.push({ ...toMmAt(this.view, this.at(one)), pressure: one.pointerType === 'mouse' || one.pressure === 0 ? 0.5 : one.pressure });
+      }
+      this.pen.visible(true);
+      this.pen.sceneFunc((context) => this.paintPen(context._context, points));
+      this.hands.batchDraw();
+    };
+    take(first);
+    this.follow(take, () => {
+      this.pen.visible(false);
+      this.events.stroke(points);
+      this.hands.batchDraw();
+    });
+  }
+
+  /** The stroke in hand. What an eraser will take away is shown as a veil. */
+  private paintPen(context: CanvasRenderingContext2D, points: readonly InkPoint[]): void {
+    const { brush } = this.content!;
+    const { scale, left, top } = this.view;
+    context.save();
+    context.translate(left, top);
+    context.scale(scale, scale);
+    for (const mark of marksOfStroke({ ...brush, hardness: 1, points: points.flatMap((point) => [point.x, point.y, point.pressure]) })) {
+      context.globalAlpha = brush.erase ? 0.45 : mark.opacity;
+      context.fillStyle = brush.erase ? '#ffffff' : brush.hex;
+      context.fill(new Path2D(mark.path));
+    }
+    context.restore();
+  }
+
+  /** Colour of the art at a place in the window. */
+  private colourAt({ x, y }: Point): string | null {
+    const canvas = this.work.getCanvas();
+    const density = canvas.getPixelRatio();
+    const [r, g, b, a] = canvas.getContext()._context.getImageData(Math.round(x * density), Math.round(y * density), 1, 1).data;
+    return a === 0 ? null : `#${[r, g, b].map((value) => value.toString(16).padStart(2, '0')).join('')}`;
+  }
+
+  private showSelection({ design, current, selection, onlyHere, editing, tool }: StageContent): void {
+    const box = onlyHere ? artOnCanvas(design, current.layout) : null;
+    this.whole.visible(Boolean(box));
+    if (box) { this.whole.setAttrs({ ...box, scaleX: 1, scaleY: 1 }); this.whole.moveToTop(); }
+    const layers = onlyHere || tool !== 'move' ? [] : design.layers.filter((layer) => selection.includes(layer.id) && !layer.hidden && layer.id !== editing);
+    const held: Konva.Node[] = box && tool === 'move' ? [this.whole] : layers.map((layer) => this.nodes.get(layer.id)!);
+    const locked = layers.length > 0 && layers.every((layer) => layer.locked);
+    // Only a shape may be stretched: all else keeps its proportions.
+    const anchors = locked ? [] : layers.length === 1 && layers[0].kind === 'shape' ? [...CORNERS, ...SIDES] : CORNERS;
+    this.handles.setAttrs({ rotateEnabled: !onlyHere && !locked, enabledAnchors: anchors, borderDash: locked ? [4, 4] : [] });
+    const now = this.handles.nodes();
+    if (now.length !== held.length || now.some((node, i) => node !== held[i])) this.handles.nodes(held); else this.handles.forceUpdate();
+  }
+
+  /** Handles for a shape's own numbers. */
+  private showKnobs({ design, selection, onlyHere, tool }: StageContent): void {
+    this.knobs.destroyChildren();
+    const layer = selection.length === 1 ? design.layers.find((one) => one.id === selection[0]) : undefined;
+    if (layer?.kind !== 'shape' || layer.locked || layer.hidden || onlyHere || tool !== 'move') return;
+    const node = this.nodes.get(layer.id)!;
+    const map = () => node.getAbsoluteTransform();
+    const [flipX, flipY] = [layer.place.flipX, layer.place.flipY];
+    for (const parameter of shapeDescription(layer.shape).parameters) {
+      const unit = handleOf(layer, parameter);
+      const point = map().point({ x: (flipX ? 1 - unit.x : unit.x) * node.width(), y: (flipY ? 1 - unit.y : unit.y) * node.height() });
+      const knob = new Konva.RegularPolygon({ ...point, sides: 4, radius: 8, fill: '#F2BD4B', stroke: PLUM, strokeWidth: 1.5, hitStrokeWidth: 8, name: `knob ${parameter.key}` });
+      knob.on('pointerdown', (event) => {
+        event.cancelBubble = true;
+        let value = 0;
+        const valueAt = (moved: PointerEvent): number => {
+          const at = map().copy().invert().point(this.at(moved));
+          const [x, y] = [at.x / node.width(), at.y / node.height()];
+          return valueAtHandle(parameter, { x: flipX ? 1 - x : x, y: flipY ? 1 - y : y });
+        };
+        this.follow((moved) => { value = valueAt(moved); this.events.parameter(layer.id, parameter.key, value, false); }, (moved) => this.events.parameter(layer.id, parameter.key, valueAt(moved), true));
+      });
+      knob.on('pointerenter', () => { this.container.style.cursor = 'pointer'; });
+      knob.on('pointerleave', () => { this.container.style.cursor = 'default'; });
+      this.knobs.add(knob);
+    }
+  }
+
+  private showGuides({ design, current, lengthOf }: StageContent): void {
+    this.guides.destroyChildren();
+    for (const guide of guidesOnCanvas(design, current.target, current.layout)) this.guides.add(this.guideLine(guide, lengthOf));
+  }
+
+  private guideLine(guide: ShownGuide, lengthOf: (mm: number) => string): Konva.Line {
+    const line = new Konva.Line({ ...this.guideAttrs(guide.axis, guide.at), stroke: GUIDE, strokeWidth: 1, dash: guide.owner === null ? [] : [7, 4], hitStrokeWidth: 9, name: 'guide' });
+    line.on('pointerenter', () => { this.container.style.cursor = guide.axis === 'x' ? 'ew-resize' : 'ns-resize'; });
+    line.on('pointerleave', () => { this.container.style.cursor = 'default'; });
+    line.on('pointerdown', (event) => {
+      event.cancelBubble = true;
+      this.dragGuide(guide, line, lengthOf);
+    });
+    return line;
+  }
+
+  private guideAttrs(axis: 'x' | 'y', at: number): { points: number[] } {
+    const { scale, left, top } = this.view;
+    const px = (axis === 'x' ? left : top) + at * scale;
+    return { points: axis === 'x' ? [px, 0, px, this.stage.height()] : [0, px, this.stage.width(), px] };
+  }
+
+  /** A guide pulled out of a ruler, held until it is let go. */
+  pullGuide(axis: 'x' | 'y', owner: ShownGuide['owner']): void {
+    const guide: ShownGuide = { owner, index: -1, axis, at: -1000 };
+    const line = this.guideLine(guide, this.content!.lengthOf);
+    this.guides.add(line);
+    this.dragGuide(guide, line, this.content!.lengthOf);
+  }
+
+  private dragGuide(guide: ShownGuide, line: Konva.Line, lengthOf: (mm: number) => string): void {
+    const { axis } = guide;
+    const { canvas } = this.content!.current.layout;
+    const round = (value: number): number => Math.round(value * 10) / 10;
+    const spots = [0, 0.5, 1].map((share) => share * (axis === 'x' ? canvas.widthMm : canvas.heightMm));
+    const position = (event: PointerEvent): number => {
+      const at = toMmAt(this.view, this.at(event))[axis];
+      const spot = spots.find((one) => Math.abs(one - at) * this.view.scale < SNAP_PX);
+      return spot ?? round(at);
+    };
+    this.follow((event) => {
+      const at = position(event);
+      line.setAttrs(this.guideAttrs(axis, at));
+      this.marks.destroyChildren();
+      const now = this.at(event);
+      this.label(`${lengthOf(at)} from the ${axis === 'x' ? 'left' : 'top'}`, { x: now.x + 14, y: now.y - 12 });
+      this.hands.batchDraw();
+    }, (event) => {
+      this.marks.destroyChildren();
+      const now = this.at(event);
+      const out = now[axis] < 0 || now[axis] > (axis === 'x' ? this.stage.width() : this.stage.height());
+      this.events.guide(guide, out ? null : position(event));
+      if (out && guide.index < 0) { line.destroy(); this.hands.batchDraw(); }
+    });
+  }
+
+  /** Lines that were jumped to, and gaps with their lengths. */
+  private showMarks(marks: readonly SnapMark[]): void {
+    this.marks.destroyChildren();
+    const { scale, left, top } = this.view;
+    const px = (axis: 'x' | 'y', mm: number): number => (axis === 'x' ? left : top) + mm * scale;
+    for (const mark of marks) {
+      const other = mark.axis === 'x' ? 'y' : 'x';
+      if (mark.kind === 'line') {
+        const [at, from, to] = [px(mark.axis, mark.at), px(other, mark.from), px(other, mark.to)];
+        this.marks.add(new Konva.Line({ points: mark.axis === 'x' ? [at, from - 12, at, to + 12] : [from - 12, at, to + 12, at], stroke: PLUM, strokeWidth: 1.5 }));
+        continue;
+      }
+      const [across, from, to] = [px(other, mark.across), px(mark.axis, mark.from), px(mark.axis, mark.to)];
+      this.marks.add(new Konva.Arrow({ points: mark.axis === 'x' ? [from, across, to, across] : [across, from, across, to], stroke: PLUM, fill: PLUM, strokeWidth: 1.5, pointerLength: 5, pointerWidth: 5, pointerAtBeginning: true }));
+      this.label(this.content!.lengthOf(mark.to - mark.from), mark.axis === 'x' ? { x: (from + to) / 2 - 20, y: across + 6 } : { x: across + 6, y: (from + to) / 2 - 9 });
+    }
+    this.hands.batchDraw();
+  }
+
+  private label(text: string, at: Point): void {
+    const label = new Konva.Label({ ...at });
+    label.add(new Konva.Tag({ fill: PLUM, cornerRadius: 4 }), new Konva.Text({ text, fontFamily: 'Public Sans Variable, sans-serif', fontSize: 11, padding: 4, fill: '#fff' }));
+    this.marks.add(label);
+  }
+
+  /** Print edge, safe line, centre line and findings. What lies off the canvas is veiled. */
+  private showLines({ current }: StageContent): void {
+    const { scale, left, top } = this.view;
+    const { canvas, safe } = current.layout;
+    const [width, height] = [canvas.widthMm * scale, canvas.heightMm * scale];
+    this.lines.destroyChildren();
+    const veil = { fill: document.documentElement.dataset['theme'] === 'dark' ? 'rgba(18,21,19,.78)' : 'rgba(239,236,228,.78)' };
+    const [w, h] = [this.stage.width(), this.stage.height()];
+    const [x0, y0, x1, y1] = [Math.max(0, left), Math.max(0, top), Math.min(w, left + width), Math.min(h, top + height)];
+    this.lines.add(
+      new Konva.Rect({ ...veil, x: 0, y: 0, width: w, height: y0 }), new Konva.Rect({ ...veil, x: 0, y: y1, width: w, height: Math.max(0, h - y1) }),
+      new Konva.Rect({ ...veil, x: 0, y: y0, width: x0, height: Math.max(0, y1 - y0) }), new Konva.Rect({ ...veil, x: x1, y: y0, width: Math.max(0, w - x1), height: Math.max(0, y1 - y0) }),
+      new Konva.Rect({ x: left, y: top, width, height, stroke: 'rgba(31,38,35,.35)', strokeWidth: 1 }),
+      new Konva.Rect({ x: left + safe.x * scale, y: top + safe.y * scale, width: safe.width * scale, height: safe.height * scale, stroke: 'rgba(128,128,128,.9)', strokeWidth: 1, dash: [5, 4], cornerRadius: 3 }),
+      new Konva.Line({ points: [left + width / 2, top, left + width / 2, top + height], stroke: PINK, strokeWidth: 1, opacity: 0.75 }),
+    );
+    for (const { where, severity } of current.findings) {
+      if (!where || severity === 'tells') continue;
+      this.lines.add(new Konva.Rect({ x: left + where.x * scale, y: top + where.y * scale, width: where.width * scale, height: where.height * scale, stroke: '#C2552B', strokeWidth: 1.5, dash: [2, 3] }));
+    }
+  }
+}
+
+const normal = (degrees: number): number => Math.round((((degrees % 360) + 540) % 360 - 180) * 100) / 100;
+
+/** Bounds of a node on the canvas, mm. */
+const boundsOfNode = (node: Konva.Shape): Box => boundsOfPlace({ x: node.x(), y: node.y(), width: node.width(), height: node.height(), turn: node.rotation(), flipX: false, flipY: false });
+
+const meets = (a: Box, b: Box): boolean => a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+
+/** The whole canvas in its room. */
+export const viewOfCanvas = (canvas: { widthMm: number; heightMm: number }, width: number, height: number): Viewport => viewOfBox({ x: 0, y: 0, width: canvas.widthMm, height: canvas.heightMm }, { width, height, margin: 34, foot: 22 });
+

@@ -1,0 +1,216 @@
+import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, afterNextRender, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
+import { MatIconModule } from '@angular/material/icon';
+import { addGuide, changeShape, changeTarget, effectiveDpi, factsOfLayer, formatLength, formatSize, moveGuide, panned, PRINT_SIZE_SCALE, removeGuide, viewOfBox, zoomedAt, type Layer, type PictureLayer, type ShownGuide, type Viewport } from '@kettle/core';
+import { Arranging } from '../bench/arranging';
+import { Bench, type Places } from '../bench/bench';
+import { Maker } from '../bench/maker';
+import { Tools } from '../bench/tools';
+import { AssetShelf } from '../data/asset-shelf';
+import { Preferences } from '../data/preferences';
+import { Ruler } from './ruler';
+import { StageView, viewOfCanvas, type CanvasPlace, type StageEvents } from './stage-view';
+import { WordsOnStage } from './words-on-stage';
+
+/** The canvas of the chosen target, at true proportions, where layers are dragged, turned, drawn and nudged. */
+@Component({
+  selector: 'ks-stage',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIconModule, Ruler, WordsOnStage],
+  templateUrl: './stage.html',
+  styleUrl: './stage.scss',
+})
+export class Stage {
+  protected readonly bench = inject(Bench);
+  protected readonly tools = inject(Tools);
+  private readonly arranging = inject(Arranging);
+  private readonly maker = inject(Maker);
+  private readonly assets = inject(AssetShelf);
+  private readonly preferences = inject(Preferences);
+  private readonly surface = viewChild.required<ElementRef<HTMLDivElement>>('surface');
+  private readonly table = viewChild.required<ElementRef<HTMLDivElement>>('table');
+  private readonly size = signal({ width: 0, height: 0 });
+  private readonly view = signal<StageView | null>(null);
+  /** What a hand chose to look at; null shows the whole canvas. */
+  private readonly looked = signal<Viewport | null>(null);
+  private gesture = 0;
+
+  protected readonly fit = computed<Viewport>(() => {
+    const [current, { width, height }] = [this.bench.current(), this.size()];
+    if (!current || !width) return { scale: 1, left: 0, top: 0 };
+    return this.looked() ?? viewOfCanvas(current.layout.canvas, width, height);
+  });
+  protected readonly box = this.size.asReadonly();
+  /** Checker pattern instead of the garment, chosen for looking only. */
+  protected readonly checker = signal(false);
+  protected readonly percent = computed(() => Math.round((this.fit().scale / PRINT_SIZE_SCALE) * 100));
+  protected readonly paper = computed(() => {
+    const [{ scale, left, top }, current] = [this.fit(), this.bench.current()];
+    return current && { left, top, width: current.layout.canvas.widthMm * scale, height: current.layout.canvas.heightMm * scale, ground: this.checker() ? null : current.garment };
+  });
+  protected readonly heading = computed(() => {
+    const current = this.bench.current();
+    if (!current) return '';
+    const { widthPx, heightPx, dpi } = current.layout.canvas;
+    const { mode, transparency } = current.requirement;
+    return `${widthPx} × ${heightPx} px · ${dpi} DPI · ${mode === 'grey' ? 'grey' : mode.toUpperCase()} · ${transparency === 'forbidden' ? 'flat' : 'transparent'}`;
+  });
+  protected readonly readout = computed(() => this.describe());
+  /** Lettering that is written in place, and where. */
+  protected readonly words = computed(() => {
+    const id = this.bench.editing();
+    const layer = this.bench.layers().find((one) => one.id === id);
+    this.fit();
+    const [view, current] = [this.view(), this.bench.current()];
+    if (layer?.kind !== 'text' || !view || !current) return null;
+    const { scale, left, top } = this.fit();
+    const { toCanvas, factor } = current.layout;
+    const [w, h] = [layer.place.width * factor * scale, layer.place.height * factor * scale];
+    const [x, y] = [toCanvas[0] * layer.place.x + toCanvas[4], toCanvas[3] * layer.place.y + toCanvas[5]];
+    return { layer, box: { x: left + x * scale - w / 2, y: top + y * scale - h / 2, width: w, height: h, turn: layer.place.turn } };
+  });
+
+  constructor() {
+    const destroyed = inject(DestroyRef);
+    afterNextRender(() => {
+      const element = this.surface().nativeElement;
+      const view = new StageView(element, this.events());
+      const observer = new ResizeObserver(() => this.size.set({ width: element.clientWidth, height: element.clientHeight }));
+      observer.observe(element);
+      destroyed.onDestroy(() => { observer.disconnect(); view.destroy(); });
+      this.view.set(view);
+    });
+    // Another target is looked at whole.
+    effect(() => { this.bench.chosenId(); untracked(() => this.looked.set(null)); });
+    effect(() => {
+      const [view, document, current, { width, height }] = [this.view(), this.bench.desk.document(), this.bench.current(), this.size()];
+      this.assets.imagesReady();
+      this.preferences.theme();
+      if (!view || !document || !current || !width) return;
+      const fit = this.fit();
+      const density = devicePixelRatio * fit.scale * current.layout.factor;
+      const unit = this.preferences.unit();
+      view.show({
+        design: current.design, current, selection: this.bench.selection(), onlyHere: this.bench.onlyHere(), editing: this.bench.editing(), snapping: this.tools.snapping(),
+        tool: this.tools.sampling() ? 'sampler' : this.tools.drawing() ? 'brush' : 'move', brush: this.tools.brush(),
+        lengthOf: (mm) => formatLength(mm, unit, current.layout.canvas.dpi),
+        imageOf: (layer: PictureLayer) => this.assets.image(layer.assetId, layer.place.width * density > 1024 ? 2048 : 1024) ?? this.assets.image(layer.assetId, 1024),
+      }, fit, width, height);
+    });
+  }
+
+  private events(): StageEvents {
+    const { bench } = this;
+    return {
+      select: (ids, how) => { this.focusTable(); if (how === 'within') bench.selectWithin(ids[0]); else bench.select(ids, how === 'add'); },
+      place: (places, done) => {
+        const onField = this.onField(places);
+        bench.moving.set(done ? null : onField);
+        if (done) { bench.placeAll(onField); bench.desk.settle(); }
+      },
+      art: (to, done) => { bench.moveTo(to, `hand ${this.gesture}`); if (done) { this.gesture++; bench.desk.settle(); } },
+      parameter: (id, key, value, done) => {
+        const layer = bench.layers().find((one) => one.id === id);
+        if (layer?.kind === 'shape') bench.edit(changeShape(id, { ...layer.parameters, [key]: value }), `${key} ${id} ${this.gesture}`);
+        if (done) { this.gesture++; bench.desk.settle(); }
+      },
+      guide: (guide, at) => this.putGuide(guide, at),
+      edit: (id) => this.write(id),
+      stroke: (points) => this.maker.stroke(points),
+      sample: (hex) => { this.tools.sampling()?.(hex ?? bench.current()?.garment.toLowerCase() ?? '#ffffff'); this.tools.sampling.set(null); },
+      look: (view) => this.looked.set(view),
+    };
+  }
+
+  private onField(places: Readonly<Record<string, CanvasPlace>>): Places {
+    const byId = new Map<string, Layer>(this.bench.layers().map((layer) => [layer.id, layer]));
+    return Object.fromEntries(Object.entries(places).map(([id, place]) => [id, this.bench.onField(byId.get(id)!, place)]));
+  }
+
+  private putGuide(guide: ShownGuide, at: number | null): void {
+    const layout = this.bench.current()!.layout;
+    if (guide.index < 0) { if (at !== null) this.bench.edit(addGuide(layout, guide.owner, guide.axis, at)); } else this.bench.edit(at === null ? removeGuide(guide) : moveGuide(layout, guide, at));
+    this.bench.desk.settle();
+  }
+
+  /** Pulls a guide out of a ruler. It belongs to the design, or to the chosen target while changes reach that alone. */
+  protected pull(event: PointerEvent, axis: 'x' | 'y'): void {
+    const current = this.bench.current();
+    if (event.button !== 0 || !current) return;
+    event.preventDefault();
+    this.view()?.pullGuide(axis, this.bench.alone() || this.bench.onlyHere() ? current.requirement.id : null);
+  }
+
+  private write(id: string): void {
+    const layer = this.bench.layers().find((one) => one.id === id);
+    if (layer?.kind !== 'text' || layer.locked) return;
+    this.bench.selectWithin(id);
+    this.bench.editing.set(id);
+  }
+
+  protected written(): void {
+    this.bench.editing.set(null);
+    this.bench.desk.settle();
+    this.focusTable();
+  }
+
+  private focusTable(): void { this.table().nativeElement.focus({ preventScroll: true }); }
+
+  protected see(hex: string | null): void {
+    const current = this.bench.current();
+    this.checker.set(hex === null);
+    if (hex !== null && current) this.bench.desk.edit(changeTarget(current.requirement.id, { garment: hex }), 'garment');
+  }
+
+  protected zoom(to: 'fit' | 'selection' | 'print' | 'nearer' | 'farther'): void {
+    const { width, height } = this.size();
+    const middle = { x: width / 2, y: height / 2 };
+    const fit = this.fit();
+    switch (to) {
+      case 'fit': this.looked.set(null); return;
+      case 'print': this.looked.set(zoomedAt(fit, middle, PRINT_SIZE_SCALE)); return;
+      case 'nearer': this.looked.set(zoomedAt(fit, middle, fit.scale * 1.4)); return;
+      case 'farther': this.looked.set(zoomedAt(fit, middle, fit.scale / 1.4)); return;
+      case 'selection': { const box = this.bench.movedBox(); if (box) this.looked.set(viewOfBox(box, { width, height, margin: 60, foot: 22 })); }
+    }
+  }
+
+  /** Printed size, distance from the top and the centre line, and effective DPI of what a move takes along. */
+  private describe(): string[] {
+    const [current, box, layer] = [this.bench.current(), this.bench.movedBox(), this.bench.selected()];
+    if (!current || !box) return [];
+    const unit = this.preferences.unit();
+    const { canvas, factor } = current.layout;
+    const length = (mm: number) => formatLength(mm, unit, canvas.dpi);
+    const shift = box.x + box.width / 2 - canvas.widthMm / 2;
+    const centred = Math.abs(shift) < 0.05 ? 'centred' : `${length(Math.abs(shift))} ${shift > 0 ? 'right' : 'left'} of centre`;
+    const down = `${length(Math.abs(box.y))} ${box.y >= 0 ? 'below the top edge' : 'above the top edge'}`;
+    const facts = layer && factsOfLayer(layer, this.assets.facts());
+    const sharpness = !facts || this.bench.onlyHere() ? [] : [facts.vector ? 'outlines: sharp at any size' : `${Math.round(effectiveDpi(layer, facts, factor))} DPI effective`];
+    const turned = layer && layer.place.turn !== 0 && !this.bench.onlyHere();
+    const size = layer && turned ? [layer.place.width * factor, layer.place.height * factor] : [box.width, box.height];
+    return [formatSize(size[0], size[1], unit, canvas.dpi), down, centred, ...sharpness];
+  }
+
+  protected keys(event: KeyboardEvent): void {
+    if (event.target !== event.currentTarget) return;
+    const step = event.shiftKey ? 10 : 1;
+    const nudge = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+    const { bench, view } = this;
+    if (event.key === ' ') { event.preventDefault(); const shown = view(); if (shown) shown.panning = true; return; }
+    if (nudge && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      const current = bench.current();
+      if (current) this.looked.set(panned(this.fit(), { x: -nudge[0] * 40, y: -nudge[1] * 40 }, current.layout.canvas, this.size()));
+    } else if (nudge && !event.altKey) { event.preventDefault(); bench.nudge(nudge[0], nudge[1]); }
+    else if ((event.key === 'Delete' || event.key === 'Backspace') && bench.selection().length && !bench.onlyHere()) { event.preventDefault(); this.arranging.remove(); }
+    else if (event.key === 'Enter' && bench.selected()?.kind === 'text') { event.preventDefault(); this.write(bench.selectedId()!); }
+    else if (event.key === '+' || event.key === '-') { event.preventDefault(); this.zoom(event.key === '+' ? 'nearer' : 'farther'); }
+    else if (event.key === 'Escape') { if (this.tools.sampling()) this.tools.sampling.set(null); else if (this.tools.drawing()) this.tools.drawing.set(false); else bench.select([]); }
+  }
+
+  protected keyUp(event: KeyboardEvent): void {
+    const view = this.view();
+    if (event.key === ' ' && view) view.panning = false;
+    if (event.key.startsWith('Arrow')) this.bench.desk.settle();
+  }
+}
