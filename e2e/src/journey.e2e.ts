@@ -156,12 +156,14 @@ test('a two-line lettered badge with a shape behind it, from nothing to a print 
   await tabTo(/^Lettering$/);
   await press('Enter');
   await expect(page.locator('[data-layer]')).toHaveCount(1);
-  await tabTo(/^Text/);
-  await press('Control+a');
+  // The words stand ready to be written over, where they are.
+  await expect(page.getByRole('textbox', { name: /^Words of the lettering/ })).toBeFocused();
   await page.keyboard.type('Tarn End');
   await press('Enter');
   await page.keyboard.type('Weather Club');
   await expect(page.locator('[data-layer]').first()).toContainText('Tarn End');
+  await press('Escape');
+  await expect(page.locator('ks-stage .table')).toBeFocused();
   await tabTo(/^Letter spacing/);
   await page.keyboard.type('4');
   await press('Enter');

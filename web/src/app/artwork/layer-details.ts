@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
@@ -63,12 +63,15 @@ export class LayerDetails {
   protected width(mm: number): void { const here = this.here(); if (here) this.resize(mm, here.width, 'width'); }
   protected height(mm: number): void { const here = this.here(); if (here) this.resize(mm, here.height, 'height'); }
 
-  /** Top edge kept; in proportion, but for shapes, which are stretched. */
+  /** Shapes may be stretched; all else keeps its proportions. */
+  protected readonly proportional = signal(true);
+
+  /** Top edge kept. */
   private resize(mm: number, from: number, side: 'width' | 'height'): void {
     const here = this.here();
     if (!here || !(mm > 0)) return;
     const factor = mm / from;
-    const free = here.layer.kind === 'shape';
+    const free = here.layer.kind === 'shape' && !this.proportional();
     const [width, height] = [free && side === 'height' ? here.width : here.width * factor, free && side === 'width' ? here.height : here.height * factor];
     this.bench.placeSelected({ width, height, y: here.fromTop + height / 2 });
   }

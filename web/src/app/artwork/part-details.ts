@@ -31,7 +31,7 @@ import { PaintField } from './paint-field';
   `,
   styles: `
     :host { display: block; margin-bottom: 10px; } .label { display: block; font-size: 12px; font-weight: 550; color: var(--quiet); margin-bottom: 5px; } .swatches { display: flex; flex-wrap: wrap; gap: 7px; margin-bottom: 10px; } .pen { display: flex; gap: 6px; margin: 0 0 10px; }
-    .parts { display: grid; grid-template-columns: repeat(5, 1fr); gap: 5px; margin-bottom: 10px; max-height: 146px; overflow: auto; padding: 3px; } .parts button { border: 1px solid var(--rule); border-radius: 8px; background: var(--paper); padding: 3px; cursor: pointer; aspect-ratio: 1; } .parts button[aria-pressed='true'] { outline: 2.5px solid var(--plum); } svg { width: 100%; height: 100%; } .rest { fill: var(--rule); }
+    .parts { display: grid; grid-template-columns: repeat(5, 1fr); gap: 5px; margin-bottom: 10px; max-height: 146px; overflow: auto; padding: 3px; } .parts button { border: 1px solid var(--rule); border-radius: 8px; background: var(--paper); padding: 3px; cursor: pointer; aspect-ratio: 1; min-width: 0; } .parts button[aria-pressed='true'] { outline: 2.5px solid var(--plum); } svg { width: 100%; height: 100%; } .rest { fill: var(--rule); }
   `,
 })
 export class PartDetails {

@@ -1,20 +1,22 @@
 import { badge, openBench } from '../testing/open-bench';
 import type { Bench } from './bench';
+import type { Maker } from './maker';
 
 describe('the bench', () => {
   let bench: Bench;
-  beforeEach(() => { ({ bench } = openBench()); });
+  let maker: Maker;
+  beforeEach(() => { ({ bench, maker } = openBench()); });
   const shown = () => bench.movedBox()!;
 
   it('puts a picture in at its own pixels, named after its file, and selects it', () => {
-    bench.addPicture(badge);
+    maker.picture(badge);
     expect(bench.selected()?.name).toBe('Rain gauge badge');
     expect(shown().width).toBeCloseTo(76.2, 6);
     expect(bench.stateOf(bench.current()!)).toBe('not-made');
   });
 
   it('nudges by exactly one pixel of the canvas, a held key as one step', () => {
-    bench.addPicture(badge);
+    maker.picture(badge);
     bench.desk.settle();
     const { x } = shown();
     for (let i = 0; i < 5; i++) bench.nudge(1, 0);
@@ -24,7 +26,7 @@ describe('the bench', () => {
   });
 
   it('moves every target, or one alone', () => {
-    bench.addPicture(badge);
+    maker.picture(badge);
     bench.choose('mug');
     const before = bench.targets().map((one) => one.layout.toCanvas);
     const layers = bench.desk.document()!.layers;
@@ -39,14 +41,14 @@ describe('the bench', () => {
   });
 
   it('takes exact numbers in printed millimetres whatever the target’s scale', () => {
-    bench.addPicture(badge);
+    maker.picture(badge);
     bench.choose('mug');
     bench.placeSelected({ width: 40, height: 40 });
     expect(shown().width).toBeCloseTo(40, 6);
   });
 
   it('finds, counts and mends', () => {
-    bench.addPicture(badge);
+    maker.picture(badge);
     bench.placeSelected({ width: 254, height: 254 });
     expect(bench.selectedFindings().map((finding) => finding.code)).toContain('enlarged');
     expect(bench.stateOf(bench.current()!)).toBe('needs-work');
@@ -55,8 +57,8 @@ describe('the bench', () => {
   });
 
   it('puts a shape in front, in the colour that is seen best on the garment', () => {
-    bench.addPicture(badge);
-    bench.addShape('star');
+    maker.picture(badge);
+    maker.shape('star');
     const star = bench.selected();
     expect(star).toEqual(jasmine.objectContaining({ kind: 'shape', shape: 'star', fill: '#f2bd4b' }));
     expect(bench.desk.document()!.layers.at(-1)).toBe(star!);

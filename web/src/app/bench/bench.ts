@@ -37,7 +37,7 @@ export class Bench {
   readonly onlyHere = signal(false);
   /** True when changes of single layers become exceptions of the chosen target. */
   readonly alone = signal(false);
-  /** Places on the field of what a hand holds just now; the document follows when it lets go. */
+  /** Places on the field of what a hand holds just now, for the readout alone; the document follows when the hand lets go. */
   readonly moving = signal<Places | null>(null);
   /** Lettering that is edited where it stands. */
   readonly editing = signal<string | null>(null);
@@ -64,11 +64,8 @@ export class Bench {
   });
   /** Layers as the chosen target has them. */
   readonly layers = computed<readonly Layer[]>(() => (this.current()?.design ?? this.desk.document())?.layers ?? []);
-  /** Selected layers, back to front, where they are just now. */
-  readonly held = computed<readonly Layer[]>(() => {
-    const [ids, moving] = [this.selection(), this.moving()];
-    return this.layers().filter((layer) => ids.includes(layer.id)).map((layer) => (moving?.[layer.id] ? { ...layer, place: moving[layer.id] } : layer));
-  });
+  /** Selected layers, back to front. */
+  readonly held = computed<readonly Layer[]>(() => { const ids = this.selection(); return this.layers().filter((layer) => ids.includes(layer.id)); });
   /** The selected layer when there is only one. */
   readonly selected = computed<Layer | null>(() => { const held = this.held(); return held.length === 1 ? held[0] : null; });
   readonly selectedId = computed(() => this.selected()?.id ?? null);
@@ -143,9 +140,9 @@ export class Bench {
 
   /** Box of what a move takes along: the selected layers, or all visible art; canvas mm. */
   readonly movedBox = computed<Box | null>(() => {
-    const [current, held] = [this.current(), this.held()];
+    const [current, held, moving] = [this.current(), this.held(), this.moving()];
     if (!current) return null;
-    const box = this.onlyHere() ? null : unite(held.map((layer) => boundsOfPlace(layer.place)));
+    const box = this.onlyHere() ? null : unite(held.map((layer) => boundsOfPlace(moving?.[layer.id] ?? layer.place)));
     return box ? mapBox(current.layout.toCanvas, box) : artOnCanvas(current.design, current.layout);
   });
 

@@ -3,14 +3,16 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { FindingCard } from '../checks/finding-card';
 import { badge, mug, openBench } from '../testing/open-bench';
 import type { Bench } from './bench';
+import type { Maker } from './maker';
 import { HistoryMenu } from './history-menu';
 import { Strip } from './strip';
 import { TargetCards } from './target-cards';
 
 describe('around the stage', () => {
   let bench: Bench;
+  let maker: Maker;
   let http: HttpTestingController;
-  beforeEach(() => { ({ bench, http } = openBench()); bench.addPicture(badge); });
+  beforeEach(() => { ({ bench, maker, http } = openBench()); maker.picture(badge); });
   const page = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
   const overlay = () => [...document.querySelectorAll<HTMLElement>('.cdk-overlay-container [mat-menu-item]')];
   async function show<T>(component: new () => T, inputs: Record<string, unknown> = {}): Promise<ComponentFixture<T>> {
@@ -35,7 +37,7 @@ describe('around the stage', () => {
   });
 
   it('the strip hides, deletes and reorders by keyboard', async () => {
-    bench.addShape('ring');
+    maker.shape('ring');
     const fixture = await show(Strip);
     const sheet = (i: number) => page(fixture).querySelectorAll<HTMLElement>('[data-layer]')[i];
     const press = async (i: number, key: string, altKey = false) => { sheet(i).dispatchEvent(new KeyboardEvent('keydown', { key, altKey, bubbles: true, cancelable: true })); await fixture.whenStable(); };

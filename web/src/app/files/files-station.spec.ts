@@ -16,8 +16,9 @@ describe('the files station', () => {
   let fixture: ComponentFixture<FilesStation>;
   let page: HTMLElement;
   beforeEach(async () => {
-    ({ bench, http } = openBench({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] }));
-    bench.addPicture(badge);
+    const opened = openBench({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] });
+    ({ bench, http } = opened);
+    opened.maker.picture(badge);
     bench.desk.state.set('saved');
     fixture = TestBed.createComponent(FilesStation);
     page = fixture.nativeElement as HTMLElement;

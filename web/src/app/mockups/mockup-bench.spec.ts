@@ -11,7 +11,7 @@ describe('the mockup bench', () => {
     bench = opened.bench;
     mockup = TestBed.inject(MockupBench);
     opened.http.expectOne('/api/blanks').flush([shirt, cup]);
-    bench.addPicture(badge);
+    opened.maker.picture(badge);
   });
 
   it('begins with the product of the chosen target, in the colour it is sold on', () => {

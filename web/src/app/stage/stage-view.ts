@@ -1,7 +1,7 @@
 import Konva from 'konva';
 import {
   apply, artOnCanvas, boundsOfPlace, drawnPlace, guidesOnCanvas, handleOf, linesOfCanvas, linesOfGuides, mapBox, marksOfStroke, panned, shapeDescription, snapMove, snapScale, toMmAt, unite, valueAtHandle, viewOfBox, zoomedAt,
-  type Box, type DesignDocument, type LayerPlace, type PictureLayer, type Point, type ShownGuide, type SnapLine, type SnapMark, type Stroke, type Viewport,
+  type Box, type DesignDocument, type Layer, type LayerPlace, type PictureLayer, type Point, type ShownGuide, type SnapLine, type SnapMark, type Stroke, type Viewport,
 } from '@kettle/core';
 import type { BenchTarget } from '../bench/bench';
 import { compositeOf } from '../artwork/paint-layer';
@@ -75,6 +75,10 @@ export class StageView {
   private readonly sprites = new Sprites();
   private content: StageContent | null = null;
   private view: Viewport = { scale: 1, left: 0, top: 0 };
+  /** Layers that do not move just now, laid together. */
+  private readonly sheets: Konva.Image[] = [];
+  /** What moves while the others are laid together. */
+  private frozen: readonly Konva.Node[] | null = null;
   private letGo: () => void = () => undefined;
   /** True while the space bar is held: a drag moves the window. */
   panning = false;
@@ -89,7 +93,8 @@ export class StageView {
     this.stage.on('dblclick dbltap', (event) => { const id = this.idOf(event.target); if (id) this.opened(id); });
     this.stage.on('wheel', (event) => this.wheeled(event.evt));
     this.handles.on('transform', () => this.events.place(this.placesOf(this.handles.nodes() as Konva.Shape[]), false));
-    this.handles.on('transformend', () => { this.marks.destroyChildren(); if (!this.content?.onlyHere) this.events.place(this.placesOf(this.handles.nodes() as Konva.Shape[]), true); });
+    this.handles.on('transformstart', () => { if (!this.content?.onlyHere) this.freeze(this.handles.nodes()); });
+    this.handles.on('transformend', () => { this.marks.destroyChildren(); this.thaw(); if (!this.content?.onlyHere) this.events.place(this.placesOf(this.handles.nodes() as Konva.Shape[]), true); });
     const moved = (done: boolean) => () => this.reportWhole(done);
     this.whole.on('dragmove transform', moved(false));
     this.whole.on('dragend transformend', moved(true));
@@ -99,6 +104,8 @@ export class StageView {
 
   /** Shows the content in a room of that many px. */
   show(content: StageContent, view: Viewport, width: number, height: number): void {
+    const frozen = this.frozen;
+    this.thaw();
     this.content = content;
     this.view = view;
     if (this.stage.width() !== width || this.stage.height() !== height) this.stage.size({ width, height });
@@ -109,6 +116,7 @@ export class StageView {
     this.showKnobs(content);
     this.showGuides(content);
     this.showLines(content);
+    if (frozen) this.freeze(frozen.filter((node) => node.getLayer()));
     this.stage.batchDraw();
   }
 
@@ -142,23 +150,77 @@ export class StageView {
       name: id,
       sceneFunc: (context, shape) => {
         const layer = this.content?.design.layers.find((one) => one.id === id);
-        if (!layer) return;
-        const raw = context._context;
-        raw.globalAlpha = shape.getAbsoluteOpacity();
-        const density = this.work.getCanvas().getPixelRatio();
-        const { scale } = this.view;
-        const reach = layer.kind === 'picture' ? 0 : (drawnPlace(layer).width - layer.place.width) / 2 / layer.place.width * shape.width();
-        const margin = Math.ceil(reach * scale * density) + 1;
-        const bitmap = this.sprites.of(layer, shape.width() * scale * density, shape.height() * scale * density, margin, this.content!.imageOf);
-        if (!bitmap) { paintUnturned(raw, layer, shape.width(), shape.height(), this.content!.imageOf); return; }
-        const [rx, ry] = [(margin / (bitmap.width - 2 * margin)) * shape.width(), (margin / (bitmap.height - 2 * margin)) * shape.height()];
-        raw.drawImage(bitmap, -rx, -ry, shape.width() + 2 * rx, shape.height() + 2 * ry);
+        if (layer) this.paintNode(context._context, layer, shape);
       },
       hitFunc: (context, shape) => { context.beginPath(); context.rect(0, 0, shape.width(), shape.height()); context.fillStrokeShape(shape); },
     });
     this.nodes.set(id, node);
     this.art.add(node);
     return node;
+  }
+
+  /** Paints a layer's bitmap into its node's box. */
+  private paintNode(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, layer: Layer, node: Konva.Shape): void {
+    context.globalAlpha = layer.opacity;
+    const density = this.work.getCanvas().getPixelRatio();
+    const { scale } = this.view;
+    const [width, height] = [node.width(), node.height()];
+    const reach = layer.kind === 'picture' ? 0 : ((drawnPlace(layer).width - layer.place.width) / 2 / layer.place.width) * width;
+    const margin = Math.ceil(reach * scale * density) + 1;
+    const bitmap = this.sprites.of(layer, width * scale * density, height * scale * density, margin, this.content!.imageOf);
+    if (!bitmap) { paintUnturned(context, layer, width, height, this.content!.imageOf); return; }
+    const [rx, ry] = [(margin / (bitmap.width - 2 * margin)) * width, (margin / (bitmap.height - 2 * margin)) * height];
+    context.drawImage(bitmap, -rx, -ry, width + 2 * rx, height + 2 * ry);
+  }
+
+  /**
+   * Lays what does not move together on as few sheets as possible, so that a frame costs a few pictures however many layers there are.
+   * Layers in front of what moves are laid together as long as they are not blended with it.
+   */
+  private freeze(moving: readonly Konva.Node[]): void {
+    this.thaw();
+    const still: { layer: Layer; node: Konva.Shape }[] = [];
+    let passed = false;
+    const lay = (before: Konva.Shape | null): void => {
+      if (still.length < 2) { still.length = 0; return; }
+      const density = this.work.getCanvas().getPixelRatio();
+      const sheet = new OffscreenCanvas(this.stage.width() * density, this.stage.height() * density);
+      const context = sheet.getContext('2d')!;
+      for (const { layer, node } of still) {
+        context.setTransform(density, 0, 0, density, 0, 0);
+        context.transform(...(node.getAbsoluteTransform().getMatrix() as [number, number, number, number, number, number]));
+        context.globalCompositeOperation = compositeOf(layer);
+        this.paintNode(context, layer, node);
+        node.visible(false);
+      }
+      const { scale, left, top } = this.view;
+      const image = new Konva.Image({ image: sheet as unknown as CanvasImageSource, x: -left / scale, y: -top / scale, width: this.stage.width() / scale, height: this.stage.height() / scale, listening: false });
+      this.art.add(image);
+      if (before) image.zIndex(before.zIndex());
+      this.sheets.push(image);
+      still.length = 0;
+    };
+    for (const layer of this.content!.design.layers) {
+      const node = this.nodes.get(layer.id)!;
+      if (!node.visible()) continue;
+      const moves = moving.includes(node);
+      if (moves || (passed && compositeOf(layer) !== 'source-over')) lay(node); else still.push({ layer, node });
+      passed ||= moves;
+    }
+    lay(null);
+    this.frozen = moving;
+    this.work.listening(false);
+    this.hands.listening(false);
+  }
+
+  /** Ends {@link freeze}. */
+  private thaw(): void {
+    if (!this.frozen) return;
+    this.frozen = null;
+    for (const image of this.sheets.splice(0)) image.destroy();
+    for (const layer of this.content?.design.layers ?? []) this.nodes.get(layer.id)?.visible(!layer.hidden && layer.id !== this.content?.editing);
+    this.work.listening(true);
+    this.hands.listening(true);
   }
 
   private idOf(target: Konva.Node): string | null { return this.nodes.get(target.name()) === target ? target.name() : null; }
@@ -209,16 +271,20 @@ export class StageView {
     if (!wasSelected) this.events.select([id], 'only');
     let drag: ((event: PointerEvent) => void) | null = null;
     let nodes: Konva.Shape[] = [];
+    // Everything is laid ready at the press, so that the first move is as quick as the others.
+    const ready = requestAnimationFrame(() => { nodes = this.heldNodes(id); if (nodes.length) { this.freeze(nodes); this.work.batchDraw(); } });
     this.follow((event) => {
       const now = this.at(event);
       if (!drag) {
-        if (Math.hypot(now.x - start.x, now.y - start.y) < CLICK_PX) return;
-        nodes = this.heldNodes(id);
+        if (!nodes.length || Math.hypot(now.x - start.x, now.y - start.y) < CLICK_PX) return;
         drag = this.dragOf(nodes, start);
       }
       drag(event);
     }, () => {
+      cancelAnimationFrame(ready);
       this.marks.destroyChildren();
+      this.thaw();
+      this.work.batchDraw();
       if (drag) this.events.place(this.placesOf(nodes), true);
       else if (wasSelected && this.content!.selection.length > 1) this.events.select([id], 'only');
       this.hands.batchDraw();

@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, afterNextRender, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatIconModule } from '@angular/material/icon';
 import { addGuide, changeShape, changeTarget, effectiveDpi, factsOfLayer, formatLength, formatSize, moveGuide, panned, PRINT_SIZE_SCALE, removeGuide, viewOfBox, zoomedAt, type Layer, type PictureLayer, type ShownGuide, type Viewport } from '@kettle/core';
+import { Subject, repeat, takeUntil, throttleTime } from 'rxjs';
 import { Arranging } from '../bench/arranging';
 import { Bench, type Places } from '../bench/bench';
 import { Maker } from '../bench/maker';
@@ -10,6 +12,9 @@ import { Preferences } from '../data/preferences';
 import { Ruler } from './ruler';
 import { StageView, viewOfCanvas, type CanvasPlace, type StageEvents } from './stage-view';
 import { WordsOnStage } from './words-on-stage';
+
+/** Time between two readouts of a drag. */
+const READOUT_MS = 60;
 
 /** The canvas of the chosen target, at true proportions, where layers are dragged, turned, drawn and nudged. */
 @Component({
@@ -33,6 +38,8 @@ export class Stage {
   /** What a hand chose to look at; null shows the whole canvas. */
   private readonly looked = signal<Viewport | null>(null);
   private gesture = 0;
+  private readonly held = new Subject<Places>();
+  private readonly released = new Subject<void>();
 
   protected readonly fit = computed<Viewport>(() => {
     const [current, { width, height }] = [this.bench.current(), this.size()];
@@ -55,6 +62,11 @@ export class Stage {
     return `${widthPx} × ${heightPx} px · ${dpi} DPI · ${mode === 'grey' ? 'grey' : mode.toUpperCase()} · ${transparency === 'forbidden' ? 'flat' : 'transparent'}`;
   });
   protected readonly readout = computed(() => this.describe());
+  /** Middle of what a move takes along, px in the window: where a test can take hold of it. */
+  protected readonly heldAt = computed(() => {
+    const [box, { scale, left, top }] = [this.bench.movedBox(), this.fit()];
+    return box && JSON.stringify({ x: Math.round(left + (box.x + box.width / 2) * scale), y: Math.round(top + (box.y + box.height / 2) * scale) });
+  });
   /** Lettering that is written in place, and where. */
   protected readonly words = computed(() => {
     const id = this.bench.editing();
@@ -79,6 +91,8 @@ export class Stage {
       destroyed.onDestroy(() => { observer.disconnect(); view.destroy(); });
       this.view.set(view);
     });
+    // The numbers follow a drag as fast as they can be read; the layers themselves follow every frame.
+    this.held.pipe(throttleTime(READOUT_MS, undefined, { leading: true, trailing: true }), takeUntil(this.released), repeat(), takeUntilDestroyed()).subscribe((places) => this.bench.moving.set(places));
     // Another target is looked at whole.
     effect(() => { this.bench.chosenId(); untracked(() => this.looked.set(null)); });
     effect(() => {
@@ -104,8 +118,11 @@ export class Stage {
       select: (ids, how) => { this.focusTable(); if (how === 'within') bench.selectWithin(ids[0]); else bench.select(ids, how === 'add'); },
       place: (places, done) => {
         const onField = this.onField(places);
-        bench.moving.set(done ? null : onField);
-        if (done) { bench.placeAll(onField); bench.desk.settle(); }
+        if (!done) { this.held.next(onField); return; }
+        this.released.next();
+        bench.moving.set(null);
+        bench.placeAll(onField);
+        bench.desk.settle();
       },
       art: (to, done) => { bench.moveTo(to, `hand ${this.gesture}`); if (done) { this.gesture++; bench.desk.settle(); } },
       parameter: (id, key, value, done) => {

@@ -11,6 +11,7 @@ import { AssetShelf } from '../data/asset-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
 import { Bench } from '../bench/bench';
+import { Maker } from '../bench/maker';
 import { BENCH_PROVIDERS } from '../bench/bench-providers';
 
 /** Made-up things for specs of the bench. */
@@ -33,7 +34,7 @@ export const shirt: Blank = {
 export const cup: Blank = { ...shirt, id: 'mug-front', name: 'Mug', category: 'Drinkware', product: 'Mug', areas: [{ id: 'wrap', name: 'Wrap', widthMm: 210, heightMm: 90, safeInsetMm: 3, uv: 'u' }] };
 
 /** A bench with an open design, its requirements and one known picture. Call within beforeEach. */
-export function openBench(document: Partial<DesignDocument> = {}, providers: unknown[] = []): { bench: Bench; http: HttpTestingController } {
+export function openBench(document: Partial<DesignDocument> = {}, providers: unknown[] = []): { bench: Bench; maker: Maker; http: HttpTestingController } {
   localStorage.clear();
   TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), provideRouter([]), ...BENCH_PROVIDERS, ...(providers as never[])] });
   registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
@@ -43,5 +44,5 @@ export function openBench(document: Partial<DesignDocument> = {}, providers: unk
   http.expectOne('/api/requirements').flush([tee, mug]);
   TestBed.inject(AssetShelf).put(badge);
   bench.desk.open({ id: 'd1', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', document: { ...emptyDesign('Badge'), targets: [{ requirementId: 'tee' }], ...document } });
-  return { bench, http };
+  return { bench, maker: TestBed.inject(Maker), http };
 }
