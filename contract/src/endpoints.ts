@@ -40,6 +40,8 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('put', '/api/designs/{id}', 'Saves a design that was opened at the revision in If-Match', { status: 200, body: designSchema, headers: ['If-Match'], answer: is.design, problems: [404, 412, 422, 428] }),
   endpoint('delete', '/api/designs/{id}', 'Takes a design off the sheet; its revisions are kept', { status: 204, problems: [404] }),
   endpoint('post', '/api/designs/{id}/restore', 'Puts a deleted design back on the sheet', { status: 200, answer: is.design, problems: [404] }),
+  endpoint('get', '/api/designs/{id}/file', 'The whole design as a file: .kettle.zip, or OpenRaster on a target’s canvas or the print field', { status: 200, query: ['as', 'requirement'], answer: 'binary', problems: [404, 409] }),
+  endpoint('post', '/api/design-files', 'Takes in a design from .kettle.zip or .ora', { status: 201, body: 'binary', headers: ['X-Filename'], answer: 'json', problems: [413, 415, 422] }),
   endpoint('get', '/api/designs/{id}/revisions', 'Revisions of a design, newest first', { status: 200, answer: 'json', problems: [404] }),
   endpoint('get', '/api/designs/{id}/revisions/{revision}', 'One revision', { status: 200, answer: is.design, problems: [404] }),
   endpoint('get', '/api/designs/{id}/findings', 'Findings for one requirement', { status: 200, query: ['requirement'], answer: is.finding, list: true, problems: [404, 422] }),

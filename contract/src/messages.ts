@@ -21,6 +21,9 @@ export interface SavedDesign {
 /** A row of a design's list of revisions. */
 export interface RevisionRow { readonly revision: number; readonly savedAt: string }
 
+/** A design taken from a file, with what could not be taken over, in sentences. */
+export interface DesignFileAnswer { readonly design: SavedDesign; readonly told: readonly string[] }
+
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 /** A run of one or more steps. `done` and `total` count steps. */

@@ -5,6 +5,7 @@ export * from './requirement/requirement.js';
 export * from './requirement/canvas.js';
 export * from './requirement/certificate.js';
 export * from './design/affine.js';
+export * from './design/carried.js';
 export * from './design/design.js';
 export * from './design/paint.js';
 export * from './design/place.js';

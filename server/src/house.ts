@@ -5,6 +5,7 @@ import { Worker } from './jobs/worker.js';
 import { RenderPool } from './render/render-pool.js';
 import { AssetService } from './services/assets.js';
 import { BlankService } from './services/blanks.js';
+import { DesignFileService } from './services/design-files.js';
 import { DesignService } from './services/designs.js';
 import { GraphicsService } from './services/graphics.js';
 import { LetteringService } from './services/lettering.js';
@@ -45,11 +46,14 @@ export async function openHouse({ databaseUrl, cache, blanks: blankFolder, mostU
   const blanks = await BlankService.open(blankFolder);
   const assets = new AssetService(assetStore, blobs, viewPool, cache, mostUploadBytes);
   const designs = new DesignService(designStore, requirements, assetStore, assets, viewPool, cache);
+  const fonts = new FontStore(database);
+  const lettering = new LetteringService(viewPool, fonts, blobs, cache);
   return {
     database, blobs, requirements, jobs, blanks, assets, designs, viewPool, cache,
     outputs: new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, viewPool),
     graphics: new GraphicsService(viewPool),
-    lettering: new LetteringService(viewPool, new FontStore(database), blobs, cache),
+    lettering,
+    designFiles: new DesignFileService(designs, requirements, assetStore, assets, fonts, lettering, blobs, viewPool, cache),
     sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore),
     worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, workPool, cache),
     async close(): Promise<void> {

@@ -4,9 +4,11 @@ import { checkFont } from './check-font.js';
 import { readGraphics } from './graphics.js';
 import { inspect } from './inspect.js';
 import { makeLettering } from './lettering.js';
+import { writeOra } from './open-raster.js';
 import { areaDensity, blankThumbnail, makePicture } from './picture.js';
 import { makePrintFile } from './print-file.js';
 import { makeMiniature, makeRendition } from './rendition.js';
+import { unpackZip, writeZip } from './zip.js';
 import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './tasks.js';
 
 // Entry of a child process that decodes and draws. It may die without taking the server along.
@@ -26,6 +28,9 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   checkFont: ({ path }) => checkFont(path),
   lettering: ({ paths, text, settings }) => makeLettering(paths, text, settings),
   graphics: async () => readGraphics(),
+  zip: async ({ out, inputs }) => { await writeZip(out, inputs); return null; },
+  unzip: ({ path, folder }) => unpackZip(path, folder),
+  openRaster: async (job) => { await writeOra(job); return null; },
   blankThumbnail: async ({ blank, folder, out }) => { await blankThumbnail(blank, folder, out); return null; },
 };
 

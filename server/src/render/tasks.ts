@@ -1,8 +1,10 @@
 import type { Blank, Graphic, Lettering, LetteringSettings, PictureRecipe, PrintRecipe, RecipeLayer } from '@kettle/core';
 import type { FontFacts } from './check-font.js';
 import type { Inspection } from './inspect.js';
+import type { OraJob } from './open-raster.js';
 import type { MadePrintFile } from './print-file.js';
 import type { Files } from './draw-layers.js';
+import type { Unpacked, ZipInput } from './zip.js';
 
 /** What a render process can be asked to do. Files come and go as paths; it never speaks to the database. */
 export interface RenderTasks {
@@ -15,6 +17,9 @@ export interface RenderTasks {
   checkFont: { input: { path: string }; output: FontFacts };
   lettering: { input: { paths: readonly string[]; text: string; settings: LetteringSettings }; output: { outlines: Lettering | null; missing: string[] } };
   graphics: { input: null; output: readonly Graphic[] };
+  zip: { input: { out: string; inputs: readonly ZipInput[] }; output: null };
+  unzip: { input: { path: string; folder: string }; output: Unpacked };
+  openRaster: { input: OraJob; output: null };
   blankThumbnail: { input: { blank: Blank; folder: string; out: string }; output: null };
 }
 

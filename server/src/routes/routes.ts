@@ -53,6 +53,13 @@ function handlers(house: House): Record<string, Handler> {
     'put /api/designs/{id}': async (request) => designs.save(id(request), matchedRevision(request), checkedBody<DesignDocument>(designSchema, request)),
     'delete /api/designs/{id}': async (request) => designs.remove(id(request)),
     'post /api/designs/{id}/restore': async (request) => designs.restore(id(request)),
+    'get /api/designs/{id}/file': async (request, response) => {
+      const requirement = request.query['requirement'];
+      const file = request.query['as'] === 'ora' ? await house.designFiles.openRaster(id(request), typeof requirement === 'string' ? requirement : null) : await house.designFiles.kettle(id(request));
+      response.once('close', () => void file.done());
+      sendFile(response, file.path, { type: file.type, name: file.filename, tag: file.path.slice(-16), attachment: true });
+    },
+    'post /api/design-files': async (request) => house.designFiles.takeIn(request, decodeURIComponent(request.get('X-Filename') ?? 'untitled')),
     'get /api/designs/{id}/revisions': async (request) => designs.revisions(id(request)),
     'get /api/designs/{id}/revisions/{revision}': async (request) => designs.revision(id(request), wholeNumber(request.params['revision'], 0)),
     'get /api/designs/{id}/findings': async (request) => {

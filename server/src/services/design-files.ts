@@ -1,0 +1,207 @@
+import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { designSchema, refuse, requirementSchema, type DesignFileAnswer } from '@kettle/contract';
+import { assetIdsOf, emptyDesign, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type Requirement, type RequirementFields } from '@kettle/core';
+import type { OraLayer, OraNode } from '../render/open-raster.js';
+import type { RenderPool } from '../render/render-pool.js';
+import type { Unpacked, ZipInput } from '../render/zip.js';
+import { ProblemError } from '../safety/problem-error.js';
+import type { AssetStore } from '../stores/assets.js';
+import type { BlobStore } from '../stores/blobs.js';
+import type { FontStore } from '../stores/fonts.js';
+import { newId } from '../stores/ids.js';
+import type { RequirementStore } from '../stores/requirements.js';
+import { MOST_UPLOAD_BYTES, type AssetService } from './assets.js';
+import { targetOf, type DesignService } from './designs.js';
+import { withIncoming } from './incoming.js';
+import type { LetteringService } from './lettering.js';
+import { compositeOp, readStack } from './ora-stack.js';
+import { shaOf } from './recipes.js';
+
+/** First member of a design file's JSON. */
+const FORMAT = 'kettle-sheet-design';
+
+interface Manifest {
+  readonly format: typeof FORMAT;
+  readonly version: 1;
+  readonly document: DesignDocument;
+  readonly requirements: readonly Requirement[];
+  readonly assets: Readonly<Record<string, { readonly file: string; readonly filename: string; readonly sha256: string }>>;
+  readonly fonts: Readonly<Record<string, { readonly file: string; readonly filename: string; readonly sha256: string }>>;
+}
+
+export interface MadeFile { readonly path: string; readonly filename: string; readonly type: string; done(): Promise<void> }
+
+/** Whole designs as files: the product's own open form, and OpenRaster. */
+export class DesignFileService {
+  constructor(
+    private readonly designs: DesignService, private readonly requirements: RequirementStore, private readonly assets: AssetStore, private readonly assetService: AssetService,
+    private readonly fonts: FontStore, private readonly lettering: LetteringService, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly cache: string,
+  ) {}
+
+  /** The design with all that it is made of. The same design always gives the same bytes. */
+  async kettle(id: string): Promise<MadeFile> {
+    const { document } = await this.designs.get(id);
+    const inputs: ZipInput[] = [];
+    const assets: Record<string, Manifest['assets'][string]> = {};
+    const fonts: Record<string, Manifest['fonts'][string]> = {};
+    for (const [assetId, { sha256, filename }] of Object.entries(await this.assets.byId(assetIdsOf(document.layers))).sort(([a], [b]) => (a < b ? -1 : 1))) {
+      const file = `originals/${sha256.slice(0, 12)}-${fileNameOf(filename.replace(/\.\w+$/, '')).slice(0, 60)}${/\.\w{1,5}$/.exec(filename)?.[0] ?? ''}`;
+      assets[assetId] = { file, filename, sha256 };
+      if (!inputs.some((one) => one.name === file)) inputs.push({ name: file, path: await this.blobs.localPath(sha256), store: true });
+    }
+    for (const fontId of [...new Set(document.layers.flatMap((layer) => (layer.kind === 'text' ? [layer.fontId] : [])))].sort()) {
+      const own = await this.fonts.get(fontId);
+      if (!own) continue;
+      const file = `fonts/${own.sha256.slice(0, 12)}-${own.filename.replace(/[^\w.-]+/g, '-')}`;
+      fonts[fontId] = { file, filename: own.filename, sha256: own.sha256 };
+      inputs.push({ name: file, path: await this.blobs.localPath(own.sha256), store: true });
+    }
+    const known = await Promise.all(document.targets.map((target) => this.requirements.get(target.requirementId)));
+    const manifest: Manifest = { format: FORMAT, version: 1, document, requirements: known.filter((one) => one !== null), assets, fonts };
+    return this.make(`${fileNameOf(document.name)}.kettle.zip`, 'application/zip', (out) => this.pool.run('zip', { out, inputs: [{ name: 'design.json', content: JSON.stringify(manifest, null, 1) }, ...inputs] }));
+  }
+
+  /** The design as OpenRaster: on a target's canvas, or on its print field at 300 DPI. */
+  async openRaster(id: string, requirementId: string | null): Promise<MadeFile> {
+    const { document } = await this.designs.get(id);
+    const requirement = requirementId === null ? null : await this.designs.requirement(requirementId);
+    const target = requirement && targetOf(document, requirement.id);
+    const layout = requirement && target && layoutTarget(document, target, requirement);
+    const seen = seenBy(document, target ?? undefined);
+    const assets = await this.assets.byId(assetIdsOf(document.layers));
+    const dpi = layout?.canvas.dpi ?? 300;
+    const grid = layout ? { width: layout.canvas.widthPx, height: layout.canvas.heightPx } : { width: Math.round((document.field.width / MM_PER_INCH) * dpi), height: Math.round((document.field.height / MM_PER_INCH) * dpi) };
+    const recipeOf = (layers: readonly Layer[]) => recipeLayers({ ...seen, layers }, layout?.toCanvas ?? IDENTITY, dpi, shaOf(assets));
+    const stack: OraNode[] = [];
+    let group: { key: string; children: OraLayer[] } | null = null;
+    for (const layer of [...seen.layers].reverse()) {
+      const [recipe] = recipeOf([{ ...layer, hidden: false, opacity: 1, blend: 'normal' }]);
+      const one: OraLayer = { name: layer.name, opacity: layer.opacity, hidden: layer.hidden, locked: layer.locked === true, composite: compositeOp(layer.blend), recipe };
+      if (layer.group && group?.key === layer.group) group.children.push(one);
+      else if (layer.group) { group = { key: layer.group, children: [one] }; stack.push({ name: document.groups?.[layer.group] ?? 'Group', children: group.children }); } else { group = null; stack.push(one); }
+    }
+    const files = Object.fromEntries(await Promise.all(Object.values(assets).map(async ({ sha256 }) => [sha256, await this.blobs.localPath(sha256)] as const)));
+    return this.make(`${fileNameOf(document.name)}.ora`, 'image/openraster', (out) => this.pool.run('openRaster', { name: document.name, grid, dpi, stack, merged: recipeOf(seen.layers), files, out }));
+  }
+
+  /** Takes in a design file of either form. What cannot be read is left out and told. */
+  takeIn(stream: Readable, name: string): Promise<DesignFileAnswer> {
+    return withIncoming(this.cache, stream, MOST_UPLOAD_BYTES, async (path) => {
+      await mkdir(join(this.cache, 'unpacked'), { recursive: true });
+      const folder = await mkdtemp(join(this.cache, 'unpacked', 'design-'));
+      try {
+        const unpacked = await this.pool.run('unzip', { path, folder });
+        const told = unpacked.salvaged ? ['The file is damaged: what could be found in it was taken.'] : [];
+        const file = (wanted: string) => unpacked.files.find((one) => one.name === wanted);
+        if (file('design.json')) return await this.takeKettle(unpacked, told);
+        if (file('stack.xml')) return await this.takeOpenRaster(unpacked, told, name);
+        throw new ProblemError(415, 'no-design', 'This archive holds no design: neither design.json nor an OpenRaster stack.xml is in it.');
+      } finally {
+        await rm(folder, { recursive: true, force: true });
+      }
+    });
+  }
+
+  private async takeKettle(unpacked: Unpacked, told: string[]): Promise<DesignFileAnswer> {
+    const manifest = await readManifest(unpacked);
+    const pathOf = (file: string): string | null => unpacked.files.find((one) => one.name === file)?.path ?? null;
+    for (const requirement of manifest.requirements ?? []) {
+      const { id, revision: _revision, ...fields } = requirement;
+      if (!/^[\w-]{1,64}$/.test(String(id))) continue;
+      if (await this.requirements.get(id)) continue;
+      if (refuse(requirementSchema, fields)) { told.push(`The requirement “${String(requirement.name)}” is damaged; its target was left out.`); continue; }
+      await this.requirements.add(fields as RequirementFields, id);
+    }
+    const assets: Record<string, string> = {};
+    for (const assetId of new Set(assetIdsOf(manifest.document.layers))) {
+      const { file = '', filename = assetId } = manifest.assets?.[assetId] ?? {};
+      const path = pathOf(file);
+      try {
+        if (!path) throw new ProblemError(422, 'missing', 'it is damaged or not in the file');
+        assets[assetId] = (await this.assetService.keep(path, String(filename), ownId(assetId))).id;
+      } catch (error) {
+        if (!(error instanceof ProblemError)) throw error;
+        told.push(`The picture “${filename}” was left out with its layers: ${error.message}`);
+      }
+    }
+    const fonts: Record<string, string> = {};
+    for (const fontId of new Set(manifest.document.layers.flatMap((layer) => (layer.kind === 'text' && manifest.fonts?.[layer.fontId] ? [layer.fontId] : [])))) {
+      const { file, filename } = manifest.fonts[fontId];
+      const path = pathOf(file);
+      try {
+        if (!path) throw new ProblemError(422, 'missing', 'it is damaged or not in the file');
+        fonts[fontId] = (await this.lettering.keep(path, String(filename), ownId(fontId))).id;
+      } catch (error) {
+        if (!(error instanceof ProblemError)) throw error;
+        told.push(`The font “${filename}” was left out, its letters stay as they are: ${error.message}`);
+      }
+    }
+    const known = new Set((await this.requirements.list()).map((one) => one.id));
+    const { document } = manifest;
+    const whole = withFonts(withAssets(document, assets), fonts);
+    const targets = whole.targets.filter((target) => known.has(target.requirementId));
+    return { design: await this.designs.add({ ...whole, ...(targets.length < whole.targets.length ? { targets } : {}) }), told };
+  }
+
+  private async takeOpenRaster(unpacked: Unpacked, told: string[], filename: string): Promise<DesignFileAnswer> {
+    const fileOf = (name: string) => unpacked.files.find((one) => one.name === name);
+    const list = fileOf('stack.xml')?.path;
+    if (!list) throw new ProblemError(422, 'damaged-ora', 'This OpenRaster file is damaged: its list of layers cannot be read.');
+    const stack = readStack(await readFile(list, 'utf8'));
+    told.push(...stack.told);
+    const mm = (pixels: number): number => (pixels / stack.dpi) * MM_PER_INCH;
+    const layers: Layer[] = [];
+    const groups: Record<string, string> = {};
+    for (const { name, src, x, y, opacity, hidden, locked, blend, group } of stack.layers) {
+      if (layers.length === MAX_LAYERS) { told.push(`A design holds at most ${MAX_LAYERS} layers; the others were left out.`); break; }
+      const path = fileOf(src)?.path;
+      try {
+        if (!path) throw new ProblemError(422, 'missing', 'it is damaged or not in the file.');
+        const asset = await this.assetService.keep(path, `${fileNameOf(name)}.png`);
+        const [width, height] = [mm(asset.width), mm(asset.height)];
+        layers.push({
+          kind: 'picture', id: newId(), name, assetId: asset.id, opacity, hidden, ...(locked ? { locked } : {}), ...(blend === 'normal' ? {} : { blend }), ...(group ? { group: group.key } : {}),
+          place: { x: mm(x) + width / 2, y: mm(y) + height / 2, width, height, turn: 0, flipX: false, flipY: false },
+        });
+        if (group) groups[group.key] = group.name;
+      } catch (error) {
+        if (!(error instanceof ProblemError)) throw error;
+        told.push(`The layer “${name}” was left out: ${error.message}`);
+      }
+    }
+    if (!layers.length) throw new ProblemError(422, 'nothing-readable', `No layer of this OpenRaster file can be read. ${told[0] ?? ''}`.trim());
+    const [first] = await this.requirements.list();
+    const title = stack.name.trim() || filename.replace(/\.\w+$/, '').replace(/[_-]+/g, ' ').trim() || 'Untitled design';
+    const document: DesignDocument = { ...emptyDesign(title.slice(0, 120), { width: mm(stack.width), height: mm(stack.height) }), layers, groups, targets: first ? [{ requirementId: first.id }] : [] };
+    const wrong = refuse(designSchema, document);
+    if (wrong) throw new ProblemError(422, 'not-as-demanded', Object.values(wrong)[0]);
+    return { design: await this.designs.add(document), told };
+  }
+
+  /** Makes a file in the cache; the caller sends it and then calls `done`. */
+  private async make(filename: string, type: string, write: (out: string) => Promise<unknown>): Promise<MadeFile> {
+    const folder = join(this.cache, 'outgoing');
+    await mkdir(folder, { recursive: true });
+    const path = join(folder, newId());
+    await write(path);
+    return { path, filename, type, done: () => rm(path, { force: true }) };
+  }
+}
+
+/** An id that can be taken over as it is. */
+const ownId = (id: string): string | undefined => (/^[\w-]{1,32}$/.test(id) ? id : undefined);
+
+async function readManifest(unpacked: Unpacked): Promise<Manifest> {
+  const file = unpacked.files.find((one) => one.name === 'design.json');
+  const damaged = (what: string): ProblemError => new ProblemError(422, 'damaged-design', `This design file is damaged: ${what}.`);
+  if (!file?.path) throw damaged('design.json in it cannot be read, and without it there is no arrangement to restore');
+  let manifest: Manifest;
+  try { manifest = JSON.parse(await readFile(file.path, 'utf8')) as Manifest; } catch { throw damaged('design.json in it is not whole'); }
+  if (manifest?.format !== FORMAT) throw damaged('design.json in it is not a design of this program');
+  if (manifest.version !== 1) throw new ProblemError(422, 'newer-design', 'This design file was written by a later version of the program.');
+  const wrong = refuse(designSchema, manifest.document);
+  if (wrong) throw damaged(Object.values(wrong)[0].replace(/\.$/, ''));
+  return manifest;
+}
