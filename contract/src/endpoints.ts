@@ -1,5 +1,5 @@
 import type { AnySchema } from 'yup';
-import { designSchema, letteringRequestSchema, picturesRequestSchema, printFilesRequestSchema, requirementSchema, responseSchemas as is } from './schemas.js';
+import { designSchema, letteringRequestSchema, picturesRequestSchema, printFilesRequestSchema, requirementSchema, revisionNameSchema, responseSchemas as is } from './schemas.js';
 
 /** A call of the HTTP interface, as documented and as checked against the running routes. */
 export interface Endpoint {
@@ -44,6 +44,8 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('post', '/api/design-files', 'Takes in a design from .kettle.zip or .ora', { status: 201, body: 'binary', headers: ['X-Filename'], answer: 'json', problems: [413, 415, 422] }),
   endpoint('get', '/api/designs/{id}/revisions', 'Revisions of a design, newest first', { status: 200, answer: 'json', problems: [404] }),
   endpoint('get', '/api/designs/{id}/revisions/{revision}', 'One revision', { status: 200, answer: is.design, problems: [404] }),
+  endpoint('put', '/api/designs/{id}/revisions/{revision}/name', 'Names a revision; an empty name takes it away', { status: 204, body: revisionNameSchema, problems: [404, 422] }),
+  endpoint('get', '/api/designs/{id}/revisions/{revision}/miniature', 'A PNG of the print field as it was', { status: 200, query: ['size'], answer: 'binary', problems: [404] }),
   endpoint('get', '/api/designs/{id}/findings', 'Findings for one requirement', { status: 200, query: ['requirement'], answer: is.finding, list: true, problems: [404, 422] }),
   endpoint('get', '/api/designs/{id}/miniature', 'A small PNG of a target, with true transparency', { status: 200, query: ['requirement', 'size'], answer: 'binary', problems: [404] }),
   endpoint('post', '/api/designs/{id}/print-files', 'Makes print files', { status: 202, body: printFilesRequestSchema, answer: 'json', problems: [404, 409, 422] }),

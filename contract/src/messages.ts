@@ -19,7 +19,12 @@ export interface SavedDesign {
 }
 
 /** A row of a design's list of revisions. */
-export interface RevisionRow { readonly revision: number; readonly savedAt: string }
+export interface RevisionRow {
+  readonly revision: number;
+  readonly savedAt: string;
+  /** Given by the seller; null for most. */
+  readonly name: string | null;
+}
 
 /** A design taken from a file, with what could not be taken over, in sentences. */
 export interface DesignFileAnswer { readonly design: SavedDesign; readonly told: readonly string[] }
@@ -123,6 +128,8 @@ export interface SheetRow {
   readonly revision: number;
   readonly savedAt: string;
   readonly layers: number;
+  /** True when other designs may start from it. */
+  readonly template: boolean;
   readonly pictures: number;
   readonly cells: readonly SheetCell[];
 }

@@ -216,6 +216,8 @@ const findingRow = yup.object({
   layerId: yup.string().nullable().defined(), where: yup.object().nullable().defined(), fix: yup.object().nullable().defined(),
 });
 
+export const revisionNameSchema = yup.object({ name: yup.string().defined().max(120, 'A name has at most 120 letters.') }).noUnknown();
+
 const graphicRow = yup.object({ id: identifier().required(), name: yup.string().required(), category: yup.string().required(), width: yup.number().required(), height: yup.number().required(), parts: yup.array(partSchema.required()).required() });
 
 export const responseSchemas = {

@@ -18,6 +18,7 @@ export * from './design/arrange.js';
 export * from './design/snap.js';
 export * from './design/graphic.js';
 export * from './design/grouping.js';
+export * from './design/template.js';
 export * from './design/text.js';
 export * from './text/lettering.js';
 export * from './design/target.js';

@@ -109,6 +109,9 @@ export const changeTarget = (requirementId: string, change: Partial<Target>): Ed
   ...design, targets: design.targets.map((target) => (target.requirementId === requirementId ? { ...target, ...change } : target)),
 });
 
+/** Lets other designs start from this one, or no longer. */
+export const keepAsTemplate = (template: boolean): Edit => (design) => ({ ...design, template });
+
 export const changeScene = (scene: DesignDocument['scene']): Edit => (design) => ({ ...design, scene });
 
 /** Changes a shape's numbers; other layers are left alone. */

@@ -30,3 +30,8 @@ export function redo<T>(history: History<T>): History<T> {
   return present === undefined ? history
     : { past: [...history.past, history.present], present, future: history.future.slice(0, -1), mergeKey: null };
 }
+
+/** A kept history taken up again with what is there now. When that is something else than was left, it becomes a step of its own. */
+export function resume<T>(kept: History<T>, present: T, same: (a: T, b: T) => boolean): History<T> {
+  return same(kept.present, present) ? { ...kept, present, mergeKey: null } : { past: [...kept.past, kept.present], present, future: [], mergeKey: null };
+}

@@ -1,4 +1,4 @@
-import { ENDPOINTS, designSchema, letteringRequestSchema, openApi, picturesRequestSchema, printFilesRequestSchema, requirementSchema, type LetteringRequest, type PicturesRequest } from '@kettle/contract';
+import { ENDPOINTS, designSchema, letteringRequestSchema, openApi, picturesRequestSchema, printFilesRequestSchema, requirementSchema, revisionNameSchema, type LetteringRequest, type PicturesRequest } from '@kettle/contract';
 import type { DesignDocument, RequirementFields } from '@kettle/core';
 import { Router, type Request, type Response } from 'express';
 import type { House } from '../house.js';
@@ -62,6 +62,11 @@ function handlers(house: House): Record<string, Handler> {
     'post /api/design-files': async (request) => house.designFiles.takeIn(request, decodeURIComponent(request.get('X-Filename') ?? 'untitled')),
     'get /api/designs/{id}/revisions': async (request) => designs.revisions(id(request)),
     'get /api/designs/{id}/revisions/{revision}': async (request) => designs.revision(id(request), wholeNumber(request.params['revision'], 0)),
+    'put /api/designs/{id}/revisions/{revision}/name': async (request) => designs.nameRevision(id(request), wholeNumber(request.params['revision'], 0), checkedBody<{ name: string }>(revisionNameSchema, request).name),
+    'get /api/designs/{id}/revisions/{revision}/miniature': async (request, response) => {
+      const path = await designs.revisionMiniature(id(request), wholeNumber(request.params['revision'], 0), wholeNumber(request.query['size'], 160));
+      sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
+    },
     'get /api/designs/{id}/findings': async (request) => {
       const requirement = request.query['requirement'];
       if (typeof requirement !== 'string') throw new ProblemError(422, 'requirement-missing', 'Say which requirement to check against: ?requirement=….');

@@ -55,6 +55,16 @@ export class DesignService {
     return found;
   }
 
+  async nameRevision(id: string, revision: number, name: string): Promise<void> {
+    await this.revision(id, revision);
+    await this.designs.nameRevision(id, revision, name.trim() || null);
+  }
+
+  /** Path of a small picture of the print field at a revision. */
+  async revisionMiniature(id: string, revision: number, size: number): Promise<string> {
+    return this.drawMiniature((await this.revision(id, revision)).document, null, Math.min(512, Math.max(48, size)));
+  }
+
   async requirement(id: string): Promise<Requirement> {
     const requirement = await this.requirements.get(id);
     if (!requirement) throw new ProblemError(404, 'no-such-requirement', 'There is no requirement with this id.');

@@ -32,7 +32,7 @@ export class SheetService {
       byTarget.set(key, [...(byTarget.get(key) ?? []), file]);
     }
     const rows = designs.map((design): SheetRow => ({
-      designId: design.id, name: design.document.name, revision: design.revision, savedAt: design.savedAt, layers: design.document.layers.length, pictures: pictures[design.id] ?? 0,
+      designId: design.id, name: design.document.name, revision: design.revision, savedAt: design.savedAt, layers: design.document.layers.length, template: design.document.template === true, pictures: pictures[design.id] ?? 0,
       cells: design.document.targets.flatMap((target) => {
         const requirement = requirements.find((one) => one.id === target.requirementId);
         return requirement ? [this.cellOf(design, target, requirement, assets, byTarget.get(`${design.id} ${requirement.id}`) ?? [])] : [];

@@ -52,9 +52,15 @@ export class DesignStore {
     return saved ? this.get(id) : null;
   }
 
+  /** Names a revision, or takes its name away with null. */
+  async nameRevision(id: string, revision: number, name: string | null): Promise<void> {
+    await this.database.change('UPDATE design_revision SET name = ? WHERE design_id = ? AND revision = ?', [name, id, revision]);
+  }
+
+  /** The 500 newest, and all that have a name. */
   async revisions(id: string): Promise<RevisionRow[]> {
-    const rows = await this.database.rows<{ revision: number; saved_at: Date }>('SELECT revision, saved_at FROM design_revision WHERE design_id = ? ORDER BY revision DESC LIMIT 500', [id]);
-    return rows.map((row) => ({ revision: row.revision, savedAt: row.saved_at.toISOString() }));
+    const rows = await this.database.rows<{ revision: number; saved_at: Date; name: string | null }>('(SELECT revision, saved_at, name FROM design_revision WHERE design_id = ? ORDER BY revision DESC LIMIT 500) UNION SELECT revision, saved_at, name FROM design_revision WHERE design_id = ? AND name IS NOT NULL ORDER BY revision DESC', [id, id]);
+    return rows.map((row) => ({ revision: row.revision, savedAt: row.saved_at.toISOString(), name: row.name }));
   }
 
   async revision(id: string, revision: number): Promise<SavedDesign | null> {

@@ -23,6 +23,7 @@ import { Arranging } from './arranging';
 import { Bench } from './bench';
 import { BENCH_PROVIDERS } from './bench-providers';
 import { DesignDesk } from './design-desk';
+import { DesignMenu } from './design-menu';
 import { HistoryMenu } from './history-menu';
 import { Maker } from './maker';
 import { Strip } from './strip';
@@ -37,7 +38,7 @@ type Station = (typeof STATIONS)[number]['id'];
 @Component({
   selector: 'ks-bench-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, MatButtonModule, MatIconModule, DropZone, HistoryMenu, TargetCards, Stage, Strip, LayerDetails, FitDetails, ChecksStation, FilesStation, MockupsStation],
+  imports: [RouterLink, MatButtonModule, MatIconModule, DropZone, DesignMenu, HistoryMenu, TargetCards, Stage, Strip, LayerDetails, FitDetails, ChecksStation, FilesStation, MockupsStation],
   providers: BENCH_PROVIDERS,
   templateUrl: './bench-page.html',
   styleUrl: './bench-page.scss',

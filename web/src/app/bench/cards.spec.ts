@@ -52,13 +52,19 @@ describe('around the stage', () => {
     expect(bench.desk.document()!.layers.length).toBe(2);
   });
 
-  it('history brings a revision back as a change that can be undone', async () => {
+  it('history shows every revision, names one, and brings one back as a change that can be undone', async () => {
     const fixture = await show(HistoryMenu);
     page(fixture).querySelector('button')!.click();
-    http.expectOne('/api/designs/d1/revisions').flush([{ revision: 2, savedAt: '2026-11-25T20:05:00.000Z' }, { revision: 1, savedAt: '2026-11-25T20:00:00.000Z' }]);
+    http.expectOne('/api/designs/d1/revisions').flush([{ revision: 2, savedAt: '2026-11-25T20:05:00.000Z', name: null }, { revision: 1, savedAt: '2026-11-25T20:00:00.000Z', name: 'For the club' }]);
     await fixture.whenStable();
-    expect(overlay().map((one) => one.getAttribute('aria-disabled'))).toEqual(['true', 'false']);
-    overlay()[1].click();
+    const dialog = () => document.querySelector<HTMLElement>('ks-history-dialog')!;
+    const button = (label: string) => dialog().querySelector<HTMLButtonElement>(`[aria-label="${label}"]`)!;
+    expect([button('Bring back revision 2').disabled, button('Bring back revision 1').disabled]).toEqual([true, false]);
+    const name = dialog().querySelector<HTMLInputElement>('[aria-label="Name of revision 2"]')!;
+    name.value = 'Before the fog';
+    name.dispatchEvent(new Event('change'));
+    http.expectOne({ method: 'PUT', url: '/api/designs/d1/revisions/2/name' }).flush(null);
+    button('Bring back revision 1').click();
     const before = bench.desk.document()!;
     http.expectOne('/api/designs/d1/revisions/1').flush({ id: 'd1', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', document: { ...before, name: 'As it was' } });
     expect(bench.desk.document()?.name).toBe('As it was');

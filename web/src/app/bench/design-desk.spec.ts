@@ -3,7 +3,8 @@ import { HttpTestingController, provideHttpClientTesting } from '@angular/common
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { SavedDesign } from '@kettle/contract';
-import { emptyDesign, rename } from '@kettle/core';
+import { emptyDesign, rename, type DesignDocument, type History } from '@kettle/core';
+import { UndoLog } from '../data/undo-log';
 import { DesignDesk } from './design-desk';
 
 const design = (revision = 1, name = 'Isobars'): SavedDesign => ({ id: 'd1', revision, savedAt: '2026-11-25T20:00:00.000Z', document: emptyDesign(name) });
@@ -11,11 +12,13 @@ const design = (revision = 1, name = 'Isobars'): SavedDesign => ({ id: 'd1', rev
 describe('the design desk', () => {
   let desk: DesignDesk;
   let http: HttpTestingController;
+  const log = { kept: null as History<DesignDocument> | null, load: async () => log.kept, save: async (_id: string, history: History<DesignDocument>) => { log.kept = history; } };
 
   beforeEach(() => {
     localStorage.clear();
+    log.kept = null;
     jasmine.clock().install().mockDate();
-    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), DesignDesk] });
+    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), { provide: UndoLog, useValue: log }, DesignDesk] });
     desk = TestBed.inject(DesignDesk);
     http = TestBed.inject(HttpTestingController);
     desk.open(design());
@@ -136,5 +139,27 @@ describe('the design desk', () => {
       put.flush({ ...design(6), document: put.request.body });
       expect(desk.state()).toBe('saved');
     });
+  });
+
+  it('takes the way back up again after a reload, and a newer design as a step on top of it', async () => {
+    desk.edit(rename('One'));
+    desk.settle();
+    desk.edit(rename('Two'));
+    const put = saving();
+    put.flush({ ...design(2), document: put.request.body });
+    expect(log.kept?.past.map((one) => one.name)).toEqual(['Isobars', 'One']);
+    desk.open(structuredClone(design(2, 'Two')));
+    await Promise.resolve();
+    await Promise.resolve();
+    desk.undo();
+    expect(desk.document()?.name).toBe('One');
+    desk.redo();
+    expect(desk.document()?.name).toBe('Two');
+    desk.open(design(7, 'Changed elsewhere'));
+    await Promise.resolve();
+    await Promise.resolve();
+    desk.undo();
+    expect(desk.document()?.name).toBe('Two');
+    saving().flush({ ...design(8), document: desk.document()! });
   });
 });

@@ -1,8 +1,9 @@
 import { Injectable, OnDestroy, computed, inject, signal } from '@angular/core';
 import type { SavedDesign } from '@kettle/contract';
-import { record, redo, settle, startHistory, undo, type DesignDocument, type Edit, type History } from '@kettle/core';
+import { record, redo, resume, settle, startHistory, undo, type DesignDocument, type Edit, type History } from '@kettle/core';
 import { Subject, Subscription, catchError, concatMap, debounceTime, defer, finalize, of, retry, throwError, timer, type Observable } from 'rxjs';
 import { Api, isAway, problemOf, sentenceOf } from '../data/api';
+import { UndoLog } from '../data/undo-log';
 
 /** How safe the work is just now. */
 export type SaveState = 'saved' | 'unsaved' | 'away' | 'stale' | 'refused';
@@ -12,15 +13,19 @@ interface Draft { readonly revision: number; readonly document: DesignDocument }
 /** Quiet time after the last change before it is saved. */
 const SAVE_AFTER_MS = 400;
 const TRY_AGAIN_MS = 1500;
+/** Quiet time before the way back is written down. */
+const LOG_AFTER_MS = 150;
 
 /** The one design that is open: its document, undo and redo, and saving without being asked. Provided by the bench. */
 @Injectable()
 export class DesignDesk implements OnDestroy {
   private readonly api = inject(Api);
+  private readonly log = inject(UndoLog);
   private readonly history = signal<History<DesignDocument> | null>(null);
   private readonly saved = signal<SavedDesign | null>(null);
   private readonly newer = signal<SavedDesign | null>(null);
   private readonly touched = new Subject<void>();
+  private readonly changed = new Subject<void>();
   /** True while a save is on its way. */
   private sending = false;
   private readonly saving: Subscription;
@@ -38,6 +43,7 @@ export class DesignDesk implements OnDestroy {
 
   constructor() {
     this.saving = this.touched.pipe(debounceTime(SAVE_AFTER_MS), concatMap(() => this.save())).subscribe();
+    this.saving.add(this.changed.pipe(debounceTime(LOG_AFTER_MS)).subscribe(() => this.keepHistory()));
     window.addEventListener('pagehide', this.leaving);
   }
 
@@ -53,6 +59,19 @@ export class DesignDesk implements OnDestroy {
     this.newer.set(null);
     this.history.set(startHistory(design.document));
     this.state.set('saved');
+    this.takeDraft(design);
+    void this.takeHistory(design);
+  }
+
+  /** Takes up the way back that this browser kept, unless something was done in the meantime. */
+  private async takeHistory(design: SavedDesign): Promise<void> {
+    const before = this.history();
+    const kept = await this.log.load(design.id).catch(() => null);
+    if (!kept || !before || this.history() !== before || this.saved()?.id !== design.id) return;
+    this.history.set(resume(kept, before.present, (a, b) => JSON.stringify(a) === JSON.stringify(b)));
+  }
+
+  private takeDraft(design: SavedDesign): void {
     const draft = readDraft(design.id);
     if (!draft) return;
     this.history.update((history) => record(history!, draft.document));
@@ -82,6 +101,7 @@ export class DesignDesk implements OnDestroy {
     this.saved.set(newer);
     this.newer.set(null);
     this.history.update((history) => record(history!, newer.document));
+    this.changed.next();
     this.state.set('saved');
     dropDraft(newer.id);
   }
@@ -99,6 +119,7 @@ export class DesignDesk implements OnDestroy {
   private become(next: History<DesignDocument>): void {
     this.history.set(next);
     const saved = this.saved()!;
+    this.changed.next();
     if (next.present === saved.document && this.state() === 'unsaved' && !this.sending) {
       // Undone before it was ever sent: what the server has is what is seen.
       dropDraft(saved.id);
@@ -150,7 +171,13 @@ export class DesignDesk implements OnDestroy {
     );
   }
 
+  private keepHistory(): void {
+    const [history, id] = [this.history(), this.id()];
+    if (history && id) void this.log.save(id, history);
+  }
+
   private saveLast(): void {
+    this.keepHistory();
     const [saved, document] = [this.saved(), this.document()];
     if (saved && document && this.isUnsaved()) this.api.saveDesign(saved.id, saved.revision, document, true).subscribe({ next: () => dropDraft(saved.id), error: () => undefined });
   }

@@ -1,6 +1,6 @@
 import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { Asset, Blank, FontFamily, Graphic, Job, LetteringAnswer, LetteringRequest, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet } from '@kettle/contract';
+import type { Asset, Blank, DesignFileAnswer, FontFamily, Graphic, Job, LetteringAnswer, LetteringRequest, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet } from '@kettle/contract';
 import type { DesignDocument, Requirement, RequirementFields } from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, type Observable } from 'rxjs';
 
@@ -36,6 +36,10 @@ export class Api {
   revisions(id: string): Observable<RevisionRow[]> { return this.http.get<RevisionRow[]>(`/api/designs/${id}/revisions`); }
 
   revision(id: string, revision: number): Observable<SavedDesign> { return this.http.get<SavedDesign>(`/api/designs/${id}/revisions/${revision}`); }
+
+  /** An empty name takes it away. */
+  nameRevision(id: string, revision: number, name: string): Observable<void> { return this.http.put<void>(`/api/designs/${id}/revisions/${revision}/name`, { name }); }
+  takeDesignFile(file: File): Observable<DesignFileAnswer> { return this.http.post<DesignFileAnswer>('/api/design-files', file, { headers: { 'Content-Type': 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) } }); }
 
   asset(id: string): Observable<Asset> { return this.http.get<Asset>(`/api/assets/${id}`); }
   /** Sends a file and tells the share sent, 0 to 1, until the asset is there. */

@@ -1,11 +1,14 @@
 import { Injectable, inject } from '@angular/core';
 import type { Asset, SavedDesign } from '@kettle/contract';
 import { addLayer, emptyDesign, pictureLayer, type Target } from '@kettle/core';
-import { EMPTY, catchError, concatMap, filter, from, map, of, switchMap, toArray, type Observable } from 'rxjs';
+import { EMPTY, catchError, concat, concatMap, filter, from, map, of, switchMap, toArray, type Observable } from 'rxjs';
 import { Api, sentenceOf as sentence } from './api';
 import { AssetShelf } from './asset-shelf';
 import { Notices } from './notices';
 import { RequirementShelf } from './requirement-shelf';
+
+/** Names of files that hold a whole design. */
+const DESIGN_FILE = /\.(kettle\.zip|zip|ora)$/i;
 
 export const newLayerId = (): string => crypto.randomUUID();
 
@@ -24,8 +27,21 @@ export class Intake {
     )), map((asset) => { this.assets.put(asset); return asset; }));
   }
 
-  /** A new design for each file, named after it, for the first requirement on the list. */
+  /** A new design for each file: design files as they were kept, art named after it and for the first requirement on the list. */
   makeDesigns(files: readonly File[]): Observable<SavedDesign[]> {
+    const kept = files.filter((file) => DESIGN_FILE.test(file.name));
+    return concat(this.openDesigns(kept), this.makeFromArt(files.filter((file) => !kept.includes(file)))).pipe(toArray());
+  }
+
+  private openDesigns(files: readonly File[]): Observable<SavedDesign> {
+    return from(files).pipe(concatMap((file) => this.api.takeDesignFile(file).pipe(
+      map(({ design, told }) => { if (told.length) this.notices.complain(`“${file.name}” was opened, but: ${told.join(' ')}`); return design; }),
+      catchError((error: unknown) => { this.notices.complain(`“${file.name}”: ${sentence(error)}`); return EMPTY; }),
+    )));
+  }
+
+  private makeFromArt(files: readonly File[]): Observable<SavedDesign> {
+    if (!files.length) return EMPTY;
     return this.firstTarget().pipe(
       switchMap((targets) => this.takeIn(files).pipe(concatMap((asset) => {
         const name = nameOf(asset.filename);
@@ -33,7 +49,6 @@ export class Intake {
         const document = { ...addLayer(pictureLayer(newLayerId(), name, asset, empty.field))(empty), targets };
         return this.api.addDesign(document).pipe(catchError((error: unknown) => { this.notices.complain(error); return EMPTY; }));
       }))),
-      toArray(),
     );
   }
 

@@ -22,8 +22,8 @@ const sheet: Sheet = {
   total: 2,
   requirements: [requirement('tee', 'Larkpost'), requirement('mug', 'Larkpost'), requirement('poster', 'Quillmere'), requirement('unused', 'Hobnail')],
   rows: [
-    { designId: 'd1', name: 'Isobars', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', layers: 2, pictures: 0, cells: [cell('tee', 'ready'), cell('mug', 'not-made'), cell('poster', 'needs-work')] },
-    { designId: 'd2', name: 'Fog Signal', revision: 1, savedAt: '2026-11-20T20:00:00.000Z', layers: 1, pictures: 3, cells: [cell('tee', 'out-of-date')] },
+    { designId: 'd1', name: 'Isobars', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', layers: 2, template: false, pictures: 0, cells: [cell('tee', 'ready'), cell('mug', 'not-made'), cell('poster', 'needs-work')] },
+    { designId: 'd2', name: 'Fog Signal', revision: 1, savedAt: '2026-11-20T20:00:00.000Z', layers: 1, template: false, pictures: 3, cells: [cell('tee', 'out-of-date')] },
   ],
 };
 

@@ -2,9 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ScrollingModule } from '@angular/cdk/scrolling';
 import { MatButtonModule } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
-import type { Sheet, SheetCell, SheetRow } from '@kettle/contract';
+import type { SavedDesign, Sheet, SheetCell, SheetRow } from '@kettle/contract';
 import { demandedCanvas, type Requirement, type TargetState } from '@kettle/core';
 import { EMPTY, catchError, merge, startWith, Subject, switchMap, throttleTime } from 'rxjs';
 import { Api } from '../data/api';
@@ -14,12 +16,13 @@ import { byChannel, RequirementShelf } from '../data/requirement-shelf';
 import { JobFeed } from '../jobs/job-feed';
 import { DropZone } from '../shell/drop-zone';
 import { SheetCellView } from './sheet-cell';
+import { TemplateDialog } from './template-dialog';
 
 /** Home: designs against targets, every cell a true picture with its state. */
 @Component({
   selector: 'ks-sheet-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ScrollingModule, MatButtonModule, MatIconModule, DropZone, SheetCellView],
+  imports: [ScrollingModule, MatButtonModule, MatIconModule, MatMenuModule, DropZone, SheetCellView],
   templateUrl: './sheet-page.html',
   styleUrl: './sheet-page.scss',
 })
@@ -28,6 +31,7 @@ export class SheetPage {
   private readonly intake = inject(Intake);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
   private readonly requirements = inject(RequirementShelf);
   private readonly refresh = new Subject<void>();
   private readonly feed = inject(JobFeed);
@@ -46,6 +50,7 @@ export class SheetPage {
     const used = new Set(sheet.rows.flatMap((row) => row.cells.map((cell) => cell.requirementId)));
     return byChannel(sheet.requirements.filter((one) => used.has(one.id))).flatMap(({ channel, requirements }) => requirements.map((requirement, i) => ({ channel, requirement, first: i === 0, span: requirements.length })));
   });
+  protected readonly templates = computed(() => this.sheet()?.rows.filter((row) => row.template) ?? []);
   protected readonly template = computed(() => `236px repeat(${this.columns().length}, minmax(112px, 1fr)) 96px`);
   protected readonly counts = computed(() => {
     const cells = this.sheet()?.rows.flatMap((row) => row.cells) ?? [];
@@ -113,6 +118,12 @@ export class SheetPage {
 
   protected startEmpty(): void {
     this.intake.makeEmptyDesign().subscribe({ next: (design) => void this.router.navigate(['/designs', design.id, 'artwork']), error: (error: unknown) => this.notices.complain(error) });
+  }
+
+  protected startFromTemplate(): void {
+    this.dialog.open<TemplateDialog, readonly SheetRow[], SavedDesign>(TemplateDialog, { width: '560px', maxWidth: '94vw', data: this.templates() }).afterClosed().subscribe((design) => {
+      if (design) void this.router.navigate(['/designs', design.id, 'artwork']);
+    });
   }
 
   protected make(): void {

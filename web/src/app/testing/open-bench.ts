@@ -8,6 +8,7 @@ import { provideRouter } from '@angular/router';
 import type { Asset } from '@kettle/contract';
 import { emptyDesign, SAME_SIZE_TOP, type Blank, type DesignDocument, type Requirement } from '@kettle/core';
 import { AssetShelf } from '../data/asset-shelf';
+import { UndoLog } from '../data/undo-log';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
 import { Bench } from '../bench/bench';
@@ -33,10 +34,13 @@ export const shirt: Blank = {
 };
 export const cup: Blank = { ...shirt, id: 'mug-front', name: 'Mug', category: 'Drinkware', product: 'Mug', areas: [{ id: 'wrap', name: 'Wrap', widthMm: 210, heightMm: 90, safeInsetMm: 3, uv: 'u' }] };
 
+/** A browser that keeps no way back, so that no spec meets another's. */
+export const NO_UNDO_LOG = { provide: UndoLog, useValue: { load: async () => null, save: async () => undefined } };
+
 /** A bench with an open design, its requirements and one known picture. Call within beforeEach. */
 export function openBench(document: Partial<DesignDocument> = {}, providers: unknown[] = []): { bench: Bench; maker: Maker; http: HttpTestingController } {
   localStorage.clear();
-  TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), provideRouter([]), ...BENCH_PROVIDERS, ...(providers as never[])] });
+  TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), provideRouter([]), ...BENCH_PROVIDERS, NO_UNDO_LOG, ...(providers as never[])] });
   registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
   const bench = TestBed.inject(Bench);
   const http = TestBed.inject(HttpTestingController);

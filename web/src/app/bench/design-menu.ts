@@ -1,0 +1,39 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { keepAsTemplate } from '@kettle/core';
+import { Notices } from '../data/notices';
+import { Bench } from './bench';
+
+/** The whole design: as a file to keep or hand on, or as a starting point for others. */
+@Component({
+  selector: 'ks-design-menu',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIconModule, MatMenuModule],
+  template: `
+    <button type="button" class="open" aria-label="This design as a file" title="This design as a file" [matMenuTriggerFor]="menu"><mat-icon svgIcon="file-export" /></button>
+    <mat-menu #menu>
+      <a mat-menu-item [href]="href('kettle')" download><span class="row"><b>Everything, as .kettle.zip</b><small>Layers, originals and your own fonts. It can be opened again here or elsewhere.</small></span></a>
+      <a mat-menu-item [href]="href('ora')" download><span class="row"><b>Layers, as OpenRaster (.ora)</b><small>For other programs: on the canvas of {{ bench.current()?.requirement?.name ?? 'the print field' }}.</small></span></a>
+      <button mat-menu-item type="button" (click)="toggle()"><span class="row"><b>{{ template() ? 'No longer a starting point' : 'Keep as a starting point' }}</b><small>{{ template() ? 'It stays a design like any other.' : 'New designs can begin from it, with other words and pictures.' }}</small></span></button>
+    </mat-menu>
+  `,
+  styles: `.open { border: 0; background: none; cursor: pointer; padding: 6px; border-radius: 8px; display: flex; color: var(--ink); } .row { display: flex; flex-direction: column; line-height: 1.35; padding: 4px 0; } small { white-space: normal; max-width: 240px; }`,
+})
+export class DesignMenu {
+  protected readonly bench = inject(Bench);
+  private readonly notices = inject(Notices);
+  protected readonly template = computed(() => this.bench.desk.document()?.template === true);
+
+  protected href(as: 'kettle' | 'ora'): string {
+    const requirement = this.bench.current()?.requirement.id;
+    return `/api/designs/${this.bench.desk.id()}/file?as=${as}${as === 'ora' && requirement ? `&requirement=${requirement}` : ''}`;
+  }
+
+  protected toggle(): void {
+    const kept = !this.template();
+    this.bench.edit(keepAsTemplate(kept));
+    this.bench.desk.settle();
+    if (kept) this.notices.say('Kept as a starting point. “Start from …” on the job sheet offers it.', { label: 'Undo', run: () => this.bench.desk.undo() });
+  }
+}

@@ -1,0 +1,48 @@
+import { emptyDesign, record, rename, shapeLayer, startHistory, undo, addLayer, type DesignDocument, type History } from '@kettle/core';
+import { UndoLog } from './undo-log';
+
+describe('the kept way back', () => {
+  const start = emptyDesign('Fog');
+  const star = shapeLayer('s', 'star', start.field, '#112233');
+  const steps = (): History<DesignDocument> => {
+    let history = startHistory(start);
+    history = record(history, addLayer(star)(history.present));
+    history = record(history, rename('Drizzle')(history.present));
+    history = record(history, rename('Isobars')(history.present));
+    return undo(history);
+  };
+  beforeEach(() => sessionStorage.clear());
+
+  it('is there after a reload, with undo and redo, layer by layer', async () => {
+    const id = crypto.randomUUID();
+    const history = steps();
+    await new UndoLog().save(id, history);
+    const kept = (await new UndoLog().load(id))!;
+    expect(kept.past).toEqual([...history.past]);
+    expect(kept.present).toEqual(history.present);
+    expect(kept.future).toEqual([...history.future]);
+    // Steps that share a layer share it again.
+    expect(kept.present.layers[0]).toBe(kept.past[1].layers[0]);
+  });
+
+  it('grows by what is new, and stays apart for each design', async () => {
+    const id = crypto.randomUUID();
+    const log = new UndoLog();
+    let history = steps();
+    await log.save(id, history);
+    history = record(history, rename('Barometer')(history.present));
+    await log.save(id, history);
+    expect((await new UndoLog().load(id))!.present.name).toBe('Barometer');
+    expect((await new UndoLog().load(id))!.future).toEqual([]);
+    expect(await new UndoLog().load(crypto.randomUUID())).toBeNull();
+  });
+
+  it('belongs to its tab; a new tab begins with the one left last', async () => {
+    const id = crypto.randomUUID();
+    await new UndoLog().save(id, startHistory(rename('One')(start)));
+    sessionStorage.clear();
+    expect((await new UndoLog().load(id))!.present.name).toBe('One');
+    await new UndoLog().save(id, startHistory(rename('Two')(start)));
+    expect((await new UndoLog().load(id))!.present.name).toBe('Two');
+  });
+});

@@ -1,0 +1,104 @@
+import { Injectable } from '@angular/core';
+import type { DesignDocument, History, Layer } from '@kettle/core';
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+
+/** A document with its layers by key: steps share the layers they have in common. */
+type Step = Omit<DesignDocument, 'layers'> & { readonly layers: readonly string[] };
+
+interface Log { readonly designId: string; readonly past: readonly string[]; readonly present: string; readonly future: readonly string[]; readonly at: number }
+
+interface Schema extends DBSchema {
+  logs: { key: string; value: Log; indexes: { design: string } };
+  steps: { key: string; value: { readonly log: string; readonly step: Step }; indexes: { log: string } };
+  layers: { key: string; value: { readonly log: string; readonly layer: Layer }; indexes: { log: string } };
+}
+
+/** Keys of what is already written. Documents and layers are never changed in place, so an object is written once. */
+class Keys<T extends object> {
+  private readonly keys = new WeakMap<T, string>();
+  of(value: T): string { let key = this.keys.get(value); if (!key) this.keys.set(value, key = crypto.randomUUID()); return key; }
+  know(value: T, key: string): void { this.keys.set(value, key); }
+}
+
+/** Undo and redo of each design, kept in this browser across reloads. Every tab writes a log of its own. */
+@Injectable({ providedIn: 'root' })
+export class UndoLog {
+  private readonly base: Promise<IDBPDatabase<Schema> | null> = openDB<Schema>('kettle-undo', 1, {
+    upgrade(database) {
+      database.createObjectStore('logs').createIndex('design', 'designId');
+      database.createObjectStore('steps').createIndex('log', 'log');
+      database.createObjectStore('layers').createIndex('log', 'log');
+    },
+  }).catch(() => null);
+  private readonly steps = new Keys<DesignDocument>();
+  private readonly layers = new Keys<Layer>();
+  private readonly written = new Set<string>();
+  private last: Promise<void> = Promise.resolve();
+
+  /** The history a design was left with in this tab, or in the tab that had it last; null when there is none. */
+  async load(designId: string): Promise<History<DesignDocument> | null> {
+    const database = await this.base;
+    if (!database) return null;
+    const own = logKey(designId);
+    const logs = await database.getAllFromIndex('logs', 'design', designId);
+    const log = await database.get('logs', own) ?? logs.sort((a, b) => b.at - a.at)[0];
+    if (!log) return null;
+    const layers = new Map<string, Layer>();
+    const read = async (key: string): Promise<DesignDocument | null> => {
+      const found = await database.get('steps', key);
+      if (!found) return null;
+      const all: Layer[] = [];
+      for (const layerKey of found.step.layers) {
+        const layer = layers.get(layerKey) ?? (await database.get('layers', layerKey))?.layer;
+        if (!layer) return null;
+        layers.set(layerKey, layer);
+        this.layers.know(layer, layerKey);
+        this.written.add(layerKey);
+        all.push(layer);
+      }
+      const document = { ...found.step, layers: all };
+      this.steps.know(document, key);
+      this.written.add(key);
+      return document;
+    };
+    const [past, future, present] = [await Promise.all(log.past.map(read)), await Promise.all(log.future.map(read)), await read(log.present)];
+    // A step that is gone cuts the history there: what lies beyond it cannot be reached in order.
+    const gap = past.lastIndexOf(null);
+    const end = future.lastIndexOf(null);
+    return present && { past: past.slice(gap + 1) as DesignDocument[], present, future: future.slice(end + 1) as DesignDocument[], mergeKey: null };
+  }
+
+  /** Writes a history, after whatever is still being written. A browser that will not keep it loses only the way back. */
+  save(designId: string, history: History<DesignDocument>): Promise<void> {
+    this.last = this.last.then(() => this.write(designId, history)).catch(() => undefined);
+    return this.last;
+  }
+
+  private async write(designId: string, { past, present, future }: History<DesignDocument>): Promise<void> {
+    const database = await this.base;
+    if (!database) return;
+    const log = logKey(designId);
+    const change = database.transaction(['logs', 'steps', 'layers'], 'readwrite');
+    for (const document of [...past, present, ...future]) {
+      const key = this.steps.of(document);
+      if (this.written.has(key)) continue;
+      for (const layer of document.layers) {
+        const layerKey = this.layers.of(layer);
+        if (!this.written.has(layerKey)) { void change.objectStore('layers').put({ log, layer }, layerKey); this.written.add(layerKey); }
+      }
+      void change.objectStore('steps').put({ log, step: { ...document, layers: document.layers.map((layer) => this.layers.of(layer)) } }, key);
+      this.written.add(key);
+    }
+    void change.objectStore('logs').put({ designId, past: past.map((one) => this.steps.of(one)), present: this.steps.of(present), future: future.map((one) => this.steps.of(one)), at: Date.now() }, log);
+    await change.done;
+  }
+}
+
+const TAB = 'kettle.tab';
+
+/** Key of this tab's log of a design. It stays the same across reloads. */
+function logKey(designId: string): string {
+  let tab = sessionStorage.getItem(TAB);
+  if (!tab) sessionStorage.setItem(TAB, tab = crypto.randomUUID());
+  return `${designId} ${tab}`;
+}
