@@ -9,6 +9,7 @@ import { emptyDesign, SAME_SIZE_TOP, type DesignDocument } from '@kettle/core';
 import { artworkPath } from '@kettle/demo';
 import { BLANKS, Database, loadDesigns, loadRequirements, PAGE, startMariaDb, startServer, type RunningServer } from '@kettle/server';
 import { dragOfThirty } from './drag.js';
+import { printOfThirty } from './print-of-thirty.js';
 import { median, type Row } from './timing.js';
 
 const ARGS = ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-quic'];
@@ -32,7 +33,7 @@ export async function benchApplication(): Promise<Row[]> {
     await loadRequirements(demo.house);
     await loadDesigns(demo.house);
     await untilIdle(demo);
-    rows.push(...await dragOnShirt(page, demo), ...await dragOfThirty(page, demo));
+    rows.push(...await dragOnShirt(page, demo), ...await dragOfThirty(page, demo), ...await printOfThirty(demo));
     await demo.stop();
     const large = await serve('kettle_large', false);
     rows.push(...await largeSheet(page, large));

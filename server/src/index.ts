@@ -3,6 +3,7 @@ export { openHouse, type House } from './house.js';
 export { startMariaDb } from './launch/mariadb.js';
 export { startServer, type RunningServer } from './launch/server.js';
 export { Database } from './database/database.js';
+export { RENDER_ENVIRONMENT } from './render/render-pool.js';
 export { encodePrintFile } from './render/print-file.js';
 export { drawLayers } from './render/draw-layers.js';
 export { drawScene } from './render/picture.js';

@@ -16,9 +16,9 @@ export type Edit = (design: DesignDocument) => DesignDocument;
 const mapLayer = (id: string, change: (layer: Layer) => Layer): Edit => mapLayers([id], change);
 
 /** Changes some layers, each by itself. */
-export const mapLayers = (ids: readonly string[], change: (layer: Layer) => Layer): Edit => (design) => ({
+export const mapLayers = (ids: readonly string[], change: (layer: Layer) => Layer): Edit => (design) => (design.layers.some((layer) => ids.includes(layer.id)) ? {
   ...design, layers: design.layers.map((layer) => (ids.includes(layer.id) ? change(layer) : layer)),
-});
+} : design);
 
 /** Edits one after the other. */
 export const together = (...edits: Edit[]): Edit => (design) => edits.reduce((done, edit) => edit(done), design);

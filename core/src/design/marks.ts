@@ -92,14 +92,14 @@ export function drawnPlace(layer: VectorLayer): LayerPlace {
 /** The box a layer's ink may reach: an outline stands out of its shape. */
 export const inkPlace = (layer: Layer): LayerPlace => (layer.kind === 'picture' ? layer.place : drawnPlace(layer));
 
-/** A step of a drawing: an SVG document that is laid over what was drawn before, or taken out of it. */
-export interface DrawingStep { readonly svg: string; readonly erase: boolean }
+/** A step of a drawing: SVG elements in the units of `view`, that are laid over what was drawn before or taken out of it. */
+export interface DrawingStep { readonly view: Box; readonly body: string; readonly erase: boolean }
 
 const n = (value: number): string => String(Math.round(value * 1000) / 1000 + 0);
 
-/** A drawing as SVG documents of the same box, as they are drawn into print files. Most need only one. */
+/** A drawing as SVG of the same box, as it is drawn into print files. Most need only one step. */
 export function drawingSteps({ marks, box, reach }: Drawing): DrawingStep[] {
-  const view = `${n(box.x - reach)} ${n(box.y - reach)} ${n(box.width + 2 * reach)} ${n(box.height + 2 * reach)}`;
+  const view = { x: box.x - reach, y: box.y - reach, width: box.width + 2 * reach, height: box.height + 2 * reach };
   const steps: { erase: boolean; marks: Mark[] }[] = [];
   for (const mark of marks) {
     const last = steps.at(-1);
@@ -108,9 +108,12 @@ export function drawingSteps({ marks, box, reach }: Drawing): DrawingStep[] {
   return steps.map((step) => {
     const defs: string[] = [];
     const body = step.marks.map((mark, index) => markSvg(mark, box, `m${index}`, defs)).join('');
-    return { erase: step.erase, svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${view}">${defs.length ? `<defs>${defs.join('')}</defs>` : ''}${body}</svg>` };
+    return { view, erase: step.erase, body: `${defs.length ? `<defs>${defs.join('')}</defs>` : ''}${body}` };
   });
 }
+
+/** A step as an SVG document that shows all of it. */
+export const svgOfStep = ({ view: { x, y, width, height }, body }: DrawingStep): string => `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${n(x)} ${n(y)} ${n(width)} ${n(height)}">${body}</svg>`;
 
 function markSvg({ path, fill, rule, line, opacity }: Mark, box: Box, key: string, defs: string[]): string {
   const faint = opacity < 1 ? ` opacity="${Math.round(opacity * 10000) / 10000}"` : '';

@@ -3,11 +3,11 @@ import { findTarget } from '../checks/findings.js';
 import { assetIdsOf, type VectorLayer } from './design.js';
 import { addLayer, changeInk, changeShape, recolour } from './edits.js';
 import { canonicalJson, printRecipe } from './recipe.js';
-import { drawingOf, drawingSteps, drawnPlace } from './marks.js';
+import { drawingOf, drawingSteps, drawnPlace, svgOfStep } from './marks.js';
 import { parameterOf, SHAPES, shapeDescription, shapeLayer, shapePath, type ShapeKind } from './shape.js';
 
 const field = { width: 355.6, height: 406.4 };
-const svgOf = (layer: VectorLayer) => drawingSteps(drawingOf(layer))[0].svg;
+const svgOf = (layer: VectorLayer) => svgOfStep(drawingSteps(drawingOf(layer))[0]);
 const shape = (kind: ShapeKind, parameters: Record<string, number> = {}) => ({ ...shapeLayer('s', kind, field, '#f2bd4b'), parameters });
 
 /** End points of all path segments; enough to see where a path goes when its curves stay inside the hull of their ends. */
@@ -72,7 +72,7 @@ describe('shapes', () => {
 
   it('go into the recipe by what is seen of them', () => {
     const text = (edit = (d: ReturnType<typeof design>) => d) => canonicalJson(printRecipe(edit(addLayer(shape('heart'))(design([]))), { requirementId: 'tee' }, tee(), (id) => id));
-    expect(text()).toContain('<svg');
+    expect(text()).toContain('<path');
     expect(text(changeInk('s', { fill: '#000000' }))).not.toBe(text());
     expect(text(changeShape('s', { unknown: 3 }))).toBe(text());
     expect(assetIdsOf([layer('a'), shape('ring')])).toEqual(['asset-a']);

@@ -1,5 +1,5 @@
 import type { AssetFacts } from '../checks/asset-facts.js';
-import { emptyDesign, type DesignDocument, type PictureLayer } from '../design/design.js';
+import { emptyDesign, type DesignDocument, type Layer, type PictureLayer } from '../design/design.js';
 import { SAME_SIZE_TOP } from '../design/target.js';
 import type { Requirement } from '../requirement/requirement.js';
 
@@ -15,7 +15,7 @@ export const layer = (id: string, change: Partial<PictureLayer['place']> = {}): 
   kind: 'picture', id, name: `Layer ${id}`, assetId: `asset-${id}`, opacity: 1, hidden: false, place: { x: 177.8, y: 120, width: 200, height: 100, turn: 0, flipX: false, flipY: false, ...change },
 });
 
-export const design = (layers: PictureLayer[] = [layer('a')], change: Partial<DesignDocument> = {}): DesignDocument => ({ ...emptyDesign('Mostly Drizzle'), layers, targets: [{ requirementId: 'tee' }], ...change });
+export const design = (layers: readonly Layer[] = [layer('a')], change: Partial<DesignDocument> = {}): DesignDocument => ({ ...emptyDesign('Mostly Drizzle'), layers, targets: [{ requirementId: 'tee' }], ...change });
 
 export const facts = (change: Partial<AssetFacts> = {}): AssetFacts => ({
   width: 4000, height: 2000, vector: false, dpi: 300, hasAlpha: true, format: 'PNG', conversions: [], opaque: false, flatBorder: null, inkBox: { x: 0, y: 0, width: 1, height: 1 }, inks: [{ hex: '#f2bd4b', share: 1 }], ...change,

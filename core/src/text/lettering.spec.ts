@@ -43,6 +43,6 @@ describe('lettering', () => {
   it('keeps its outline’s real width at any size', () => {
     const layer = { ...textLayer('t', { text: 'A', fontId: 'f' }, { path: 'M0 7L8 7L8 0L0 0Z', width: 8, height: 7 }, { width: 300, height: 300 }, '#000000'), outline: { hex: '#ffffff', width: 3, dash: 'solid' as const } };
     const unit = layer.place.width / 8;
-    expect(drawingSteps(drawingOf(layer))[0].svg).toContain(`stroke-width="${Math.round((3 / unit) * 1000) / 1000}"`);
+    expect(drawingSteps(drawingOf(layer))[0].body).toContain(`stroke-width="${Math.round((3 / unit) * 1000) / 1000}"`);
   });
 });

@@ -1,10 +1,13 @@
 import { Transformer, FastResizeFilter, ResizeFit } from '@napi-rs/image';
 import sharp from 'sharp';
-import { blendOver, copyInto, drawOver, dropSpecks, takeOut, type Affine, type DrawingStep, type Pixels, type RecipeLayer } from '@kettle/core';
-import { drawSvg, readSource } from './source.js';
+import { blendOver, compose, copyInto, drawOver, dropSpecks, scale, takeOut, translate, type Affine, type DrawingStep, type Pixels, type RecipeLayer } from '@kettle/core';
+import { drawOwnSvg, drawSvg, readSource } from './source.js';
 
 /** Local paths of artwork files by content hash. */
 export type Files = Readonly<Record<string, string>>;
+
+/** Layers that are drawn before their turn: two keep both cores of a small machine busy, more would only take memory. */
+const AHEAD = 3;
 
 /** A picture that was turned or resized, with where its top left corner goes. */
 export interface Placed { readonly pixels: Pixels; readonly left: number; readonly top: number }
@@ -19,8 +22,16 @@ export async function drawLayers(
 ): Promise<Pixels> {
   const canvas: Pixels = { ...grid, data: Buffer.alloc(grid.width * grid.height * 4) };
   let empty = true;
-  for (const layer of layers) {
-    const placed = await placeLayer(layer, files, grid, subpixel);
+  // A few layers are drawn ahead while others are laid on.
+  const coming: Promise<Placed | null>[] = [];
+  for (const [i, layer] of layers.entries()) {
+    while (coming.length < AHEAD && i + coming.length < layers.length) {
+      const next = placeLayer(layers[i + coming.length], files, grid, subpixel);
+      // A failure is met when its turn comes.
+      next.catch(() => undefined);
+      coming.push(next);
+    }
+    const placed = await coming.shift()!;
     if (placed && empty && layer.opacity === 1) copyInto(canvas, placed.pixels, placed.left, placed.top);
     else if (placed && layer.blend) blendOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity, layer.blend);
     else if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity);
@@ -59,33 +70,36 @@ async function placeLayer({ sha256, drawing, map }: RecipeLayer, files: Files, g
   const right = Math.max(...corners.map(([x]) => x));
   const bottom = Math.max(...corners.map(([, y]) => y));
   if (right <= 0 || bottom <= 0 || left >= grid.width || top >= grid.height || width < 0.5 || height < 0.5) return null;
-  const source = sha256 === null ? { steps: drawing ?? [] } : await readSource(sha256, files[sha256]);
+  if (sha256 === null) return placeDrawing(drawing ?? [], map, grid, { left, top, right, bottom });
+  const source = await readSource(sha256, files[sha256]);
   const upright = Math.abs(b) < 1e-3 && Math.abs(c) < 1e-3 && a > 0 && d > 0;
   if (upright && !subpixel) {
     const size = { width: Math.max(1, Math.round(width)), height: Math.max(1, Math.round(height)) };
-    if (!('pixels' in source)) return { pixels: await drawVector(source, size.width, size.height), left: Math.round(left), top: Math.round(top) };
+    if (!('pixels' in source)) return { pixels: await drawSvg(source.svg, size.width, size.height), left: Math.round(left), top: Math.round(top) };
     const cut = visiblePart(source.pixels, size, { left: Math.round(left), top: Math.round(top) }, grid);
     const pixels = await resized(cut.pixels, cut.width, cut.height);
     return { pixels, left: cut.left, top: cut.top };
   }
   // Turned, mirrored or between pixels: bring the picture to its size first (never enlarging a raster one here), then turn it with a bicubic filter.
-  const pixels = !('pixels' in source) ? await drawVector(source, width, height)
+  const pixels = !('pixels' in source) ? await drawSvg(source.svg, width, height)
     : await resized(source.pixels, Math.max(1, Math.min(source.pixels.width, Math.round(width))), Math.max(1, Math.min(source.pixels.height, Math.round(height))));
   return turned(pixels, [a / pixels.width, b / pixels.width, c / pixels.height, d / pixels.height, e, f]);
 }
 
-/** An SVG file, or a drawing of ours: steps that add ink and steps that take it away. */
-async function drawVector(source: { svg: Buffer } | { steps: readonly DrawingStep[] }, width: number, height: number): Promise<Pixels> {
-  if ('svg' in source) return drawSvg(source.svg, width, height);
+/** A drawing of ours where it lies, turned and between pixels as it is: steps that add ink and steps that take it away. Only what is on the grid is drawn. */
+async function placeDrawing(steps: readonly DrawingStep[], map: Affine, grid: { width: number; height: number }, box: { left: number; top: number; right: number; bottom: number }): Promise<Placed | null> {
+  const [left, top] = [Math.max(0, Math.floor(box.left)), Math.max(0, Math.floor(box.top))];
+  const [width, height] = [Math.min(grid.width, Math.ceil(box.right)) - left, Math.min(grid.height, Math.ceil(box.bottom)) - top];
   let pixels: Pixels | null = null;
-  for (const { svg, erase } of source.steps) {
+  for (const { view, body, erase } of steps) {
     if (erase && !pixels) continue;
-    const step = await drawSvg(Buffer.from(svg), width, height);
+    const place = compose(translate(-left, -top), map, scale(1 / view.width, 1 / view.height), translate(-view.x, -view.y));
+    const step = await drawOwnSvg(`<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"><g transform="matrix(${place.join(' ')})">${body}</g></svg>`);
     if (!pixels) pixels = step;
     else if (erase) takeOut(pixels, step);
     else drawOver(pixels, step, 0, 0);
   }
-  return pixels ?? { width: 1, height: 1, data: new Uint8Array(4) };
+  return pixels && { pixels, left, top };
 }
 
 /** The part of a picture that lies on the grid, when most of it does not: resampling the rest would be wasted. */

@@ -9,6 +9,9 @@ const ENTRY = fileURLToPath(new URL('./render-process.js', import.meta.url));
 const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = { checkFont: 15_000, lettering: 15_000 };
 const MOST_OTHERWISE = 120_000;
 
+/** What render processes run under: glibc gives large pieces of memory back at once instead of keeping them for later. */
+export const RENDER_ENVIRONMENT = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '1048576' };
+
 interface Order {
   readonly task: RenderTask;
   readonly input: unknown;
@@ -51,7 +54,7 @@ export class RenderPool {
   }
 
   private start(): ChildProcess {
-    const child = fork(ENTRY, { serialization: 'advanced', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: [] });
+    const child = fork(ENTRY, { serialization: 'advanced', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: [], env: { ...process.env, ...RENDER_ENVIRONMENT } });
     child.once('exit', () => { const at = this.idle.indexOf(child); if (at >= 0) this.idle.splice(at, 1); });
     return child;
   }

@@ -30,6 +30,12 @@ export async function drawSvg(bytes: Buffer, width: number, height: number): Pro
   return { width: info.width, height: info.height, data };
 }
 
+/** Draws an SVG of our own making at the size its root says, in px. Its paths may be longer than a foreign file's would be allowed to be. */
+export async function drawOwnSvg(svg: string): Promise<Pixels> {
+  const { data, info } = await sharp(Buffer.from(svg), { ...ALLOWED, unlimited: true }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data };
+}
+
 /** The renderer takes the size from the root element: say it in px, whatever unit stood there. */
 function withSize(text: string, width: number, height: number): string {
   return text.replace(/<(\w+:)?svg\b([^>]*)>/i, (_whole, prefix: string | undefined, rest: string) => {
@@ -42,7 +48,7 @@ function withSize(text: string, width: number, height: number): string {
 
 /** Recently decoded pictures, because one picture often goes into several files. Bounded by bytes. */
 const kept = new Map<string, { pixels: Pixels } | { svg: Buffer }>();
-const MOST_KEPT = 130_000_000;
+const MOST_KEPT = 70_000_000;
 
 /** Reads an artwork file: pixels for raster pictures, the bytes for SVG. */
 export async function readSource(sha256: string, path: string): Promise<{ pixels: Pixels } | { svg: Buffer }> {

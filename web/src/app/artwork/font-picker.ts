@@ -43,7 +43,7 @@ const SAMPLES: Readonly<Record<FontScript, string>> = { Latin: 'Fog & Kettle 27'
     </ul>
   `,
   styles: `
-    :host { display: flex; flex-direction: column; height: min(640px, 82vh); padding: 18px 22px 12px; } header { display: flex; align-items: center; gap: 14px; } h2 { margin: 0; padding: 0; font: 600 20px var(--serif); flex: none; }
+    :host { display: flex; flex-direction: column; height: min(640px, 82vh); padding: 18px 22px 12px; } header { display: flex; align-items: center; gap: 14px; } h2 { margin: 0; padding: 0; font: 600 20px var(--serif); flex: none; } h2::before { display: none; }
     .search { flex: 1; display: flex; align-items: center; gap: 8px; border: 1px solid var(--rule); border-radius: 99px; padding: 6px 12px; background: var(--paper); } .search input { flex: 1; border: 0; outline: none; background: none; font: 13.5px var(--sans); color: var(--ink); } .search:focus-within { outline: 2.5px solid var(--plum); } .search mat-icon { width: 16px; height: 16px; }
     .chips { margin: 12px 0 8px; align-items: center; } .rule { width: 1px; height: 18px; background: var(--rule); margin: 0 4px; } .told { background: var(--stale-ground); border-radius: 10px; padding: 8px 12px; margin: 0 0 8px; }
     ul { list-style: none; margin: 0; padding: 2px; overflow: auto; flex: 1; display: grid; grid-template-columns: 1fr 1fr; gap: 6px; align-content: start; } li { display: flex; border: 1px solid var(--rule); border-radius: 12px; background: var(--paper); min-width: 0; } li.on { border-color: var(--enamel); background: var(--enamel-light); } .none { grid-column: 1 / 3; border: 0; background: none; padding: 20px; }

@@ -26,7 +26,7 @@ import type { DesignDesk } from './design-desk';
     </ol>
   `,
   styles: `
-    :host { display: flex; flex-direction: column; height: min(620px, 80vh); padding: 18px 22px 14px; } header { display: flex; align-items: center; justify-content: space-between; margin-bottom: 10px; } h2 { margin: 0; padding: 0; font: 600 20px var(--serif); }
+    :host { display: flex; flex-direction: column; height: min(620px, 80vh); padding: 18px 22px 14px; } header { display: flex; align-items: center; justify-content: space-between; margin-bottom: 10px; } h2 { margin: 0; padding: 0; font: 600 20px var(--serif); } h2::before { display: none; }
     ol { list-style: none; margin: 0; padding: 2px; overflow: auto; flex: 1; } li { display: grid; grid-template-columns: 58px 132px 1fr auto; gap: 14px; align-items: center; padding: 7px 4px; border-bottom: 1px solid var(--rule); content-visibility: auto; contain-intrinsic-size: auto 80px; } li.quiet { display: block; padding: 16px 4px; }
     img { object-fit: contain; background: conic-gradient(#b9b4a8 25%, #cfcabd 0 50%, #b9b4a8 0 75%, #cfcabd 0) 0 0 / 12px 12px; border-radius: 6px; border: 1px solid var(--rule); } .words { display: flex; flex-direction: column; }
     input { border: 1px solid transparent; border-radius: 9px; padding: 6px 10px; font: 500 13.5px var(--sans); background: none; color: var(--ink); min-width: 0; } input:hover, input:focus { border-color: var(--rule); background: var(--paper); } input:focus { outline: 2.5px solid var(--plum); }

@@ -35,7 +35,7 @@ import { Notices } from '../data/notices';
     }
   `,
   styles: `
-    :host { display: flex; flex-direction: column; max-height: 84vh; padding: 18px 22px; } h2 { margin: 0 0 10px; padding: 0; font: 600 20px var(--serif); } .templates { display: grid; grid-template-columns: repeat(auto-fill, minmax(150px, 1fr)); gap: 12px; overflow: auto; padding: 3px; }
+    :host { display: flex; flex-direction: column; max-height: 84vh; padding: 18px 22px; } h2 { margin: 0 0 10px; padding: 0; font: 600 20px var(--serif); } h2::before { display: none; } .templates { display: grid; grid-template-columns: repeat(auto-fill, minmax(150px, 1fr)); gap: 12px; overflow: auto; padding: 3px; }
     .templates button { border: 1px solid var(--rule); border-radius: 12px; background: var(--paper); cursor: pointer; padding: 10px; display: grid; gap: 8px; } .templates img { width: 100%; height: 130px; object-fit: contain; border-radius: 8px; } .filling { overflow: auto; display: grid; gap: 12px; padding: 3px; }
     label { font-size: 12px; font-weight: 550; color: var(--quiet); } input:not([type=file]), textarea { display: block; width: 100%; margin-top: 3px; border: 1px solid var(--rule); border-radius: 9px; padding: 7px 10px; font: 500 13.5px var(--sans); background: var(--paper); color: var(--ink); }
     .picture { display: flex; align-items: center; gap: 12px; } .picture img { width: 56px; height: 56px; object-fit: contain; border: 1px solid var(--rule); border-radius: 8px; background: #c8c3b6; } .picture span { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; } .acts { display: flex; justify-content: end; gap: 8px; padding-top: 14px; }

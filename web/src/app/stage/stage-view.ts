@@ -555,11 +555,13 @@ export class StageView {
       const other = mark.axis === 'x' ? 'y' : 'x';
       if (mark.kind === 'line') {
         const [at, from, to] = [px(mark.axis, mark.at), px(other, mark.from), px(other, mark.to)];
-        this.marks.add(new Konva.Line({ points: mark.axis === 'x' ? [at, from - 12, at, to + 12] : [from - 12, at, to + 12, at], stroke: PLUM, strokeWidth: 1.5 }));
+        // Light on dark, so that it is seen on any garment.
+        const points = mark.axis === 'x' ? [at, from - 12, at, to + 12] : [from - 12, at, to + 12, at];
+        this.marks.add(new Konva.Line({ points, stroke: PLUM, strokeWidth: 3 }), new Konva.Line({ points, stroke: PINK, strokeWidth: 1.2 }));
         continue;
       }
       const [across, from, to] = [px(other, mark.across), px(mark.axis, mark.from), px(mark.axis, mark.to)];
-      this.marks.add(new Konva.Arrow({ points: mark.axis === 'x' ? [from, across, to, across] : [across, from, across, to], stroke: PLUM, fill: PLUM, strokeWidth: 1.5, pointerLength: 5, pointerWidth: 5, pointerAtBeginning: true }));
+      this.marks.add(new Konva.Arrow({ points: mark.axis === 'x' ? [from, across, to, across] : [across, from, across, to], stroke: PINK, fill: PINK, strokeWidth: 1.5, pointerLength: 5, pointerWidth: 5, pointerAtBeginning: true }));
       this.label(this.content!.lengthOf(mark.to - mark.from), mark.axis === 'x' ? { x: (from + to) / 2 - 20, y: across + 6 } : { x: across + 6, y: (from + to) / 2 - 9 });
     }
     this.hands.batchDraw();
