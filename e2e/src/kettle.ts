@@ -66,7 +66,7 @@ export const saved = (page: Page) => expect(page.locator('.stations small')).toH
 /** Opens a fresh design made of {@link ART} and waits until it is drawn and saved. */
 export async function openNewDesign(page: Page, address: string): Promise<void> {
   await page.goto(address);
-  await page.locator('ks-sheet-page input[type=file]').setInputFiles(ART_FILE);
+  await page.locator('ks-sheet-page input[aria-label="Artwork files"]').setInputFiles(ART_FILE);
   await expect(page.locator('.stations h1')).toHaveText('Fog signal');
   await expect(page.locator('.paper')).toBeVisible();
   await saved(page);

@@ -216,7 +216,7 @@ test('every shape is printed as the browser draws it', async ({ page, app }) => 
 
 test('bad files are told in a sentence and leave the sheet as it is', async ({ page, app }) => {
   await page.goto(app.address);
-  const input = page.locator('ks-sheet-page input[type=file]');
+  const input = page.locator('ks-sheet-page input[aria-label="Artwork files"]');
   for (const [name, buffer, sentence] of [
     ['notes.png', Buffer.from('just words'), 'not a picture'], ['empty.png', Buffer.alloc(0), '0 bytes'],
     ['bomb.svg', Buffer.from('<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa">]><svg viewBox="0 0 1 1">&a;</svg>'), 'entities'], ['nosize.svg', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0"/></svg>'), 'viewBox'],

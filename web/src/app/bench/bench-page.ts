@@ -131,16 +131,12 @@ export class BenchPage {
     if (event.type === 'cut') this.arranging.remove();
   }
 
-  /** Copied layers, a picture, or words from anywhere. */
+  /** Copied layers, or words from anywhere. Pictures are taken in like dropped ones. */
   protected paste(event: ClipboardEvent): void {
     const clipboard = event.clipboardData;
-    if (isTyping(event.target) || !clipboard || !this.desk.document()) return;
-    const files = [...clipboard.files];
-    if (!this.arranging.paste(clipboard)) {
-      const text = clipboard.getData('text/plain').trim().slice(0, MAX_LETTERS);
-      if (files.length) this.take(files.map((file) => (file.name === 'image.png' ? new File([file], 'pasted picture.png', { type: file.type }) : file)));
-      else if (text) this.maker.text(text, false); else return;
-    }
+    if (isTyping(event.target) || !clipboard || clipboard.files.length || !this.desk.document()) return;
+    const text = clipboard.getData('text/plain').trim().slice(0, MAX_LETTERS);
+    if (!this.arranging.paste(clipboard)) { if (!text) return; this.maker.text(text, false); }
     event.preventDefault();
   }
 }

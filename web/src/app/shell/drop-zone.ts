@@ -34,6 +34,9 @@ export class DropZone {
 
   protected paste(event: ClipboardEvent): void {
     const files = [...(event.clipboardData?.files ?? [])];
-    if (files.length) { event.preventDefault(); this.files.emit(files); }
+    if (!files.length) return;
+    event.preventDefault();
+    // Browsers call every picture on the clipboard the same.
+    this.files.emit(files.map((file) => (file.name === 'image.png' ? new File([file], 'pasted picture.png', { type: file.type }) : file)));
   }
 }

@@ -1,0 +1,270 @@
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
+import { join, dirname } from 'node:path';
+import type { Page } from '@playwright/test';
+import type { RunningServer } from '@kettle/server';
+import { expect, fill, openNewDesign, saved, test } from './kettle.js';
+
+const FONT = join(dirname(createRequire(import.meta.url).resolve('@fontsource/rye/package.json')), 'files/rye-latin-400-normal.woff2');
+
+/** Opens an empty design on the tee. */
+async function openEmpty(page: Page, app: RunningServer): Promise<void> {
+  await page.goto(app.address);
+  await page.getByRole('button', { name: 'or start with an empty canvas' }).click();
+  await expect(page.locator('.stations h1')).toHaveText('Untitled design');
+  await expect(page.locator('.paper')).toBeVisible();
+}
+
+const documentOf = async ({ house }: RunningServer) => (await house.designs.list()).at(-1)!.document;
+const layer = (page: Page, name: string) => page.locator('.sheet', { hasText: name });
+const addShape = async (page: Page, name: string): Promise<void> => {
+  await page.getByRole('button', { name: 'Shape', exact: true }).click();
+  await page.getByRole('menuitem', { name, exact: true }).click();
+  await expect(page.locator('.panel-title h3')).toHaveText('Shape');
+};
+/** Middle of the selection on the screen. */
+async function held(page: Page): Promise<{ x: number; y: number }> {
+  const { x, y } = JSON.parse((await page.locator('[data-held]').getAttribute('data-held'))!) as { x: number; y: number };
+  const box = (await page.locator('.surface').boundingBox())!;
+  return { x: box.x + x, y: box.y + y };
+}
+async function drag(page: Page, from: { x: number; y: number }, to: { x: number; y: number }): Promise<void> {
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  // A press is taken hold of in the next frame of the screen.
+  await page.evaluate(() => new Promise((resolve) => { requestAnimationFrame(() => requestAnimationFrame(resolve)); }));
+  await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 4 });
+  await page.mouse.move(to.x, to.y, { steps: 4 });
+  await page.mouse.up();
+}
+
+test('layers are dragged to lines, roped, lined up, grouped and copied; every step is undone after a reload', async ({ page, app }) => {
+  await openEmpty(page, app);
+  await addShape(page, 'Star');
+  await fill(page, 'Width, mm', '60');
+  // Dragged a little off the middle it comes back to it; with Alt it stays where it is put.
+  const middle = await held(page);
+  await drag(page, middle, { x: middle.x + 4, y: middle.y + 70 });
+  await expect(page.locator('ks-stage .readout')).toContainText('centred');
+  await page.keyboard.down('Alt');
+  await drag(page, await held(page), { x: middle.x + 4, y: middle.y + 70 });
+  await page.keyboard.up('Alt');
+  await expect(page.locator('ks-stage .readout')).toContainText('right of centre');
+  await addShape(page, 'Ring');
+  await fill(page, 'Width, mm', '40');
+  await drag(page, await held(page), { x: middle.x - 90, y: middle.y - 40 });
+  // A guide pulled out of the upper ruler, typed to its place.
+  const ruler = (await page.locator('ks-ruler').first().boundingBox())!;
+  await drag(page, { x: ruler.x + 200, y: ruler.y + 10 }, { x: ruler.x + 200, y: ruler.y + 130 });
+  await page.keyboard.press('Escape');
+  await fill(page, 'From the top, mm', '80');
+  // The ring's upper edge jumps to it.
+  await layer(page, 'Ring').click();
+  await fill(page, 'From top, mm', '83');
+  const ring = await held(page);
+  await drag(page, ring, { x: ring.x - 12, y: ring.y });
+  await expect(page.getByRole('textbox', { name: 'From top, mm' })).toHaveValue('80');
+  // A rope round both, centres lined up, grouped, and the group moves as one.
+  const surface = (await page.locator('.surface').boundingBox())!;
+  await drag(page, { x: surface.x + 8, y: surface.y + 60 }, { x: surface.x + surface.width - 8, y: surface.y + surface.height - 60 });
+  await expect(page.locator('.panel-title h3')).toHaveText('2 layers');
+  await page.getByRole('button', { name: 'Centres, left to right' }).click();
+  await page.keyboard.press('Control+g');
+  await expect(page.locator('.panel-title h3')).toHaveText('Group');
+  await saved(page);
+  const before = (await documentOf(app)).layers;
+  expect(before[0].place.x).toBeCloseTo(before[1].place.x, 6);
+  expect(before[0].group).toBe(before[1].group);
+  await page.locator('ks-stage .table').focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Control+d');
+  await expect(page.locator('[data-layer]')).toHaveCount(4);
+  await saved(page);
+  const after = (await documentOf(app)).layers;
+  expect(after[0].place.x - before[0].place.x).toBeCloseTo((10 * 25.4) / 300, 6);
+  // The way back is there after a reload, to the very first step and forward again.
+  await page.reload();
+  await expect(page.locator('[data-layer]')).toHaveCount(4);
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeEnabled();
+  const undo = page.getByRole('button', { name: 'Undo', exact: true });
+  for (let steps = 0; steps < 60 && await undo.isEnabled(); steps++) await undo.click();
+  await expect(page.locator('[data-layer]')).toHaveCount(0);
+  const redo = page.getByRole('button', { name: 'Redo', exact: true });
+  for (let steps = 0; steps < 60 && await redo.isEnabled(); steps++) await redo.click();
+  await expect(page.locator('[data-layer]')).toHaveCount(4);
+  await saved(page);
+  expect((await documentOf(app)).layers).toEqual(after);
+});
+
+test('lettering is written in place, in a face found by its look, in a font of one’s own, and missing letters are told', async ({ page, app }) => {
+  await openEmpty(page, app);
+  await page.getByRole('button', { name: 'Lettering', exact: true }).click();
+  const words = page.getByRole('textbox', { name: /^Words of the lettering/ });
+  await expect(words).toBeFocused();
+  await page.keyboard.type('Tarn End');
+  await page.keyboard.press('Escape');
+  await expect(layer(page, 'Tarn End')).toBeVisible();
+  await page.getByRole('button', { name: /^Face/ }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByRole('searchbox')).toBeFocused();
+  await page.keyboard.type('slab');
+  await expect(dialog.locator('.face')).toHaveCount(3);
+  await dialog.getByRole('button', { name: 'Put Rye among the favourites' }).click();
+  // A file that is no font is told; a real one comes onto its own shelf.
+  await dialog.locator('input[type=file]').setInputFiles({ name: 'song.ttf', mimeType: 'font/ttf', buffer: Buffer.from('not a font at all') });
+  await expect(dialog.getByRole('alert')).toContainText('“song.ttf”: This is not a font.');
+  await dialog.locator('input[type=file]').setInputFiles({ name: 'sign.woff2', mimeType: 'font/woff2', buffer: await readFile(FONT) });
+  await expect(dialog.locator('.face')).toHaveCount(1);
+  await dialog.locator('.face').click();
+  await expect(page.locator('#face-name')).toHaveText('Rye');
+  await expect.poll(async () => { const [one] = (await documentOf(app)).layers; return one.kind === 'text' && [one.text, one.fontId.slice(0, 4)]; }).toEqual(['Tarn End', 'own-']);
+  // In place again, by a double click on the canvas.
+  const at = await held(page);
+  await page.mouse.dblclick(at.x, at.y);
+  await expect(words).toBeFocused();
+  await page.keyboard.type('ضباب');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('alert').filter({ hasText: 'Rye has no' })).toBeVisible();
+  await page.getByRole('button', { name: 'Use Cairo' }).click();
+  await expect(page.locator('#face-name')).toHaveText('Cairo');
+  await page.locator('.weight select').selectOption({ label: '200 Extra light' });
+  await page.getByRole('button', { name: 'Circle', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: 'Circle across, mm' })).toBeVisible();
+  await saved(page);
+  await expect.poll(async () => { const [one] = (await documentOf(app)).layers; return one.kind === 'text' && [one.text, one.fontId, (one.settings.circle ?? 0) > 0]; }).toEqual(['ضباب', 'cairo-arabic-200', true]);
+});
+
+test('a graphic is recoloured part by part, a fill runs and fades, and lines are drawn and erased by hand', async ({ page, app }) => {
+  await openEmpty(page, app);
+  await page.getByRole('button', { name: 'Graphic', exact: true }).click();
+  await page.getByRole('searchbox', { name: 'Search graphics' }).fill('teapot');
+  await page.getByRole('dialog').getByRole('button', { name: 'Teapot' }).click();
+  await expect(page.locator('.panel-title h3')).toHaveText('Graphic');
+  await page.getByRole('button', { name: /^Part 1 of/ }).click();
+  await fill(page, 'Part 1, hex', '#112233');
+  await addShape(page, 'Rectangle');
+  await page.getByRole('button', { name: 'Linear', exact: true }).click();
+  await page.getByRole('button', { name: 'Fade out' }).click();
+  await page.getByRole('button', { name: 'Add a stop' }).click();
+  await page.locator('.blend select').selectOption('multiply');
+  // A colour off the canvas: the teapot's red body, through the sampler.
+  await layer(page, 'Teapot').click();
+  const body = await held(page);
+  await layer(page, 'Rectangle').click();
+  await page.keyboard.press('Delete');
+  await addShape(page, 'Star');
+  await fill(page, 'Width, mm', '20');
+  await fill(page, 'From top, mm', '300');
+  await page.getByRole('button', { name: 'Fill: take a colour from the canvas' }).click();
+  await page.mouse.click(body.x, body.y + 10);
+  await expect(page.getByRole('textbox', { name: 'Fill, hex' })).toHaveValue('#f8312f');
+  // Brush and eraser.
+  const surface = (await page.locator('.surface').boundingBox())!;
+  const spot = (x: number, y: number) => ({ x: surface.x + surface.width * x, y: surface.y + surface.height * y });
+  await page.getByRole('button', { name: 'Brush', exact: true }).click();
+  await fill(page, 'Size, mm', '12');
+  await drag(page, spot(0.4, 0.7), spot(0.6, 0.7));
+  await expect(layer(page, 'Freehand')).toBeVisible();
+  await page.getByRole('button', { name: 'Eraser', exact: true }).click();
+  await drag(page, spot(0.5, 0.6), spot(0.5, 0.8));
+  await page.getByRole('button', { name: 'Put the brush away' }).click();
+  await saved(page);
+  const { layers } = await documentOf(app);
+  expect(layers.map((one) => one.kind)).toEqual(['graphic', 'shape', 'freehand']);
+  expect(layers[0]).toMatchObject({ parts: expect.arrayContaining([expect.objectContaining({ fill: '#112233' })]) as never });
+  expect(layers[2].kind === 'freehand' && layers[2].strokes.map((stroke) => [stroke.erase, Math.round(stroke.size)])).toEqual([[false, 12], [true, 12]]);
+});
+
+test('one target moves, hides and recolours a layer for itself, and drops that again', async ({ page, app }) => {
+  await openNewDesign(page, app.address);
+  await page.getByRole('button', { name: 'Add a target' }).click();
+  await page.getByRole('searchbox', { name: 'Search requirements' }).fill('mug 2480');
+  await page.getByRole('menuitem', { name: /Mug wrap/ }).click();
+  await addShape(page, 'Badge');
+  await page.getByRole('button', { name: /^Only Mug wrap/ }).click();
+  await fill(page, 'From top, mm', '5');
+  await fill(page, 'Fill, hex', '#112233');
+  await expect(page.locator('ks-reach-details .own')).toContainText('moved, recoloured');
+  await expect(page.locator('ks-target-cards li').nth(1)).toContainText('one layer differs');
+  await page.getByRole('button', { name: 'Hide Badge' }).click();
+  await saved(page);
+  const { layers, targets } = await documentOf(app);
+  expect(layers[1]).toMatchObject({ hidden: false });
+  expect(targets[1].layers?.[layers[1].id]).toMatchObject({ hidden: true, colours: { [(layers[1] as { fill: string }).fill]: '#112233' } });
+  await page.locator('ks-target-cards .card').first().click();
+  await expect(page.getByRole('textbox', { name: 'Fill, hex' })).not.toHaveValue('#112233');
+  await page.locator('ks-target-cards .card').nth(1).click();
+  await page.getByRole('button', { name: 'As everywhere' }).click();
+  await saved(page);
+  expect((await documentOf(app)).targets[1].layers).toEqual({});
+});
+
+test('layers are copied to another design, and a picture comes from the clipboard', async ({ page, app }) => {
+  await openNewDesign(page, app.address);
+  await addShape(page, 'Heart');
+  await page.locator('ks-stage .table').focus();
+  // The clipboard itself belongs to the browser: what it is given and what it gives goes through its own events.
+  const copied = await page.evaluate(() => {
+    const data = new DataTransfer();
+    document.activeElement!.dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }));
+    return Object.fromEntries([...data.types].map((type) => [type, data.getData(type)]));
+  });
+  await saved(page);
+  await page.goto(app.address);
+  await page.getByRole('button', { name: 'Start from …' }).click();
+  await page.getByRole('menuitem', { name: 'An empty canvas' }).click();
+  await expect(page.locator('.stations h1')).toHaveText('Untitled design');
+  await expect(page.locator('.paper')).toBeVisible();
+  await page.evaluate((given) => {
+    const data = new DataTransfer();
+    for (const [type, text] of Object.entries(given)) data.setData(type, text);
+    document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  }, copied);
+  await expect(layer(page, 'Heart')).toBeVisible();
+  await page.evaluate(async () => {
+    const canvas = new OffscreenCanvas(80, 60);
+    const context = canvas.getContext('2d')!;
+    context.fillStyle = '#c2552b';
+    context.fillRect(0, 0, 80, 60);
+    const data = new DataTransfer();
+    data.items.add(new File([await canvas.convertToBlob()], 'image.png', { type: 'image/png' }));
+    document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await expect(layer(page, 'Pasted picture')).toBeVisible();
+  await saved(page);
+  expect((await documentOf(app)).layers.map((one) => one.kind)).toEqual(['shape', 'picture']);
+});
+
+test('a design becomes a starting point and a file, and comes back from both', async ({ page, app }) => {
+  await openNewDesign(page, app.address);
+  await page.getByRole('button', { name: 'Lettering', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: /^Words of the lettering/ })).toBeFocused();
+  await page.keyboard.type('Tarn End');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'This design as a file' }).click();
+  await page.getByRole('menuitem', { name: /^Keep as a starting point/ }).click();
+  await saved(page);
+  const first = await documentOf(app);
+  await page.getByRole('button', { name: 'This design as a file' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: /kettle\.zip/ }).click();
+  const file = await (await download).path();
+
+  await page.goto(app.address);
+  await page.getByRole('button', { name: 'Start from …' }).click();
+  await page.getByRole('menuitem', { name: 'A starting point' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Fog signal' }).click();
+  await page.getByLabel('Name of the new design').fill('Drizzle');
+  await page.getByLabel('Words in place of “Tarn End”').fill('Mostly Drizzle, Regrettably');
+  await page.getByRole('button', { name: 'Make the design' }).click();
+  await expect(page.locator('.stations h1')).toHaveText('Drizzle');
+  const filled = await documentOf(app);
+  expect(filled.layers.map((one) => (one.kind === 'text' ? one.text : one.kind))).toEqual(['picture', 'Mostly Drizzle, Regrettably']);
+  expect(filled.layers[1].place.x).toBe(first.layers[1].place.x);
+  expect(filled.layers[1].place.width).toBeLessThanOrEqual(first.layers[1].place.width + 1e-6);
+
+  await page.goto(app.address);
+  await page.locator('input[aria-label="Design files"]').setInputFiles({ name: 'Fog-signal.kettle.zip', mimeType: 'application/zip', buffer: await readFile(file) });
+  await expect(page.locator('.stations h1')).toHaveText('Fog signal');
+  expect(await documentOf(app)).toEqual(first);
+});
