@@ -250,5 +250,25 @@ for (const theme of ['light', 'dark'] as const) {
       if (station === 'artwork') await page.locator('[data-layer]').first().click();
       await check(station);
     }
+    // What opens over the bench.
+    await openDemo(page, demo, 'Mostly Drizzle', 'artwork');
+    await page.getByRole('button', { name: 'Graphic', exact: true }).click();
+    await expect(page.locator('.pieces svg').first()).toBeVisible();
+    await check('graphics');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'History' }).click();
+    await expect(page.locator('ks-history-dialog img').first()).toBeVisible();
+    await check('history');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Brush', exact: true }).click();
+    await check('brush');
+    await page.getByRole('button', { name: 'Put the brush away' }).click();
+    await page.getByRole('button', { name: 'Shape', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Star', exact: true }).click();
+    await page.getByRole('button', { name: 'Radial', exact: true }).click();
+    await page.getByRole('button', { name: 'Stop 1: mix' }).click();
+    await check('gradient');
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
   });
 }

@@ -452,9 +452,12 @@ export class StageView {
     const box = onlyHere ? artOnCanvas(design, current.layout) : null;
     this.whole.visible(Boolean(box));
     if (box) { this.whole.setAttrs({ ...box, scaleX: 1, scaleY: 1 }); this.whole.moveToTop(); }
-    const layers = onlyHere || tool !== 'move' ? [] : design.layers.filter((layer) => selection.includes(layer.id) && !layer.hidden && layer.id !== editing);
+    const chosen = onlyHere || tool !== 'move' ? [] : design.layers.filter((layer) => selection.includes(layer.id) && !layer.hidden && layer.id !== editing);
+    // Locked layers among others stay where they are; alone they are shown with no handles.
+    const free = chosen.filter((layer) => !layer.locked);
+    const layers = free.length ? free : chosen;
     const held: Konva.Node[] = box && tool === 'move' ? [this.whole] : layers.map((layer) => this.nodes.get(layer.id)!);
-    const locked = layers.length > 0 && layers.every((layer) => layer.locked);
+    const locked = layers.length > 0 && !free.length;
     // Only a shape may be stretched: all else keeps its proportions.
     const anchors = locked ? [] : layers.length === 1 && layers[0].kind === 'shape' ? [...CORNERS, ...SIDES] : CORNERS;
     this.handles.setAttrs({ rotateEnabled: !onlyHere && !locked, enabledAnchors: anchors, borderDash: locked ? [4, 4] : [] });
