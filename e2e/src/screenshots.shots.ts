@@ -1,9 +1,87 @@
 import { fileURLToPath } from 'node:url';
+import type { Page } from '@playwright/test';
 import { expect, openDemo, test } from './kettle.js';
 
 // Takes the pictures of docs/screenshots from the demo data: npm run shots -w @kettle/e2e
 
 const FOLDER = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
+
+/** Makes a design from nothing and takes pictures on the way: shapes and graphics, faces, lettering, guides and snapping, history. */
+async function makeFogWarden(page: Page, address: string, shot: (name: string) => Promise<unknown>): Promise<void> {
+  const rest = (ms: number) => page.waitForTimeout(ms);
+  const type = async (label: string, value: string): Promise<void> => { await page.getByRole('textbox', { name: label, exact: true }).fill(value); await page.keyboard.press('Enter'); };
+  const shape = async (name: string): Promise<void> => { await page.getByRole('button', { name: 'Shape', exact: true }).click(); await page.getByRole('menuitem', { name, exact: true }).click(); };
+  await page.goto(address);
+  await page.getByRole('button', { name: 'Start from …' }).click();
+  await page.getByRole('menuitem', { name: 'An empty canvas' }).click();
+  await expect(page.locator('.stations h1')).toHaveText('Untitled design');
+  await type('Name', 'Fog Warden');
+  await shape('Sunburst');
+  await type('Width, mm', '250');
+  await type('Fill, hex', '#3f5f86');
+  await shape('Badge');
+  await type('Width, mm', '190');
+  await page.getByRole('button', { name: 'Radial', exact: true }).click();
+  await type('Stop 1, hex', '#fff3cf');
+  await page.getByRole('button', { name: /^Stop 2 at/ }).click();
+  await type('Stop 2, hex', '#e2a33a');
+  for (const name of ['Sunburst', 'Badge']) { await page.locator('.sheet', { hasText: name }).click(); await page.getByRole('button', { name: 'Centres, left to right' }).click(); await type('From top, mm', name === 'Badge' ? '75' : '45'); }
+  await page.getByRole('button', { name: 'Graphic', exact: true }).click();
+  await page.getByRole('searchbox', { name: 'Search graphics' }).fill('teapot');
+  await page.getByRole('dialog').getByRole('button', { name: 'Teapot' }).click();
+  await type('Width, mm', '104');
+  await type('From top, mm', '122');
+  await page.getByRole('button', { name: /^Part 2 of/ }).click();
+  await type('Part 2, hex', '#1f2b4d');
+  await rest(900);
+  await shot('making');
+  await page.getByRole('button', { name: 'Lettering', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: /^Words of the lettering/ })).toBeFocused();
+  await page.keyboard.type('FOG WARDEN');
+  await rest(600);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Arc', exact: true }).click();
+  await type('Letter size, mm', '38');
+  await type('From top, mm', '26');
+  await type('Fill, hex', '#fff3cf');
+  await page.getByRole('button', { name: /^Face/ }).click();
+  await rest(2500);
+  await shot('font-picker');
+  await page.getByRole('searchbox', { name: 'Search faces' }).fill('alfa');
+  await page.locator('.face', { hasText: 'Alfa Slab One' }).last().click();
+  await rest(800);
+  await page.locator('ks-stage .table').focus();
+  await page.keyboard.press('Enter');
+  await rest(600);
+  await shot('lettering');
+  await page.keyboard.press('Escape');
+  // Guides, and a layer that has jumped to the middle and to a neighbour.
+  const ruler = (await page.locator('ks-ruler').first().boundingBox())!;
+  const upright = (await page.locator('ks-ruler').nth(1).boundingBox())!;
+  for (const [from, to] of [[{ x: ruler.x + 300, y: ruler.y + 10 }, { x: ruler.x + 300, y: ruler.y + 400 }], [{ x: upright.x + 10, y: upright.y + 200 }, { x: upright.x + 262, y: upright.y + 200 }]]) { await page.mouse.move(from.x, from.y); await page.mouse.down(); await page.mouse.move(to.x, to.y, { steps: 5 }); await page.mouse.up(); }
+  await shape('Star');
+  await type('Width, mm', '34');
+  await page.keyboard.press('Escape');
+  await page.locator('.sheet', { hasText: 'Star' }).click();
+  await rest(300);
+  const held = JSON.parse((await page.locator('[data-held]').getAttribute('data-held'))!) as { x: number; y: number };
+  const surface = (await page.locator('.surface').boundingBox())!;
+  await page.mouse.move(surface.x + held.x, surface.y + held.y);
+  await page.mouse.down();
+  await rest(100);
+  await page.mouse.move(surface.x + held.x + 40, surface.y + held.y + 100, { steps: 6 });
+  await page.mouse.move(surface.x + held.x + 3, surface.y + held.y + 196, { steps: 6 });
+  await rest(300);
+  await shot('guides-and-snapping');
+  await page.mouse.up();
+  await expect(page.locator('.stations small')).toHaveText(/^saved /);
+  await page.getByRole('button', { name: 'History' }).click();
+  await page.getByRole('textbox', { name: /^Name of revision/ }).first().fill('For the autumn market');
+  await page.keyboard.press('Enter');
+  await rest(1800);
+  await shot('history');
+  await page.keyboard.press('Escape');
+}
 
 test('pictures of the main views', async ({ page, demo }) => {
   test.setTimeout(180_000);
@@ -18,23 +96,7 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.locator('[data-layer]').nth(2).click();
   await page.waitForTimeout(800);
   await shot('bench');
-  await openDemo(page, demo, 'Fog Signal', 'artwork');
-  await page.getByRole('button', { name: 'Lettering', exact: true }).click();
-  await expect(page.locator('[data-layer]')).toHaveCount(2);
-  await page.getByRole('textbox', { name: 'Text' }).fill('Mind the rocks');
-  await expect(page.locator('[data-layer]').nth(1)).toContainText('Mind the rocks');
-  await page.getByRole('textbox', { name: 'Bend, °' }).fill('-50');
-  await page.keyboard.press('Enter');
-  await page.getByRole('textbox', { name: 'From top, mm' }).fill('350');
-  await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: /Face/ }).click();
-  await page.waitForTimeout(2500);
-  await shot('lettering');
-  await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await page.locator('[data-layer]').nth(1).focus();
-  await page.keyboard.press('Delete');
+  await makeFogWarden(page, demo.address, shot);
   await openDemo(page, demo, 'Barometer Falling', 'fit');
   await page.getByRole('button', { name: /^Mug wrap/ }).click();
   await page.waitForTimeout(800);

@@ -14,7 +14,7 @@ const SLIDERS = [{ key: 'h', label: 'Hue', most: 359, unit: '°' }, { key: 's', 
   imports: [MatIconModule, MatSliderModule],
   template: `
     <div class="row">
-      <span class="label">{{ label() }}</span>
+      @if (!bare()) { <span class="label">{{ label() }}</span> }
       @if (optional()) { <button type="button" class="chip" [attr.aria-pressed]="hex() === null" (click)="changed.emit(hex() === null ? '#f2bd4b' : null)">none</button> }
     </div>
     @if (hex(); as hex) {
@@ -58,6 +58,8 @@ export class ColourField {
   readonly label = input.required<string>();
   readonly hex = input.required<string | null>();
   readonly optional = input(false);
+  /** True when its label stands beside it already. */
+  readonly bare = input(false);
   readonly changed = output<string | null>();
   protected readonly sliders = SLIDERS;
   protected readonly wrong = signal(false);

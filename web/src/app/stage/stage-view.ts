@@ -50,6 +50,8 @@ const GUIDE = '#1C8F86';
 const SNAP_PX = 6;
 /** A press that moves less than this is a click, screen px. */
 const CLICK_PX = 3;
+/** Shapes smaller than this on the screen have handles at their corners only, px. */
+const LEAST_FOR_KNOBS_PX = 64;
 const CORNERS = ['top-left', 'top-right', 'bottom-left', 'bottom-right'];
 const SIDES = ['top-center', 'middle-left', 'middle-right', 'bottom-center'];
 
@@ -459,7 +461,7 @@ export class StageView {
     const held: Konva.Node[] = box && tool === 'move' ? [this.whole] : layers.map((layer) => this.nodes.get(layer.id)!);
     const locked = layers.length > 0 && !free.length;
     // Only a shape may be stretched: all else keeps its proportions.
-    const anchors = locked ? [] : layers.length === 1 && layers[0].kind === 'shape' ? [...CORNERS, ...SIDES] : CORNERS;
+    const anchors = locked ? [] : layers.length === 1 && layers[0].kind === 'shape' && Math.max(layers[0].place.width, layers[0].place.height) * current.layout.factor * this.view.scale > LEAST_FOR_KNOBS_PX ? [...CORNERS, ...SIDES] : CORNERS;
     this.handles.setAttrs({ rotateEnabled: !onlyHere && !locked, enabledAnchors: anchors, borderDash: locked ? [4, 4] : [] });
     const now = this.handles.nodes();
     if (now.length !== held.length || now.some((node, i) => node !== held[i])) this.handles.nodes(held); else this.handles.forceUpdate();
@@ -471,6 +473,8 @@ export class StageView {
     const layer = selection.length === 1 ? design.layers.find((one) => one.id === selection[0]) : undefined;
     if (layer?.kind !== 'shape' || layer.locked || layer.hidden || onlyHere || tool !== 'move') return;
     const node = this.nodes.get(layer.id)!;
+    // On a small shape they would be in the hand's way.
+    if (Math.min(node.width(), node.height()) * this.view.scale < LEAST_FOR_KNOBS_PX && layer.shape !== 'line') return;
     const map = () => node.getAbsoluteTransform();
     const [flipX, flipY] = [layer.place.flipX, layer.place.flipY];
     for (const parameter of shapeDescription(layer.shape).parameters) {

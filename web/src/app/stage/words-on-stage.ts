@@ -10,7 +10,7 @@ import { FontShelf } from '../data/font-shelf';
   template: `<textarea #box aria-label="Words of the lettering. Escape finishes." [rows]="lines()" [maxLength]="most" spellcheck="true" dir="auto" [value]="start()" (input)="type(box.value)" (keydown)="keys($event)" (blur)="done.emit()"
     [style.left.px]="at().left" [style.top.px]="at().top" [style.width.px]="at().width" [style.height.px]="at().height" [style.font-family]="face()" [style.font-size.px]="em()" [style.line-height]="leading()" [style.letter-spacing.em]="setting().settings.spacing / 100"
     [style.text-align]="side()" [style.color]="colour()" [style.rotate]="place().turn + 'deg'"></textarea>`,
-  styles: `textarea { position: absolute; background: rgb(127 127 127 / 8%); border: 0; outline: 2px dashed #E9A3D0; outline-offset: 4px; border-radius: 2px; padding: 0; resize: none; overflow: hidden; white-space: pre; transform-origin: center; }`,
+  styles: `textarea { position: absolute; background: rgb(127 127 127 / 8%); border: 0; outline: 2px dashed #E9A3D0; outline-offset: 4px; border-radius: 2px; padding: 0; resize: none; overflow: hidden; white-space: pre; transform-origin: center; } textarea::selection { background: rgb(233 163 208 / 55%); }`,
 })
 export class WordsOnStage {
   private readonly typesetter = inject(Typesetter);
@@ -34,7 +34,7 @@ export class WordsOnStage {
   protected readonly at = computed(() => {
     const { x, y, width, height } = this.place();
     const em = this.em();
-    const [w, h] = [width + em * 2, Math.max(height, this.lines() * em * this.leading()) + em * 0.4];
+    const [w, h] = [width + em * 2, this.lines() * em * this.leading()];
     return { left: x + (width - w) / 2, top: y + (height - h) / 2, width: w, height: h };
   });
 
