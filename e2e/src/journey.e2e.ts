@@ -249,8 +249,13 @@ test('an earlier revision is brought back, and the later one is an undo away', a
   await saved(page);
   await page.reload();
   await page.getByRole('button', { name: 'History' }).click();
-  await expect(page.getByRole('menuitem').first()).toContainText('as it is now');
-  await page.getByRole('menuitem', { name: /revision 1$/ }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByRole('listitem').first()).toContainText('as it is now');
+  await dialog.getByRole('textbox', { name: 'Name of revision 1' }).fill('At its own size');
+  await page.keyboard.press('Enter');
+  await dialog.getByRole('button', { name: 'With a name' }).click();
+  await expect(dialog.getByRole('listitem')).toHaveCount(1);
+  await dialog.getByRole('button', { name: 'Bring back revision 1' }).click();
   await page.locator('[data-layer]').first().click();
   await expect.poll(() => numberOf(page, 'Width, mm')).toBe(width);
   await page.getByRole('button', { name: 'Undo' }).first().click();

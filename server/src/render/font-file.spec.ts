@@ -34,6 +34,12 @@ describe('a seller’s own font', () => {
     for (const bytes of [ttf, woff2, asWoff(ttf)]) expect(await check(bytes)).toEqual(jasmine.objectContaining(facts));
   });
 
+  it('may be as large as the fonts for all of Japanese, and is still read in time', async () => {
+    const japanese = Buffer.from(await wawoff2.decompress(await readFile(shippedFiles('yuji-syuku-japanese-400')![0])));
+    const large = Buffer.concat([japanese, Buffer.alloc(Math.max(0, 30_000_000 - japanese.length))]);
+    expect(await check(large)).toEqual(jasmine.objectContaining({ scripts: jasmine.arrayContaining(['Japanese']) as never, letters: jasmine.any(Number) as never }));
+  }, 30_000);
+
   it('is refused with a sentence when it is no font, or a damaged one', async () => {
     const cases: [Buffer, RegExp][] = [
       [Buffer.from('GIF89a and so on and on'), /not a font/], [Buffer.alloc(3), /damaged/], [ttf.subarray(0, 300), /cut off/], [ttf.subarray(0, ttf.length - 2000), /cut off/], [woff2.subarray(0, 4000), /damaged/], [asWoff(ttf).subarray(0, 9000), /cut off/],

@@ -1,6 +1,7 @@
 import { emptyDesign, freehandLayer, garmentOf, layoutTarget, seenBy, shapeLayer, type DesignDocument, type Layer, type Viewport } from '@kettle/core';
 import { tee } from '../testing/open-bench';
-import { StageView, viewOfCanvas, type CanvasPlace, type InkPoint, type StageContent, type StageEvents } from './stage-view';
+import type { InkPoint } from './pen';
+import { StageView, viewOfCanvas, type CanvasPlace, type StageContent, type StageEvents } from './stage-view';
 
 const [WIDTH, HEIGHT] = [800, 600];
 

@@ -1,15 +1,21 @@
 import Konva from 'konva';
 import {
-  apply, artOnCanvas, boundsOfPlace, drawnPlace, guidesOnCanvas, handleOf, linesOfCanvas, linesOfGuides, mapBox, marksOfStroke, panned, shapeDescription, snapMove, snapScale, toMmAt, unite, valueAtHandle, viewOfBox, zoomedAt,
+  apply, artOnCanvas, boundsOfPlace, drawnPlace, guidesOnCanvas, linesOfCanvas, linesOfGuides, mapBox, panned, snapMove, snapScale, toMmAt, unite, viewOfBox, zoomedAt,
   type Box, type DesignDocument, type Layer, type LayerPlace, type PictureLayer, type Point, type ShownGuide, type SnapLine, type SnapMark, type Stroke, type Viewport,
 } from '@kettle/core';
 import type { BenchTarget } from '../bench/bench';
 import { compositeOf } from '../artwork/paint-layer';
+import { showCanvasLines } from './canvas-lines';
+import { GuideLines } from './guide-lines';
+import { Hand } from './hand';
+import { Pen, type InkPoint } from './pen';
+import { ShapeKnobs } from './shape-knobs';
+import { SnapMarks } from './snap-marks';
 import { paintUnturned, Sprites } from './sprites';
+import { StillSheets } from './still-sheets';
 
 /** A layer's place on the chosen canvas: centre and size in canvas mm. */
 export type CanvasPlace = Pick<LayerPlace, 'x' | 'y' | 'width' | 'height' | 'turn'>;
-export type InkPoint = Point & { readonly pressure: number };
 
 /** What a hand did on the stage. Lengths are canvas mm. */
 export interface StageEvents {
@@ -45,7 +51,6 @@ export interface StageContent {
 
 const PLUM = '#6A3B5B';
 const PINK = '#E9A3D0';
-const GUIDE = '#1C8F86';
 /** Distance at which what is dragged jumps to a line, screen px. */
 const SNAP_PX = 6;
 /** A press that moves less than this is a click, screen px. */
@@ -62,10 +67,11 @@ export class StageView {
   private readonly art = new Konva.Group();
   private readonly lines = new Konva.Layer({ listening: false });
   private readonly hands = new Konva.Layer();
-  private readonly guides = new Konva.Group();
-  private readonly marks = new Konva.Group({ listening: false });
-  private readonly knobs = new Konva.Group();
-  private readonly pen = new Konva.Shape({ listening: false, visible: false });
+  private readonly hand: Hand;
+  private readonly marks = new SnapMarks();
+  private readonly guides: GuideLines;
+  private readonly knobs: ShapeKnobs;
+  private readonly pen: Pen;
   private readonly handles = new Konva.Transformer({
     enabledAnchors: CORNERS, keepRatio: true, rotationSnaps: [0, 45, 90, 135, 180, 225, 270, 315], rotationSnapTolerance: 3, flipEnabled: false,
     borderStroke: PINK, borderStrokeWidth: 2, anchorStroke: PLUM, anchorFill: '#fff', anchorSize: 11, anchorCornerRadius: 6, anchorStrokeWidth: 2, rotateAnchorOffset: 26, ignoreStroke: true,
@@ -77,32 +83,35 @@ export class StageView {
   private readonly sprites = new Sprites();
   private content: StageContent | null = null;
   private view: Viewport = { scale: 1, left: 0, top: 0 };
-  /** Layers that do not move just now, laid together. */
-  private readonly sheets: Konva.Image[] = [];
+  private readonly still = new StillSheets(this.art, (context, { layer, node }) => this.paintNode(context, layer, node));
   /** What moves while the others are laid together. */
   private frozen: readonly Konva.Node[] | null = null;
-  private letGo: () => void = () => undefined;
   /** True while the space bar is held: a drag moves the window. */
   panning = false;
 
   constructor(private readonly container: HTMLDivElement, private readonly events: StageEvents) {
+    this.hand = new Hand(container);
+    const cursor = (name: string): void => { container.style.cursor = name; };
+    this.guides = new GuideLines(this.hand, this.marks, cursor, (guide, at) => this.events.guide(guide, at));
+    this.knobs = new ShapeKnobs(this.hand, cursor, (id, key, value, done) => this.events.parameter(id, key, value, done));
+    this.pen = new Pen(this.hand);
     this.stage = new Konva.Stage({ container, width: 10, height: 10 });
     this.stage.add(this.work, this.lines, this.hands);
     this.work.add(this.art);
     this.art.add(this.whole);
-    this.hands.add(this.guides, this.marks, this.pen, this.band, this.handles, this.knobs);
+    this.hands.add(this.guides.group, this.marks.group, this.pen.shape, this.band, this.handles, this.knobs.group);
     this.stage.on('pointerdown', (event) => this.pressed(event.target, event.evt));
     this.stage.on('dblclick dbltap', (event) => { const id = this.idOf(event.target); if (id) this.opened(id); });
     this.stage.on('wheel', (event) => this.wheeled(event.evt));
     this.handles.on('transform', () => this.events.place(this.placesOf(this.handles.nodes() as Konva.Shape[]), false));
     this.handles.on('transformstart', () => { if (!this.content?.onlyHere) this.freeze(this.handles.nodes()); });
-    this.handles.on('transformend', () => { this.marks.destroyChildren(); this.thaw(); if (!this.content?.onlyHere) this.events.place(this.placesOf(this.handles.nodes() as Konva.Shape[]), true); });
+    this.handles.on('transformend', () => { this.marks.clear(); this.thaw(); if (!this.content?.onlyHere) this.events.place(this.placesOf(this.handles.nodes() as Konva.Shape[]), true); });
     const moved = (done: boolean) => () => this.reportWhole(done);
     this.whole.on('dragmove transform', moved(false));
     this.whole.on('dragend transformend', moved(true));
   }
 
-  destroy(): void { this.letGo(); this.stage.destroy(); }
+  destroy(): void { this.hand.letGo(); this.stage.destroy(); }
 
   /** Shows the content in a room of that many px. */
   show(content: StageContent, view: Viewport, width: number, height: number): void {
@@ -116,8 +125,8 @@ export class StageView {
     this.showLayers(content);
     this.showSelection(content);
     this.showKnobs(content);
-    this.showGuides(content);
-    this.showLines(content);
+    this.guides.show(content, view, { width, height });
+    showCanvasLines(this.lines, content.current, view, { width, height });
     if (frozen) this.freeze(frozen.filter((node) => node.getLayer()));
     this.stage.batchDraw();
   }
@@ -175,41 +184,10 @@ export class StageView {
     context.drawImage(bitmap, -rx, -ry, width + 2 * rx, height + 2 * ry);
   }
 
-  /**
-   * Lays what does not move together on as few sheets as possible, so that a frame costs a few pictures however many layers there are.
-   * Layers in front of what moves are laid together as long as they are not blended with it.
-   */
   private freeze(moving: readonly Konva.Node[]): void {
     this.thaw();
-    const still: { layer: Layer; node: Konva.Shape }[] = [];
-    let passed = false;
-    const lay = (before: Konva.Shape | null): void => {
-      if (still.length < 2) { still.length = 0; return; }
-      const density = this.work.getCanvas().getPixelRatio();
-      const sheet = new OffscreenCanvas(this.stage.width() * density, this.stage.height() * density);
-      const context = sheet.getContext('2d')!;
-      for (const { layer, node } of still) {
-        context.setTransform(density, 0, 0, density, 0, 0);
-        context.transform(...(node.getAbsoluteTransform().getMatrix() as [number, number, number, number, number, number]));
-        context.globalCompositeOperation = compositeOf(layer);
-        this.paintNode(context, layer, node);
-        node.visible(false);
-      }
-      const { scale, left, top } = this.view;
-      const image = new Konva.Image({ image: sheet as unknown as CanvasImageSource, x: -left / scale, y: -top / scale, width: this.stage.width() / scale, height: this.stage.height() / scale, listening: false });
-      this.art.add(image);
-      if (before) image.zIndex(before.zIndex());
-      this.sheets.push(image);
-      still.length = 0;
-    };
-    for (const layer of this.content!.design.layers) {
-      const node = this.nodes.get(layer.id)!;
-      if (!node.visible()) continue;
-      const moves = moving.includes(node);
-      if (moves || (passed && compositeOf(layer) !== 'source-over')) lay(node); else still.push({ layer, node });
-      passed ||= moves;
-    }
-    lay(null);
+    const shown = this.content!.design.layers.map((layer) => ({ layer, node: this.nodes.get(layer.id)! })).filter(({ node }) => node.visible());
+    this.still.lay(shown, moving, this.view, this.stage.size(), this.work.getCanvas().getPixelRatio());
     this.frozen = moving;
     this.work.listening(false);
     this.hands.listening(false);
@@ -219,7 +197,7 @@ export class StageView {
   private thaw(): void {
     if (!this.frozen) return;
     this.frozen = null;
-    for (const image of this.sheets.splice(0)) image.destroy();
+    this.still.clear();
     for (const layer of this.content?.design.layers ?? []) this.nodes.get(layer.id)?.visible(!layer.hidden && layer.id !== this.content?.editing);
     this.work.listening(true);
     this.hands.listening(true);
@@ -234,37 +212,16 @@ export class StageView {
     if (layer.kind === 'text') this.events.edit(id);
   }
 
-  /** Position of a pointer in the window, px. */
-  private at(event: { clientX: number; clientY: number }): Point {
-    const { left, top } = this.container.getBoundingClientRect();
-    return { x: event.clientX - left, y: event.clientY - top };
-  }
-
   private pressed(target: Konva.Node, event: PointerEvent): void {
     const content = this.content;
     if (!content || event.button > 1) return;
-    const start = this.at(event);
+    const start = this.hand.at(event);
     if (this.panning || event.button === 1) { event.preventDefault(); this.pan(start); return; }
     if (content.tool === 'sampler') { this.events.sample(this.colourAt(start)); return; }
-    if (content.tool === 'brush') { this.draw(event); return; }
+    if (content.tool === 'brush') { this.pen.draw(event, this.view, content.brush, (points) => this.events.stroke(points)); return; }
     const id = this.idOf(target);
     if (id && !content.onlyHere) { this.take(id, start, event.shiftKey || event.ctrlKey || event.metaKey); return; }
     if (target === this.stage) this.rope(start, event.shiftKey);
-  }
-
-  /** Follows a pointer until it is let go. */
-  private follow(move: (event: PointerEvent) => void, end: (event: PointerEvent) => void): void {
-    this.letGo();
-    const up = (event: PointerEvent): void => { this.letGo(); end(event); };
-    window.addEventListener('pointermove', move);
-    window.addEventListener('pointerup', up);
-    window.addEventListener('pointercancel', up);
-    this.letGo = () => {
-      window.removeEventListener('pointermove', move);
-      window.removeEventListener('pointerup', up);
-      window.removeEventListener('pointercancel', up);
-      this.letGo = () => undefined;
-    };
   }
 
   private take(id: string, start: Point, add: boolean): void {
@@ -275,8 +232,8 @@ export class StageView {
     let nodes: Konva.Shape[] = [];
     // Everything is laid ready at the press, so that the first move is as quick as the others.
     const ready = requestAnimationFrame(() => { nodes = this.heldNodes(id); if (nodes.length) { this.freeze(nodes); this.work.batchDraw(); } });
-    this.follow((event) => {
-      const now = this.at(event);
+    this.hand.follow((event) => {
+      const now = this.hand.at(event);
       if (!drag) {
         if (!nodes.length || Math.hypot(now.x - start.x, now.y - start.y) < CLICK_PX) return;
         drag = this.dragOf(nodes, start);
@@ -284,7 +241,7 @@ export class StageView {
       drag(event);
     }, () => {
       cancelAnimationFrame(ready);
-      this.marks.destroyChildren();
+      this.marks.clear();
       this.thaw();
       this.work.batchDraw();
       if (drag) this.events.place(this.placesOf(nodes), true);
@@ -305,7 +262,7 @@ export class StageView {
     const others = this.boxesBeside(nodes.map((node) => node.name()));
     const snapLines = this.snapLines();
     return (event) => {
-      const now = this.at(event);
+      const now = this.hand.at(event);
       let [dx, dy] = [(now.x - start.x) / this.view.scale, (now.y - start.y) / this.view.scale];
       if (event.shiftKey) { if (Math.abs(dx) > Math.abs(dy)) dy = 0; else dx = 0; }
       let marks: readonly SnapMark[] = [];
@@ -347,7 +304,7 @@ export class StageView {
     const across = anchor.includes('left') || anchor.includes('right');
     const down = anchor.includes('top') || anchor.includes('bottom');
     const { factor, line } = snapScale(box, fixed, lines.filter((one) => (one.axis === 'x' ? across : down)), SNAP_PX / scale);
-    if (!line) { this.showMarks([]); return after; }
+    if (!line) { this.marks.clear(); return after; }
     const grow = { x: CORNERS.includes(anchor) || across ? factor : 1, y: CORNERS.includes(anchor) || down ? factor : 1 };
     const [width, height] = [after.width * grow.x, after.height * grow.y];
     this.showMarks([{ kind: 'line', axis: line.axis, at: line.at, from: 0, to: line.axis === 'x' ? content.current.layout.canvas.heightMm : content.current.layout.canvas.widthMm, source: line.source }]);
@@ -375,8 +332,8 @@ export class StageView {
       return this.content!.design.layers.filter((layer) => !layer.hidden && !layer.locked && meets(mapBox(this.content!.current.layout.toCanvas, boundsOfPlace(layer.place)), box)).map((layer) => layer.id);
     };
     let moved = false;
-    this.follow((event) => {
-      const now = this.at(event);
+    this.hand.follow((event) => {
+      const now = this.hand.at(event);
       moved ||= Math.hypot(now.x - start.x, now.y - start.y) >= CLICK_PX;
       this.band.setAttrs({ visible: moved && !this.content!.onlyHere, x: Math.min(start.x, now.x), y: Math.min(start.y, now.y), width: Math.abs(now.x - start.x), height: Math.abs(now.y - start.y) });
       this.hands.batchDraw();
@@ -384,7 +341,7 @@ export class StageView {
       this.band.visible(false);
       this.hands.batchDraw();
       if (!moved) { if (!add) this.events.select([], 'only'); return; }
-      const ids = found(this.at(event));
+      const ids = found(this.hand.at(event));
       this.events.select(add ? [...new Set([...this.content!.selection, ...ids])] : ids, 'only');
     });
   }
@@ -392,8 +349,8 @@ export class StageView {
   private pan(start: Point): void {
     const from = this.view;
     this.container.style.cursor = 'grabbing';
-    this.follow((event) => {
-      const now = this.at(event);
+    this.hand.follow((event) => {
+      const now = this.hand.at(event);
       this.events.look(panned(from, { x: now.x - start.x, y: now.y - start.y }, this.content!.current.layout.canvas, this.stage.size()));
     }, () => { this.container.style.cursor = 'default'; });
   }
@@ -402,44 +359,9 @@ export class StageView {
   private wheeled(event: WheelEvent): void {
     event.preventDefault();
     if (!this.content) return;
-    if (event.ctrlKey || event.metaKey) { this.events.look(zoomedAt(this.view, this.at(event), this.view.scale * Math.exp(-event.deltaY * (event.deltaMode ? 0.05 : 0.0018)))); return; }
+    if (event.ctrlKey || event.metaKey) { this.events.look(zoomedAt(this.view, this.hand.at(event), this.view.scale * Math.exp(-event.deltaY * (event.deltaMode ? 0.05 : 0.0018)))); return; }
     const by = event.shiftKey ? { x: -event.deltaY, y: 0 } : { x: -event.deltaX, y: -event.deltaY };
     this.events.look(panned(this.view, by, this.content.current.layout.canvas, this.stage.size()));
-  }
-
-  private draw(first: PointerEvent): void {
-    const points: InkPoint[] = [];
-    const take = (event: PointerEvent): void => {
-      const all = event.getCoalescedEvents?.() ?? [];
-      for (const one of all.length ? all : [event]) {
-        // A mouse has no pressure of its own: it draws at the middle.
-        points.push({ ...toMmAt(this.view, this.at(one)), pressure: one.pointerType === 'mouse' || one.pressure === 0 ? 0.5 : one.pressure });
-      }
-      this.pen.visible(true);
-      this.pen.sceneFunc((context) => this.paintPen(context._context, points));
-      this.hands.batchDraw();
-    };
-    take(first);
-    this.follow(take, () => {
-      this.pen.visible(false);
-      this.events.stroke(points);
-      this.hands.batchDraw();
-    });
-  }
-
-  /** The stroke in hand. What an eraser will take away is shown as a veil. */
-  private paintPen(context: CanvasRenderingContext2D, points: readonly InkPoint[]): void {
-    const { brush } = this.content!;
-    const { scale, left, top } = this.view;
-    context.save();
-    context.translate(left, top);
-    context.scale(scale, scale);
-    for (const mark of marksOfStroke({ ...brush, hardness: 1, points: points.flatMap((point) => [point.x, point.y, point.pressure]) })) {
-      context.globalAlpha = brush.erase ? 0.45 : mark.opacity;
-      context.fillStyle = brush.erase ? '#ffffff' : brush.hex;
-      context.fill(new Path2D(mark.path));
-    }
-    context.restore();
   }
 
   /** Colour of the art at a place in the window. */
@@ -448,6 +370,22 @@ export class StageView {
     const density = canvas.getPixelRatio();
     const [r, g, b, a] = canvas.getContext()._context.getImageData(Math.round(x * density), Math.round(y * density), 1, 1).data;
     return a === 0 ? null : `#${[r, g, b].map((value) => value.toString(16).padStart(2, '0')).join('')}`;
+  }
+
+  /** A guide pulled out of a ruler, held until it is let go. */
+  pullGuide(axis: 'x' | 'y', owner: ShownGuide['owner']): void { this.guides.pull(axis, owner); }
+
+  private showMarks(marks: readonly SnapMark[]): void {
+    this.marks.show(marks, this.view, this.content!.lengthOf);
+    this.hands.batchDraw();
+  }
+
+  private showKnobs({ design, selection, onlyHere, tool }: StageContent): void {
+    const layer = selection.length === 1 ? design.layers.find((one) => one.id === selection[0]) : undefined;
+    const node = layer && this.nodes.get(layer.id);
+    // On a small shape they would be in the hand's way.
+    const room = node && Math.min(node.width(), node.height()) * this.view.scale >= LEAST_FOR_KNOBS_PX;
+    if (layer?.kind === 'shape' && node && room && !layer.locked && !layer.hidden && !onlyHere && tool === 'move') this.knobs.show(layer, node); else this.knobs.clear();
   }
 
   private showSelection({ design, current, selection, onlyHere, editing, tool }: StageContent): void {
@@ -465,141 +403,6 @@ export class StageView {
     this.handles.setAttrs({ rotateEnabled: !onlyHere && !locked, enabledAnchors: anchors, borderDash: locked ? [4, 4] : [] });
     const now = this.handles.nodes();
     if (now.length !== held.length || now.some((node, i) => node !== held[i])) this.handles.nodes(held); else this.handles.forceUpdate();
-  }
-
-  /** Handles for a shape's own numbers. */
-  private showKnobs({ design, selection, onlyHere, tool }: StageContent): void {
-    this.knobs.destroyChildren();
-    const layer = selection.length === 1 ? design.layers.find((one) => one.id === selection[0]) : undefined;
-    if (layer?.kind !== 'shape' || layer.locked || layer.hidden || onlyHere || tool !== 'move') return;
-    const node = this.nodes.get(layer.id)!;
-    // On a small shape they would be in the hand's way.
-    if (Math.min(node.width(), node.height()) * this.view.scale < LEAST_FOR_KNOBS_PX && layer.shape !== 'line') return;
-    const map = () => node.getAbsoluteTransform();
-    const [flipX, flipY] = [layer.place.flipX, layer.place.flipY];
-    for (const parameter of shapeDescription(layer.shape).parameters) {
-      const unit = handleOf(layer, parameter);
-      const point = map().point({ x: (flipX ? 1 - unit.x : unit.x) * node.width(), y: (flipY ? 1 - unit.y : unit.y) * node.height() });
-      const knob = new Konva.RegularPolygon({ ...point, sides: 4, radius: 8, fill: '#F2BD4B', stroke: PLUM, strokeWidth: 1.5, hitStrokeWidth: 8, name: `knob ${parameter.key}` });
-      knob.on('pointerdown', (event) => {
-        event.cancelBubble = true;
-        let value = 0;
-        const valueAt = (moved: PointerEvent): number => {
-          const at = map().copy().invert().point(this.at(moved));
-          const [x, y] = [at.x / node.width(), at.y / node.height()];
-          return valueAtHandle(parameter, { x: flipX ? 1 - x : x, y: flipY ? 1 - y : y });
-        };
-        this.follow((moved) => { value = valueAt(moved); this.events.parameter(layer.id, parameter.key, value, false); }, (moved) => this.events.parameter(layer.id, parameter.key, valueAt(moved), true));
-      });
-      knob.on('pointerenter', () => { this.container.style.cursor = 'pointer'; });
-      knob.on('pointerleave', () => { this.container.style.cursor = 'default'; });
-      this.knobs.add(knob);
-    }
-  }
-
-  private showGuides({ design, current, lengthOf }: StageContent): void {
-    this.guides.destroyChildren();
-    for (const guide of guidesOnCanvas(design, current.target, current.layout)) this.guides.add(this.guideLine(guide, lengthOf));
-  }
-
-  private guideLine(guide: ShownGuide, lengthOf: (mm: number) => string): Konva.Line {
-    const line = new Konva.Line({ ...this.guideAttrs(guide.axis, guide.at), stroke: GUIDE, strokeWidth: 1, dash: guide.owner === null ? [] : [7, 4], hitStrokeWidth: 9, name: 'guide' });
-    line.on('pointerenter', () => { this.container.style.cursor = guide.axis === 'x' ? 'ew-resize' : 'ns-resize'; });
-    line.on('pointerleave', () => { this.container.style.cursor = 'default'; });
-    line.on('pointerdown', (event) => {
-      event.cancelBubble = true;
-      this.dragGuide(guide, line, lengthOf);
-    });
-    return line;
-  }
-
-  private guideAttrs(axis: 'x' | 'y', at: number): { points: number[] } {
-    const { scale, left, top } = this.view;
-    const px = (axis === 'x' ? left : top) + at * scale;
-    return { points: axis === 'x' ? [px, 0, px, this.stage.height()] : [0, px, this.stage.width(), px] };
-  }
-
-  /** A guide pulled out of a ruler, held until it is let go. */
-  pullGuide(axis: 'x' | 'y', owner: ShownGuide['owner']): void {
-    const guide: ShownGuide = { owner, index: -1, axis, at: -1000 };
-    const line = this.guideLine(guide, this.content!.lengthOf);
-    this.guides.add(line);
-    this.dragGuide(guide, line, this.content!.lengthOf);
-  }
-
-  private dragGuide(guide: ShownGuide, line: Konva.Line, lengthOf: (mm: number) => string): void {
-    const { axis } = guide;
-    const { canvas } = this.content!.current.layout;
-    const round = (value: number): number => Math.round(value * 10) / 10;
-    const spots = [0, 0.5, 1].map((share) => share * (axis === 'x' ? canvas.widthMm : canvas.heightMm));
-    const position = (event: PointerEvent): number => {
-      const at = toMmAt(this.view, this.at(event))[axis];
-      const spot = spots.find((one) => Math.abs(one - at) * this.view.scale < SNAP_PX);
-      return spot ?? round(at);
-    };
-    this.follow((event) => {
-      const at = position(event);
-      line.setAttrs(this.guideAttrs(axis, at));
-      this.marks.destroyChildren();
-      const now = this.at(event);
-      this.label(`${lengthOf(at)} from the ${axis === 'x' ? 'left' : 'top'}`, { x: now.x + 14, y: now.y - 12 });
-      this.hands.batchDraw();
-    }, (event) => {
-      this.marks.destroyChildren();
-      const now = this.at(event);
-      const out = now[axis] < 0 || now[axis] > (axis === 'x' ? this.stage.width() : this.stage.height());
-      this.events.guide(guide, out ? null : position(event));
-      if (out && guide.index < 0) { line.destroy(); this.hands.batchDraw(); }
-    });
-  }
-
-  /** Lines that were jumped to, and gaps with their lengths. */
-  private showMarks(marks: readonly SnapMark[]): void {
-    this.marks.destroyChildren();
-    const { scale, left, top } = this.view;
-    const px = (axis: 'x' | 'y', mm: number): number => (axis === 'x' ? left : top) + mm * scale;
-    for (const mark of marks) {
-      const other = mark.axis === 'x' ? 'y' : 'x';
-      if (mark.kind === 'line') {
-        const [at, from, to] = [px(mark.axis, mark.at), px(other, mark.from), px(other, mark.to)];
-        // Light on dark, so that it is seen on any garment.
-        const points = mark.axis === 'x' ? [at, from - 12, at, to + 12] : [from - 12, at, to + 12, at];
-        this.marks.add(new Konva.Line({ points, stroke: PLUM, strokeWidth: 3 }), new Konva.Line({ points, stroke: PINK, strokeWidth: 1.2 }));
-        continue;
-      }
-      const [across, from, to] = [px(other, mark.across), px(mark.axis, mark.from), px(mark.axis, mark.to)];
-      this.marks.add(new Konva.Arrow({ points: mark.axis === 'x' ? [from, across, to, across] : [across, from, across, to], stroke: PINK, fill: PINK, strokeWidth: 1.5, pointerLength: 5, pointerWidth: 5, pointerAtBeginning: true }));
-      this.label(this.content!.lengthOf(mark.to - mark.from), mark.axis === 'x' ? { x: (from + to) / 2 - 20, y: across + 6 } : { x: across + 6, y: (from + to) / 2 - 9 });
-    }
-    this.hands.batchDraw();
-  }
-
-  private label(text: string, at: Point): void {
-    const label = new Konva.Label({ ...at });
-    label.add(new Konva.Tag({ fill: PLUM, cornerRadius: 4 }), new Konva.Text({ text, fontFamily: 'Public Sans Variable, sans-serif', fontSize: 11, padding: 4, fill: '#fff' }));
-    this.marks.add(label);
-  }
-
-  /** Print edge, safe line, centre line and findings. What lies off the canvas is veiled. */
-  private showLines({ current }: StageContent): void {
-    const { scale, left, top } = this.view;
-    const { canvas, safe } = current.layout;
-    const [width, height] = [canvas.widthMm * scale, canvas.heightMm * scale];
-    this.lines.destroyChildren();
-    const veil = { fill: document.documentElement.dataset['theme'] === 'dark' ? 'rgba(18,21,19,.78)' : 'rgba(239,236,228,.78)' };
-    const [w, h] = [this.stage.width(), this.stage.height()];
-    const [x0, y0, x1, y1] = [Math.max(0, left), Math.max(0, top), Math.min(w, left + width), Math.min(h, top + height)];
-    this.lines.add(
-      new Konva.Rect({ ...veil, x: 0, y: 0, width: w, height: y0 }), new Konva.Rect({ ...veil, x: 0, y: y1, width: w, height: Math.max(0, h - y1) }),
-      new Konva.Rect({ ...veil, x: 0, y: y0, width: x0, height: Math.max(0, y1 - y0) }), new Konva.Rect({ ...veil, x: x1, y: y0, width: Math.max(0, w - x1), height: Math.max(0, y1 - y0) }),
-      new Konva.Rect({ x: left, y: top, width, height, stroke: 'rgba(31,38,35,.35)', strokeWidth: 1 }),
-      new Konva.Rect({ x: left + safe.x * scale, y: top + safe.y * scale, width: safe.width * scale, height: safe.height * scale, stroke: 'rgba(128,128,128,.9)', strokeWidth: 1, dash: [5, 4], cornerRadius: 3 }),
-      new Konva.Line({ points: [left + width / 2, top, left + width / 2, top + height], stroke: PINK, strokeWidth: 1, opacity: 0.75 }),
-    );
-    for (const { where, severity } of current.findings) {
-      if (!where || severity === 'tells') continue;
-      this.lines.add(new Konva.Rect({ x: left + where.x * scale, y: top + where.y * scale, width: where.width * scale, height: where.height * scale, stroke: '#C2552B', strokeWidth: 1.5, dash: [2, 3] }));
-    }
   }
 }
 
