@@ -90,7 +90,7 @@ describe('a design as a file', () => {
       const { id } = await everything();
       const inside = unzipSync(await kettle(id));
       const cases: [Uint8Array, RegExp][] = [
-        [randomBytes(4000), /no ZIP archive/], [zipSync({ 'readme.txt': strToU8('hello') }), /no design/], [zipSync({ 'design.json': strToU8('{"format":') }), /not whole/], [zipSync({ 'design.json': strToU8('{"format":"else"}') }), /not a design/],
+        [randomBytes(4000), /no ZIP archive/], [zipSync({ 'readme.txt': strToU8('hello') }), /no design/], [zipSync({ 'design.json': strToU8('{"format":') }), /not whole/], [zipSync({ 'design.json': new Uint8Array(17_000_000).fill(32) }), /larger than any design/], [zipSync({ 'design.json': strToU8('{"format":"else"}') }), /not a design/],
         [zipSync({ ...inside, 'design.json': strToU8(strFromU8(inside['design.json']).replace('"version": 1', '"version": 9')) }), /later version/],
         [zipSync({ ...inside, 'design.json': strToU8(strFromU8(inside['design.json']).replace(/"opacity": 0.5/, '"opacity": 7')) }), /Opacity/],
       ];

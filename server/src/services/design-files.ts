@@ -1,4 +1,4 @@
-import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { designSchema, refuse, requirementSchema, type DesignFileAnswer } from '@kettle/contract';
@@ -21,6 +21,9 @@ import { shaOf } from './recipes.js';
 
 /** First member of a design file's JSON. */
 const FORMAT = 'kettle-sheet-design';
+
+/** Largest design.json: what a saved design may hold, and its requirements. */
+const MOST_MANIFEST_BYTES = 16 * 1024 * 1024;
 
 interface Manifest {
   readonly format: typeof FORMAT;
@@ -197,6 +200,7 @@ async function readManifest(unpacked: Unpacked): Promise<Manifest> {
   const file = unpacked.files.find((one) => one.name === 'design.json');
   const damaged = (what: string): ProblemError => new ProblemError(422, 'damaged-design', `This design file is damaged: ${what}.`);
   if (!file?.path) throw damaged('design.json in it cannot be read, and without it there is no arrangement to restore');
+  if ((await stat(file.path)).size > MOST_MANIFEST_BYTES) throw damaged('design.json in it is larger than any design');
   let manifest: Manifest;
   try { manifest = JSON.parse(await readFile(file.path, 'utf8')) as Manifest; } catch { throw damaged('design.json in it is not whole'); }
   if (manifest?.format !== FORMAT) throw damaged('design.json in it is not a design of this program');

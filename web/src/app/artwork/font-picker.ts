@@ -17,6 +17,7 @@ const SAMPLES: Readonly<Record<FontScript, string>> = { Latin: 'Fog & Kettle 27'
 @Component({
   selector: 'ks-font-picker',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { class: 'picker' },
   imports: [MatButtonModule, MatDialogModule, MatIconModule],
   template: `
     <header>
@@ -43,9 +44,7 @@ const SAMPLES: Readonly<Record<FontScript, string>> = { Latin: 'Fog & Kettle 27'
     </ul>
   `,
   styles: `
-    :host { display: flex; flex-direction: column; height: min(640px, 82vh); padding: 18px 22px 12px; } header { display: flex; align-items: center; gap: 14px; } h2 { margin: 0; padding: 0; font: 600 20px var(--serif); flex: none; } h2::before { display: none; }
-    .search { flex: 1; display: flex; align-items: center; gap: 8px; border: 1px solid var(--rule); border-radius: 99px; padding: 6px 12px; background: var(--paper); } .search input { flex: 1; border: 0; outline: none; background: none; font: 13.5px var(--sans); color: var(--ink); } .search:focus-within { outline: 2.5px solid var(--plum); } .search mat-icon { width: 16px; height: 16px; }
-    .chips { margin: 12px 0 8px; align-items: center; } .rule { width: 1px; height: 18px; background: var(--rule); margin: 0 4px; } .told { background: var(--stale-ground); border-radius: 10px; padding: 8px 12px; margin: 0 0 8px; }
+    .rule { width: 1px; height: 18px; background: var(--rule); margin: 0 4px; } .told { background: var(--stale-ground); border-radius: 10px; padding: 8px 12px; margin: 0 0 8px; }
     ul { list-style: none; margin: 0; padding: 2px; overflow: auto; flex: 1; display: grid; grid-template-columns: 1fr 1fr; gap: 6px; align-content: start; } li { display: flex; border: 1px solid var(--rule); border-radius: 12px; background: var(--paper); min-width: 0; } li.on { border-color: var(--enamel); background: var(--enamel-light); } .none { grid-column: 1 / 3; border: 0; background: none; padding: 20px; }
     .face { flex: 1; min-width: 0; border: 0; background: none; cursor: pointer; text-align: left; padding: 8px 4px 8px 14px; border-radius: 12px; color: var(--ink); } .sample { display: block; font-size: 25px; line-height: 1.35; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; min-height: 34px; text-align: left; }
     .name { display: flex; gap: 8px; align-items: baseline; font-size: 12px; } .name b { white-space: nowrap; } .mark { border: 0; background: none; cursor: pointer; padding: 10px; align-self: start; color: var(--line); display: flex; border-radius: 10px; } .mark mat-icon { width: 17px; height: 17px; } .mark[aria-pressed='true'] { color: var(--copper); } .mark[aria-pressed='true'] ::ng-deep path:last-of-type { fill: currentcolor; }

@@ -123,6 +123,8 @@ export class Bench {
   choose(requirementId: string): void {
     const requirement = this.requirements.byId()[requirementId];
     if (requirement && !this.desk.document()?.targets.some((target) => target.requirementId === requirementId)) this.desk.edit(addTarget(requirement));
+    // A change reaches every target again: what was meant for one must not fall on another.
+    if (requirementId !== this.current()?.requirement.id) this.alone.set(false);
     this.chosenId.set(requirementId);
   }
 
@@ -170,9 +172,11 @@ export class Bench {
     if (current && box) { this.moveTo(usualPlace(place, box, current.layout.safe)); this.desk.settle(); }
   }
 
-  /** Puts layers at places on the field, as one step. */
+  /** Puts layers at places on the field, as one step. Locked ones stay. */
   placeAll(places: Places, mergeKey: string | null = null): void {
-    if (Object.keys(places).length) this.edit(placeLayers(places, this.current()?.target, this.alone()), mergeKey);
+    const locked = new Set(this.layers().filter((layer) => layer.locked).map((layer) => layer.id));
+    const free = Object.fromEntries(Object.entries(places).filter(([id]) => !locked.has(id)));
+    if (Object.keys(free).length) this.edit(placeLayers(free, this.current()?.target, this.alone()), mergeKey);
   }
 
   /** A place on the chosen canvas (centre in canvas mm, size in printed mm) as a place on the field. */
@@ -186,6 +190,6 @@ export class Bench {
   /** Changes the selected layer where it lies on the chosen canvas: centre in canvas mm, size in printed mm. */
   placeSelected(change: Partial<LayerPlace>, mergeKey: string | null = null): void {
     const layer = this.selected();
-    if (layer && this.current() && !layer.locked) this.placeAll({ [layer.id]: this.onField(layer, change) }, mergeKey);
+    if (layer && this.current()) this.placeAll({ [layer.id]: this.onField(layer, change) }, mergeKey);
   }
 }

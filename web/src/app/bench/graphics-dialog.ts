@@ -13,6 +13,7 @@ const MOST_SHOWN = 240;
 @Component({
   selector: 'ks-graphics-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { class: 'picker' },
   imports: [MatButtonModule, MatDialogModule, MatIconModule],
   template: `
     <header>
@@ -34,9 +35,7 @@ const MOST_SHOWN = 240;
     <footer class="quiet">Each part of a graphic can be given another colour once it is on the canvas.</footer>
   `,
   styles: `
-    :host { display: flex; flex-direction: column; height: min(640px, 82vh); padding: 18px 22px 12px; } header { display: flex; align-items: center; gap: 14px; } h2 { margin: 0; padding: 0; font: 600 20px var(--serif); flex: none; } h2::before { display: none; }
-    .search { flex: 1; display: flex; align-items: center; gap: 8px; border: 1px solid var(--rule); border-radius: 99px; padding: 6px 12px; background: var(--paper); } .search input { flex: 1; border: 0; outline: none; background: none; font: 13.5px var(--sans); color: var(--ink); } .search:focus-within { outline: 2.5px solid var(--plum); } .search mat-icon { width: 16px; height: 16px; }
-    .chips { margin: 12px 0 8px; align-items: center; } .chips small { margin-left: auto; } .pieces { flex: 1; overflow: auto; display: grid; grid-template-columns: repeat(auto-fill, minmax(68px, 1fr)); gap: 6px; align-content: start; padding: 3px; } .pieces p { grid-column: 1 / -1; }
+    .chips small { margin-left: auto; } .pieces { flex: 1; overflow: auto; display: grid; grid-template-columns: repeat(auto-fill, minmax(68px, 1fr)); gap: 6px; align-content: start; padding: 3px; } .pieces p { grid-column: 1 / -1; }
     .pieces button { border: 1px solid var(--rule); border-radius: 12px; background: var(--paper); padding: 10px; cursor: pointer; aspect-ratio: 1; } .pieces button:hover { border-color: var(--enamel); background: var(--enamel-light); } svg { width: 100%; height: 100%; display: block; } footer { padding-top: 8px; font-size: 12px; }
   `,
 })
