@@ -41,8 +41,8 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   await rest(600);
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Arc', exact: true }).click();
+  await rest(500);
   await type('Letter size, mm', '38');
-  await type('From top, mm', '26');
   await type('Fill, hex', '#fff3cf');
   await page.getByRole('button', { name: /^Face/ }).click();
   await rest(2500);
@@ -50,6 +50,7 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   await page.getByRole('searchbox', { name: 'Search faces' }).fill('alfa');
   await page.locator('.face', { hasText: 'Alfa Slab One' }).last().click();
   await rest(800);
+  await type('From top, mm', '20');
   await page.locator('ks-stage .table').focus();
   await page.keyboard.press('Enter');
   await rest(600);

@@ -39,7 +39,7 @@ const KINDS: readonly { id: Kind; label: string; hint: string }[] = [{ id: 'none
     }
   `,
   styles: `
-    :host { display: block; margin-bottom: 10px; } .row { display: flex; justify-content: space-between; align-items: center; gap: 6px; margin-bottom: 5px; } .row .chips { flex-wrap: nowrap; } .row .chip { padding: 3px 7px; } .label { font-size: 12px; font-weight: 550; color: var(--quiet); white-space: nowrap; }
+    :host { display: block; margin-bottom: 10px; } .row { display: flex; justify-content: space-between; align-items: center; gap: 4px; margin-bottom: 5px; } .row .chips { flex-wrap: nowrap; gap: 3px; } .row .chip { padding: 3px 6px; } .label { font-size: 12px; font-weight: 550; color: var(--quiet); white-space: nowrap; }
     .run { position: relative; height: 22px; border-radius: 8px; border: 1px solid var(--rule); margin: 8px 8px 14px; } .stop { position: absolute; top: 11px; width: 15px; height: 19px; margin-left: -7px; border-radius: 4px; border: 2px solid #fff; box-shadow: 0 0 0 1px var(--line); cursor: ew-resize; padding: 0; touch-action: none; } .stop[aria-pressed='true'] { box-shadow: 0 0 0 2.5px var(--plum); z-index: 1; }
     .acts { margin-bottom: 8px; } .chip:disabled { opacity: .5; cursor: default; } ks-colour-field { margin-bottom: 6px; }
   `,

@@ -111,8 +111,10 @@ export class TextDetails {
   }
 
   protected resize(mm: number): void {
-    const { id, place } = this.layer();
-    const factor = mm / this.size();
-    this.bench.placeAll({ [id]: { ...place, width: place.width * factor, height: place.height * factor } });
+    // The layer as it is now: it may have been set anew since it was last shown.
+    const layer = this.bench.layers().find((one) => one.id === this.layer().id);
+    if (layer?.kind !== 'text') return;
+    const unit = mm / EM_MM / (this.bench.current()?.layout.factor ?? 1);
+    this.bench.placeAll({ [layer.id]: { ...layer.place, width: layer.outlines.width * unit, height: layer.outlines.height * unit } });
   }
 }

@@ -45,7 +45,9 @@ export class Typesetter {
   }
 
   set(layer: TextLayer, change: Partial<Omit<Setting, 'settings'>> & { settings?: Partial<LetteringSettings> }): void {
-    const before = this.settingOf(layer);
+    // The layer as it is now: it may have been changed since it was last shown.
+    const now = this.bench.layers().find((one) => one.id === layer.id);
+    const before = this.settingOf(now?.kind === 'text' ? now : layer);
     const setting = { ...before, ...change, settings: { ...before.settings, ...change.settings } };
     this.pending.set({ id: layer.id, setting });
     this.wanted.next({ id: layer.id, setting });

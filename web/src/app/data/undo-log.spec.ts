@@ -37,6 +37,17 @@ describe('the kept way back', () => {
     expect(await new UndoLog().load(crypto.randomUUID())).toBeNull();
   });
 
+  it('is forgotten when nobody came back to it for two months', async () => {
+    const id = crypto.randomUUID();
+    const past = spyOn(Date, 'now').and.returnValue(Date.now() - 61 * 24 * 3600 * 1000);
+    await new UndoLog().save(id, steps());
+    past.and.callThrough();
+    await new UndoLog().load(crypto.randomUUID());
+    let left: unknown = id;
+    for (let i = 0; i < 50 && left; i++) left = await new UndoLog().load(id);
+    expect(left).toBeNull();
+  });
+
   it('belongs to its tab; a new tab begins with the one left last', async () => {
     const id = crypto.randomUUID();
     await new UndoLog().save(id, startHistory(rename('One')(start)));

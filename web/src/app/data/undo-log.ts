@@ -13,6 +13,9 @@ interface Schema extends DBSchema {
   layers: { key: string; value: { readonly log: string; readonly layer: Layer }; indexes: { log: string } };
 }
 
+/** Time after which a log that was not written to is forgotten. */
+const KEPT_MS = 60 * 24 * 3600 * 1000;
+
 /** Keys of what is already written. Documents and layers are never changed in place, so an object is written once. */
 class Keys<T extends object> {
   private readonly keys = new WeakMap<T, string>();
@@ -41,8 +44,12 @@ export class UndoLog {
     if (!database) return null;
     const own = logKey(designId);
     const logs = await database.getAllFromIndex('logs', 'design', designId);
-    const log = await database.get('logs', own) ?? logs.sort((a, b) => b.at - a.at)[0];
+    const left = await database.get('logs', own);
+    const log = left ?? logs.sort((a, b) => b.at - a.at)[0];
+    void this.sweep(database).catch(() => undefined);
     if (!log) return null;
+    // Steps of another tab's log are written again as this tab's own.
+    const written = left ? this.written : new Set<string>();
     const layers = new Map<string, Layer>();
     const read = async (key: string): Promise<DesignDocument | null> => {
       const found = await database.get('steps', key);
@@ -53,12 +60,12 @@ export class UndoLog {
         if (!layer) return null;
         layers.set(layerKey, layer);
         this.layers.know(layer, layerKey);
-        this.written.add(layerKey);
+        written.add(layerKey);
         all.push(layer);
       }
       const document = { ...found.step, layers: all };
       this.steps.know(document, key);
-      this.written.add(key);
+      written.add(key);
       return document;
     };
     const [past, future, present] = [await Promise.all(log.past.map(read)), await Promise.all(log.future.map(read)), await read(log.present)];
@@ -72,6 +79,16 @@ export class UndoLog {
   save(designId: string, history: History<DesignDocument>): Promise<void> {
     this.last = this.last.then(() => this.write(designId, history)).catch(() => undefined);
     return this.last;
+  }
+
+  /** Forgets logs that nobody came back to. */
+  private async sweep(database: IDBPDatabase<Schema>): Promise<void> {
+    for (const key of await database.getAllKeys('logs')) {
+      const log = await database.get('logs', key);
+      if (!log || log.at > Date.now() - KEPT_MS) continue;
+      for (const store of ['steps', 'layers'] as const) for (const one of await database.getAllKeysFromIndex(store, 'log', key)) await database.delete(store, one);
+      await database.delete('logs', key);
+    }
   }
 
   private async write(designId: string, { past, present, future }: History<DesignDocument>): Promise<void> {
