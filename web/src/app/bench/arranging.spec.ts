@@ -80,6 +80,11 @@ describe('arranging', () => {
     expect(ids()).toEqual(['a', 'b', 'c', 'new', 'new']);
     expect(bench.held().map((layer) => layer.place.x)).toEqual([65, 145]);
     expect(arranging.paste(new DataTransfer())).toBeFalse();
+    // Another page may write anything under our name.
+    const foreign = new DataTransfer();
+    foreign.setData('application/x-kettle-sheet-layers+json', '[{"kind":"shape","id":"<b>"}]');
+    expect(arranging.paste(foreign)).toBeTrue();
+    expect(ids().length).toBe(5);
     bench.select([]);
     expect(arranging.copy(clipboard)).toBeFalse();
   });

@@ -1,4 +1,5 @@
 import { Injectable, computed, inject } from '@angular/core';
+import { layerSchema, refuse } from '@kettle/contract';
 import {
   alignShifts, blendLayers, boundsOfPlace, changeException, copiesOf, duplicateLayers, fadeLayers, groupLayers, hideLayers, invert, lockLayers, mapBox, matchFactors, placesOf, pastedLayers, removeLayers, reorderLayers, scaledAbout, shifted, spreadShifts, together, ungroup, unite, unitsOf,
   type BlendMode, type Box, type Edge, type Layer, type Unit,
@@ -115,7 +116,9 @@ export class Arranging {
   paste(clipboard: DataTransfer): boolean {
     const text = clipboard.getData(CLIP_TYPE);
     if (!text) return false;
-    const layers = pastedLayers(JSON.parse(text) as Layer[], this.bench.layers(), newLayerId);
+    const copied = readLayers(text);
+    if (!copied) { this.notices.complain('What is on the clipboard are no layers that can be used. Copy them again.'); return true; }
+    const layers = pastedLayers(copied, this.bench.layers(), newLayerId);
     this.change((design) => duplicateLayers(design.layers.map((layer) => layer.id), layers)(design));
     this.bench.selection.set(layers.map((layer) => layer.id));
     return true;
@@ -128,4 +131,14 @@ export class Arranging {
   private layersOf(ids: readonly string[]): Layer[] { return this.bench.desk.document()?.layers.filter((layer) => ids.includes(layer.id)) ?? []; }
   private place(places: Places): void { this.bench.placeAll(places); this.bench.desk.settle(); }
   private change(edit: Parameters<Bench['edit']>[0]): void { this.bench.edit(edit); this.bench.desk.settle(); }
+}
+
+/** Layers from a clipboard, which any page may have written to; null when they are none. */
+function readLayers(text: string): Layer[] | null {
+  try {
+    const value: unknown = JSON.parse(text);
+    return Array.isArray(value) && value.length > 0 && value.every((one) => refuse(layerSchema, one) === null) ? (value as Layer[]) : null;
+  } catch {
+    return null;
+  }
 }
