@@ -1,6 +1,6 @@
 import * as yup from 'yup';
 import {
-  ANCHORS, BLEND_MODES, COLOUR_MODES, FILE_TYPES, LENGTH_UNITS, MAX_LAYERS, MAX_LETTERS, MAX_STOPS, MAX_STROKE_POINTS, PICTURE_SIZES, PLACEMENT_RULES, SHAPE_KINDS, SIZE_RULES, TRANSPARENCIES, demandedCanvas, isHex,
+  ANCHORS, BLEND_MODES, COLOUR_MODES, FILE_TYPES, LENGTH_UNITS, MAX_LAYERS, MAX_LETTERS, MAX_STOPS, MAX_STROKE_POINTS, MAX_STROKES, PICTURE_SIZES, PLACEMENT_RULES, SHAPE_KINDS, SIZE_RULES, TRANSPARENCIES, demandedCanvas, isHex,
   type Paint, type RequirementFields,
 } from '@kettle/core';
 
@@ -117,7 +117,7 @@ export const layerSchema = yup.object({
   outline: outlineSchema.nullable().default(undefined).optional(),
   graphic: identifier().optional(), box: yup.object({ width: finite('Box width', 0.001, 100_000).required(), height: finite('Box height', 0.001, 100_000).required() }).noUnknown().default(undefined).optional(),
   parts: yup.array(partSchema.required()).max(300, 'A graphic has at most 300 parts.').optional(),
-  frame: boxSchema.default(undefined).optional(), strokes: yup.array(strokeSchema.required()).max(2000, 'A freehand layer holds at most 2000 strokes. Begin a new one.').optional(),
+  frame: boxSchema.default(undefined).optional(), strokes: yup.array(strokeSchema.required()).max(MAX_STROKES, `A freehand layer holds at most ${MAX_STROKES} strokes. Begin a new one.`).optional(),
 }).noUnknown().test('whole', 'A layer needs all fields of its kind and none of another: a picture its artwork file; a shape its kind, numbers, fill and outline; lettering its text, font, settings, outlines, fill and outline; a graphic its name, box and parts; freehand its frame and strokes. Fill and outline may be null.', (layer) => {
   const own: readonly string[] = OWN_FIELDS[layer.kind] ?? [];
   const all = new Set(Object.values(OWN_FIELDS).flat());

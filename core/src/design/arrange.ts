@@ -60,14 +60,6 @@ export const scaledAbout = (place: LayerPlace, about: Point, factor: number): La
   ...place, x: about.x + (place.x - about.x) * factor, y: about.y + (place.y - about.y) * factor, width: place.width * factor, height: place.height * factor,
 });
 
-/** A place turned about a point, degrees clockwise. */
-export function turnedAbout(place: LayerPlace, about: Point, degrees: number): LayerPlace {
-  const angle = (degrees * Math.PI) / 180;
-  const [dx, dy] = [place.x - about.x, place.y - about.y];
-  const turn = ((((place.turn + degrees) % 360) + 540) % 360) - 180;
-  return { ...place, x: about.x + dx * Math.cos(angle) - dy * Math.sin(angle), y: about.y + dx * Math.sin(angle) + dy * Math.cos(angle), turn: Math.round(turn * 100) / 100 };
-}
-
 /** New places of all members of units by layer id. */
 export function placesOf(units: readonly Unit[], change: (place: LayerPlace, unit: Unit, index: number) => LayerPlace): Record<string, LayerPlace> {
   return Object.fromEntries(units.flatMap((unit, index) => unit.layers.map((layer) => [layer.id, change(layer.place, unit, index)])));

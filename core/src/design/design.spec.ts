@@ -1,7 +1,7 @@
 import { design, facts, layer, mug, tee } from '../testing/samples.js';
 import { apply, compose, IDENTITY, intersect, invert, mapBox, rotate, scale, translate, unite } from './affine.js';
 import { MAX_LAYERS } from './design.js';
-import { addLayer, addTarget, changeTarget, copiesOf, duplicateLayers, fadeLayers, hideLayers, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, removeLayer, removeTarget, rename, renameLayer } from './edits.js';
+import { addLayer, addTarget, changeTarget, copiesOf, duplicateLayers, fadeLayers, hideLayers, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, removeLayers, removeTarget, rename, renameLayer } from './edits.js';
 import { reorderLayer } from './grouping.js';
 import { record, redo, settle, startHistory, undo } from './history.js';
 import { boundsOfLayers, boundsOfPlace, placeInside } from './place.js';
@@ -95,7 +95,7 @@ describe('edits', () => {
     expect(reorderLayer('a', 99)(two).layers.map((one) => one.id)).toEqual(['b', 'a']);
     expect(reorderLayer('a', 0)(two)).toBe(two);
     expect(duplicateLayers(['a'], copiesOf([two.layers[0]], () => 'c'))(two).layers.map((one) => one.id)).toEqual(['a', 'c', 'b']);
-    expect(removeLayer('a')(two).layers.map((one) => one.id)).toEqual(['b']);
+    expect(removeLayers(['a'])(two).layers.map((one) => one.id)).toEqual(['b']);
     expect(rename('Fog')(two).name).toBe('Fog');
     expect(removeTarget('tee')(addTarget(mug())(two)).targets.map((one) => one.requirementId)).toEqual(['mug']);
     expect(addTarget(tee())(two)).toBe(two);

@@ -38,8 +38,6 @@ export const addLayer = (layer: Layer): Edit => addLayers([layer]);
 /** Takes layers out. Locked ones stay. */
 export const removeLayers = (ids: readonly string[]): Edit => (design) => withoutEmptyGroups({ ...design, layers: design.layers.filter((layer) => layer.locked || !ids.includes(layer.id)) });
 
-export const removeLayer = (id: string): Edit => removeLayers([id]);
-
 /** The design without names of groups that have no member any more. */
 export function withoutEmptyGroups(design: DesignDocument): DesignDocument {
   if (!design.groups) return design;

@@ -1,6 +1,6 @@
 import { apply } from './affine.js';
 import type { FreehandLayer } from './design.js';
-import { addStroke, freehandLayer, marksOfStroke, strokeOnLayer, strokesToField } from './freehand.js';
+import { addStroke, freehandLayer, marksOfStroke, MAX_STROKE_POINTS, strokeOnLayer, strokePieces, strokesToField } from './freehand.js';
 import { drawingOf, drawingSteps } from './marks.js';
 
 describe('freehand', () => {
@@ -37,5 +37,14 @@ describe('freehand', () => {
   it('swells with pressure', () => {
     const height = (pressure: number) => { const ys = [...marksOfStroke({ ...stroke, points: Array.from({ length: 30 }, (_, i) => [i * 4, 0, pressure]).flat() })[0].path.matchAll(/[MQ ]-?[\d.]+ (-?[\d.]+)/g)].map((match) => Number(match[1])); return Math.max(...ys) - Math.min(...ys); };
     expect(height(0.9)).toBeGreaterThan(height(0.3) * 1.4);
+  });
+
+  it('goes on in another piece where a stroke may hold no more, without a gap', () => {
+    const long = { ...stroke, points: Array.from({ length: MAX_STROKE_POINTS * 2 + 10 }, (_, i) => [i, 0, 0.5]).flat() };
+    const pieces = strokePieces(long);
+    expect(pieces.map((piece) => piece.points.length / 3)).toEqual([MAX_STROKE_POINTS, MAX_STROKE_POINTS, 12]);
+    expect(pieces[1].points[0]).toBe(pieces[0].points.at(-3)!);
+    expect(pieces[2].points.at(-3)).toBe(long.points.at(-3)!);
+    expect(strokePieces(stroke)).toEqual([stroke]);
   });
 });

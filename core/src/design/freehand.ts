@@ -3,6 +3,7 @@ import { apply, boxAround, compose, invert, scale, translate, unite, type Affine
 import type { FreehandLayer, LayerPlace, Stroke } from './design.js';
 import type { Mark } from './marks.js';
 import { unitToField } from './place.js';
+import { pathNumber as n } from './path-number.js';
 
 /** Rings that a soft edge is made of. Their steps of a twelfth are not seen in print. */
 const RINGS = 12;
@@ -10,7 +11,8 @@ const RINGS = 12;
 /** Most points a stroke may have; a longer one goes on in a new stroke. */
 export const MAX_STROKE_POINTS = 4000;
 
-const n = (value: number): string => String(Math.round(value * 1000) / 1000 + 0);
+/** Most strokes a freehand layer may hold. */
+export const MAX_STROKES = 2000;
 
 /** Outline of a stroke at a share of its width, as path data. Pressure thins it to half and swells it to one and a half. */
 function strokePath({ points, size }: Stroke, share: number): string {
@@ -38,6 +40,15 @@ export function marksOfStroke(stroke: Stroke): Mark[] {
     const before = (opacity * ring) / rings;
     return { path: strokePath(stroke, share), fill: hex, opacity: opacity / rings / (1 - before), erase };
   }).filter((mark) => mark.path !== '');
+}
+
+/** A stroke in pieces of at most {@link MAX_STROKE_POINTS} points, each beginning where the one before ends. */
+export function strokePieces(stroke: Stroke): Stroke[] {
+  const most = MAX_STROKE_POINTS * 3;
+  if (stroke.points.length <= most) return [stroke];
+  const pieces: Stroke[] = [];
+  for (let from = 0; from + 3 < stroke.points.length; from += most - 3) pieces.push({ ...stroke, points: stroke.points.slice(from, from + most) });
+  return pieces;
 }
 
 /** Box that a stroke's ink stays in, in the layer's own units. */

@@ -5,6 +5,7 @@ import { marksOfStroke } from './freehand.js';
 import { coloursOfPaint, gradientLine, isOpaque, type Paint } from './paint.js';
 import { shapePath } from './shape.js';
 import type { Box } from './affine.js';
+import { pathNumber as n } from './path-number.js';
 
 /** A line of a mark, in the drawing's own units. */
 export interface MarkLine { readonly hex: string; readonly width: number; readonly join: OutlineJoin; readonly dashes: readonly number[]; readonly within: boolean }
@@ -94,8 +95,6 @@ export const inkPlace = (layer: Layer): LayerPlace => (layer.kind === 'picture' 
 
 /** A step of a drawing: SVG elements in the units of `view`, that are laid over what was drawn before or taken out of it. */
 export interface DrawingStep { readonly view: Box; readonly body: string; readonly erase: boolean }
-
-const n = (value: number): string => String(Math.round(value * 1000) / 1000 + 0);
 
 /** A drawing as SVG of the same box, as it is drawn into print files. Most need only one step. */
 export function drawingSteps({ marks, box, reach }: Drawing): DrawingStep[] {

@@ -1,4 +1,5 @@
 import type { ShapeLayer } from './design.js';
+import { pathNumber as n } from './path-number.js';
 
 export type ShapeKind = 'rectangle' | 'ellipse' | 'polygon' | 'star' | 'ring' | 'line' | 'arrow' | 'heart' | 'badge' | 'banner' | 'sunburst' | 'wave' | 'drop' | 'cross' | 'crescent' | 'speech';
 
@@ -64,7 +65,6 @@ export function valueAtHandle({ least, most, track: [x1, y1, x2, y2] }: ShapePar
   return Math.round(least + Math.min(1, Math.max(0, share)) * (most - least));
 }
 
-const n = (value: number): string => String(Math.round(value * 1000) / 1000 + 0);
 const polygon = (points: readonly (readonly [number, number])[]): string => `M${points.map(([x, y]) => `${n(x)} ${n(y)}`).join('L')}Z`;
 /** Points on an ellipse that fills the box, clockwise from the top. */
 const around = (w: number, h: number, share: number, radius = 1): [number, number] => {

@@ -1,3 +1,5 @@
+import { pathNumber } from '../design/path-number.js';
+
 /** A glyph as a shaper hands it out: path in font units with y upwards (M, L, Q, C, Z), and where it goes. */
 export interface ShapedGlyph {
   readonly path: string;
@@ -83,8 +85,7 @@ export function setLettering(lines: readonly ShapedLine[], unitsPerEm: number, s
     }
   });
   if (!(right > left) || !(bottom > top)) return null;
-  const number = (value: number) => String(Math.round(value * 1000) / 1000 + 0);
-  for (const { command, points } of placed) pieces.push(command + points.map(([x, y]) => `${number(x - left)} ${number(y - top)}`).join(' '));
+  for (const { command, points } of placed) pieces.push(command + points.map(([x, y]) => `${pathNumber(x - left)} ${pathNumber(y - top)}`).join(' '));
   return { path: pieces.join(''), width: Math.round((right - left) * 1000) / 1000, height: Math.round((bottom - top) * 1000) / 1000 };
 }
 

@@ -62,7 +62,6 @@ describe('a seller’s own font', () => {
   });
 
   it('never hangs on composites that lead in a circle, on a glyph count that is a lie, or on random damage', async () => {
-    const started = Date.now();
     const circle = Buffer.from(ttf);
     const [loca, glyf, head] = [table(circle, 'loca'), table(circle, 'glyf'), table(circle, 'head')];
     const long = circle.readUInt16BE(head.offset + 50) === 1;
@@ -83,7 +82,6 @@ describe('a seller’s own font', () => {
       // Taken or refused: either is an answer, and the same process gives the next one.
       await check(bytes).catch((error: Error) => expect(error.message).toMatch(/font/i));
     }
-    expect(Date.now() - started).toBeLessThan(15_000);
     expect((await check(ttf)).family).toBe('Anton');
   }, 30_000);
 });

@@ -25,7 +25,7 @@ export async function openFont(path: string): Promise<OpenFont> {
 
 /** A font from unpacked bytes. */
 export function wrap(sfnt: Uint8Array): OpenFont {
-  const face = new hb.Face(new hb.Blob(Uint8Array.from(sfnt).buffer));
+  const face = new hb.Face(new hb.Blob(sfnt));
   let known: Set<number> | null = null;
   return { face, font: new hb.Font(face), upem: face.upem, has: (codePoint) => (known ??= new Set(face.collectUnicodes())).has(codePoint) };
 }

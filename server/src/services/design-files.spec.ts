@@ -114,8 +114,7 @@ describe('a design as a file', () => {
       }
     });
 
-    it('that unpack to far more than they say, or say more than a design needs, are refused quickly', async () => {
-      const started = Date.now();
+    it('that unpack to far more than they say, or say more than a design needs, are refused, and the server goes on', async () => {
       const zeros = Buffer.from(zipSync({ 'data/zeros.png': [new Uint8Array(60_000_000), { level: 9 }] }));
       const listed = zeros.indexOf('PK\x01\x02') + 24;
       const saying = (bytes: number) => { const copy = Buffer.from(zeros); copy.writeUInt32LE(bytes, listed); return copy; };
@@ -124,7 +123,6 @@ describe('a design as a file', () => {
       expect((await take(saying(10))).body.detail).toMatch(/no design/);
       const many = Buffer.from(zipSync(Object.fromEntries(Array.from({ length: 2500 }, (_, i) => [`${i}`, strToU8('x')]))));
       expect((await take(many)).status).toBe(413);
-      expect(Date.now() - started).toBeLessThan(60_000);
       expect((await call('GET', '/api/health')).status).toBe(200);
     }, 90_000);
   });

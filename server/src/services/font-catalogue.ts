@@ -20,15 +20,16 @@ const ROWS: readonly Row[] = [
 
 const SCRIPTS: Readonly<Record<string, FontScript>> = { latin: 'Latin', arabic: 'Arabic', devanagari: 'Devanagari', japanese: 'Japanese' };
 
-interface Found extends FontFamily { readonly package_: string; readonly folder: string; readonly subsets: readonly string[] }
+interface Found extends FontFamily { readonly package_: string; readonly folder: string; readonly subsets: readonly string[]; readonly there: ReadonlySet<string> }
 
 const found: readonly Found[] = ROWS.map(([package_, name, category, weight, subset = 'latin']) => {
   const folder = join(dirname(fileURLToPath(import.meta.resolve(`@fontsource/${package_}/package.json`))), 'files');
-  const files = readdirSync(folder).flatMap((file) => { const match = new RegExp(`^${package_}-([a-z-]+)-(\\d+)-normal\\.woff2$`).exec(file); return match ? [{ subset: match[1], weight: Number(match[2]) }] : []; });
+  const there = new Set(readdirSync(folder));
+  const files = [...there].flatMap((file) => { const match = new RegExp(`^${package_}-([a-z-]+)-(\\d+)-normal\\.woff2$`).exec(file); return match ? [{ subset: match[1], weight: Number(match[2]) }] : []; });
   const subsets = [subset, 'latin', 'latin-ext', ...new Set(files.map((file) => file.subset))].filter((one, i, all) => all.indexOf(one) === i && files.some((file) => file.subset === one));
   const weights = files.filter((file) => file.subset === subset).map((file) => file.weight).sort((a, b) => a - b);
   return {
-    package_, name, category, folder, subsets, scripts: subsets.flatMap((one) => (SCRIPTS[one] ? [SCRIPTS[one]] : [])),
+    package_, name, category, folder, subsets, there, scripts: subsets.flatMap((one) => (SCRIPTS[one] ? [SCRIPTS[one]] : [])),
     faces: weights.map((one) => ({ id: `${package_}-${subset}-${one}`, weight: one, files: subsets.length })), start: `${package_}-${subset}-${weight}`,
   };
 });
@@ -38,11 +39,10 @@ export const FAMILIES: readonly FontFamily[] = found.map(({ name, category, scri
 
 /** Files of a shipped face, in the order they are asked for letters: the subset it is named after first. Null for an unknown id. */
 export function shippedFiles(id: string): string[] | null {
-  for (const { package_, folder, subsets } of found) {
+  for (const { package_, folder, subsets, there } of found) {
     const own = subsets.find((subset) => id.startsWith(`${package_}-${subset}-`) && /^\d+$/.test(id.slice(package_.length + subset.length + 2)));
     if (!own) continue;
     const weight = id.slice(package_.length + own.length + 2);
-    const there = new Set(readdirSync(folder));
     const files = [own, ...subsets.filter((subset) => subset !== own)].map((subset) => `${package_}-${subset}-${weight}-normal.woff2`).filter((file) => there.has(file));
     return files.length ? files.map((file) => join(folder, file)) : null;
   }

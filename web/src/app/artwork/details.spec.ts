@@ -3,6 +3,7 @@ import type { HttpTestingController } from '@angular/common/http/testing';
 import { isInked, PLAIN_LETTERING, shapeLayer, textLayer, type TextLayer } from '@kettle/core';
 import type { FontFamily } from '@kettle/contract';
 import type { Bench } from '../bench/bench';
+import { Typesetter } from '../bench/typesetter';
 import { openBench } from '../testing/open-bench';
 import { ColourField } from './colour-field';
 import { InkDetails } from './ink-details';
@@ -114,6 +115,14 @@ describe('details of the selected layer', () => {
       type(fixture, 'Fogs');
       press(fixture, 'Right');
       expect(wanted().request.body).toEqual({ text: 'Fogs', fontId: 'anton', settings: { ...PLAIN_LETTERING, align: 'right' } });
+    });
+
+    it('keeps the change of one lettering when another is changed right after it', () => {
+      const typesetter = TestBed.inject(Typesetter);
+      typesetter.set(letters, { text: 'Fogs' });
+      typesetter.set({ ...letters, id: 'other' }, { text: 'Mist' });
+      jasmine.clock().tick(120);
+      expect(http.match('/api/lettering').map((call) => (call.request.body as { text: string }).text)).toEqual(['Fogs', 'Mist']);
     });
 
     it('names letters the face does not have, and offers one that has them', () => {

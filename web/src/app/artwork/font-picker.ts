@@ -26,7 +26,7 @@ const SAMPLES: Readonly<Record<FontScript, string>> = { Latin: 'Fog & Kettle 27'
       <button mat-stroked-button type="button" (click)="picker.click()"><mat-icon svgIcon="upload" /> Your own font</button>
       <input #picker class="sr-only" type="file" multiple accept=".ttf,.otf,.woff,.woff2" tabindex="-1" aria-label="Font files" (change)="take([].slice.call(picker.files)); picker.value = ''">
     </header>
-    <div class="chips" role="group" aria-label="Kinds of faces">@for (one of shelves(); track one.id) { <button type="button" class="chip" [attr.aria-pressed]="shelf() === one.id" (click)="shelf.set(one.id)">{{ one.label }}</button> }
+    <div class="chips" role="group" aria-label="Kinds of faces">@for (one of shelves; track one.id) { <button type="button" class="chip" [attr.aria-pressed]="shelf() === one.id" (click)="shelf.set(one.id)">{{ one.label }}</button> }
       <i class="rule"></i>
       @for (one of scripts; track one) { <button type="button" class="chip" [attr.aria-pressed]="script() === one" (click)="script.set(script() === one ? null : one)">{{ one }}</button> }
     </div>
@@ -35,7 +35,7 @@ const SAMPLES: Readonly<Record<FontScript, string>> = { Latin: 'Fog & Kettle 27'
       @for (family of found(); track family.name; let i = $index) {
         <li [class.on]="family.name === data.family">
           <button type="button" class="face" [attr.aria-current]="family.name === data.family" (click)="choose(family)" (keydown.arrowdown)="step($event, i, 1)" (keydown.arrowup)="step($event, i, -1)">
-            <span class="sample" [style.font-family]="fonts.css(family.start)" [style.font-weight]="400" dir="auto">{{ sampleFor(family) }}</span>
+            <span class="sample" [style.font-family]="fonts.css(family.start, script() ? 3 : 1)" [style.font-weight]="400" dir="auto">{{ sampleFor(family) }}</span>
             <span class="name"><b>{{ family.name }}</b><small>{{ noteOf(family) }}</small></span>
           </button>
           <button type="button" class="mark" [attr.aria-pressed]="isFavourite(family)" [attr.aria-label]="(isFavourite(family) ? 'Take ' : 'Put ') + family.name + (isFavourite(family) ? ' off the favourites' : ' among the favourites')" (click)="fonts.mark(family)"><mat-icon svgIcon="star" /></button>
@@ -60,7 +60,7 @@ export class FontPicker {
   protected readonly shelf = signal<Shelf>('all');
   protected readonly script = signal<FontScript | null>(null);
   protected readonly told = signal('');
-  protected readonly shelves = computed(() => SHELVES);
+  protected readonly shelves = SHELVES;
   protected readonly found = computed(() => {
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
     const [shelf, script, recent, favourites] = [this.shelf(), this.script(), this.fonts.recent(), this.fonts.favourites()];

@@ -45,7 +45,7 @@ export class InkDetails {
   protected readonly factor = computed(() => this.bench.current()?.layout.factor ?? 1);
 
   protected value(key: string): number { const layer = this.layer(); return layer.kind === 'shape' ? parameterOf(layer, key) : 0; }
-  protected set(key: string, value: number): void { const layer = this.layer(); if (layer.kind === 'shape') this.bench.edit(changeShape(layer.id, { ...layer.parameters, [key]: value }), `${key} ${layer.id}`); }
+  protected set(key: string, value: number): void { const layer = this.layer(); if (layer.kind === 'shape') this.bench.editEverywhere(changeShape(layer.id, { ...layer.parameters, [key]: value }), `${key} ${layer.id}`); }
 
   protected fill(paint: Paint | null): void {
     const { fill, id } = this.layer();
@@ -73,5 +73,5 @@ export class InkDetails {
     return count > 1 ? count : 0;
   });
 
-  private change(change: Parameters<typeof changeInk>[1], key: string): void { this.bench.edit(changeInk(this.layer().id, change), `${key} ${this.layer().id}`); }
+  private change(change: Parameters<typeof changeInk>[1], key: string): void { this.bench.editEverywhere(changeInk(this.layer().id, change), `${key} ${this.layer().id}`); }
 }

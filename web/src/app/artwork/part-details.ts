@@ -52,7 +52,7 @@ export class PartDetails {
     this.bench.recolour([this.layer().id], from, to, `colour ${this.layer().id}`);
   }
 
-  protected paint(fill: Paint | null): void { this.bench.edit(paintPart(this.layer().id, this.part()!, fill), `part ${this.part()} ${this.layer().id}`); }
+  protected paint(fill: Paint | null): void { this.bench.editEverywhere(paintPart(this.layer().id, this.part()!, fill), `part ${this.part()} ${this.layer().id}`); }
 
   protected draw(erase: boolean): void {
     this.tools.change({ erase });

@@ -100,6 +100,9 @@ describe('arranging', () => {
     expect(mug.design.layers[0]).toEqual(jasmine.objectContaining({ hidden: true, fill: '#112233' }));
     expect(tee.design.layers[0]).toEqual(jasmine.objectContaining({ hidden: false, fill: '#f2bd4b' }));
     expect(mug.design.layers[0].place.x).not.toBe(60);
+    // What no target can have for itself goes to all of them.
+    arranging.fade(0.5);
+    expect(bench.targets().map((one) => one.design.layers[0].opacity)).toEqual([0.5, 0.5]);
     arranging.dropExceptions();
     expect(bench.targets()[1].design.layers[0]).toBe(bench.desk.document()!.layers[0]);
   });

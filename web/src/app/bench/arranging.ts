@@ -1,7 +1,7 @@
 import { Injectable, computed, inject } from '@angular/core';
 import { layerSchema, refuse } from '@kettle/contract';
 import {
-  alignShifts, blendLayers, boundsOfPlace, changeException, copiesOf, duplicateLayers, fadeLayers, groupLayers, hideLayers, invert, lockLayers, mapBox, matchFactors, placesOf, pastedLayers, removeLayers, reorderLayers, scaledAbout, shifted, spreadShifts, together, ungroup, unite, unitsOf,
+  alignShifts, blendLayers, changeException, copiesOf, duplicateLayers, fadeLayers, groupLayers, hideLayers, invert, lockLayers, mapBox, matchFactors, placesOf, pastedLayers, removeLayers, reorderLayers, scaledAbout, shifted, spreadShifts, together, ungroup, unite, unitsOf,
   type BlendMode, type Box, type Edge, type Layer, type Unit,
 } from '@kettle/core';
 import { newLayerId } from '../data/intake';
@@ -74,7 +74,7 @@ export class Arranging {
     this.change(this.bench.alone() && current ? together(...ids.map((id) => changeException(current.requirement.id, id, { hidden }))) : hideLayers(ids, hidden));
   }
 
-  fade(opacity: number): void { this.bench.edit(fadeLayers(this.bench.selection(), opacity), `opacity ${this.bench.selection().join()}`); }
+  fade(opacity: number): void { this.bench.editEverywhere(fadeLayers(this.bench.selection(), opacity), `opacity ${this.bench.selection().join()}`); }
   blend(mode: BlendMode): void { this.change(blendLayers(this.bench.selection(), mode)); }
 
   duplicate(): void {
@@ -123,9 +123,6 @@ export class Arranging {
     this.bench.selection.set(layers.map((layer) => layer.id));
     return true;
   }
-
-  /** Shares of the field's box that hold all of the selected layers. */
-  readonly box = computed(() => unite(this.bench.held().map((layer) => boundsOfPlace(layer.place))));
 
   /** Layers as the design itself has them. */
   private layersOf(ids: readonly string[]): Layer[] { return this.bench.desk.document()?.layers.filter((layer) => ids.includes(layer.id)) ?? []; }

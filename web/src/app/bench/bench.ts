@@ -41,6 +41,7 @@ export class Bench {
   readonly moving = signal<Places | null>(null);
   /** Lettering that is edited where it stands. */
   readonly editing = signal<string | null>(null);
+  private toldFor = '';
   readonly printFiles = signal<readonly PrintFile[]>([]);
 
   readonly targets = computed<readonly BenchTarget[]>(() => {
@@ -111,6 +112,13 @@ export class Bench {
       if (!(error instanceof RangeError)) throw error;
       this.notices.complain(error.message);
     }
+  }
+
+  /** Makes a change that no target can have for itself. Where only one was meant to be changed, that is said once for a run of changes. */
+  editEverywhere(edit: Edit, mergeKey: string): void {
+    if (this.alone() && this.toldFor !== mergeKey) this.notices.say('This reaches every target: only place, size, hiding and plain colours can differ on one.');
+    this.toldFor = mergeKey;
+    this.edit(edit, mergeKey);
   }
 
   /** State of a target as on the job sheet. */

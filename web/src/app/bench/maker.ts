@@ -1,7 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { Asset, Graphic } from '@kettle/contract';
 import {
-  addLayer, addStroke, apply, freehandLayer, invert, mapLayers, pictureLayer, PLAIN_LETTERING, shapeLayer, textLayer, graphicLayer,
+  addLayer, addStroke, apply, freehandLayer, invert, mapLayers, MAX_STROKES, pictureLayer, PLAIN_LETTERING, shapeLayer, strokePieces, textLayer, graphicLayer,
   type FreehandLayer, type Layer, type Point, type ShapeKind, type Stroke,
 } from '@kettle/core';
 import { Api } from '../data/api';
@@ -47,18 +47,21 @@ export class Maker {
     });
   }
 
-  /** A line drawn on the chosen canvas. It joins the selected freehand layer, or begins one. */
+  /** A line drawn on the chosen canvas. It joins the selected freehand layer, or begins one where that is full or there is none. */
   stroke(points: readonly (Point & { pressure: number })[]): void {
     const current = this.bench.current();
     if (!current || !points.length) return;
     const back = invert(current.layout.toCanvas);
     const { size, hardness, opacity, hex, erase } = this.tools.brush();
-    const stroke: Stroke = { points: points.flatMap((point) => { const { x, y } = apply(back, point); return [x, y, point.pressure]; }), size: size / current.layout.factor, hardness, opacity, hex, erase };
+    const drawn: Stroke = { points: points.flatMap((point) => { const { x, y } = apply(back, point); return [x, y, point.pressure]; }), size: size / current.layout.factor, hardness, opacity, hex, erase };
+    const pieces = strokePieces(drawn);
     const target = this.freehandLayer();
-    if (target) { this.bench.edit(mapLayers([target.id], (layer) => (layer.kind === 'freehand' ? addStroke(layer, stroke) : layer))); this.bench.desk.settle(); return; }
-    if (erase) { this.notices.say('The eraser takes away from a freehand layer. Select one first, or draw with the brush.'); return; }
+    const room = target && target.strokes.length + pieces.length <= MAX_STROKES;
+    const joined = (layer: FreehandLayer, strokes: readonly Stroke[]): FreehandLayer => strokes.reduce(addStroke, layer);
+    if (target && room) { this.bench.edit(mapLayers([target.id], (layer) => (layer.kind === 'freehand' ? joined(layer, pieces) : layer))); this.bench.desk.settle(); return; }
+    if (erase) { this.notices.say(target ? 'This layer can take no more strokes.' : 'The eraser takes away from a freehand layer. Select one first, or draw with the brush.'); return; }
     const id = newLayerId();
-    this.add(() => freehandLayer(id, stroke));
+    this.add(() => joined(freehandLayer(id, pieces[0]), pieces.slice(1)));
     this.canvasOfBrush.set(id);
   }
 

@@ -2,7 +2,7 @@ import { DestroyRef, Injectable, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { FontFamily } from '@kettle/contract';
 import { changeText, type LetteringSettings, type TextLayer } from '@kettle/core';
-import { EMPTY, Subject, catchError, debounceTime, switchMap } from 'rxjs';
+import { EMPTY, Subject, catchError, debounceTime, groupBy, mergeMap, switchMap } from 'rxjs';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import { Bench } from './bench';
@@ -20,28 +20,27 @@ export class Typesetter {
   private readonly notices = inject(Notices);
   private readonly wanted = new Subject<{ id: string; setting: Setting }>();
   /** What was asked for but not set yet, so that quick changes add up. */
-  private readonly pending = signal<{ id: string; setting: Setting } | null>(null);
+  private readonly pending = signal<Readonly<Record<string, Setting | undefined>>>({});
   readonly missing = signal<Missing | null>(null);
 
   constructor() {
-    this.wanted.pipe(
+    // Each lettering by itself: a change of one must not take the other's away.
+    this.wanted.pipe(groupBy(({ id }) => id), mergeMap((one) => one.pipe(
       debounceTime(90),
       switchMap(({ id, setting }) => this.api.setText(setting).pipe(switchMap((answer) => {
         this.missing.set(answer.missing.length ? { id, letters: answer.missing, instead: answer.instead } : null);
         // What could not be set is kept in mind: another face may have the letters.
         if (!answer.outlines) return EMPTY;
-        this.pending.set(null);
-        this.bench.edit(changeText(id, setting, answer.outlines), `text ${id}`);
+        this.pending.update(({ [id]: _set, ...others }) => others);
+        this.bench.editEverywhere(changeText(id, setting, answer.outlines), `text ${id}`);
         return EMPTY;
       }), catchError((error: unknown) => { this.notices.complain(error); return EMPTY; }))),
-      takeUntilDestroyed(inject(DestroyRef)),
-    ).subscribe();
+    )), takeUntilDestroyed(inject(DestroyRef))).subscribe();
   }
 
   /** Words, face and setting as they will be once everything asked for is set. */
   settingOf(layer: TextLayer): Setting {
-    const pending = this.pending();
-    return pending?.id === layer.id ? pending.setting : { text: layer.text, fontId: layer.fontId, settings: layer.settings };
+    return this.pending()[layer.id] ?? { text: layer.text, fontId: layer.fontId, settings: layer.settings };
   }
 
   set(layer: TextLayer, change: Partial<Omit<Setting, 'settings'>> & { settings?: Partial<LetteringSettings> }): void {
@@ -49,7 +48,7 @@ export class Typesetter {
     const now = this.bench.layers().find((one) => one.id === layer.id);
     const before = this.settingOf(now?.kind === 'text' ? now : layer);
     const setting = { ...before, ...change, settings: { ...before.settings, ...change.settings } };
-    this.pending.set({ id: layer.id, setting });
+    this.pending.update((pending) => ({ ...pending, [layer.id]: setting }));
     this.wanted.next({ id: layer.id, setting });
   }
 }

@@ -27,10 +27,10 @@ export class FontShelf {
   /** The family a face belongs to, if it is still there. */
   familyOf(faceId: string): FontFamily | undefined { return this.byFace().get(faceId); }
 
-  /** CSS families that show a face in its own letters, its files one after the other. */
-  css(faceId: string): string {
+  /** CSS families that show a face in its own letters, its files one after the other, `most` of them. */
+  css(faceId: string, most = 3): string {
     const files = this.familyOf(faceId)?.faces.find((face) => face.id === faceId)?.files ?? 1;
-    const names = Array.from({ length: Math.min(files, 3) }, (_, i) => this.load(faceId, i));
+    const names = Array.from({ length: Math.min(files, most) }, (_, i) => this.load(faceId, i));
     return `${names.map((name) => `"${name}"`).join(', ')}, var(--sans)`;
   }
 

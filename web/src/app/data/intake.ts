@@ -8,7 +8,7 @@ import { Notices } from './notices';
 import { RequirementShelf } from './requirement-shelf';
 
 /** Names of files that hold a whole design. */
-const DESIGN_FILE = /\.(kettle\.zip|zip|ora)$/i;
+const DESIGN_FILE = /\.(zip|ora)$/i;
 
 export const newLayerId = (): string => crypto.randomUUID();
 

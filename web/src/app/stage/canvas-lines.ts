@@ -1,8 +1,7 @@
 import Konva from 'konva';
 import type { Viewport } from '@kettle/core';
 import type { BenchTarget } from '../bench/bench';
-
-const PINK = '#E9A3D0';
+import { PINK } from './stage-colours';
 
 /** Print edge, safe line, centre line and findings. What lies off the canvas is veiled. */
 export function showCanvasLines(layer: Konva.Layer, { layout, findings }: BenchTarget, { scale, left, top }: Viewport, { width: w, height: h }: { width: number; height: number }): void {

@@ -1,8 +1,7 @@
 import Konva from 'konva';
 import { handleOf, shapeDescription, valueAtHandle, type ShapeLayer } from '@kettle/core';
 import type { Hand } from './hand';
-
-const PLUM = '#6A3B5B';
+import { PLUM } from './stage-colours';
 
 /** Handles for a shape's own numbers, on the shape itself. */
 export class ShapeKnobs {

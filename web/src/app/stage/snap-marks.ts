@@ -1,8 +1,6 @@
 import Konva from 'konva';
 import type { Point, SnapMark, Viewport } from '@kettle/core';
-
-const PLUM = '#6A3B5B';
-const PINK = '#E9A3D0';
+import { PINK, PLUM } from './stage-colours';
 
 /** Lines that were jumped to, and gaps with their lengths. */
 export class SnapMarks {

@@ -1,6 +1,6 @@
 import Konva from 'konva';
 import {
-  apply, artOnCanvas, boundsOfPlace, drawnPlace, guidesOnCanvas, linesOfCanvas, linesOfGuides, mapBox, panned, snapMove, snapScale, toMmAt, unite, viewOfBox, zoomedAt,
+  apply, artOnCanvas, boundsOfPlace, drawnPlace, guidesOnCanvas, hexOf, intersect, linesOfBox, linesOfCanvas, linesOfGuides, mapBox, panned, snapMove, snapScale, toMmAt, unite, viewOfBox, zoomedAt,
   type Box, type DesignDocument, type Layer, type LayerPlace, type PictureLayer, type Point, type ShownGuide, type SnapLine, type SnapMark, type Stroke, type Viewport,
 } from '@kettle/core';
 import type { BenchTarget } from '../bench/bench';
@@ -12,6 +12,7 @@ import { Pen, type InkPoint } from './pen';
 import { ShapeKnobs } from './shape-knobs';
 import { SnapMarks } from './snap-marks';
 import { paintUnturned, Sprites } from './sprites';
+import { PINK, PLUM } from './stage-colours';
 import { StillSheets } from './still-sheets';
 
 /** A layer's place on the chosen canvas: centre and size in canvas mm. */
@@ -49,8 +50,6 @@ export interface StageContent {
   readonly imageOf: (layer: PictureLayer) => CanvasImageSource | null;
 }
 
-const PLUM = '#6A3B5B';
-const PINK = '#E9A3D0';
 /** Distance at which what is dragged jumps to a line, screen px. */
 const SNAP_PX = 6;
 /** A press that moves less than this is a click, screen px. */
@@ -129,14 +128,6 @@ export class StageView {
     showCanvasLines(this.lines, content.current, view, { width, height });
     if (frozen) this.freeze(frozen.filter((node) => node.getLayer()));
     this.stage.batchDraw();
-  }
-
-  /** Where a layer's box lies in the window, unturned: px, and its turn. */
-  boxOf(id: string): { x: number; y: number; width: number; height: number; turn: number } | null {
-    const node = this.nodes.get(id);
-    if (!node) return null;
-    const { scale, left, top } = this.view;
-    return { x: left + (node.x() - node.width() / 2) * scale, y: top + (node.y() - node.height() / 2) * scale, width: node.width() * scale, height: node.height() * scale, turn: node.rotation() };
   }
 
   private showLayers({ design, current, editing }: StageContent): void {
@@ -299,7 +290,7 @@ export class StageView {
     const { scale, left, top } = this.view;
     const box = { x: (after.x - left) / scale, y: (after.y - top) / scale, width: after.width / scale, height: after.height / scale };
     const ids = this.handles.nodes().map((node) => node.name());
-    const lines = [...this.snapLines(), ...this.boxesBeside(ids).flatMap((one): SnapLine[] => [{ axis: 'x', at: one.x, source: 'layer', box: one }, { axis: 'x', at: one.x + one.width, source: 'layer', box: one }, { axis: 'y', at: one.y, source: 'layer', box: one }, { axis: 'y', at: one.y + one.height, source: 'layer', box: one }])];
+    const lines = [...this.snapLines(), ...this.boxesBeside(ids).flatMap((one) => linesOfBox(one, 'layer'))];
     const fixed = { x: anchor.includes('left') ? 1 : 0, y: anchor.includes('top') ? 1 : 0 };
     const across = anchor.includes('left') || anchor.includes('right');
     const down = anchor.includes('top') || anchor.includes('bottom');
@@ -329,7 +320,7 @@ export class StageView {
     const found = (now: Point): string[] => {
       const [a, b] = [toMmAt(this.view, start), toMmAt(this.view, now)];
       const box = { x: Math.min(a.x, b.x), y: Math.min(a.y, b.y), width: Math.abs(a.x - b.x), height: Math.abs(a.y - b.y) };
-      return this.content!.design.layers.filter((layer) => !layer.hidden && !layer.locked && meets(mapBox(this.content!.current.layout.toCanvas, boundsOfPlace(layer.place)), box)).map((layer) => layer.id);
+      return this.content!.design.layers.filter((layer) => !layer.hidden && !layer.locked && intersect(mapBox(this.content!.current.layout.toCanvas, boundsOfPlace(layer.place)), box) !== null).map((layer) => layer.id);
     };
     let moved = false;
     this.hand.follow((event) => {
@@ -369,7 +360,7 @@ export class StageView {
     const canvas = this.work.getCanvas();
     const density = canvas.getPixelRatio();
     const [r, g, b, a] = canvas.getContext()._context.getImageData(Math.round(x * density), Math.round(y * density), 1, 1).data;
-    return a === 0 ? null : `#${[r, g, b].map((value) => value.toString(16).padStart(2, '0')).join('')}`;
+    return a === 0 ? null : hexOf({ r, g, b }).toLowerCase();
   }
 
   /** A guide pulled out of a ruler, held until it is let go. */
@@ -410,8 +401,6 @@ const normal = (degrees: number): number => Math.round((((degrees % 360) + 540) 
 
 /** Bounds of a node on the canvas, mm. */
 const boundsOfNode = (node: Konva.Shape): Box => boundsOfPlace({ x: node.x(), y: node.y(), width: node.width(), height: node.height(), turn: node.rotation(), flipX: false, flipY: false });
-
-const meets = (a: Box, b: Box): boolean => a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 
 /** The whole canvas in its room. */
 export const viewOfCanvas = (canvas: { widthMm: number; heightMm: number }, width: number, height: number): Viewport => viewOfBox({ x: 0, y: 0, width: canvas.widthMm, height: canvas.heightMm }, { width, height, margin: 34, foot: 22 });

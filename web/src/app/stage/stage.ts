@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, afterNextRender, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatIconModule } from '@angular/material/icon';
-import { addGuide, changeShape, changeTarget, effectiveDpi, factsOfLayer, formatLength, formatSize, moveGuide, panned, PRINT_SIZE_SCALE, removeGuide, viewOfBox, zoomedAt, type Layer, type PictureLayer, type ShownGuide, type Viewport } from '@kettle/core';
+import { addGuide, apply, changeShape, changeTarget, effectiveDpi, factsOfLayer, formatLength, formatSize, moveGuide, panned, PRINT_SIZE_SCALE, removeGuide, viewOfBox, zoomedAt, type Layer, type PictureLayer, type ShownGuide, type Viewport } from '@kettle/core';
 import { Subject, repeat, takeUntil, throttleTime } from 'rxjs';
 import { Arranging } from '../bench/arranging';
 import { Bench, type Places } from '../bench/bench';
@@ -77,7 +77,7 @@ export class Stage {
     const { scale, left, top } = this.fit();
     const { toCanvas, factor } = current.layout;
     const [w, h] = [layer.place.width * factor * scale, layer.place.height * factor * scale];
-    const [x, y] = [toCanvas[0] * layer.place.x + toCanvas[4], toCanvas[3] * layer.place.y + toCanvas[5]];
+    const { x, y } = apply(toCanvas, layer.place);
     return { layer, box: { x: left + x * scale - w / 2, y: top + y * scale - h / 2, width: w, height: h, turn: layer.place.turn } };
   });
 
