@@ -32,6 +32,7 @@ export * from './colour/legibility.js';
 export * from './colour/harmony.js';
 export * from './raster/pixels.js';
 export * from './raster/over.js';
+export * from './raster/resample.js';
 export * from './raster/blend.js';
 export * from './raster/ink.js';
 export * from './raster/png-chunks.js';

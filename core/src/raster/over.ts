@@ -45,15 +45,6 @@ export function copyInto(target: Pixels, source: Pixels, left: number, top: numb
   }
 }
 
-/** Clears alpha of 1 to `most`, the specks that a Lanczos filter rings outside edges. In place. */
-export function dropSpecks(pixels: Pixels, most = 3): void {
-  const { data } = pixels;
-  for (let i = 3; i < data.length; i += 4) {
-    const alpha = data[i];
-    if (alpha > 0 && alpha <= most) data[i] = data[i - 1] = data[i - 2] = data[i - 3] = 0;
-  }
-}
-
 /** Lays pixels on an opaque ground colour, in place: for files that may hold no transparency. */
 export function flatten(pixels: Pixels, ground: { r: number; g: number; b: number }): void {
   const { data } = pixels;

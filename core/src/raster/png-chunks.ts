@@ -46,24 +46,35 @@ function chunkBytes(type: string, data: Uint8Array): Uint8Array {
   return bytes;
 }
 
+/** A colour profile for a PNG: already compressed with zlib, and the name it is stored under (Latin-1, 1 to 79 characters). */
+export interface PngProfile { readonly name: string; readonly deflated: Uint8Array }
+
+/** Signature and IHDR, which come first in every PNG. */
+const AFTER_HEADER = 8 + 25;
+
+function profileChunk({ name, deflated }: PngProfile): Uint8Array {
+  const letters = Uint8Array.from(name, (letter) => letter.charCodeAt(0));
+  const icc = new Uint8Array(letters.length + 2 + deflated.length);
+  icc.set(letters);
+  icc.set(deflated, letters.length + 2);
+  return chunkBytes('iCCP', icc);
+}
+
 /**
  * The pieces of a PNG with a density and a colour profile put right after IHDR, where readers look for them.
  * @param pixelsPerMetre whole number, both axes
- * @param profile ICC profile already compressed with zlib, and the name it is stored under (Latin-1, 1 to 79 characters)
  */
-export function withPrintChunks(png: Uint8Array, pixelsPerMetre: number, profile: { name: string; deflated: Uint8Array }): Uint8Array[] {
+export function withPrintChunks(png: Uint8Array, pixelsPerMetre: number, profile: PngProfile): Uint8Array[] {
   const density = new Uint8Array(9);
   const view = new DataView(density.buffer);
   view.setUint32(0, pixelsPerMetre);
   view.setUint32(4, pixelsPerMetre);
   density[8] = 1;
-  const name = Uint8Array.from(profile.name, (letter) => letter.charCodeAt(0));
-  const icc = new Uint8Array(name.length + 2 + profile.deflated.length);
-  icc.set(name);
-  icc.set(profile.deflated, name.length + 2);
-  const afterHeader = 8 + 25;
-  return [png.subarray(0, afterHeader), chunkBytes('iCCP', icc), chunkBytes('pHYs', density), png.subarray(afterHeader)];
+  return [png.subarray(0, AFTER_HEADER), profileChunk(profile), chunkBytes('pHYs', density), png.subarray(AFTER_HEADER)];
 }
+
+/** The pieces of a PNG with a colour profile put right after IHDR. It must have none yet. */
+export const withProfileChunk = (png: Uint8Array, profile: PngProfile): Uint8Array[] => [png.subarray(0, AFTER_HEADER), profileChunk(profile), png.subarray(AFTER_HEADER)];
 
 /** What the chunks of a PNG say: enough for a certificate without decoding a pixel. */
 export interface PngFacts {

@@ -1,5 +1,7 @@
 import { deflateSync } from 'node:zlib';
 import sharp from 'sharp';
+import type { PngProfile } from '@kettle/core';
+import { greyProfile } from './icc-profile.js';
 
 /**
  * Description of an ICC profile: the `desc` tag, as text (version 2) or multi-localised Unicode (version 4).
@@ -25,20 +27,21 @@ export function profileName(icc: Buffer): string {
   return 'an unnamed profile';
 }
 
-const made = new Map<string, Promise<{ name: string; deflated: Buffer }>>();
+const made = new Map<string, Promise<PngProfile>>();
 
-/** The built-in profile for a PNG, ready for its iCCP chunk. */
-export function pngProfile(kind: 'rgb' | 'grey'): Promise<{ name: string; deflated: Buffer }> {
+/** The profile of a PNG of ours, ready for its iCCP chunk. A grey PNG must carry a grey one (PNG specification, third edition, 11.3.2.3). */
+export function pngProfile(kind: 'rgb' | 'grey'): Promise<PngProfile> {
   let profile = made.get(kind);
   if (!profile) {
     profile = (async () => {
-      const tiny = sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } });
-      const png = kind === 'rgb' ? tiny.withIccProfile('srgb') : tiny.toColourspace('b-w').withIccProfile('srgb');
-      const { icc } = await sharp(await png.png().toBuffer()).metadata();
+      if (kind === 'grey') return { name: GREY, deflated: deflateSync(greyProfile(GREY), { level: 9 }) };
+      const { icc } = await sharp(await sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } }).withIccProfile('srgb').png().toBuffer()).metadata();
       if (!icc) throw new Error('The colour profile could not be made.');
-      return { name: kind === 'rgb' ? 'sRGB' : 'Grey, sRGB tone curve', deflated: deflateSync(icc, { level: 9 }) };
+      return { name: 'sRGB', deflated: deflateSync(icc, { level: 9 }) };
     })();
     made.set(kind, profile);
   }
   return profile;
 }
+
+const GREY = 'Grey with the sRGB tone curve';

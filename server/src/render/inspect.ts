@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { measureInk, type AssetFacts, type Pixels } from '@kettle/core';
 import { ProblemError } from '../safety/problem-error.js';
 import { profileName } from './icc.js';
-import { decodeProblem, decodeRaster, drawSvg, looksLikeSvg, openRaster } from './source.js';
+import { decodeProblem, decodeRaster, drawWholeSvg, looksLikeSvg, openRaster } from './source.js';
 import { safeSvg } from './svg.js';
 
 /** Facts of a file that has just come in, and its colour mode. */
@@ -28,7 +28,7 @@ export async function inspect(path: string): Promise<Inspection> {
 async function inspectSvg(bytes: Buffer): Promise<Inspection> {
   const svg = safeSvg(bytes);
   const factor = MEASURED_SIDE / Math.max(svg.width, svg.height);
-  const pixels = await drawSvg(bytes, svg.width * factor, svg.height * factor);
+  const pixels = await drawWholeSvg(bytes, svg.width * factor, svg.height * factor);
   return {
     mode: 'RGB', contentType: 'image/svg+xml',
     facts: {

@@ -2,7 +2,7 @@ import { rename } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import type { RecipeLayer } from '@kettle/core';
 import { drawLayers, type Files } from './draw-layers.js';
-import { drawSvg, readSource } from './source.js';
+import { drawWholeSvg, readSource } from './source.js';
 import { safeSvg } from './svg.js';
 
 /** A PNG of an artwork file, no side longer than `size` px; raster pictures are never enlarged. */
@@ -11,7 +11,7 @@ export async function makeRendition(sha256: string, path: string, size: number, 
   if ('svg' in source) {
     const own = safeSvg(source.svg);
     const factor = size / Math.max(own.width, own.height);
-    const { width, height, data } = await drawSvg(source.svg, own.width * factor, own.height * factor);
+    const { width, height, data } = await drawWholeSvg(source.svg, own.width * factor, own.height * factor);
     await writePng(sharp(data, { raw: { width, height, channels: 4 } }), out);
   } else {
     const { width, height, data } = source.pixels;

@@ -1,7 +1,9 @@
 import { readFile } from 'node:fs/promises';
+import { deflateSync } from 'node:zlib';
 import sharp, { type Sharp } from 'sharp';
-import { MAX_PIXELS, type Pixels } from '@kettle/core';
+import { compose, MAX_PIXELS, scale, withProfileChunk, type Affine, type Pixels } from '@kettle/core';
 import { ProblemError } from '../safety/problem-error.js';
+import { withSaidColour } from './png-colour.js';
 import { safeSvg } from './svg.js';
 
 sharp.cache(false);
@@ -14,20 +16,48 @@ export const looksLikeSvg = (bytes: Uint8Array): boolean => /^(?:\uFEFF)?\s*<(?:
 /** Opens a raster picture with all limits on. */
 export const openRaster = (bytes: Buffer): Sharp => sharp(bytes, ALLOWED);
 
-/** 8-bit sRGB with alpha, turned upright; embedded profiles are honoured. */
+/** 8-bit sRGB with alpha, turned upright; embedded profiles, and what a PNG says of its colours without one, are honoured. */
 export async function decodeRaster(bytes: Buffer): Promise<Pixels> {
-  const { data, info } = await openRaster(bytes).autoOrient().toColourspace('srgb').ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  const said = await withGreyAsRead(withSaidColour(bytes));
+  const { icc, depth } = await openRaster(said).metadata();
+  const upright = openRaster(said).autoOrient();
+  // 16-bit pictures with a profile are brought to a wider space inside the library: only naming the last profile brings their numbers to sRGB.
+  const srgb = icc && depth === 'ushort' ? upright.withIccProfile('srgb') : upright.toColourspace('srgb');
+  const { data, info } = await srgb.ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, data };
 }
 
-/** Draws a safe SVG at an exact size in px. */
-export async function drawSvg(bytes: Buffer, width: number, height: number): Promise<Pixels> {
+/** The library passes over the profile of 16-bit grey, so that is reduced to 8 bits first. */
+async function withGreyAsRead(bytes: Buffer): Promise<Buffer> {
+  const { icc, space } = await openRaster(bytes).metadata();
+  if (!icc || space !== 'grey16') return bytes;
+  const plain = await sharp(bytes, { ...ALLOWED, ignoreIcc: true }).autoOrient().toColourspace('b-w').png({ compressionLevel: 0, palette: false }).toBuffer();
+  return Buffer.concat(withProfileChunk(plain, { name: 'Grey', deflated: deflateSync(icc) }));
+}
+
+/** What an SVG's own style sheet may not do to the frame around it. */
+const FRAME = 'opacity:1!important;filter:none!important;mask:none!important;clip-path:none!important;transform:none!important;display:inline!important;visibility:visible!important';
+
+/**
+ * Draws a foreign SVG on a window of whole pixels, whatever size its own lengths are in: the drawing is scaled, never its resolution, so that a line of 3 pt
+ * keeps its proportion to the rest. One inch is 96 px of the drawing (CSS Values and Units, 6.2).
+ * @param map unit square of the drawing to the window's pixels
+ */
+export async function drawSvg(bytes: Buffer, window: { width: number; height: number }, map: Affine): Promise<Pixels> {
   const svg = safeSvg(bytes);
-  const [w, h] = [Math.max(1, Math.round(width)), Math.max(1, Math.round(height))];
-  const density = Math.min(100_000, Math.max(1, (72 * w) / svg.width));
-  const { data, info } = await sharp(Buffer.from(withSize(svg.text, svg.width, svg.height)), { ...ALLOWED, density })
-    .resize(w, h, { fit: 'fill' }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  const place = compose(map, scale(1 / svg.width, 1 / svg.height));
+  // The renderer enlarges everything by resolution / 72: at 96 an inch is as CSS has it, and the frame is that much smaller.
+  const [width, height] = [(window.width * 72) / 96, (window.height * 72) / 96];
+  const framed = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${window.width} ${window.height}" preserveAspectRatio="none" style="${FRAME}"><g transform="matrix(${place.join(' ')})" style="${FRAME}">${withSize(svg.text, svg.width, svg.height)}</g></svg>`;
+  const { data, info } = await sharp(Buffer.from(framed), { ...ALLOWED, density: 96 }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  if (info.width !== window.width || info.height !== window.height) throw new Error(`An SVG was drawn at ${info.width} × ${info.height} instead of ${window.width} × ${window.height} px.`);
   return { width: info.width, height: info.height, data };
+}
+
+/** The whole of a foreign SVG at an exact size in px. */
+export function drawWholeSvg(bytes: Buffer, width: number, height: number): Promise<Pixels> {
+  const [w, h] = [Math.max(1, Math.round(width)), Math.max(1, Math.round(height))];
+  return drawSvg(bytes, { width: w, height: h }, [w, 0, 0, h, 0, 0]);
 }
 
 /** Draws an SVG of our own making at the size its root says, in px. Its paths may be longer than a foreign file's would be allowed to be. */
@@ -36,12 +66,11 @@ export async function drawOwnSvg(svg: string): Promise<Pixels> {
   return { width: info.width, height: info.height, data };
 }
 
-/** The renderer takes the size from the root element: say it in px, whatever unit stood there. */
+/** The root element with its natural size in px, whatever unit stood there, and at the origin. */
 function withSize(text: string, width: number, height: number): string {
   return text.replace(/<(\w+:)?svg\b([^>]*)>/i, (_whole, prefix: string | undefined, rest: string) => {
-    const kept = rest.replace(/\s(?:width|height)="[^"]*"/gi, '');
+    const kept = rest.replace(/\s(?:width|height|x|y)="[^"]*"/gi, '');
     const view = /\sviewBox="/.test(kept) ? '' : ` viewBox="0 0 ${width} ${height}"`;
-    // 72 px make one inch in the renderer's own reckoning, so a density of 72 is a scale of one.
     return `<${prefix ?? ''}svg${kept}${view} width="${width}" height="${height}">`;
   });
 }

@@ -1,5 +1,5 @@
 import { ProblemError } from '../safety/problem-error.js';
-import { drawSvg } from './source.js';
+import { drawWholeSvg } from './source.js';
 import { safeSvg } from './svg.js';
 
 const bytes = (text: string): Buffer => Buffer.from(text);
@@ -40,7 +40,7 @@ describe('an SVG', () => {
 
   it('is drawn at the size that is asked for, sharp', async () => {
     const svg = bytes('<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10"><rect x="5" width="5" height="10" fill="#f00"/></svg>');
-    const { width, height, data } = await drawSvg(svg, 1001, 1001);
+    const { width, height, data } = await drawWholeSvg(svg, 1001, 1001);
     expect([width, height]).toEqual([1001, 1001]);
     // An edge at the middle of 1001 px falls into one column: left of it nothing, right of it pure red.
     const alpha = (x: number) => data[(500 * 1001 + x) * 4 + 3];
