@@ -7,6 +7,9 @@ import { inTurns, type Row } from './timing.js';
 
 const ENCODE = Uint8Array.from({ length: 16384 }, (_, step) => Math.round(encodedOf(step / 16383) * 255));
 
+/** Light above the shoulder rises ever more slowly towards 1. */
+const rolledOff = (lit: number): number => (lit <= 0.8 ? lit : 0.8 + ((lit - 0.8) * 0.2) / (lit - 0.6));
+
 /** The same formula in plain JavaScript with tables, over the print area of the same maps: what a careful port without the kernel would do. */
 function plainly(kernel: SceneKernel, blank: Blank, texture: Pixels, garment: string, out: Uint8ClampedArray): void {
   const area = kernel.areaMaps(blank.areas[0].id);
@@ -34,7 +37,7 @@ function plainly(kernel: SceneKernel, blank: Blank, texture: Pixels, garment: st
     const s = pixel * 4;
     const alpha = photo[s + 3] / 255;
     for (let c = 0; c < 3; c++) {
-      const lit = surface[c] * (light[shade[s]] + (light[shade[s + 1]] * surface[c]) / blank.albedo) + light[shade[s + 2]] * (1 - blank.glossTint + (blank.glossTint * surface[c]) / most);
+      const lit = rolledOff(surface[c] * (light[shade[s]] + (light[shade[s + 1]] * surface[c]) / blank.albedo) + light[shade[s + 2]] * (1 - blank.glossTint + (blank.glossTint * surface[c]) / most));
       const cover = alpha ? mask[pixel] / 255 / alpha : 0;
       out[s + c] = ENCODE[Math.min(16383, Math.round((LINEAR_OF_CODE[photo[s + c]] * (1 - cover) + lit * cover) * 16383))];
     }

@@ -81,6 +81,8 @@ export interface PicturesRequest {
   readonly backdrop?: string;
   readonly inkOpacity?: number;
   readonly shadow?: number;
+  /** True for the printed size even where the print area then cuts the art off. */
+  readonly trueSize?: boolean;
 }
 
 export type FontScript = 'Latin' | 'Arabic' | 'Devanagari' | 'Japanese';

@@ -7,7 +7,7 @@ import {
 const finite = (label: string, least: number, most: number) => yup.number()
   .typeError(`${label} must be a number.`).min(least, `${label} must be at least ${least}.`).max(most, `${label} must be at most ${most}.`)
   .test('finite', `${label} must be a number.`, (value) => value === undefined || value === null || Number.isFinite(value));
-const text = (label: string, most: number) => yup.string().strict().trim(`${label} must not begin or end with blanks.`).typeError(`${label} must be text.`)
+const text = (label: string, most: number) => yup.string().strict().typeError(`${label} must be text.`)
   .max(most, `${label} must be at most ${most} letters long.`);
 const choice = <T extends string>(label: string, values: readonly T[]) => yup.string<T>().oneOf(values, `${label} must be one of ${values.join(', ')}.`);
 const colour = (label: string) => yup.string().matches(/^#[0-9a-fA-F]{6}$/, `${label} must be a colour like #1f2b4d.`);
@@ -112,7 +112,7 @@ export const layerSchema = yup.object({
   locked: flag('Locked').optional(), blend: choice('Blend mode', BLEND_MODES).optional(), group: identifier().optional(),
   assetId: identifier().optional(),
   shape: choice('Shape', SHAPE_KINDS).optional(), parameters: yup.object().optional(), fill: paint('Fill').optional(),
-  text: yup.string().max(MAX_LETTERS, `Lettering holds at most ${MAX_LETTERS} letters.`).optional(), fontId: identifier().optional(), settings: letteringSettingsSchema.default(undefined).optional(),
+  text: yup.string().max(MAX_LETTERS, `Lettering holds at most ${MAX_LETTERS} letters.`).optional(), missing: yup.string().max(MAX_LETTERS).optional(), fontId: identifier().optional(), settings: letteringSettingsSchema.default(undefined).optional(),
   outlines: yup.object({ path: pathData(1_500_000).required(), width: finite('Outlines width', 0.001, 100_000).required(), height: finite('Outlines height', 0.001, 100_000).required() }).noUnknown().default(undefined).optional(),
   outline: outlineSchema.nullable().default(undefined).optional(),
   graphic: identifier().optional(), box: yup.object({ width: finite('Box width', 0.001, 100_000).required(), height: finite('Box height', 0.001, 100_000).required() }).noUnknown().default(undefined).optional(),
@@ -153,7 +153,7 @@ export const targetSchema = yup.object({
 
 export const sceneSchema = yup.object({
   blankId: identifier().required(), areaId: identifier().required(), requirementId: identifier().nullable().defined(), garment: colour('Garment colour').required(),
-  backdrop: colour('Backdrop').required(), inkOpacity: finite('Ink', 0, 1).required(), shadow: finite('Shadow', 0, 1).required(),
+  backdrop: colour('Backdrop').required(), inkOpacity: finite('Ink', 0, 1).required(), shadow: finite('Shadow', 0, 1).required(), trueSize: flag('True size').optional(),
 }).noUnknown();
 
 export const designSchema = yup.object({
@@ -182,6 +182,7 @@ export const picturesRequestSchema = yup.object({
   backdrop: colour('Backdrop').optional(),
   inkOpacity: finite('Ink', 0, 1).optional(),
   shadow: finite('Shadow', 0, 1).optional(),
+  trueSize: flag('True size').optional(),
 }).noUnknown();
 
 const assetRow = yup.object({

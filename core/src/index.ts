@@ -21,6 +21,7 @@ export * from './design/grouping.js';
 export * from './design/template.js';
 export * from './design/text.js';
 export * from './text/lettering.js';
+export * from './text/short-name.js';
 export * from './design/target.js';
 export * from './design/usual-places.js';
 export * from './design/edits.js';

@@ -1,6 +1,7 @@
 import { artOnCanvas, layoutTarget } from '../design/target.js';
 import { design, facts, layer, mug, tee } from '../testing/samples.js';
-import { clearestColourway, findTarget, isPrintable, type FactsById, type FindingCode } from './findings.js';
+import { resetText, textLayer } from '../design/text.js';
+import { CANNOT_MAKE, clearestColourway, findTarget, isPrintable, type FactsById, type FindingCode } from './findings.js';
 import { fixEdit } from './fix.js';
 import type { DesignDocument, Target } from '../design/design.js';
 import type { Requirement } from '../requirement/requirement.js';
@@ -25,6 +26,18 @@ describe('findings', () => {
     expect(codes(design(), known({ opaque: true, flatBorder: '#ffffff' }))).toEqual(['white-box']);
     expect(codes(design(), known({ opaque: true }))).toEqual(['opaque-picture']);
     expect(codes(design(), known({ opaque: true, flatBorder: '#ffffff' }), tee({ transparency: 'forbidden' }))).toEqual([]);
+  });
+
+  it('name letters that no face has, and no file is made without them', () => {
+    const words = textLayer('t', { text: 'Fog ☂', fontId: 'anton', missing: '☂' }, { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 }, { width: 355.6, height: 406.4 }, '#f2bd4b');
+    const [finding] = findTarget(design([words]), { requirementId: 'tee' }, tee(), {});
+    expect([finding.code, finding.severity]).toEqual(['missing-letters', 'blocks']);
+    expect(finding.sentence).toContain('☂');
+    expect(CANNOT_MAKE).toContain('missing-letters');
+    const { missing: _gone, ...whole } = words;
+    expect(findTarget(design([whole as typeof words]), { requirementId: 'tee' }, tee(), {}).map((one) => one.code)).not.toContain('missing-letters');
+    // Set anew in a face that has them, nothing is missing any more.
+    expect(resetText(words, { fontId: 'other', missing: undefined }, words.outlines).missing).toBeUndefined();
   });
 
   it('call enlargement soft print with its percentage, and never shrinking', () => {

@@ -14,7 +14,7 @@ export type Severity = 'blocks' | 'warns' | 'tells';
 
 export type FindingCode =
   | 'no-art' | 'canvas-size' | 'canvas-dpi' | 'file-type' | 'white-box' | 'opaque-picture' | 'enlarged' | 'off-canvas' | 'outside-safe'
-  | 'nothing-visible' | 'lost-on-garment' | 'partly-lost' | 'converted' | 'missing-asset';
+  | 'nothing-visible' | 'lost-on-garment' | 'partly-lost' | 'converted' | 'missing-asset' | 'missing-letters';
 
 /** A change that mends a finding. The interface turns it into an edit; `label` is on its button. */
 export type Fix =
@@ -160,13 +160,19 @@ function pictureFindings(layer: Layer, layout: TargetLayout, requirement: Requir
     return [{ ...base, code: 'missing-asset', severity: 'blocks', title: 'The picture file is missing', sentence: `The file behind “${layer.name}” could not be found. Put it in again.`, fix: null }];
   }
   const findings: Finding[] = [];
+  if (layer.kind === 'text' && layer.missing) {
+    findings.push({
+      ...base, code: 'missing-letters', severity: 'blocks', title: 'Letters are missing', fix: null,
+      sentence: `The face of “${layer.name}” has no ${[...layer.missing].join(' ')}: nothing would be printed there. Choose another face, or other words.`,
+    });
+  }
   const page: Box = { x: -SLACK_MM, y: -SLACK_MM, width: layout.canvas.widthMm + 2 * SLACK_MM, height: layout.canvas.heightMm + 2 * SLACK_MM };
   const fillsPage = where.x <= 0.5 && where.y <= 0.5 && where.x + where.width >= page.width - 1 && where.y + where.height >= page.height - 1;
-  if (facts.opaque && requirement.transparency !== 'forbidden' && !fillsPage) {
+  if ((facts.opaque || facts.flatBorder) && requirement.transparency !== 'forbidden' && !fillsPage) {
     findings.push(facts.flatBorder
       ? {
         ...base, code: 'white-box', severity: 'blocks', title: isWhite(facts.flatBorder) ? 'White box' : 'A box of flat colour', fix: null,
-        sentence: `“${layer.name}” has no transparency and its border is one flat colour (${facts.flatBorder}). It would be printed as a box around the art.`,
+        sentence: `“${layer.name}” stands on a field of one flat colour (${facts.flatBorder}) that reaches its edges. It would be printed as a box around the art.`,
       }
       : {
         ...base, code: 'opaque-picture', severity: 'tells', title: 'Opaque picture', fix: null,
@@ -236,4 +242,4 @@ export function clearestColourway(inks: readonly InkShare[], colourways: readonl
 export const isPrintable = (findings: readonly Finding[]): boolean => !findings.some((finding) => finding.severity === 'blocks');
 
 /** Findings that make a file impossible, as opposed to unwise: the button to make the file is off. */
-export const CANNOT_MAKE: readonly FindingCode[] = ['no-art', 'nothing-visible', 'file-type', 'missing-asset'];
+export const CANNOT_MAKE: readonly FindingCode[] = ['no-art', 'nothing-visible', 'file-type', 'missing-asset', 'missing-letters'];

@@ -70,6 +70,8 @@ export interface TextLayer extends AnyLayer {
   readonly fontId: string;
   readonly settings: LetteringSettings;
   readonly outlines: Lettering;
+  /** Letters that its face does not have, so that they are not in the outlines; absent when none is missing. */
+  readonly missing?: string;
   readonly fill: Paint | null;
   readonly outline: Outline | null;
 }
@@ -164,6 +166,8 @@ export interface Scene {
   readonly inkOpacity: number;
   /** 0 to 1, share of the blank's own shadow on the backdrop. */
   readonly shadow: number;
+  /** True when the print is shown at its printed size even where the print area then cuts it off. */
+  readonly trueSize?: boolean;
 }
 
 /** The document that is saved, revision by revision. Layers run from back to front. */

@@ -1,11 +1,12 @@
 import type { Requirement } from '../requirement/requirement.js';
 import { apply, invert } from './affine.js';
-import { isInked, MAX_LAYERS, type DesignDocument, type InkedLayer, type Layer, type LayerException, type LayerPlace, type PictureLayer, type ShapeLayer, type Target, type TextLayer } from './design.js';
+import { isInked, MAX_LAYERS, type DesignDocument, type InkedLayer, type Layer, type LayerException, type LayerPlace, type PictureLayer, type ShapeLayer, type Target } from './design.js';
 import { seenBy } from './exception.js';
 import { swapOf } from './paint.js';
 import { ownColours, recolourLayer } from './recolour.js';
 import type { Lettering } from '../text/lettering.js';
-import { resetText } from './text.js';
+import { cutText } from '../text/short-name.js';
+import { resetText, type TextSetting } from './text.js';
 import { boundsOfPlace, fitTogether, placeInside } from './place.js';
 import { layoutTarget } from './target.js';
 import { unite, type Box } from './affine.js';
@@ -65,7 +66,7 @@ export function copiesOf(layers: readonly Layer[], newId: () => string, shift = 
   const groups = new Map<string, string>();
   return layers.map((layer) => {
     const group = layer.group && (groups.get(layer.group) ?? groups.set(layer.group, newId()).get(layer.group));
-    return { ...layer, id: newId(), locked: false, name: `${layer.name.replace(/ copy$/, '')} copy`, ...(group ? { group } : {}), place: { ...layer.place, x: layer.place.x + shift, y: layer.place.y + shift } };
+    return { ...layer, id: newId(), locked: false, name: `${cutText(layer.name.replace(/ copy$/, ''), 195)} copy`, ...(group ? { group } : {}), place: { ...layer.place, x: layer.place.x + shift, y: layer.place.y + shift } };
   });
 }
 
@@ -126,7 +127,7 @@ export const paintPart = (id: string, index: number, fill: InkedLayer['fill']): 
 export const recolourLayers = (ids: readonly string[], from: string, to: string): Edit => mapLayers(ids, (layer) => recolourLayer(layer, swapOf({ [from.toLowerCase()]: to })));
 
 /** Sets lettering anew. Where a target has its own place for it, the letters keep their size there too. */
-export function changeText(id: string, set: Partial<Pick<TextLayer, 'text' | 'fontId' | 'settings'>>, outlines: Lettering): Edit {
+export function changeText(id: string, set: TextSetting, outlines: Lettering): Edit {
   return (design) => {
     const before = design.layers.find((layer) => layer.id === id);
     if (before?.kind !== 'text') return design;

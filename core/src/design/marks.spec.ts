@@ -20,6 +20,16 @@ describe('marks', () => {
     expect(drawingSteps(drawingOf(outlined('outside', null))).map((step) => step.erase)).toEqual([false, true, false]);
   });
 
+  it('leave open gaps between dashes and dots, also inside and outside the edge', () => {
+    for (const side of ['inside', 'centre', 'outside'] as const) for (const dash of ['dashed', 'dotted'] as const) {
+      const shape = outlined(side);
+      const line = drawingOf({ ...shape, outline: { ...shape.outline, dash } }).marks.find((mark) => mark.line)!.line!;
+      // Round ends reach half the drawn width beyond each dash.
+      expect(line.dashes[1] - line.width).withContext(`${side} ${dash}`).toBeGreaterThanOrEqual(4);
+      expect(line.dashes[0] + line.width).withContext(`${side} ${dash}`).toBeGreaterThanOrEqual(4);
+    }
+  });
+
   it('write gradients in the units of the box', () => {
     const [{ body }] = drawingSteps(drawingOf({ ...shapeLayer('s', 'rectangle', field, '#112233'), fill: { ...twoColours('#112233', null), turn: 0 } }));
     expect(body).toContain('<linearGradient');

@@ -35,8 +35,17 @@ export interface Drawing {
 /** Corners sharper than this are cut off, as a multiple of the line's width (SVG 2, 13.5.4). */
 export const MITRE_LIMIT = 4;
 
-/** Dash lengths for a line's width, as SVG has them; empty for a solid line. */
-const dashesOf = (dash: Outline['dash'], width: number): number[] => (dash === 'dashed' ? [width * 3, width * 2] : dash === 'dotted' ? [0, width * 2] : []);
+/**
+ * Dash lengths for an outline's width, as SVG has them; empty for a solid line. An outline inside or outside the edge is half of a line twice as wide, whose
+ * round ends reach as much farther: its dashes are that much shorter and its gaps longer.
+ */
+function dashesOf(dash: Outline['dash'], width: number, centred: boolean): number[] {
+  switch (dash) {
+    case 'solid': return [];
+    case 'dashed': return centred ? [width * 3, width * 2] : [width * 2, width * 3];
+    case 'dotted': return [0, width * (centred ? 2 : 4)];
+  }
+}
 
 const filled = (path: string, fill: Paint | null): Mark => ({ path, fill, opacity: 1, erase: false });
 
@@ -46,7 +55,7 @@ function inkedMarks(path: string, fill: Paint | null, outline: Outline | null, u
   const side = outline.side ?? 'centre';
   const own = outline.width / unit;
   const width = side === 'centre' ? own : own * 2;
-  const line: MarkLine = { hex: outline.hex, width, join: outline.join ?? 'round', dashes: dashesOf(outline.dash, own), within: side === 'inside' };
+  const line: MarkLine = { hex: outline.hex, width, join: outline.join ?? 'round', dashes: dashesOf(outline.dash, own, side === 'centre'), within: side === 'inside' };
   const lined: Mark = { path, fill: null, line, opacity: 1, erase: false };
   if (side !== 'outside') return [filled(path, fill), lined];
   return isOpaque(fill) ? [lined, filled(path, fill)] : [lined, { ...filled(path, '#000000'), erase: true }, filled(path, fill)];

@@ -1,6 +1,7 @@
 import { demandedCanvas, type Canvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { Affine } from './affine.js';
+import { cutText } from '../text/short-name.js';
 import type { BlendMode } from '../raster/blend.js';
 import type { DesignDocument, Target } from './design.js';
 import { seenBy } from './exception.js';
@@ -8,7 +9,7 @@ import { drawingOf, drawingSteps, drawnPlace, type DrawingStep } from './marks.j
 import { layerToPixels, layoutTarget } from './target.js';
 
 /** Version of the drawing code. It grows whenever the same input would give other pixels. */
-export const ENGINE_VERSION = 2;
+export const ENGINE_VERSION = 3;
 
 /** One layer of a print file: what is drawn, and where its unit square lies in pixels. */
 export interface RecipeLayer {
@@ -87,5 +88,5 @@ export function printFileName(designName: string, requirement: Requirement): str
 }
 
 export function fileNameOf(text: string): string {
-  return text.normalize('NFC').replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-+|-+$/g, '').slice(0, 120) || 'untitled';
+  return cutText(text.normalize('NFC').replace(/[^\p{L}\p{M}\p{N}]+/gu, '-').replace(/^-+|-+$/g, ''), 120).replace(/-+$/, '') || 'untitled';
 }

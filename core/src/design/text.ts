@@ -1,8 +1,9 @@
 import { PLAIN_LETTERING, type Lettering } from '../text/lettering.js';
+import { shortName } from '../text/short-name.js';
 import type { TextLayer } from './design.js';
 
 /** New lettering near the top of a field, about half as wide as it. */
-export function textLayer(id: string, set: Pick<TextLayer, 'text' | 'fontId'>, outlines: Lettering, field: { width: number; height: number }, fill: string): TextLayer {
+export function textLayer(id: string, set: Pick<TextLayer, 'text' | 'fontId' | 'missing'>, outlines: Lettering, field: { width: number; height: number }, fill: string): TextLayer {
   const width = Math.min(field.width * 0.55, (field.height * 0.3 * outlines.width) / outlines.height);
   const height = (width * outlines.height) / outlines.width;
   return {
@@ -12,10 +13,13 @@ export function textLayer(id: string, set: Pick<TextLayer, 'text' | 'fontId'>, o
 }
 
 /** A layer's name from its first words. */
-export const nameOfText = (text: string): string => text.replace(/\s+/g, ' ').trim().slice(0, 40) || 'Lettering';
+export const nameOfText = (text: string): string => shortName(text, 40, 'Lettering');
+
+/** What lettering is set with. */
+export type TextSetting = Partial<Pick<TextLayer, 'text' | 'fontId' | 'settings' | 'missing'>>;
 
 /** Lettering set anew: the letters keep their size and their middle, the box follows them. */
-export function resetText(layer: TextLayer, set: Partial<Pick<TextLayer, 'text' | 'fontId' | 'settings'>>, outlines: Lettering): TextLayer {
+export function resetText(layer: TextLayer, set: TextSetting, outlines: Lettering): TextLayer {
   const unit = layer.place.width / layer.outlines.width;
   const named = layer.name === nameOfText(layer.text) && set.text !== undefined ? { name: nameOfText(set.text) } : {};
   return { ...layer, ...set, ...named, outlines, place: { ...layer.place, width: outlines.width * unit, height: outlines.height * unit } };

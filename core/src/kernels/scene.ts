@@ -63,15 +63,25 @@ export function expose(gain: f32): void {
   store<u32>(at, r | (g << 8) | (b << 16) | 0xff000000);
 }
 
+/** Light above this keeps rising ever more slowly towards 1, as film does: nothing that is lit goes flat. */
+const SHOULDER: f32 = 0.8;
+
+@inline function rolledOff(lit: v128): v128 {
+  const over = f32x4.max(f32x4.sub(lit, f32x4.splat(SHOULDER)), f32x4.splat(0));
+  if (!v128.any_true(over)) return lit;
+  const room = f32x4.splat(1 - SHOULDER);
+  return f32x4.add(f32x4.min(lit, f32x4.splat(SHOULDER)), f32x4.div(f32x4.mul(over, room), f32x4.add(over, room)));
+}
+
 /** The product laid over its backdrop: out = mix(behind, mix(photo, lit, mask / alpha), alpha). */
 @inline function compose(pixel: usize, photo: usize, mask: usize, shadow: usize, out: usize, lit: v128): void {
   const shot = photo + (pixel << 2);
   const alpha = <f32>load<u8>(shot, 3);
   const covered = <f32>load<u8>(mask + pixel);
-  let body = lit;
+  let body = rolledOff(lit);
   if (covered < alpha) {
     const own = lanes(photographed(load<u8>(shot)), photographed(load<u8>(shot, 1)), photographed(load<u8>(shot, 2)));
-    body = f32x4.add(own, f32x4.mul(f32x4.sub(lit, own), f32x4.splat(covered / alpha)));
+    body = f32x4.add(own, f32x4.mul(f32x4.sub(body, own), f32x4.splat(covered / alpha)));
   }
   if (alpha < 255) {
     const back = v128.load(behind + (<usize>load<u8>(shadow + pixel) << 4));

@@ -1,7 +1,7 @@
 import { addTarget } from '../design/edits.js';
-import { apply } from '../design/affine.js';
+import { apply, compose, mapBox } from '../design/affine.js';
 import { design, layer, mug, tee } from '../testing/samples.js';
-import { placeOnArea, textureGrid } from './area.js';
+import { canvasOnTexture, placeOnArea, textureGrid } from './area.js';
 import { AreaLookup, areaPointAt } from './area-lookup.js';
 import type { Blank, PrintArea } from './blank.js';
 import { areaMaps, sceneMaps, type Plane } from './maps.js';
@@ -31,9 +31,39 @@ function flatUv(size: number, from: number, to: number): Plane {
 
 describe('a canvas on a print area', () => {
   it('keeps its real size on clothing, hung from the top and centred', () => {
-    const { toArea, factor } = placeOnArea(shirt, area, { widthMm: 355.6, heightMm: 406.4 });
+    const { toArea, factor } = placeOnArea(shirt, area, { widthMm: 355.6, heightMm: 406.4 }, { art: { x: 40, y: 10, width: 200, height: 300 } });
     expect(factor).toBe(1);
     expect(apply(toArea, { x: 177.8, y: 0 })).toEqual({ x: 150, y: 0 });
+  });
+
+  it('is shown smaller where the area would cut the art off, as little as it needs, and at true size when that is wished', () => {
+    const canvas = { widthMm: 355.6, heightMm: 406.4 };
+    const low = { x: 100, y: 200, width: 150, height: 206.4 };
+    const { factor, toArea } = placeOnArea(shirt, area, canvas, { art: low });
+    expect(factor).toBeCloseTo(400.5 / 406.4, 6);
+    const foot = mapBox(toArea, low);
+    expect(foot.y + foot.height).toBeLessThanOrEqual(400.5 + 1e-9);
+    const wide = { x: 10, y: 20, width: 300, height: 50 };
+    expect(placeOnArea(shirt, area, canvas, { art: wide }).factor).toBeCloseTo(150.5 / 167.8, 6);
+    expect(placeOnArea(shirt, area, canvas, { art: wide, trueSize: true }).factor).toBe(1);
+    expect(placeOnArea(shirt, area, canvas, { art: wide, held: 0.7 }).factor).toBe(0.7);
+    // What lies off the canvas is not printed, so it need not fit.
+    expect(placeOnArea(shirt, area, canvas, { art: { x: 100, y: 100, width: 100, height: 900 } }).factor).toBeCloseTo(400.5 / 406.4, 6);
+    // Nothing known of the art: the whole canvas must fit.
+    expect(placeOnArea(shirt, area, canvas).factor).toBeCloseTo(150.5 / 177.8, 6);
+  });
+
+  it('has its edges on whole pixels of the texture, so that art that fills it leaves no light line', () => {
+    for (const [widthMm, heightMm, density] of [[283.7, 311.1, 1.37], [300, 400, 2], [420, 380, 0.913]]) {
+      const canvas = { widthMm, heightMm };
+      const placement = placeOnArea(shirt, area, canvas, { trueSize: true });
+      const grid = textureGrid(area, density);
+      const { toTexture, clip } = canvasOnTexture(canvas, placement, grid);
+      const edges = mapBox(compose(toTexture, placement.toArea), { x: 0, y: 0, width: widthMm, height: heightMm });
+      for (const edge of [edges.x, edges.y, edges.x + edges.width, edges.y + edges.height]) expect(Math.abs(edge - Math.round(edge))).toBeLessThan(1e-6);
+      expect([clip.x, clip.x + clip.width]).toEqual([Math.max(0, Math.round(edges.x)), Math.min(grid.width, Math.round(edges.x + edges.width))]);
+      expect([clip.y, clip.y + clip.height]).toEqual([Math.max(0, Math.round(edges.y)), Math.min(grid.height, Math.round(edges.y + edges.height))]);
+    }
   });
 
   it('is fitted to the face of a hard product, and to a crest', () => {

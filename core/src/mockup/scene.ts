@@ -1,6 +1,7 @@
-import { compose, scale } from '../design/affine.js';
+import { compose, mapBox } from '../design/affine.js';
 import type { DesignDocument, Scene } from '../design/design.js';
 import { seenBy } from '../design/exception.js';
+import { boundsOfLayers } from '../design/place.js';
 import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../design/recipe.js';
 import { fieldToCanvas, layoutTarget } from '../design/target.js';
 import { SAME_SIZE_TOP } from '../design/target.js';
@@ -8,14 +9,15 @@ import { makeCanvas, type Canvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
 import { MM_PER_INCH } from '../units/length.js';
 import type { Affine, Box } from '../design/affine.js';
-import { canvasOnTexture, placeOnArea, type TextureGrid } from './area.js';
+import { canvasOnTexture, isClothing, placeOnArea, type AreaSizing, type CanvasOnTexture, type TextureGrid } from './area.js';
 import type { Blank, PrintArea } from './blank.js';
 
 /** The look of a scene that a blank starts with. */
 export function defaultScene(blank: Blank, requirementId: string | null): Scene {
   return {
     blankId: blank.id, areaId: blank.areas[0].id, requirementId, garment: blank.colourways[0].hex, backdrop: blank.backdrop,
-    inkOpacity: blank.category === 'Tops' ? 0.96 : 1, shadow: blank.shadowStrength,
+    // Fabric shows through thin ink only where the seller asks for it: colours are the same on every garment.
+    inkOpacity: 1, shadow: blank.shadowStrength,
   };
 }
 
@@ -29,19 +31,28 @@ export interface ScenePlacement {
   readonly fieldToArea: Affine;
   /** Size on the product relative to the print file; 1 is true. */
   readonly factor: number;
-  /** Texture pixels the canvas covers; the rest is not printed. */
-  clip(grid: TextureGrid): Box;
+  /** True when the print would be larger than this in reality, and is shown smaller so that none of it is cut off. */
+  readonly shrunk: boolean;
+  /** Where the canvas lies on a texture. */
+  onTexture(grid: TextureGrid): CanvasOnTexture;
 }
 
-/** A design without a matching requirement is laid as if its print field were the canvas. */
-export function placeScene(design: DesignDocument, blank: Blank, area: PrintArea, requirement: Requirement | null): ScenePlacement {
+/**
+ * A design without a matching requirement is laid as if its print field were the canvas.
+ * @param sizing the scene's wish for true size, or a factor held while a hand moves the art
+ */
+export function placeScene(design: DesignDocument, blank: Blank, area: PrintArea, requirement: Requirement | null, sizing: Omit<AreaSizing, 'art'> = {}): ScenePlacement {
   const target = requirement && (design.targets.find((one) => one.requirementId === requirement.id) ?? { requirementId: requirement.id });
   const layout = target && requirement ? layoutTarget(design, target, requirement) : null;
   const fieldCanvas = makeCanvas((design.field.width / MM_PER_INCH) * 300, (design.field.height / MM_PER_INCH) * 300, 300);
   const canvas = layout?.canvas ?? fieldCanvas;
   const toCanvas = layout?.toCanvas ?? fieldToCanvas(design.field, fieldCanvas, SAME_SIZE_TOP);
-  const placement = placeOnArea(blank, area, canvas);
-  return { canvas, fieldToArea: compose(placement.toArea, toCanvas), factor: placement.factor, clip: (grid) => canvasOnTexture(canvas, placement, grid) };
+  const bounds = boundsOfLayers(designOnScene(design, requirement).layers);
+  const placement = placeOnArea(blank, area, canvas, { ...sizing, art: bounds && mapBox(toCanvas, bounds) });
+  return {
+    canvas, fieldToArea: compose(placement.toArea, toCanvas), factor: placement.factor, shrunk: isClothing(blank) && placement.factor < 0.995,
+    onTexture: (grid) => canvasOnTexture(canvas, placement, grid),
+  };
 }
 
 /** The requirement whose print file a blank shows: the chosen one, else the first of the design's targets made for that product. */
@@ -70,17 +81,17 @@ export const designOnScene = (design: DesignDocument, requirement: Requirement |
 
 /** Layers of a design on a print area's texture. */
 export function textureLayers(design: DesignDocument, placement: ScenePlacement, grid: TextureGrid, shaOf: (assetId: string) => string): RecipeLayer[] {
-  return recipeLayers(design, compose(scale(grid.density), placement.fieldToArea), MM_PER_INCH, shaOf);
+  return recipeLayers(design, compose(placement.onTexture(grid).toTexture, placement.fieldToArea), MM_PER_INCH, shaOf);
 }
 
 export function pictureRecipe(
   design: DesignDocument, scene: Scene, blank: Blank, requirement: Requirement | null, grid: TextureGrid,
   output: { size: number; format: 'jpeg' | 'png' }, shaOf: (assetId: string) => string,
 ): PictureRecipe {
-  const placement = placeScene(design, blank, areaOf(blank, scene.areaId), requirement);
+  const placement = placeScene(design, blank, areaOf(blank, scene.areaId), requirement, scene);
   return {
     kind: 'picture', engine: ENGINE_VERSION, blankId: blank.id, areaId: scene.areaId, ...output, garment: scene.garment, backdrop: scene.backdrop,
     inkOpacity: scene.inkOpacity, shadow: scene.shadow,
-    texture: { ...grid, clip: placement.clip(grid), layers: textureLayers(designOnScene(design, requirement), placement, grid, shaOf) },
+    texture: { ...grid, clip: placement.onTexture(grid).clip, layers: textureLayers(designOnScene(design, requirement), placement, grid, shaOf) },
   };
 }

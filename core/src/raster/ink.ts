@@ -7,7 +7,7 @@ import type { Pixels } from './pixels.js';
 export interface InkFacts {
   /** True when no pixel is transparent at all. */
   readonly opaque: boolean;
-  /** The one colour all four borders have when the picture is opaque there: the sign of a white box. Null otherwise. */
+  /** The one flat, opaque colour that most of the border has: the sign of a white box. Null otherwise. */
   readonly flatBorder: string | null;
   /** Part of the picture that holds ink, as shares 0 to 1 of its width and height; null when nothing is visible. */
   readonly inkBox: Box | null;
@@ -18,8 +18,12 @@ export interface InkFacts {
 /** Pixels below this alpha do not count as ink. */
 const INK_ALPHA = 16;
 
-/** How far border pixels may differ per channel and still be one flat colour: JPEG noise stays below. */
-const FLAT_TOLERANCE = 10;
+/** How far border pixels may differ per channel from the field's colour: JPEG noise beside a drawing stays below. */
+const FLAT_TOLERANCE = 14;
+/** Typical distance from that colour on a flat field, levels: noise is below, the shades of a photo's sky are above. */
+const FLAT_NOISE = 4;
+/** Share of the border that a field must reach; drawings run over the edge of their picture too. */
+const MOST_OF_BORDER = 0.55;
 
 export function measureInk(pixels: Pixels): InkFacts {
   const { width, height, data } = pixels;
@@ -50,16 +54,27 @@ export function measureInk(pixels: Pixels): InkFacts {
   return { opaque, flatBorder: flatBorder(pixels), inkBox, inks: largestInks([...bins.values()], total) };
 }
 
+/** The opaque colour that most of the border has, if it is one flat colour there. */
 function flatBorder({ width, height, data }: Pixels): string | null {
-  const first = [data[0], data[1], data[2]];
-  const same = (x: number, y: number): boolean => {
-    const i = (y * width + x) * 4;
-    return data[i + 3] === 255 && first.every((value, channel) => Math.abs(data[i + channel] - value) <= FLAT_TOLERANCE);
-  };
-  for (let x = 0; x < width; x++) if (!same(x, 0) || !same(x, height - 1)) return null;
-  for (let y = 0; y < height; y++) if (!same(0, y) || !same(width - 1, y)) return null;
-  return hexOf({ r: first[0], g: first[1], b: first[2] });
+  const border: number[] = [];
+  for (let x = 0; x < width; x++) border.push(x, (height - 1) * width + x);
+  for (let y = 1; y < height - 1; y++) border.push(y * width, y * width + width - 1);
+  const solid = border.filter((pixel) => data[pixel * 4 + 3] >= 250);
+  if (solid.length < border.length * MOST_OF_BORDER) return null;
+  // The commonest of coarse colours leads to the field's own: the middle of what lies around it.
+  const counts = new Map<number, number>();
+  for (const pixel of solid) { const key = coarse(data, pixel); counts.set(key, (counts.get(key) ?? 0) + 1); }
+  const [commonest] = [...counts].reduce((best, one) => (one[1] > best[1] ? one : best));
+  const seed = solid.filter((pixel) => coarse(data, pixel) === commonest);
+  const field = [0, 1, 2].map((channel) => middle(seed.map((pixel) => data[pixel * 4 + channel])));
+  const distance = (pixel: number): number => Math.max(...field.map((value, channel) => Math.abs(data[pixel * 4 + channel] - value)));
+  const near = solid.map(distance).filter((value) => value <= FLAT_TOLERANCE);
+  if (near.length < border.length * MOST_OF_BORDER || middle(near) > FLAT_NOISE) return null;
+  return hexOf({ r: field[0], g: field[1], b: field[2] });
 }
+
+const coarse = (data: Pixels['data'], pixel: number): number => ((data[pixel * 4] >> 4) << 8) | ((data[pixel * 4 + 1] >> 4) << 4) | (data[pixel * 4 + 2] >> 4);
+const middle = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1];
 
 /** Gathers neighbouring bins into at most eight inks. */
 function largestInks(bins: { count: number; r: number; g: number; b: number }[], total: number): InkShare[] {

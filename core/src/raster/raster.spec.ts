@@ -58,6 +58,27 @@ describe('measured ink', () => {
     expect(facts.inks[0].share).toBeCloseTo(0.91, 2);
   });
 
+  it('names the box whatever touches its edge, with the noise of a JPEG, and in any colour', () => {
+    const noisy = (base: readonly number[], amount: number, size = 120) => ({ width: size, height: size, data: Uint8Array.from({ length: size * size * 4 }, (_, i) => (i % 4 === 3 ? 255 : Math.max(0, Math.min(255, Math.round(base[i % 4] + (Math.abs(Math.sin(i * 12.9898) * 43758.5453) % 1 - 0.5) * amount))))) });
+    for (const base of [[255, 255, 255], [240, 239, 241], [20, 60, 160]]) {
+      const picture = noisy(base, 9);
+      // A drawing that runs off the picture at the foot and on a third of one side.
+      drawOver(picture, filled(120, 25, [30, 140, 60, 255]), 0, 95);
+      drawOver(picture, filled(20, 20, [200, 30, 20, 255]), 100, 10);
+      const found = measureInk(picture).flatBorder!;
+      expect(found).withContext(`${base}`).not.toBeNull();
+      base.forEach((value, c) => expect(Math.abs(parseInt(found.slice(1 + c * 2, 3 + c * 2), 16) - value)).toBeLessThan(5));
+    }
+  });
+
+  it('does not take a sky for a box, nor a field that is mostly clear', () => {
+    const sky = { width: 100, height: 100, data: Uint8Array.from({ length: 40_000 }, (_, i) => { const y = Math.floor(i / 400); return i % 4 === 3 ? 255 : [90 + y, 140 + y * 0.8, 230 - y * 0.4][i % 4]; }) };
+    expect(measureInk(sky).flatBorder).toBeNull();
+    const half = filled(100, 100, [0, 0, 0, 0]);
+    drawOver(half, filled(50, 100, [255, 255, 255, 255]), 0, 0);
+    expect(measureInk(half).flatBorder).toBeNull();
+  });
+
   it('is not fooled by a photograph that reaches the border', () => {
     const photo = { width: 16, height: 16, data: Uint8Array.from({ length: 1024 }, (_, i) => (i % 4 === 3 ? 255 : (i * 37) % 256)) };
     expect(measureInk(photo).flatBorder).toBeNull();

@@ -27,6 +27,18 @@ describe('lettering in shipped fonts', () => {
     }
   }, 60_000);
 
+  it('sets composed and decomposed letters alike', async () => {
+    for (const word of ['Smörgåsbord', 'čeština', 'Việt', 'ñandú', 'क़लम']) {
+      const face = /\p{Script=Devanagari}/u.test(word) ? 'hind-devanagari-400' : 'work-sans-latin-400';
+      const start = FAMILIES.some((family) => family.faces.some((one) => one.id === face)) ? face : FAMILIES.find((family) => family.scripts.includes(/hind/.test(face) ? 'Devanagari' : 'Latin'))!.start;
+      const [composed, parted] = [await set(word.normalize('NFC'), start), await set(word.normalize('NFD'), start)];
+      expect(parted.outlines?.path).withContext(word).toBe(composed.outlines?.path);
+      expect(parted.missing).toEqual(composed.missing);
+    }
+    // The ring is there: «a» alone is lower.
+    expect((await set('a\u030a', anton)).outlines!.height).toBeGreaterThan((await set('a', anton)).outlines!.height * 1.1);
+  });
+
   it('joins Arabic letters and orders them from the right', async () => {
     const joined = (await set('بب', 'cairo-arabic-800')).outlines!;
     const apart = (await set('ب ب', 'cairo-arabic-800')).outlines!;

@@ -16,7 +16,9 @@ interface Run { text: string; readonly font: OpenFont; readonly level: number }
 
 /** Shapes text with HarfBuzz and sets it. `paths` are fonts in the order they are asked for a letter; letters that none has are named and left out. */
 export async function makeLettering(paths: readonly string[], text: string, settings: LetteringSettings): Promise<{ outlines: Lettering | null; missing: string[] }> {
-  return setLines(settings.caps ? text.toLocaleUpperCase() : text, await Promise.all(paths.map(openFont)), settings);
+  // Composed letters are what faces have; a decomposed å would lose its ring in a face without one to put on.
+  const composed = text.normalize('NFC');
+  return setLines(settings.caps ? composed.toLocaleUpperCase() : composed, await Promise.all(paths.map(openFont)), settings);
 }
 
 export function setLines(text: string, fonts: readonly OpenFont[], settings: LetteringSettings): { outlines: Lettering | null; missing: string[] } {
@@ -24,6 +26,12 @@ export function setLines(text: string, fonts: readonly OpenFont[], settings: Let
   const upem = fonts[0].upem;
   const lines = text.split(/\r?\n/).map((line) => inVisualOrder(runsOf(line, fonts, missing)).flatMap((run) => shape(run, upem, missing)));
   return { outlines: setLettering(lines, upem, settings), missing: [...missing] };
+}
+
+/** True when a font can put a letter together that it does not have as one: HarfBuzz does so. */
+function hasParts(font: OpenFont, letter: string): boolean {
+  const parts = [...letter.normalize('NFD')];
+  return parts.length > 1 && parts.every((part) => font.has(part.codePointAt(0)!));
 }
 
 /** A line in runs of one font and one embedding level (UAX 9). */
@@ -34,7 +42,7 @@ function runsOf(line: string, fonts: readonly OpenFont[], missing: Set<string>):
   for (const letter of line) {
     const last = runs.at(-1);
     const code = letter.codePointAt(0)!;
-    const able = last && FOLLOWS.test(letter) && last.font.has(code) ? last.font : fonts.find((font) => font.has(code));
+    const able = last && FOLLOWS.test(letter) && last.font.has(code) ? last.font : fonts.find((font) => font.has(code)) ?? fonts.find((font) => hasParts(font, letter));
     // A joiner that no font has still joins.
     const font = able ?? (/\p{Cf}/u.test(letter) ? last?.font : undefined);
     if (!font) { if (!/\s/u.test(letter)) missing.add(letter); } else if (last && last.font === font && last.level === levels[at]) last.text += letter;

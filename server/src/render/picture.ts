@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
 import { rename, writeFile } from 'node:fs/promises';
-import { CompressionType, FilterType, Transformer } from '@napi-rs/image';
 import sharp from 'sharp';
-import { canonicalJson, type Blank, type PictureRecipe, type Pixels, type SceneKernel } from '@kettle/core';
+import { canonicalJson, withProfileChunk, type Blank, type PictureRecipe, type Pixels, type SceneKernel } from '@kettle/core';
 import { readyBlank, smallBlank } from './blank-pack.js';
 import { drawLayers, type Files } from './draw-layers.js';
+import { pngProfile } from './icc.js';
+import { withoutExtras } from './png-extras.js';
 import { ProblemError } from '../safety/problem-error.js';
 
 /** The design last drawn for a print area: a set of colourways uses the same one for every picture. */
@@ -47,7 +48,11 @@ export async function makePicture(recipe: PictureRecipe, blank: Blank, folder: s
 async function encode({ width, height, data }: Pixels, format: 'jpeg' | 'png'): Promise<Buffer> {
   const rgba = Buffer.from(data.buffer, data.byteOffset, data.byteLength);
   switch (format) {
-    case 'png': return Transformer.fromRgbaPixels(rgba, width, height).png({ compressionType: CompressionType.Fast, filterType: FilterType.Adaptive });
+    case 'png': {
+      // A listing picture is opaque: an alpha that is full everywhere would only make it larger.
+      const plain = await sharp(rgba, { raw: { width, height, channels: 4 } }).removeAlpha().png({ compressionLevel: 4, palette: false }).toBuffer();
+      return Buffer.concat(withProfileChunk(withoutExtras(plain), await pngProfile('rgb')));
+    }
     case 'jpeg': return sharp(rgba, { raw: { width, height, channels: 4 } }).removeAlpha().withIccProfile('srgb').jpeg({ quality: 90, chromaSubsampling: '4:4:4', mozjpeg: false }).toBuffer();
     default: throw new ProblemError(422, 'format', 'Pictures are made as JPEG or PNG.');
   }

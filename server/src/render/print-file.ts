@@ -5,6 +5,7 @@ import sharp from 'sharp';
 import { flatten, pixelsPerMetre, withPrintChunks, type FileFacts, type PrintRecipe } from '@kettle/core';
 import { drawLayers, placedLayers, type Files } from './draw-layers.js';
 import { pngProfile } from './icc.js';
+import { withoutExtras } from './png-extras.js';
 import { readBack } from './read-back.js';
 
 /** What became of a print file: its hash, and what a reader found in it. */
@@ -39,19 +40,6 @@ async function drawn(recipe: PrintRecipe, files: Files): Promise<Uint8Array> {
     ? Transformer.fromRgbaPixels(canvas.data, grid.width, grid.height).png({ compressionType: CompressionType.Fast, filterType: FilterType.Adaptive })
     : (recipe.alpha ? sharp(canvas.data, raw) : sharp(canvas.data, raw).removeAlpha())
       .toColourspace(recipe.mode === 'grey' ? 'b-w' : 'srgb').png({ compressionLevel: 6, palette: false, progressive: false }).toBuffer();
-}
-
-/** Encoders may add a density or profile of their own; ours replace them. */
-function withoutExtras(png: Uint8Array): Uint8Array {
-  const kept: Uint8Array[] = [png.subarray(0, 8)];
-  const view = new DataView(png.buffer, png.byteOffset, png.byteLength);
-  for (let at = 8; at + 12 <= png.length;) {
-    const length = 12 + view.getUint32(at);
-    const type = String.fromCharCode(...png.subarray(at + 4, at + 8));
-    if (['IHDR', 'IDAT', 'IEND', 'tRNS'].includes(type)) kept.push(png.subarray(at, at + length));
-    at += length;
-  }
-  return Buffer.concat(kept);
 }
 
 /** Makes a print file at `out`: written beside it, read back, and only then given its name. */

@@ -1,6 +1,6 @@
-import { readFile } from 'node:fs/promises';
+import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { rgbOf, textureGrid, type Blank, type Pixels, type SceneKernel } from '@kettle/core';
+import { defaultScene, rgbOf, textureGrid, type Blank, type Pixels, type SceneKernel } from '@kettle/core';
 import { BLANKS } from '../launch/places.js';
 import { readyBlank } from './blank-pack.js';
 
@@ -63,6 +63,30 @@ describe('a scene', () => {
     }
     const ratio = (colour: number[]) => colour[0] / colour[2];
     expect(ratio(onBlack)).toBeGreaterThan(2);
+  });
+
+  it('never burns white ink or white cloth out, on any blank, and keeps them apart', async () => {
+    for (const id of (await readdir(BLANKS, { withFileTypes: true })).filter((entry) => entry.isDirectory()).map((entry) => entry.name)) {
+      const blank = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
+      const area = blank.areas[0];
+      const own = await readyBlank(join(BLANKS, id), blank, area.id, 300);
+      const maps = own.areaMaps(area.id);
+      const size = textureGrid(area, maps.pixelsPerMm);
+      const shown = (alpha: number) => {
+        own.setTexture({ ...size, data: new Uint8Array(size.width * size.height * 4).map((_, i) => (i % 4 === 3 ? alpha : 255)) }, size);
+        const { data } = own.render({ ...look, garment: '#F5F3EE' }, area.id);
+        const levels = [...maps.index].filter((_, i) => maps.coverage[i] === 255).map((pixel) => data[pixel * 4 + 1]).sort((a, b) => a - b);
+        return { flat: levels.filter((level) => level === 255).length / levels.length, middle: levels[levels.length >> 1] };
+      };
+      const [ink, cloth] = [shown(255), shown(0)];
+      expect(ink.flat).withContext(`${id}: share of white ink at 255`).toBeLessThan(0.005);
+      expect(cloth.flat).withContext(`${id}: share of white cloth at 255`).toBeLessThan(0.005);
+      expect(ink.middle).withContext(id).toBeGreaterThan(cloth.middle + 2);
+    }
+  }, 60_000);
+
+  it('shows an ink alike on every garment unless fabric is to show through', () => {
+    expect(defaultScene(blanks['tee-front'], null).inkOpacity).toBe(1);
   });
 
   it('puts left, right, top and bottom of the design where they belong', () => {

@@ -1,6 +1,7 @@
 import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { Asset } from '@kettle/contract';
+import { cutText, wholeLetters } from '@kettle/core';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
@@ -51,9 +52,10 @@ export class AssetService {
   }
 }
 
-/** A file name without folders, control characters or endless length. */
+/** A file name without folders, control characters, halves of letters or endless length; its ending stays. */
 export function cleanName(name: string): string {
   // eslint-disable-next-line no-control-regex
-  const clean = basename(name.replaceAll('\\', '/')).replace(/[\u0000-\u001f\u007f]/g, '').trim();
-  return clean.slice(-200) || 'untitled';
+  const clean = wholeLetters(basename(name.replaceAll('\\', '/'))).replace(/[\u0000-\u001f\u007f]/g, '').trim();
+  const ending = /\.[A-Za-z0-9]{1,5}$/.exec(clean)?.[0] ?? '';
+  return `${cutText(clean.slice(0, clean.length - ending.length), 200 - ending.length)}${ending}` || 'untitled';
 }

@@ -2,7 +2,7 @@ import { mkdir, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { designSchema, refuse, requirementSchema, type DesignFileAnswer } from '@kettle/contract';
-import { assetIdsOf, emptyDesign, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type Requirement, type RequirementFields } from '@kettle/core';
+import { shortName, assetIdsOf, emptyDesign, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type Requirement, type RequirementFields } from '@kettle/core';
 import type { OraLayer, OraNode } from '../render/open-raster.js';
 import type { RenderPool } from '../render/render-pool.js';
 import type { Unpacked, ZipInput } from '../render/zip.js';
@@ -176,8 +176,8 @@ export class DesignFileService {
     }
     if (!layers.length) throw new ProblemError(422, 'nothing-readable', `No layer of this OpenRaster file can be read. ${told[0] ?? ''}`.trim());
     const [first] = await this.requirements.list();
-    const title = stack.name.trim() || filename.replace(/\.\w+$/, '').replace(/[_-]+/g, ' ').trim() || 'Untitled design';
-    const document: DesignDocument = { ...emptyDesign(title.slice(0, 120), { width: mm(stack.width), height: mm(stack.height) }), layers, groups, targets: first ? [{ requirementId: first.id }] : [] };
+    const title = stack.name.trim() || filename.replace(/\.\w+$/, '').replace(/[_-]+/g, ' ');
+    const document: DesignDocument = { ...emptyDesign(shortName(title, 120, 'Untitled design'), { width: mm(stack.width), height: mm(stack.height) }), layers, groups, targets: first ? [{ requirementId: first.id }] : [] };
     const wrong = refuse(designSchema, document);
     if (wrong) throw new ProblemError(422, 'not-as-demanded', Object.values(wrong)[0]);
     return { design: await this.designs.add(document), told };

@@ -1,5 +1,5 @@
 import sax from 'sax';
-import { BLEND_MODES, type BlendMode } from '@kettle/core';
+import { BLEND_MODES, cutText, shortName, type BlendMode } from '@kettle/core';
 import { ProblemError } from '../safety/problem-error.js';
 
 /** A layer as a stack has it, with all of its stacks' positions, opacities and visibilities worked in. */
@@ -39,7 +39,7 @@ export function readStack(xml: string): Stack {
     if (name === 'image') image = { width: number(of['w'], 0), height: number(of['h'], 0), dpi: number(of['xres'], 0) || 300, name: of['name'] ?? '' };
     if (name === 'stack') {
       // The outermost stack is the picture itself. Stacks within groups are taken into the group they are in.
-      const group = open.length === 0 ? null : outer.group ?? { key: `stack${++stacks}`, name: of['name']?.slice(0, 200) || 'Group' };
+      const group = open.length === 0 ? null : outer.group ?? { key: `stack${++stacks}`, name: shortName(of['name'] ?? '', 200, 'Group') };
       if (open.length > 0 && outer.group) told.add('Groups within groups became one group.');
       if (open.length > 0 && of['opacity'] !== undefined && number(of['opacity'], 1) < 1) told.add('A group’s opacity was given to its layers.');
       if (open.length > 0 && blendOf(of['composite-op'] ?? '') !== 'normal') told.add('A group’s own blend mode was left out.');
@@ -47,8 +47,8 @@ export function readStack(xml: string): Stack {
     }
     if (name === 'layer' && of['src']) {
       const blend = blendOf(of['composite-op'] ?? '');
-      if (!blend) told.add(`The operator “${(of['composite-op'] ?? '').slice(0, 40)}” became normal.`);
-      layers.push({ name: of['name']?.slice(0, 200) || 'Layer', src: of['src'], x: here.x, y: here.y, opacity: here.opacity, hidden: here.hidden, locked: of['edit-locked'] === 'true', blend: blend ?? 'normal', group: outer.group });
+      if (!blend) told.add(`The operator “${cutText(of['composite-op'] ?? '', 40)}” became normal.`);
+      layers.push({ name: shortName(of['name'] ?? '', 200, 'Layer'), src: of['src'], x: here.x, y: here.y, opacity: here.opacity, hidden: here.hidden, locked: of['edit-locked'] === 'true', blend: blend ?? 'normal', group: outer.group });
     }
   };
   parser.onclosetag = (name) => { if (name === 'stack') open.pop(); };

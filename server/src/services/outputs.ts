@@ -117,7 +117,7 @@ export class OutputService {
     const density = await this.density(blank, area.id, request.size);
     const scene = {
       ...start, areaId: area.id, garment: request.colourway.hex,
-      backdrop: request.backdrop ?? start.backdrop, inkOpacity: request.inkOpacity ?? start.inkOpacity, shadow: request.shadow ?? start.shadow,
+      backdrop: request.backdrop ?? start.backdrop, inkOpacity: request.inkOpacity ?? start.inkOpacity, shadow: request.shadow ?? start.shadow, trueSize: request.trueSize,
     };
     return pictureRecipe(design.document, scene, blank, requirement, textureGrid(area, density), { size: request.size, format: request.format }, sha);
   }

@@ -4,6 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { renameGroup, type Edge } from '@kettle/core';
 import { Arranging } from '../bench/arranging';
 import { Bench } from '../bench/bench';
+import { TypedValue } from '../units/typed-value';
 
 const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [
   { edge: 'left', icon: 'align-left', label: 'Left edges' }, { edge: 'centre', icon: 'align-centre', label: 'Centres, left to right' }, { edge: 'right', icon: 'align-right', label: 'Right edges' },
@@ -14,9 +15,9 @@ const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [
 @Component({
   selector: 'ks-arrange-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule],
+  imports: [TypedValue, MatButtonModule, MatIconModule],
   template: `
-    @if (group(); as group) { <label class="text">Group<input #name autocomplete="off" maxlength="200" [value]="group.name" (change)="rename(group.key, name.value)"></label> }
+    @if (group(); as group) { <label class="text">Group<input #name autocomplete="off" maxlength="200" [ksValue]="group.name" (change)="rename(group.key, name.value)"></label> }
     <fieldset><legend>{{ arranging.units().length > 1 ? 'Line up with each other' : 'Line up with the safe area' }}</legend>
       <div class="icons">@for (one of edges; track one.edge) { <button type="button" [title]="one.label" [attr.aria-label]="one.label" (click)="arranging.align(one.edge)"><mat-icon [svgIcon]="one.icon" /></button> }</div>
     </fieldset>

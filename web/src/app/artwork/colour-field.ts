@@ -4,6 +4,7 @@ import { MatSliderModule } from '@angular/material/slider';
 import { harmoniesOf, hexOf, hslOf, isHex, rgbOf, rgbOfHsl, type Hsl } from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { Tools } from '../bench/tools';
+import { TypedValue } from '../units/typed-value';
 
 const SLIDERS = [{ key: 'h', label: 'Hue', most: 359, unit: '°' }, { key: 's', label: 'Saturation', most: 100, unit: '%' }, { key: 'l', label: 'Lightness', most: 100, unit: '%' }] as const;
 
@@ -11,7 +12,7 @@ const SLIDERS = [{ key: 'h', label: 'Hue', most: 359, unit: '°' }, { key: 's', 
 @Component({
   selector: 'ks-colour-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, MatSliderModule],
+  imports: [TypedValue, MatIconModule, MatSliderModule],
   template: `
     <div class="row">
       @if (!bare()) { <span class="label">{{ label() }}</span> }
@@ -21,7 +22,7 @@ const SLIDERS = [{ key: 'h', label: 'Hue', most: 359, unit: '°' }, { key: 's', 
       <div class="line">
         <span class="box" [class.wrong]="wrong()">
           <input #pick type="color" [value]="hex" [attr.aria-label]="label() + ', colour picker'" (input)="take(pick.value)">
-          <input #text class="hex" maxlength="7" spellcheck="false" [value]="hex" [attr.aria-label]="label() + ', hex'" (change)="take(text.value); text.value = this.hex() ?? ''">
+          <input #text class="hex" maxlength="7" spellcheck="false" [ksValue]="hex" [attr.aria-label]="label() + ', hex'" (change)="take(text.value); text.value = this.hex() ?? ''">
         </span>
         <button type="button" class="tool" [attr.aria-label]="label() + ': take a colour from the canvas'" title="Take a colour from the canvas" (click)="sample()"><mat-icon svgIcon="colour-picker" /></button>
         <button type="button" class="chip" [attr.aria-expanded]="mixing()" [attr.aria-label]="label() + ': mix'" (click)="mixing.set(!mixing())">Mix</button>

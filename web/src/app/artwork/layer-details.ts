@@ -17,6 +17,7 @@ import { InkDetails } from './ink-details';
 import { PartDetails } from './part-details';
 import { ReachDetails } from './reach-details';
 import { TextDetails } from './text-details';
+import { TypedValue } from '../units/typed-value';
 
 const KINDS = { picture: 'Picture', shape: 'Shape', text: 'Lettering', graphic: 'Graphic', freehand: 'Freehand' } as const;
 
@@ -24,7 +25,7 @@ const KINDS = { picture: 'Picture', shape: 'Shape', text: 'Lettering', graphic: 
 @Component({
   selector: 'ks-layer-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatSliderModule, ArrangeDetails, BrushDetails, FindingCard, GuideDetails, InkDetails, LengthField, NumberField, PartDetails, ReachDetails, TextDetails],
+  imports: [TypedValue, MatButtonModule, MatIconModule, MatSliderModule, ArrangeDetails, BrushDetails, FindingCard, GuideDetails, InkDetails, LengthField, NumberField, PartDetails, ReachDetails, TextDetails],
   templateUrl: './layer-details.html',
   styleUrl: './layer-details.scss',
 })
@@ -82,7 +83,7 @@ export class LayerDetails {
   protected place(place: UsualPlace): void { this.bench.placeUsual(place); }
   protected setBlend(mode: string): void { this.arranging.blend(mode as BlendMode); }
 
-  protected nameLayer(name: string): void { const id = this.bench.selectedId(); if (id && name.trim()) this.bench.edit(renameLayer(id, name.trim())); }
+  protected nameLayer(id: string, name: string): void { if (name.trim()) this.bench.edit(renameLayer(id, name.trim())); }
   protected nameDesign(name: string): void { if (name.trim()) this.bench.edit(rename(name.trim())); }
   protected hide(): void { this.arranging.hide(this.bench.selection(), !this.hidden()); }
   protected lock(): void { this.arranging.lock(this.bench.selection(), !this.locked()); }

@@ -10,6 +10,7 @@ import { FontShelf } from '../data/font-shelf';
 import { LengthField } from '../units/length-field';
 import { NumberField } from '../units/number-field';
 import { FontPicker } from './font-picker';
+import { TypedValue } from '../units/typed-value';
 
 const ALIGNS: readonly { id: LetterAlign; label: string }[] = [{ id: 'left', label: 'Left' }, { id: 'middle', label: 'Middle' }, { id: 'right', label: 'Right' }];
 const WEIGHT_NAMES: Readonly<Record<number, string>> = { 100: 'Hairline', 200: 'Extra light', 300: 'Light', 400: 'Regular', 500: 'Medium', 600: 'Semibold', 700: 'Bold', 800: 'Extra bold', 900: 'Black' };
@@ -22,9 +23,9 @@ const COURSES: readonly { id: Course; label: string; hint: string }[] = [{ id: '
 @Component({
   selector: 'ks-text-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, MatSliderModule, LengthField, NumberField],
+  imports: [TypedValue, MatIconModule, MatSliderModule, LengthField, NumberField],
   template: `
-    <label class="text">Words<textarea #box rows="2" dir="auto" [maxLength]="most" [value]="setting().text" (input)="typesetter.set(layer(), { text: box.value })"></textarea></label>
+    <label class="text">Words<textarea #box rows="2" dir="auto" [maxLength]="most" [ksValue]="setting().text" (input)="typesetter.set(layer(), { text: box.value })"></textarea></label>
     @if (missing(); as missing) {
       <p class="missing" role="alert">{{ name() }} has no {{ missing.letters.join(' ') }}. @for (family of missing.instead; track family.name) { <button type="button" class="chip" (click)="take(family)">Use {{ family.name }}</button> } @empty { No face here has it; your own font may. }</p>
     }

@@ -6,12 +6,13 @@ import type { RevisionRow } from '@kettle/contract';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import type { DesignDesk } from './design-desk';
+import { TypedValue } from '../units/typed-value';
 
 /** Every saved revision of the open design, with its picture, time and name. Bringing one back is a change like any other: undo takes it away again. */
 @Component({
   selector: 'ks-history-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDialogModule, MatIconModule],
+  imports: [TypedValue, MatButtonModule, MatDialogModule, MatIconModule],
   template: `
     <header><h2 mat-dialog-title>History</h2><div class="chips"><button type="button" class="chip" [attr.aria-pressed]="!named()" (click)="named.set(false)">Every revision</button><button type="button" class="chip" [attr.aria-pressed]="named()" (click)="named.set(true)">With a name</button></div></header>
     <ol aria-label="Revisions, newest first">
@@ -19,7 +20,7 @@ import type { DesignDesk } from './design-desk';
         <li>
           <img [src]="'/api/designs/' + desk.id() + '/revisions/' + row.revision + '/miniature?size=160'" alt="" width="58" height="66" loading="lazy">
           <span class="words"><b>{{ when(row.savedAt) }}</b><small>revision {{ row.revision }}{{ row.revision === newest() ? ', as it is now' : '' }}</small></span>
-          <input #name maxlength="120" autocomplete="off" placeholder="Give it a name" [value]="row.name ?? ''" [attr.aria-label]="'Name of revision ' + row.revision" (change)="call(row, name.value)">
+          <input #name maxlength="120" autocomplete="off" placeholder="Give it a name" [ksValue]="row.name ?? ''" [attr.aria-label]="'Name of revision ' + row.revision" (change)="call(row, name.value)">
           <button mat-stroked-button type="button" [disabled]="row.revision === newest()" [attr.aria-label]="'Bring back revision ' + row.revision" (click)="bringBack(row)">Bring back</button>
         </li>
       } @empty { <li class="quiet">{{ rows() ? 'No revision has a name yet. Type one beside a revision to find it again.' : 'Looking …' }}</li> }

@@ -37,10 +37,10 @@ export class Maker {
     const last = design.layers.findLast((layer) => layer.kind === 'text');
     const set = { text, fontId: last?.kind === 'text' ? last.fontId : FIRST_FACE };
     this.api.setText({ ...set, settings: PLAIN_LETTERING }).subscribe({
-      next: ({ outlines }) => {
+      next: ({ outlines, missing }) => {
         if (!outlines) return;
         const id = newLayerId();
-        this.add((field) => textLayer(id, set, outlines, field, this.bench.freshColour()));
+        this.add((field) => textLayer(id, missing.length ? { ...set, missing: missing.join('') } : set, outlines, field, this.bench.freshColour()));
         if (edit) this.bench.editing.set(id);
       },
       error: (error: unknown) => this.notices.complain(error),

@@ -31,8 +31,9 @@ export class Typesetter {
         this.missing.set(answer.missing.length ? { id, letters: answer.missing, instead: answer.instead } : null);
         // What could not be set is kept in mind: another face may have the letters.
         if (!answer.outlines) return EMPTY;
-        this.pending.update(({ [id]: _set, ...others }) => others);
-        this.bench.editEverywhere(changeText(id, setting, answer.outlines), `text ${id}`);
+        // Only what was asked for last is done with: an older answer must not take back what was typed since.
+        this.pending.update((pending) => { const { [id]: last, ...others } = pending; return last === setting ? others : pending; });
+        this.bench.editEverywhere(changeText(id, { ...setting, missing: answer.missing.join('') || undefined }, answer.outlines), `text ${id}`);
         return EMPTY;
       }), catchError((error: unknown) => { this.notices.complain(error); return EMPTY; }))),
     )), takeUntilDestroyed(inject(DestroyRef))).subscribe();

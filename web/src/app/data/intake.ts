@@ -1,6 +1,6 @@
 import { Injectable, inject } from '@angular/core';
 import type { Asset, SavedDesign } from '@kettle/contract';
-import { addLayer, emptyDesign, pictureLayer, type Target } from '@kettle/core';
+import { addLayer, emptyDesign, pictureLayer, type Target, shortName } from '@kettle/core';
 import { EMPTY, catchError, concat, concatMap, filter, from, map, of, switchMap, toArray, type Observable } from 'rxjs';
 import { Api, sentenceOf as sentence } from './api';
 import { AssetShelf } from './asset-shelf';
@@ -68,5 +68,6 @@ export class Intake {
 /** A design's name from a file name: without its ending, hyphens and underscores as blanks. */
 export function nameOf(filename: string): string {
   const words = filename.replace(/\.[A-Za-z0-9]{1,5}$/, '').replace(/[_-]+/g, ' ').replace(/\s+/g, ' ').trim();
-  return (words.charAt(0).toUpperCase() + words.slice(1)).slice(0, 120) || 'Untitled design';
+  const [first = ''] = words;
+  return shortName(first.toUpperCase() + words.slice(first.length), 120, 'Untitled design');
 }

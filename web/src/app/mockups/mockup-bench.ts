@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { apply, areaOf, artOnCanvas, changeScene, defaultScene, invert, layoutTarget, mapBox, placeScene, requirementForBlank, seenBy, type Blank, type Box, type Point, type Scene } from '@kettle/core';
+import { apply, areaOf, artOnCanvas, changeScene, defaultScene, insideOf, invert, layoutTarget, mapBox, placeScene, requirementForBlank, seenBy, type Blank, type Box, type Point, type Scene } from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { BlankShelf } from '../data/blank-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
@@ -37,8 +37,10 @@ export class MockupBench {
   });
   readonly placement = computed(() => {
     const [design, blank, area] = [this.bench.desk.document(), this.blank(), this.area()];
-    return design && blank && area ? placeScene(design, blank, area, this.requirement()) : null;
+    return design && blank && area ? placeScene(design, blank, area, this.requirement(), { trueSize: this.scene()?.trueSize, held: this.held() }) : null;
   });
+  /** Size on the product that stays while a hand moves the art. */
+  private readonly held = signal<number | null>(null);
   /** Box of all visible art on the print area, in area mm. */
   readonly art = computed<Box | null>(() => {
     const [design, requirement, placement] = [this.bench.desk.document(), this.requirement(), this.placement()];
@@ -75,5 +77,23 @@ export class MockupBench {
     this.bench.moveTo({ x: start.x, y: start.y, width: end.x - start.x, height: end.y - start.y }, mergeKey);
   }
 
-  settle(): void { this.bench.desk.settle(); }
+  /** Keeps the size on the product until {@link settle}, so that it does not change under a hand. */
+  hold(): void { this.held.set(this.placement()?.factor ?? null); }
+
+  settle(): void {
+    this.held.set(null);
+    this.bench.desk.settle();
+  }
+
+  /** The print at its printed size, cut off where it leaves the area, or as much smaller as it needs to be. */
+  showTrueSize(trueSize: boolean): void { this.change({ trueSize }); this.settle(); }
+
+  /** Makes the art itself so small, and moves it so far, that it lies inside the print area's safe line. */
+  moveInside(): void {
+    const [art, area] = [this.art(), this.area()];
+    if (!art || !area) return;
+    const inset = area.safeInsetMm;
+    this.moveArt(insideOf(art, { x: inset, y: inset, width: area.widthMm - 2 * inset, height: area.heightMm - 2 * inset }), 'move inside');
+    this.settle();
+  }
 }

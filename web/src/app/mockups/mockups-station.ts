@@ -4,7 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Picture } from '@kettle/contract';
-import { factsOfLayer, formatBytes, legibility, PICTURE_SIZES, type Colourway } from '@kettle/core';
+import { factsOfLayer, formatBytes, legibility, PICTURE_SIZES, type Colourway, type Scene } from '@kettle/core';
 import { Subject, merge, startWith, switchMap, filter, EMPTY, catchError } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Bench } from '../bench/bench';
@@ -86,13 +86,15 @@ export class MockupsStation {
     this.mockup.setOf.update((before) => new Set(before.size === all.length ? [] : all.map((one) => one.name)));
   }
 
+  protected showsThrough({ inkOpacity }: Scene): string { const share = Math.round((1 - inkOpacity) * 100); return share === 0 ? 'none' : `${share} %`; }
+
   protected make(): void {
     const [id, scene] = [this.bench.desk.id(), this.mockup.scene()];
     if (!id || !scene) return;
     if (this.bench.desk.state() !== 'saved') { this.notices.say('The last change is being saved; press again in a moment.'); return; }
     this.api.makePictures(id, {
       blankId: scene.blankId, areaId: scene.areaId, requirementId: this.mockup.requirement()?.id ?? null, colourways: this.toMake(), size: this.size(), format: this.format(),
-      backdrop: scene.backdrop, inkOpacity: scene.inkOpacity, shadow: scene.shadow,
+      backdrop: scene.backdrop, inkOpacity: scene.inkOpacity, shadow: scene.shadow, ...(scene.trueSize ? { trueSize: true } : {}),
     }).subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 }

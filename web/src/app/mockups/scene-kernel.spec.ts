@@ -1,5 +1,8 @@
 import { compileSceneKernel, encodedOf, exposureOf, LINEAR_OF_CODE, SceneKernel, linearOf, rgbOf, type AreaMaps, type SceneMaps } from '@kettle/core';
 
+/** Light above the shoulder rises ever more slowly towards 1. */
+const rolledOff = (lit: number): number => (lit <= 0.8 ? lit : 0.8 + ((lit - 0.8) * 0.2) / (lit - 0.6));
+
 /** The formula of the blank packs in plain arithmetic, pixel by pixel: what the kernel must agree with. */
 function byFormula(maps: SceneMaps, area: AreaMaps, ink: number[], look: { garment: string; backdrop: string; inkOpacity: number; shadow: number }, blank: { albedo: number; glossTint: number }): number[] {
   const channels = (hex: string) => { const { r, g, b } = rgbOf(hex); return [r, g, b].map((v) => linearOf(v / 255)); };
@@ -15,7 +18,7 @@ function byFormula(maps: SceneMaps, area: AreaMaps, ink: number[], look: { garme
     const alpha = maps.photo[pixel * 4 + 3] / 255;
     for (let c = 0; c < 3; c++) {
       const tint = 1 - blank.glossTint + (blank.glossTint * surface[c]) / Math.max(...surface);
-      const lit = surface[c] * (R + (G * surface[c]) / blank.albedo) + B * tint;
+      const lit = rolledOff(surface[c] * (R + (G * surface[c]) / blank.albedo) + B * tint);
       const mask = alpha ? Math.min(1, maps.mask[pixel] / 255 / alpha) : 0;
       const body = LINEAR_OF_CODE[maps.photo[pixel * 4 + c]] * gain * (1 - mask) + lit * mask;
       const behind = backdrop[c] * (1 - look.shadow * (maps.shadow[pixel] / 255));
@@ -43,7 +46,7 @@ describe('the scene kernel in the browser', () => {
     kernel.addArea('front', area);
   });
 
-  it('follows the packs’ formula to one level, in every garment colour and ink', () => {
+  it('follows the packs’ formula and the shoulder to one level, in every garment colour and ink', () => {
     for (const ink of [[242, 189, 75, 255], [20, 90, 200, 128], [255, 255, 255, 3]]) {
       const data = new Uint8Array(8 * 8 * 4);
       for (let i = 0; i < data.length; i += 4) data.set(ink, i);

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { AreaLookup, areaPointAt, designOnScene, formatLength, formatSize, textureGrid, type Box, type Point, type Scene } from '@kettle/core';
+import { AreaLookup, areaPointAt, compose, designOnScene, formatLength, formatSize, scale, textureGrid, type Box, type Point, type Scene } from '@kettle/core';
 import { EMPTY, catchError, distinctUntilChanged, filter, map, startWith, switchMap } from 'rxjs';
 import { drawLayers } from '../artwork/paint-layer';
 import { Bench } from '../bench/bench';
@@ -55,6 +55,8 @@ export class SceneView {
     return [[0, 0], [1, 0], [0, 1], [1, 1]].flatMap(([i, j]) => lookup.pixelOf({ x: art.x + i * art.width, y: art.y + j * art.height }) ?? []);
   });
   protected readonly readout = computed(() => this.describe());
+  /** True when the seller sees the print smaller than it is made. */
+  protected readonly shrunk = computed(() => this.mockup.placement()?.shrunk === true);
   protected readonly leaves = computed(() => {
     const [art, area] = [this.mockup.art(), this.mockup.area()];
     return art !== null && area !== null && (art.x < -0.5 || art.y < -0.5 || art.x + art.width > area.widthMm + 0.5 || art.y + art.height > area.heightMm + 0.5);
@@ -76,12 +78,13 @@ export class SceneView {
     const { canvas } = this.texture;
     canvas.width = grid.width;
     canvas.height = grid.height;
-    const clip = placement.clip(grid);
+    const { clip, toTexture } = placement.onTexture(grid);
+    const toArea = compose(scale(1 / grid.density), toTexture, placement.fieldToArea);
     this.texture.save();
     this.texture.beginPath();
     this.texture.rect(clip.x, clip.y, clip.width, clip.height);
     this.texture.clip();
-    drawLayers(this.texture, designOnScene(design, this.mockup.requirement()).layers, placement.fieldToArea, grid.density, (layer) => this.assets.image(layer.assetId, Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density));
+    drawLayers(this.texture, designOnScene(design, this.mockup.requirement()).layers, toArea, grid.density, (layer) => this.assets.image(layer.assetId, Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density));
     this.texture.restore();
     this.inFlight++;
     this.painter.draw(ready, scene, grid, this.texture.getImageData(0, 0, grid.width, grid.height)).subscribe({
@@ -124,8 +127,9 @@ export class SceneView {
     const [art, area, placement] = [this.mockup.art(), this.mockup.area(), this.mockup.placement()];
     if (!art || !area || !placement) return [];
     const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
-    const onProduct = Math.abs(placement.factor - 1) < 0.005 ? 'true printed size' : `fitted to this product at ${Math.round(placement.factor * 100)} %`;
-    return [formatSize(art.width, art.height, unit, 300), onProduct, `${formatLength(art.y, unit, 300)} below the top of the print area`];
+    const share = `${Math.round(placement.factor * 100)} %`;
+    const onProduct = Math.abs(placement.factor - 1) < 0.005 ? 'true printed size' : placement.shrunk ? `shown at ${share} of its printed size: larger, this product’s print area would cut it off` : `fitted to this product at ${share}`;
+    return [formatSize(art.width / placement.factor, art.height / placement.factor, unit, 300), onProduct, `${formatLength(art.y, unit, 300)} below the top of the print area`];
   }
 
   private pointAt(event: PointerEvent): Point | null {
@@ -142,6 +146,7 @@ export class SceneView {
     if (!art || (!from && kind === 'move')) return;
     event.preventDefault();
     (event.target as Element).setPointerCapture(event.pointerId);
+    this.mockup.hold();
     this.hold = { kind, from: from ?? { x: art.x, y: art.y }, art, key: `scene ${++this.gestures}` };
   }
 
@@ -170,6 +175,7 @@ export class SceneView {
     const step = event.shiftKey ? 10 : 1;
     const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
     const grow = event.key === '+' || event.key === '=' ? 1.02 : event.key === '-' ? 1 / 1.02 : 0;
+    if (way || grow) this.mockup.hold();
     if (way) this.mockup.moveArt({ ...art, x: art.x + way[0], y: art.y + way[1] }, 'scene keys');
     else if (grow) this.mockup.moveArt({ x: art.x - (art.width * (grow - 1)) / 2, y: art.y, width: art.width * grow, height: art.height * grow }, 'scene keys');
     if (way || grow) event.preventDefault();

@@ -3,17 +3,18 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import type { Asset, SavedDesign, SheetRow } from '@kettle/contract';
-import { fillTemplate, gapsOf, type DesignDocument, type TemplateFilling } from '@kettle/core';
+import { cutText, shortName, fillTemplate, gapsOf, type DesignDocument, type TemplateFilling } from '@kettle/core';
 import { concatMap, forkJoin, map, of, switchMap, throwError, type Observable } from 'rxjs';
 import { Api } from '../data/api';
 import { Intake, nameOf } from '../data/intake';
 import { Notices } from '../data/notices';
+import { TypedValue } from '../units/typed-value';
 
 /** A new design from a starting point: its words and pictures are replaced, the arrangement stays. Closes with the design. */
 @Component({
   selector: 'ks-template-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDialogModule, MatIconModule],
+  imports: [TypedValue, MatButtonModule, MatDialogModule, MatIconModule],
   template: `
     <h2 mat-dialog-title>Start from …</h2>
     @if (!chosen()) {
@@ -24,8 +25,8 @@ import { Notices } from '../data/notices';
       </div>
     } @else {
       <div class="filling">
-        <label>Name of the new design<input #name cdkFocusInitial maxlength="120" [value]="title()" (input)="title.set(name.value)"></label>
-        @for (gap of gaps().texts; track gap.id) { <label>Words in place of “{{ gap.text }}”<textarea #words rows="2" dir="auto" maxlength="300" [value]="texts()[gap.id] ?? gap.text" (input)="write(gap.id, words.value)"></textarea></label> }
+        <label>Name of the new design<input #name cdkFocusInitial maxlength="120" [ksValue]="title()" (input)="title.set(name.value)"></label>
+        @for (gap of gaps().texts; track gap.id) { <label>Words in place of “{{ gap.text }}”<textarea #words rows="2" dir="auto" maxlength="300" [ksValue]="texts()[gap.id] ?? gap.text" (input)="write(gap.id, words.value)"></textarea></label> }
         @for (gap of gaps().pictures; track gap.id) {
           <div class="picture"><img [src]="'/api/assets/' + (pictures()[gap.id]?.id ?? gap.assetId) + '/rendition?size=256'" alt=""><span>{{ pictures()[gap.id]?.filename ?? gap.name }}</span>
             <button mat-stroked-button type="button" (click)="file.click()">Another picture</button><input #file class="sr-only" type="file" tabindex="-1" accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.svg" [attr.aria-label]="'Picture in place of ' + gap.name" (change)="put(gap.id, [].slice.call(file.files)); file.value = ''"></div>
@@ -57,7 +58,7 @@ export class TemplateDialog {
 
   protected choose(row: SheetRow): void {
     this.api.design(row.designId).subscribe({
-      next: ({ document }) => { this.texts.set({}); this.pictures.set({}); this.title.set(`${document.name} 2`.slice(0, 120)); this.chosen.set(document); },
+      next: ({ document }) => { this.texts.set({}); this.pictures.set({}); this.title.set(shortName(`${cutText(document.name, 118)} 2`, 120, 'Untitled design')); this.chosen.set(document); },
       error: (error: unknown) => this.notices.complain(error),
     });
   }

@@ -1,13 +1,15 @@
 import { ChangeDetectionStrategy, Component, ElementRef, input, output, signal, viewChild } from '@angular/core';
+import { TypedValue } from './typed-value';
 
 /** A number with its unit. Enter or leaving the field takes it; a wrong one is told and the old one stays. */
 @Component({
   selector: 'ks-number-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [TypedValue],
   template: `
     <label>{{ label() }}
       <span class="box" [class.wrong]="complaint()">
-        <input #box inputmode="decimal" autocomplete="off" [value]="value()" [disabled]="disabled()" [attr.aria-invalid]="complaint() ? true : null" [attr.aria-label]="label() + (unit() ? ', ' + unit() : '')"
+        <input #box inputmode="decimal" autocomplete="off" [ksValue]="value()" [disabled]="disabled()" [attr.aria-invalid]="complaint() ? true : null" [attr.aria-label]="label() + (unit() ? ', ' + unit() : '')"
           (change)="take(box.value)" (keydown)="keys($event)" (focus)="box.select()">
         <small aria-hidden="true">{{ unit() }}</small>
       </span>
