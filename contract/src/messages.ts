@@ -36,6 +36,8 @@ export interface Job {
   readonly id: string;
   readonly kind: 'print-files' | 'pictures';
   readonly designId: string;
+  /** Revision of the design that it was asked for. */
+  readonly revision: number;
   readonly state: JobState;
   readonly done: number;
   readonly total: number;
@@ -72,6 +74,8 @@ export interface Picture {
 }
 
 export interface PicturesRequest {
+  /** The revision that was looked at; refused when it is no longer the newest. */
+  readonly revision?: number;
   readonly blankId: string;
   readonly areaId?: string;
   readonly requirementId?: string | null;

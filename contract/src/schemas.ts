@@ -11,7 +11,20 @@ const text = (label: string, most: number) => yup.string().strict().typeError(`$
   .max(most, `${label} must be at most ${most} letters long.`);
 const choice = <T extends string>(label: string, values: readonly T[]) => yup.string<T>().oneOf(values, `${label} must be one of ${values.join(', ')}.`);
 const colour = (label: string) => yup.string().matches(/^#[0-9a-fA-F]{6}$/, `${label} must be a colour like #1f2b4d.`);
-const identifier = () => yup.string().matches(/^[A-Za-z0-9_-]{1,64}$/, 'An id has up to 64 letters, digits, hyphens and underscores.');
+const identifier = () => yup.string().matches(/^[A-Za-z0-9_-]{1,64}$/, 'An id has up to 64 letters, digits, hyphens and underscores.')
+  .test('own', 'This id is the name of something that every object has. Choose another.', (value) => value === undefined || value === null || !(value in Object.prototype));
+
+/** A list whose length is checked before anything in it: a long list of nonsense costs no more than its length. */
+const list = (of: yup.AnySchema, most: number, sentence: string, least?: { readonly count: number; readonly sentence: string }) => yup.lazy((value: unknown) => {
+  const sized = least ? yup.array().min(least.count, least.sentence).max(most, sentence).required() : yup.array().max(most, sentence).required();
+  return Array.isArray(value) && value.length > most ? sized : sized.of(of);
+});
+
+const optionalList = (of: yup.AnySchema, most: number, sentence: string) => yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : list(of, most, sentence).resolve({ value })));
+
+/** Numbers in a plain loop: a drawing has tens of thousands. */
+const numbers = (label: string, least: number, most: number) => yup.mixed<readonly number[]>().test('numbers', `${label} must be numbers from ${least} to ${most}.`, (value) => (
+  value === undefined || (Array.isArray(value) && value.every((one) => typeof one === 'number' && one >= least && one <= most))));
 const flag = (label: string) => yup.boolean().strict().typeError(`${label} must be true or false.`);
 
 /** Print canvases above this many pixels are refused: they would not fit a worker's memory. */
@@ -43,7 +56,7 @@ export const requirementSchema = yup.object({
   sizeRule: choice('Size rule', SIZE_RULES).required(),
   safeInsetMm: finite('Safe inset', 0, 500).required(),
   placement: placementSchema.required(),
-  colourways: yup.array(colourwaySchema.required()).min(1, 'Give at least one garment colour.').max(60).required(),
+  colourways: list(colourwaySchema.required(), 60, 'At most 60 garment colours.', { count: 1, sentence: 'Give at least one garment colour.' }),
   note: text('Note', 2000).defined(),
 }).noUnknown().test('canvas', function canvasFits(value) {
   const { width, height, unit, dpi } = value;
@@ -77,7 +90,7 @@ const stopSchema = yup.object({ at: finite('Stop', 0, 1).required(), hex: colour
 
 const gradientSchema = yup.object({
   kind: choice('Gradient', ['linear', 'radial']).required(), turn: finite('Turn', -3600, 3600).required(),
-  stops: yup.array(stopSchema.required()).min(2, 'A gradient has at least two stops.').max(MAX_STOPS, `A gradient has at most ${MAX_STOPS} stops.`).required(),
+  stops: list(stopSchema.required(), MAX_STOPS, `A gradient has at most ${MAX_STOPS} stops.`, { count: 2, sentence: 'A gradient has at least two stops.' }),
 }).noUnknown();
 
 /** A colour, a gradient, or null for none. */
@@ -94,8 +107,8 @@ const outlineSchema = yup.object({
 const partSchema = yup.object({ path: pathData(100_000).required(), fill: paint('Fill').defined(), rule: choice('Rule', ['evenodd']).optional() }).noUnknown();
 
 const strokeSchema = yup.object({
-  points: yup.array(finite('Point', -1_000_000, 1_000_000).required()).min(3, 'A stroke has at least one point.').max(3 * MAX_STROKE_POINTS, `A stroke has at most ${MAX_STROKE_POINTS} points.`).required()
-    .test('triples', 'A stroke’s points are x, y and pressure, one after the other.', (points) => points.length % 3 === 0),
+  points: numbers('Points', -1_000_000, 1_000_000).required()
+    .test('count', `A stroke has 1 to ${MAX_STROKE_POINTS} points, each as x, y and pressure.`, (points) => points === undefined || (points.length >= 3 && points.length <= 3 * MAX_STROKE_POINTS && points.length % 3 === 0)),
   size: finite('Brush size', 0.01, 1000).required(), hardness: finite('Hardness', 0, 1).required(), opacity: finite('Stroke opacity', 0, 1).required(), hex: colour('Brush colour').required(), erase: flag('Erase').required(),
 }).noUnknown();
 
@@ -116,12 +129,12 @@ export const layerSchema = yup.object({
   outlines: yup.object({ path: pathData(1_500_000).required(), width: finite('Outlines width', 0.001, 100_000).required(), height: finite('Outlines height', 0.001, 100_000).required() }).noUnknown().default(undefined).optional(),
   outline: outlineSchema.nullable().default(undefined).optional(),
   graphic: identifier().optional(), box: yup.object({ width: finite('Box width', 0.001, 100_000).required(), height: finite('Box height', 0.001, 100_000).required() }).noUnknown().default(undefined).optional(),
-  parts: yup.array(partSchema.required()).max(300, 'A graphic has at most 300 parts.').optional(),
-  frame: boxSchema.default(undefined).optional(), strokes: yup.array(strokeSchema.required()).max(MAX_STROKES, `A freehand layer holds at most ${MAX_STROKES} strokes. Begin a new one.`).optional(),
+  parts: optionalList(partSchema.required(), 300, 'A graphic has at most 300 parts.'),
+  frame: boxSchema.default(undefined).optional(), strokes: optionalList(strokeSchema.required(), MAX_STROKES, `A freehand layer holds at most ${MAX_STROKES} strokes. Begin a new one.`),
 }).noUnknown().test('whole', 'A layer needs all fields of its kind and none of another: a picture its artwork file; a shape its kind, numbers, fill and outline; lettering its text, font, settings, outlines, fill and outline; a graphic its name, box and parts; freehand its frame and strokes. Fill and outline may be null.', (layer) => {
-  const own: readonly string[] = OWN_FIELDS[layer.kind] ?? [];
+  const own: readonly string[] = OWN_FIELDS[layer.kind as keyof typeof OWN_FIELDS] ?? [];
   const all = new Set(Object.values(OWN_FIELDS).flat());
-  return [...all].every((key) => (layer[key] !== undefined) === own.includes(key))
+  return [...all].every((key) => ((layer as Record<string, unknown>)[key] !== undefined) === own.includes(key))
     && Object.values((layer.parameters ?? {}) as Record<string, unknown>).every((value) => typeof value === 'number' && Number.isFinite(value));
 });
 
@@ -133,7 +146,7 @@ const recordOf = (schema: yup.AnySchema, most: number, sentence: string) => yup.
 });
 
 const guideSchema = yup.object({ axis: choice('Guide', ['x', 'y']).required(), at: finite('Guide', -100_000, 100_000).required() }).noUnknown();
-const guides = () => yup.array(guideSchema.required()).max(100, 'At most 100 guides.').optional();
+const guides = () => optionalList(guideSchema.required(), 100, 'At most 100 guides.');
 
 const exceptionSchema = yup.object({
   place: placeSchema.default(undefined).optional(), hidden: flag('Hidden').optional(), colours: recordOf(colour('Colour').required(), 60, 'Colours are pairs like {"#1f2b4d": "#ffffff"}.').optional(),
@@ -160,8 +173,8 @@ export const designSchema = yup.object({
   version: yup.number().oneOf([1], 'This design was written by another version of Kettle Sheet.').required(),
   name: text('Name', 120).required('Name the design.'),
   field: yup.object({ width: finite('Field width', 1, 10_000).required(), height: finite('Field height', 1, 10_000).required() }).noUnknown().required(),
-  layers: yup.array(layerSchema.required()).max(MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`).required(),
-  targets: yup.array(targetSchema.required()).max(100, 'A design has at most 100 targets.').required(),
+  layers: list(layerSchema.required(), MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`),
+  targets: list(targetSchema.required(), 100, 'A design has at most 100 targets.'),
   scene: sceneSchema.default(undefined).optional(),
   groups: recordOf(text('Group name', 200).required(), MAX_LAYERS, 'Groups are names by key.').optional(),
   guides: guides(),
@@ -170,13 +183,16 @@ export const designSchema = yup.object({
 
 const designRow = yup.object({ id: identifier().required(), revision: yup.number().integer().required(), savedAt: yup.string().required(), document: designSchema.required() });
 
-export const printFilesRequestSchema = yup.object({ requirementIds: yup.array(identifier().required()).min(1, 'Choose at least one target.').max(100).required() }).noUnknown();
+const revision = () => yup.number().integer('A revision is a whole number.').min(1, 'Revisions begin at 1.');
+
+export const printFilesRequestSchema = yup.object({ revision: revision().optional(), requirementIds: list(identifier().required(), 100, 'At most 100 targets at once.', { count: 1, sentence: 'Choose at least one target.' }) }).noUnknown();
 
 export const picturesRequestSchema = yup.object({
+  revision: revision().optional(),
   blankId: identifier().required(),
   areaId: identifier().optional(),
   requirementId: identifier().nullable().optional(),
-  colourways: yup.array(colourwaySchema.required()).min(1, 'Choose at least one colour.').max(40).required(),
+  colourways: list(colourwaySchema.required(), 40, 'At most 40 colours at once.', { count: 1, sentence: 'Choose at least one colour.' }),
   size: yup.number().oneOf([...PICTURE_SIZES], `Size must be one of ${PICTURE_SIZES.join(', ')} px.`).required(),
   format: choice('Format', ['jpeg', 'png']).required(),
   backdrop: colour('Backdrop').optional(),
@@ -194,6 +210,7 @@ const assetRow = yup.object({
 
 const jobRow = yup.object({
   id: identifier().required(), kind: choice('Kind', ['print-files', 'pictures']).required(), designId: identifier().required(),
+  revision: yup.number().integer().required(),
   state: choice('State', ['queued', 'running', 'done', 'failed', 'cancelled']).required(),
   done: yup.number().integer().required(), total: yup.number().integer().required(), message: yup.string().defined(),
   results: yup.array(yup.object({ kind: choice('Kind', ['print-file', 'picture']).required(), id: identifier().required() }).required()).required(),

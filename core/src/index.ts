@@ -7,6 +7,7 @@ export * from './requirement/certificate.js';
 export * from './design/affine.js';
 export * from './design/carried.js';
 export * from './design/design.js';
+export * from './design/own-value.js';
 export * from './design/paint.js';
 export * from './design/place.js';
 export * from './design/shape.js';

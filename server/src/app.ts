@@ -2,6 +2,7 @@ import compression from 'compression';
 import express, { type Express } from 'express';
 import { join } from 'node:path';
 import type { House } from './house.js';
+import { checkJsonBytes } from './routes/body.js';
 import { answerProblem, noSuchCall } from './routes/problem.js';
 import { apiRoutes } from './routes/routes.js';
 import { pageHeaders, passwordGate, sameSite } from './safety/guards.js';
@@ -22,7 +23,7 @@ export function createApp(house: House, { page, hosts = [], password }: AppOptio
   app.use(pageHeaders, sameSite(hosts));
   if (password) app.use(passwordGate(password));
   app.use(compression({ filter: (request, response) => !/event-stream|image\//.test(String(response.getHeader('Content-Type'))) && compression.filter(request, response) }));
-  app.use('/api', express.json({ limit: '8mb', type: 'application/json', strict: true }));
+  app.use('/api', express.json({ limit: '8mb', type: 'application/json', strict: true, verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
   app.use(apiRoutes(house));
   app.use('/api', noSuchCall);
   if (page) {

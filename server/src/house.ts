@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Database } from './database/database.js';
 import { migrate } from './database/migrate.js';
+import { JobWatch } from './jobs/job-watch.js';
 import { Worker } from './jobs/worker.js';
 import { RenderPool } from './render/render-pool.js';
 import { AssetService } from './services/assets.js';
@@ -33,32 +34,37 @@ export interface HouseOptions {
 export async function openHouse({ databaseUrl, cache, blanks: blankFolder, mostUploadBytes }: HouseOptions) {
   const database = new Database(databaseUrl);
   await migrate(database);
-  // Two kinds of drawing must not wait for each other: what the seller looks at, and what the queue makes.
+  // What people look at, what they type, what comes in and what the queue makes do not wait for each other: a hostile file holds up its own lane alone.
   const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())));
-  const workPool = new RenderPool(1);
+  const typePool = new RenderPool(1);
+  const intakePool = new RenderPool(1);
+  // A step of the queue has its tries there.
+  const workPool = new RenderPool(1, 1);
+  const pools = [viewPool, typePool, intakePool, workPool];
   const blobs = new BlobStore(database, cache);
   const assetStore = new AssetStore(database);
   const requirements = new RequirementStore(database);
   const designStore = new DesignStore(database);
   const jobs = new JobStore(database);
+  const watch = new JobWatch(jobs);
   const printFiles = new PrintFileStore(database);
   const pictureStore = new PictureStore(database);
   const blanks = await BlankService.open(blankFolder);
-  const assets = new AssetService(assetStore, blobs, viewPool, cache, mostUploadBytes);
+  const assets = new AssetService(assetStore, blobs, viewPool, intakePool, cache, mostUploadBytes);
   const designs = new DesignService(designStore, requirements, assetStore, assets, viewPool, cache);
   const fonts = new FontStore(database);
-  const lettering = new LetteringService(viewPool, fonts, blobs, cache);
+  const lettering = new LetteringService(typePool, fonts, blobs, cache);
   return {
-    database, blobs, requirements, jobs, blanks, assets, designs, viewPool, cache,
+    database, blobs, requirements, jobs, watch, blanks, assets, designs, viewPool, pools, cache,
     outputs: new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, viewPool),
     graphics: new GraphicsService(viewPool),
     lettering,
-    designFiles: new DesignFileService(designs, requirements, assetStore, assets, fonts, lettering, blobs, viewPool, cache),
+    designFiles: new DesignFileService(designs, requirements, assetStore, assets, fonts, lettering, blobs, intakePool, cache),
     sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore),
     worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, workPool, cache),
     async close(): Promise<void> {
-      viewPool.close();
-      workPool.close();
+      watch.stop();
+      for (const pool of pools) pool.close();
       await database.close();
     },
   };

@@ -8,6 +8,7 @@ import { effectiveDpi, layoutTarget, type TargetLayout } from '../design/target.
 import { demandedCanvas, demandedSizeWords, sizeAccepted } from '../requirement/canvas.js';
 import type { Colourway, Requirement } from '../requirement/requirement.js';
 import type { AssetFacts } from './asset-facts.js';
+import { ownValue } from '../design/own-value.js';
 
 /** `blocks`: the file would be refused or spoilt. `warns`: it prints, but perhaps not as meant. `tells`: good to know. */
 export type Severity = 'blocks' | 'warns' | 'tells';
@@ -38,7 +39,7 @@ export type FactsById = Readonly<Record<string, AssetFacts | undefined>>;
 
 /** What is known of a layer: a picture's facts, or what a shape is by its making. */
 export function factsOfLayer(layer: Layer, facts: FactsById): AssetFacts | undefined {
-  if (layer.kind === 'picture') return facts[layer.assetId];
+  if (layer.kind === 'picture') return ownValue(facts, layer.assetId);
   const inks = inksOf(layer);
   return {
     width: 1, height: 1, vector: true, dpi: null, hasAlpha: true, format: 'shape', conversions: [], opaque: false, flatBorder: null, inkBox: inks.length ? { x: 0, y: 0, width: 1, height: 1 } : null, inks,

@@ -2,6 +2,7 @@ import type { Requirement } from '../requirement/requirement.js';
 import { apply, invert } from './affine.js';
 import { isInked, MAX_LAYERS, type DesignDocument, type InkedLayer, type Layer, type LayerException, type LayerPlace, type PictureLayer, type ShapeLayer, type Target } from './design.js';
 import { seenBy } from './exception.js';
+import { ownValue } from './own-value.js';
 import { swapOf } from './paint.js';
 import { ownColours, recolourLayer } from './recolour.js';
 import type { Lettering } from '../text/lettering.js';
@@ -89,7 +90,7 @@ export function duplicateLayers(ids: readonly string[], copies: readonly Layer[]
     const front = design.layers.findLastIndex((layer) => ids.includes(layer.id));
     const old = design.layers.find((layer) => ids.includes(layer.id) && layer.group)?.group;
     const group = copies.find((layer) => layer.group)?.group;
-    const groups = old && group ? { groups: { ...design.groups, [group]: design.groups?.[old] ?? 'Group' } } : {};
+    const groups = old && group ? { groups: { ...design.groups, [group]: ownValue(design.groups, old) ?? 'Group' } } : {};
     return { ...design, ...groups, layers: [...design.layers.slice(0, front + 1), ...copies, ...design.layers.slice(front + 1)] };
   };
 }
@@ -132,7 +133,7 @@ export function changeText(id: string, set: TextSetting, outlines: Lettering): E
     const before = design.layers.find((layer) => layer.id === id);
     if (before?.kind !== 'text') return design;
     const exceptions = design.targets.flatMap(({ requirementId, layers }) => {
-      const place = layers?.[id]?.place;
+      const place = ownValue(layers, id)?.place;
       return place ? [changeException(requirementId, id, { place: resetText({ ...before, place }, set, outlines).place })] : [];
     });
     return together(mapLayer(id, () => resetText(before, set, outlines)), ...exceptions)(design);
@@ -155,7 +156,7 @@ export const changeException = (requirementId: string, layerId: string, change: 
 export const recolourOnTarget = (requirementId: string, ids: readonly string[], from: string, to: string): Edit => (design) => {
   const exceptions = design.targets.find((target) => target.requirementId === requirementId)?.layers ?? {};
   return together(...design.layers.filter((layer) => ids.includes(layer.id)).map((layer): Edit => {
-    const colours = exceptions[layer.id]?.colours ?? {};
+    const colours = ownValue(exceptions, layer.id)?.colours ?? {};
     const shown = swapOf(colours);
     const own = ownColours(layer).filter((hex) => shown(hex) === from.toLowerCase());
     return own.length ? changeException(requirementId, layer.id, { colours: { ...colours, ...Object.fromEntries(own.map((hex) => [hex, to.toLowerCase()])) } }) : (same) => same;
@@ -194,7 +195,7 @@ export function moveOnCanvas(ids: readonly string[], target: Target, requirement
 /** Puts layers at places on the field; where a target has its own place for one, that one is changed instead. */
 export function placeLayers(places: Readonly<Record<string, LayerPlace>>, target?: Target, alone = false): Edit {
   return (design) => {
-    const here = (id: string): boolean => Boolean(target && (alone || target.layers?.[id]?.place));
+    const here = (id: string): boolean => Boolean(target && (alone || ownValue(target.layers, id)?.place));
     const common = Object.keys(places).filter((id) => !here(id));
     const exceptions = Object.keys(places).filter(here).map((id) => changeException(target!.requirementId, id, { place: places[id] }));
     return together(mapLayers(common, (layer) => ({ ...layer, place: places[layer.id] })), ...exceptions)(design);

@@ -1,6 +1,7 @@
 import type { DesignDocument, Layer, LayerException, Target } from './design.js';
 import { swapOf } from './paint.js';
 import { recolourLayer } from './recolour.js';
+import { ownValue } from './own-value.js';
 
 /** A layer as a target has it. */
 function exceptionApplied(layer: Layer, exception: LayerException | undefined): Layer {
@@ -20,7 +21,7 @@ export function seenBy(design: DesignDocument, target: Target | undefined): Desi
   if (!kept) seen.set(design, kept = new Map());
   const known = own ? kept.get(target.requirementId) : undefined;
   if (known) return known;
-  const result = { ...design, layers: design.layers.map((layer) => exceptionApplied(layer, target.layers?.[layer.id])) };
+  const result = { ...design, layers: design.layers.map((layer) => exceptionApplied(layer, ownValue(target.layers, layer.id))) };
   if (own) kept.set(target.requirementId, result);
   return result;
 }

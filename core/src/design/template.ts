@@ -1,6 +1,7 @@
 import type { DesignDocument, Layer, LayerPlace } from './design.js';
 import { resetText } from './text.js';
 import type { Lettering } from '../text/lettering.js';
+import { ownValue } from './own-value.js';
 
 /** What a template asks for: its words and its pictures, front to back. Locked layers belong to the arrangement. */
 export interface TemplateGaps { readonly texts: readonly { readonly id: string; readonly text: string }[]; readonly pictures: readonly { readonly id: string; readonly name: string; readonly assetId: string }[] }
@@ -29,20 +30,22 @@ function within(place: LayerPlace, aspect: number): LayerPlace {
 export function fillTemplate(template: DesignDocument, name: string, { texts, pictures }: TemplateFilling): DesignDocument {
   const places: Record<string, (place: LayerPlace) => LayerPlace> = {};
   const layers = template.layers.map((layer): Layer => {
-    if (layer.kind === 'text' && texts[layer.id]) {
-      const { text, outlines } = texts[layer.id];
+    const words = ownValue(texts, layer.id);
+    if (layer.kind === 'text' && words) {
+      const { text, outlines } = words;
       const fit = (place: LayerPlace): LayerPlace => { const { place: anew } = resetText({ ...layer, place }, { text }, outlines); const factor = Math.min(1, place.width / anew.width); return { ...anew, width: anew.width * factor, height: anew.height * factor }; };
       places[layer.id] = fit;
       return { ...resetText(layer, { text }, outlines), place: fit(layer.place) };
     }
-    if (layer.kind === 'picture' && pictures[layer.id]) {
-      const { assetId, name: title, width, height } = pictures[layer.id];
+    const art = ownValue(pictures, layer.id);
+    if (layer.kind === 'picture' && art) {
+      const { assetId, name: title, width, height } = art;
       places[layer.id] = (place) => within(place, width / height);
       return { ...layer, assetId, name: title, place: places[layer.id](layer.place) };
     }
     return layer;
   });
   const { template: _template, ...rest } = template;
-  const targets = template.targets.map((target) => (target.layers ? { ...target, layers: Object.fromEntries(Object.entries(target.layers).map(([id, exception]) => [id, exception.place && places[id] ? { ...exception, place: places[id](exception.place) } : exception])) } : target));
+  const targets = template.targets.map((target) => (target.layers ? { ...target, layers: Object.fromEntries(Object.entries(target.layers).map(([id, exception]) => [id, exception.place && Object.hasOwn(places, id) ? { ...exception, place: places[id](exception.place) } : exception])) } : target));
   return { ...rest, name, layers, targets };
 }

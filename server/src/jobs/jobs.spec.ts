@@ -6,7 +6,7 @@ import sharp from 'sharp';
 import { startMariaDb } from '../launch/mariadb.js';
 import { BLANKS } from '../launch/places.js';
 import { startServer, type RunningServer } from '../launch/server.js';
-import { RenderPool, StoppedError } from '../render/render-pool.js';
+import { DiedError, RenderPool, StoppedError } from '../render/render-pool.js';
 import { caller, freshDatabase, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
 import { Worker } from './worker.js';
 
@@ -104,6 +104,62 @@ describe('the queue', () => {
   }, 60_000);
 });
 
+describe('a step whose drawing process dies', () => {
+  it('is tried again, and only after three deaths given up, with the truth', async () => {
+    const server = await testServer();
+    const call = caller(server.address);
+    const { pools } = server.house;
+    const work = pools.at(-1)!;
+    const kill = () => { for (const pid of work.children) process.kill(pid, 'SIGKILL'); };
+    const state = (id: string) => async () => (await call('GET', `/api/jobs/${id}`)).body;
+    const attempts = async (id: string) => (await server.house.database.rows<{ attempts: number; state: string }>('SELECT attempts, state FROM job WHERE batch_id = ?', [id]))[0];
+    try {
+      const { design, requirements } = await slowDesign(server.address, 2);
+      const once = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[0]] })).body.jobId;
+      await until(() => attempts(once), (row) => row.attempts === 1 && work.children.length === 1);
+      kill();
+      expect((await until(state(once), isOver)).state).toBe('done');
+      expect((await attempts(once)).attempts).toBe(2);
+      const often = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[1]] })).body.jobId;
+      for (let tries = 1; tries <= 3; tries++) {
+        await until(() => attempts(often), (row) => row.attempts === tries && row.state === 'running' && work.children.length === 1);
+        kill();
+      }
+      const given = await until(state(often), isOver);
+      expect(given.state).toBe('failed');
+      expect(given.message).toContain('tried 3 times');
+      expect(given.message).not.toContain('file makes');
+      // A process that died while it was idle takes nobody along either.
+      const third = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[1]] })).body.jobId;
+      expect((await until(state(third), isOver)).state).toBe('done');
+      for (const pool of pools) for (const pid of pool.children) process.kill(pid, 'SIGKILL');
+      expect((await fetch(`${server.address}/api/designs/${design}/miniature?size=64`)).status).toBe(200);
+    } finally {
+      await server.stop();
+    }
+  }, 90_000);
+
+  it('goes back to the queue uncounted when the server stops, and Ctrl-C in the terminal does not reach the process that draws', async () => {
+    const databaseUrl = await freshDatabase();
+    const server = await testServer({ databaseUrl });
+    const call = caller(server.address);
+    const { design, requirements } = await slowDesign(server.address, 1);
+    const { jobId } = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements })).body;
+    await until(async () => (await call('GET', `/api/jobs/${jobId}`)).body, (job) => job.state === 'running');
+    for (const pid of server.house.pools.at(-1)!.children) { process.kill(pid, 'SIGINT'); process.kill(pid, 'SIGTERM'); }
+    await server.stop();
+    const next = await testServer({ databaseUrl });
+    try {
+      const ask = caller(next.address);
+      const job = await until(async () => (await ask('GET', `/api/jobs/${jobId}`)).body, isOver);
+      expect(job).withContext(job.message).toEqual(jasmine.objectContaining({ state: 'done', done: 1 }));
+      expect((await next.house.database.rows<{ attempts: number }>('SELECT attempts FROM job'))[0].attempts).toBe(1);
+    } finally {
+      await next.stop();
+    }
+  }, 90_000);
+});
+
 describe('misfortune', () => {
   it('of a full disk fails the step with a sentence and leaves the design alone', async () => {
     const server = await testServer({ work: false });
@@ -170,10 +226,18 @@ describe('misfortune', () => {
     try {
       const doomed = pool.run('inspect', { path });
       const next = pool.run('inspect', { path });
-      const [child] = pool['busy'];
-      child.kill('SIGKILL');
-      await expectAsync(doomed).toBeRejectedWithError(/stop working/);
+      process.kill(pool.children[0], 'SIGKILL');
+      // A death is a try: the next process does it.
+      expect((await doomed).facts.width).toBe(3000);
       expect((await next).facts.width).toBe(3000);
+      const hopeless = pool.run('inspect', { path });
+      hopeless.catch(() => undefined);
+      for (let tries = 0; tries < 2; tries++) {
+        const before = pool.children[0];
+        process.kill(before, 'SIGKILL');
+        await until(async () => pool.children[0], (pid) => pid !== before);
+      }
+      await expectAsync(hopeless).toBeRejectedWithError(DiedError);
       const stop = new AbortController();
       const stopped = pool.run('inspect', { path }, { signal: stop.signal });
       stop.abort();

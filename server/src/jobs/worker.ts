@@ -3,7 +3,7 @@ import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { certify } from '@kettle/core';
 import { isDatabaseAway } from '../database/database.js';
-import { StoppedError, type RenderPool } from '../render/render-pool.js';
+import { DiedError, StoppedError, type RenderPool } from '../render/render-pool.js';
 import { machineSentence, ProblemError } from '../safety/problem-error.js';
 import type { BlankService } from '../services/blanks.js';
 import type { PictureStep, PrintFileStep } from '../services/outputs.js';
@@ -19,10 +19,13 @@ const HEARTBEAT_MS = 1000;
 /** How often an idle worker looks for work. */
 const LOOK_MS = 200;
 
+const GIVEN_UP = `This was tried ${MOST_ATTEMPTS} times, and each time the process that draws it ended before it was done. That is most often a lack of memory: look at the largest picture of the design, or make files one after the other. The design is safe.`;
+
 /** Takes steps from the queue one by one. Any number of workers, in any number of processes, may share one database. */
 export class Worker {
   private readonly name = `${hostname()} ${process.pid} ${newId()}`;
   private stopping = false;
+  private readonly halt = new AbortController();
   private running: Promise<void> = Promise.resolve();
   private wake: () => void = () => undefined;
 
@@ -36,8 +39,10 @@ export class Worker {
   /** Looks for work at once instead of at the next turn. */
   nudge(): void { this.wake(); }
 
+  /** Ends at once: the step in hand goes back to the queue, and its drawing is stopped. */
   async stop(): Promise<void> {
     this.stopping = true;
+    this.halt.abort();
     this.wake();
     await this.running;
   }
@@ -58,24 +63,41 @@ export class Worker {
 
   private async work(job: ClaimedJob): Promise<void> {
     if (job.attempts > MOST_ATTEMPTS) {
-      await this.jobs.fail(job.id, this.name, `This was tried ${MOST_ATTEMPTS} times and stopped the worker each time. The design is safe; look at its largest picture.`);
+      await this.jobs.fail(job.id, this.name, GIVEN_UP);
       return;
     }
     const stop = new AbortController();
+    const halt = (): void => stop.abort();
+    this.halt.signal.addEventListener('abort', halt);
+    if (this.halt.signal.aborted) halt();
     const beat = setInterval(() => {
       this.jobs.heartbeat(job.id, this.name).then((mine) => { if (!mine) stop.abort(); }, () => undefined);
     }, HEARTBEAT_MS);
     try {
       await this.jobs.finish(job.id, this.name, await this.make(job, stop.signal));
     } catch (error) {
-      if (error instanceof StoppedError) return;
-      if (isDatabaseAway(error)) throw error;
-      const sentence = machineSentence(error) ?? (error instanceof ProblemError ? error.message : null);
-      if (!sentence) console.error(`job ${job.id}:`, error);
-      await this.jobs.fail(job.id, this.name, sentence ?? 'Something went wrong in making this file. The design is safe; try again.');
+      await this.broke(job, error);
     } finally {
       clearInterval(beat);
+      this.halt.signal.removeEventListener('abort', halt);
     }
+  }
+
+  /** What becomes of a step that did not come to its end. */
+  private async broke(job: ClaimedJob, error: unknown): Promise<void> {
+    if (error instanceof StoppedError) {
+      // Cancelled steps are no longer this worker's: giving them back changes nothing.
+      await this.jobs.giveBack(job.id, this.name, false);
+      return;
+    }
+    if (isDatabaseAway(error)) throw error;
+    if (error instanceof DiedError) {
+      if (job.attempts >= MOST_ATTEMPTS) await this.jobs.fail(job.id, this.name, GIVEN_UP); else await this.jobs.giveBack(job.id, this.name, true);
+      return;
+    }
+    const sentence = machineSentence(error) ?? (error instanceof ProblemError ? error.message : null);
+    if (!sentence) console.error(`job ${job.id}:`, error);
+    await this.jobs.fail(job.id, this.name, sentence ?? 'Something went wrong in making this file. The design is safe; try again.');
   }
 
   private make(job: ClaimedJob, signal: AbortSignal): Promise<string> {
@@ -89,7 +111,10 @@ export class Worker {
   private async makePrintFile({ designId, requirement, filename, recipe }: PrintFileStep, signal: AbortSignal): Promise<string> {
     const hash = recipeHash(recipe);
     const known = await this.printFiles.byRecipe(designId, hash);
-    if (known) return known.id;
+    if (known) {
+      if (known.filename !== filename) await this.printFiles.rename(known.id, filename);
+      return known.id;
+    }
     return this.withOut(async (out) => {
       const { facts } = await this.pool.run('printFile', { recipe, files: await this.files(recipe.layers), out }, { signal });
       const certificate = certify(facts, requirement);
@@ -104,7 +129,10 @@ export class Worker {
   private async makePicture({ designId, filename, request, recipe }: PictureStep, signal: AbortSignal): Promise<string> {
     const hash = recipeHash(recipe);
     const known = await this.pictures.byRecipe(designId, hash);
-    if (known) return known.id;
+    if (known) {
+      if (known.filename !== filename) await this.pictures.rename(known.id, filename);
+      return known.id;
+    }
     const blank = this.blanks.get(recipe.blankId);
     return this.withOut(async (out) => {
       await this.pool.run('picture', { recipe, blank, folder: this.blanks.folderOf(blank), files: await this.files(recipe.texture.layers), out }, { signal });

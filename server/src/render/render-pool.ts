@@ -1,4 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { totalmem } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { ProblemError } from '../safety/problem-error.js';
 import type { RenderReply, RenderTask, RenderTasks } from './tasks.js';
@@ -6,11 +8,24 @@ import type { RenderReply, RenderTask, RenderTasks } from './tasks.js';
 const ENTRY = fileURLToPath(new URL('./render-process.js', import.meta.url));
 
 /** Longest time one drawing may take before its process is stopped. What a hand waits for has less. */
-const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = { checkFont: 15_000, lettering: 15_000 };
+const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = { checkFont: 15_000, lettering: 15_000, inspect: 45_000, rendition: 45_000, miniature: 45_000, graphics: 15_000, blankThumbnail: 45_000 };
 const MOST_OTHERWISE = 120_000;
 
 /** What render processes run under: glibc gives large pieces of memory back at once instead of keeping them for later. */
 export const RENDER_ENVIRONMENT = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '1048576' };
+
+/** Memory a render process may fill: the largest picture that is taken in needs two thirds of it. */
+const MOST_MEMORY = Math.min(3 * 2 ** 30, totalmem() / 2);
+const PRLIMIT = ['/usr/bin/prlimit', '/bin/prlimit'].find(existsSync);
+
+/** A child sees nothing of the server's environment: neither its password nor the database's address are any business of a decoder. */
+const environment = (): NodeJS.ProcessEnv => ({ ...RENDER_ENVIRONMENT, PATH: process.env['PATH'], LANG: process.env['LANG'], FONTCONFIG_PATH: process.env['FONTCONFIG_PATH'], HOME: process.env['HOME'] });
+
+/** How a render process is started, under a limit of its memory where the system has the program for it. RLIMIT_DATA counts what is filled, not what V8 reserves. */
+export function startRenderProcess(mostMemory = MOST_MEMORY): ChildProcess {
+  const limited = PRLIMIT ? { execPath: PRLIMIT, execArgv: [`--data=${Math.floor(mostMemory)}`, '--core=0', '--', process.execPath] } : { execArgv: [] };
+  return fork(ENTRY, { serialization: 'advanced', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], ...limited, env: environment() });
+}
 
 interface Order {
   readonly task: RenderTask;
@@ -18,31 +33,43 @@ interface Order {
   readonly resolve: (output: never) => void;
   readonly reject: (error: Error) => void;
   readonly signal?: AbortSignal;
+  tries: number;
 }
 
 /** Drawing was stopped because nobody wants it any more. */
 export class StoppedError extends Error {}
 
-/** A few child processes that decode and draw, one order each at a time. A process that dies is replaced; its order fails with a sentence. */
+/** The process that drew ended in the middle: by a lack of memory, a fault in a decoder, or a hand. It says nothing of the input yet. */
+export class DiedError extends Error {}
+
+/**
+ * A few child processes that decode and draw, one order each at a time. A process that dies is replaced.
+ * @param tries how often an order is given to a process before a death is taken as an answer
+ */
 export class RenderPool {
   private readonly idle: ChildProcess[] = [];
   private readonly busy = new Set<ChildProcess>();
   private readonly waiting: Order[] = [];
   private closed = false;
 
-  constructor(private readonly size: number) {}
+  constructor(private readonly size: number, private readonly tries = 2) {}
 
-  /** Runs a task. @throws ProblemError for bad input, StoppedError when the signal was given, Error otherwise */
+  /** Runs a task. @throws ProblemError for bad input, StoppedError when the signal was given, DiedError when its processes died, Error otherwise */
   run<T extends RenderTask>(task: T, input: RenderTasks[T]['input'], options: { signal?: AbortSignal } = {}): Promise<RenderTasks[T]['output']> {
     return new Promise((resolve, reject) => {
-      this.waiting.push({ task, input, resolve: resolve as Order['resolve'], reject, ...options });
+      if (this.closed) { reject(new StoppedError('Stopped.')); return; }
+      this.waiting.push({ task, input, resolve: resolve as Order['resolve'], reject, tries: 0, ...options });
       this.next();
     });
   }
 
+  /** Process ids of the children, for those who watch or test them. */
+  get children(): readonly number[] { return [...this.idle, ...this.busy].flatMap(({ pid }) => pid ?? []); }
+
   close(): void {
     this.closed = true;
     for (const child of [...this.idle, ...this.busy]) child.kill('SIGKILL');
+    for (const order of this.waiting.splice(0)) order.reject(new StoppedError('Stopped.'));
   }
 
   private next(): void {
@@ -54,17 +81,20 @@ export class RenderPool {
   }
 
   private start(): ChildProcess {
-    const child = fork(ENTRY, { serialization: 'advanced', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: [], env: { ...process.env, ...RENDER_ENVIRONMENT } });
+    const child = startRenderProcess();
     child.once('exit', () => { const at = this.idle.indexOf(child); if (at >= 0) this.idle.splice(at, 1); });
+    // A message that meets a process that has just ended fails with an event of its own; its end is heard as well.
+    child.on('error', () => undefined);
     return child;
   }
 
   private give(order: Order, child: ChildProcess): void {
     this.busy.add(child);
+    order.tries++;
     const most = MOST_MILLISECONDS[order.task] ?? MOST_OTHERWISE;
     const stop = (): void => { finish(() => order.reject(new StoppedError('Stopped.')), false); };
     const timer = setTimeout(() => finish(() => order.reject(new ProblemError(422, 'too-slow', `This took more than ${most / 1000} seconds and was stopped. Nothing is lost.`)), false), most);
-    const died = (): void => finish(() => order.reject(new ProblemError(422, 'decoder-died', 'This file makes the picture reader stop working, so it was not used. Export it again or in another format. Nothing is lost.')), false);
+    const died = (): void => finish(() => this.died(order), false);
     const heard = (message: RenderReply): void => {
       switch (message.kind) {
         case 'done': finish(() => order.resolve(message.output as never), true); return;
@@ -81,13 +111,21 @@ export class RenderPool {
       child.off('exit', died);
       order.signal?.removeEventListener('abort', stop);
       this.busy.delete(child);
-      if (keep && !this.closed) this.idle.push(child); else child.kill('SIGKILL');
+      if (keep && !this.closed && child.connected) this.idle.push(child); else child.kill('SIGKILL');
       settle();
       this.next();
     };
     child.on('message', heard);
     child.once('exit', died);
     order.signal?.addEventListener('abort', stop);
-    child.send({ task: order.task, input: order.input });
+    if (child.exitCode !== null || child.signalCode !== null || !child.connected) { died(); return; }
+    child.send({ task: order.task, input: order.input }, (error) => { if (error) died(); });
+  }
+
+  /** A death is a try: the order comes first in the next process, unless it has had its tries. */
+  private died(order: Order): void {
+    if (this.closed) order.reject(new StoppedError('Stopped.'));
+    else if (order.tries < this.tries) this.waiting.unshift(order);
+    else order.reject(new DiedError(`A drawing process ended ${order.tries === 1 ? 'once' : `${order.tries} times`} while doing this.`));
   }
 }

@@ -44,4 +44,7 @@ process.on('message', async ({ task, input }: RenderRequest) => {
   }
 });
 
+// Ctrl-C reaches every process of the terminal: only the server, which finishes or gives back what is in hand, decides when a child ends.
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => undefined);
+
 process.on('disconnect', () => process.exit(0));

@@ -1,34 +1,19 @@
-import type { Job } from '@kettle/contract';
 import type { Request, Response } from 'express';
-import type { JobStore } from '../stores/jobs.js';
+import type { JobWatch } from '../jobs/job-watch.js';
+import { ProblemError } from '../safety/problem-error.js';
 
-const LOOK_MS = 250;
+/** Most pages that may listen at once. */
+const MOST_STREAMS = 200;
+/** A line now and then keeps proxies from closing a stream that has nothing to say. */
+const QUIET_MS = 25_000;
 
-/** Sends every change of a job as a server-sent event, until the browser goes away. Jobs of all workers are seen, because the database is watched. */
-export async function streamEvents(jobs: JobStore, request: Request, response: Response): Promise<void> {
+/** Sends every change of a job as a server-sent event, until the browser goes away. @throws ProblemError 503 when too many listen already */
+export function streamEvents(watch: JobWatch, request: Request, response: Response): void {
+  if (watch.count >= MOST_STREAMS) throw new ProblemError(503, 'too-many-streams', `${MOST_STREAMS} pages are listening already. Close some; progress can be asked for at /api/jobs as well.`);
   response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
-  response.write('retry: 1000\n\n');
-  const sent = new Map<string, string>();
-  let looking = false;
-  const look = async (): Promise<void> => {
-    if (looking) return;
-    looking = true;
-    try {
-      for (const job of await jobs.lively(5)) sendChanged(job);
-    } catch {
-      // The database is away; the next look tries again.
-    } finally {
-      looking = false;
-    }
-  };
-  const sendChanged = (job: Job): void => {
-    const text = JSON.stringify(job);
-    if (sent.get(job.id) === text) return;
-    sent.set(job.id, text);
-    response.write(`event: job\ndata: ${text}\n\n`);
-    (response as { flush?: () => void }).flush?.();
-  };
-  const timer = setInterval(() => void look(), LOOK_MS);
-  request.on('close', () => clearInterval(timer));
-  await look();
+  const write = (text: string): void => { response.write(text); (response as { flush?: () => void }).flush?.(); };
+  write('retry: 1000\n\n');
+  const stop = watch.listen((job) => write(`event: job\ndata: ${JSON.stringify(job)}\n\n`));
+  const quiet = setInterval(() => write(': still here\n\n'), QUIET_MS);
+  request.on('close', () => { clearInterval(quiet); stop(); });
 }

@@ -1,5 +1,6 @@
 import type { Problem } from '@kettle/contract';
 import type { ErrorRequestHandler, RequestHandler } from 'express';
+import { DiedError, StoppedError } from '../render/render-pool.js';
 import { isDatabaseAway } from '../database/database.js';
 import { machineSentence, ProblemError } from '../safety/problem-error.js';
 
@@ -11,6 +12,9 @@ function problemOf(error: unknown): Problem {
   if (machine) return make(507, 'disk-full', machine);
   const status = (error as { status?: number }).status;
   if (status === 413) return make(413, 'too-many-bytes', 'This is more than the server takes in one go.');
+  if (error instanceof URIError) return make(400, 'bad-address', 'This address holds a percent sign that encodes nothing.');
+  if (error instanceof DiedError) return make(503, 'drawing-ended', 'The process that draws this ended before it was done, more than once. Nothing is lost; try again in a moment.');
+  if (error instanceof StoppedError) return make(503, 'stopping', 'The server is stopping. Nothing that was saved is lost.');
   if (status === 400) return make(400, 'not-json', 'The body could not be read as JSON.');
   console.error(error);
   return make(500, 'unexpected', 'Something went wrong on the server. Nothing that was saved is lost; try again.');

@@ -3,31 +3,34 @@ import type { DesignDocument, RequirementFields } from '@kettle/core';
 import { Router, type Request, type Response } from 'express';
 import type { House } from '../house.js';
 import { ProblemError } from '../safety/problem-error.js';
-import { checkedBody, matchedRevision } from './body.js';
+import { checkedBody, matchedRevision, uploadName } from './body.js';
 import { streamEvents } from './events.js';
+
+/** Answer of a handler that has sent a file or a stream itself. */
+const SENT = Symbol('sent');
 
 type Handler = (request: Request<Record<string, string>>, response: Response) => Promise<unknown>;
 
 /** What each call does. Keys are the contract's method and path, so that none can be missing or too many. */
 function handlers(house: House): Record<string, Handler> {
   const { assets, blanks, designs, outputs, requirements, sheet, worker } = house;
-  const id = (request: Request): string => request.params['id'] as string;
+  const id = (request: Request): string => ownId(request.params['id']);
   return {
     'get /api/health': async () => { await house.database.rows('SELECT 1'); return { ok: true }; },
     'get /api/openapi.json': async () => openApi(),
-    'get /api/events': async (request, response) => streamEvents(house.jobs, request, response),
+    'get /api/events': async (request, response) => { streamEvents(house.watch, request, response); return SENT; },
     'get /api/sheet': async (request) => sheet.sheet(wholeNumber(request.query['from'], 0), wholeNumber(request.query['count'], 1_000_000)),
 
-    'post /api/assets': async (request) => assets.takeIn(request, decodeURIComponent(request.get('X-Filename') ?? 'untitled')),
+    'post /api/assets': async (request) => assets.takeIn(request, uploadName(request)),
     'get /api/assets/{id}': async (request) => assets.get(id(request)),
     'get /api/assets/{id}/content': async (request, response) => {
       const { asset, path } = await assets.content(id(request));
-      sendFile(response, path, { type: CONTENT_TYPES[asset.format] ?? 'application/octet-stream', name: asset.filename, tag: asset.sha256 });
+      return sendFile(response, path, { type: CONTENT_TYPES[asset.format] ?? 'application/octet-stream', name: asset.filename, tag: asset.sha256 });
     },
     'get /api/assets/{id}/rendition': async (request, response) => {
       const asset = await assets.get(id(request));
       const size = wholeNumber(request.query['size'], 1024);
-      sendFile(response, await assets.rendition(asset.sha256, size), { type: 'image/png', tag: `${asset.sha256}-${size}` });
+      return sendFile(response, await assets.rendition(asset.sha256, size), { type: 'image/png', tag: `${asset.sha256}-${size}` });
     },
 
     'get /api/requirements': async () => requirements.list(),
@@ -54,32 +57,33 @@ function handlers(house: House): Record<string, Handler> {
     'delete /api/designs/{id}': async (request) => designs.remove(id(request)),
     'post /api/designs/{id}/restore': async (request) => designs.restore(id(request)),
     'get /api/designs/{id}/file': async (request, response) => {
-      const requirement = request.query['requirement'];
-      const file = request.query['as'] === 'ora' ? await house.designFiles.openRaster(id(request), typeof requirement === 'string' ? requirement : null) : await house.designFiles.kettle(id(request));
+      const requirement = askedId(request.query['requirement']);
+      const file = request.query['as'] === 'ora' ? await house.designFiles.openRaster(id(request), requirement) : await house.designFiles.kettle(id(request));
       response.once('close', () => void file.done());
-      sendFile(response, file.path, { type: file.type, name: file.filename, tag: file.path.slice(-16), attachment: true });
+      return sendFile(response, file.path, { type: file.type, name: file.filename, tag: file.path.slice(-16), attachment: true });
     },
-    'post /api/design-files': async (request) => house.designFiles.takeIn(request, decodeURIComponent(request.get('X-Filename') ?? 'untitled')),
+    'post /api/design-files': async (request) => house.designFiles.takeIn(request, uploadName(request)),
     'get /api/designs/{id}/revisions': async (request) => designs.revisions(id(request)),
     'get /api/designs/{id}/revisions/{revision}': async (request) => designs.revision(id(request), wholeNumber(request.params['revision'], 0)),
     'put /api/designs/{id}/revisions/{revision}/name': async (request) => designs.nameRevision(id(request), wholeNumber(request.params['revision'], 0), checkedBody<{ name: string }>(revisionNameSchema, request).name),
     'get /api/designs/{id}/revisions/{revision}/miniature': async (request, response) => {
       const path = await designs.revisionMiniature(id(request), wholeNumber(request.params['revision'], 0), wholeNumber(request.query['size'], 160));
-      sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
+      return sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
     },
     'get /api/designs/{id}/findings': async (request) => {
-      const requirement = request.query['requirement'];
-      if (typeof requirement !== 'string') throw new ProblemError(422, 'requirement-missing', 'Say which requirement to check against: ?requirement=….');
+      const requirement = askedId(request.query['requirement']);
+      if (requirement === null) throw new ProblemError(422, 'requirement-missing', 'Say which requirement to check against: ?requirement=….');
       return designs.findings(id(request), requirement);
     },
     'get /api/designs/{id}/miniature': async (request, response) => {
-      const requirement = request.query['requirement'];
-      const path = await designs.miniature(id(request), typeof requirement === 'string' ? requirement : null, wholeNumber(request.query['size'], 160));
-      sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
+      const requirement = askedId(request.query['requirement']);
+      const path = await designs.miniature(id(request), requirement, wholeNumber(request.query['size'], 160));
+      return sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
     },
 
     'post /api/designs/{id}/print-files': async (request) => {
-      const job = await outputs.askForPrintFiles(id(request), checkedBody<{ requirementIds: string[] }>(printFilesRequestSchema, request).requirementIds);
+      const { requirementIds, revision } = checkedBody<{ requirementIds: string[]; revision?: number }>(printFilesRequestSchema, request);
+      const job = await outputs.askForPrintFiles(id(request), requirementIds, revision);
       worker.nudge();
       return { jobId: job.id };
     },
@@ -95,20 +99,20 @@ function handlers(house: House): Record<string, Handler> {
     'get /api/print-files/{id}': async (request) => outputs.printFile(id(request)),
     'get /api/print-files/{id}/content': async (request, response) => {
       const file = await outputs.printFile(id(request));
-      sendFile(response, await house.blobs.localPath(file.sha256), { type: 'image/png', name: file.filename, tag: file.sha256, attachment: true });
+      return sendFile(response, await house.blobs.localPath(file.sha256), { type: 'image/png', name: file.filename, tag: file.sha256, attachment: true });
     },
-    'get /api/pictures/{id}': async (request) => (await outputs.picturesOf((await outputs.picture(id(request))).designId)).find((one) => one.id === id(request)),
+    'get /api/pictures/{id}': async (request) => outputs.judgedPicture(id(request)),
     'get /api/pictures/{id}/content': async (request, response) => {
       const picture = await outputs.picture(id(request));
-      sendFile(response, await house.blobs.localPath(picture.sha256), { type: `image/${picture.format}`, name: picture.filename, tag: picture.sha256, attachment: request.query['view'] === undefined });
+      return sendFile(response, await house.blobs.localPath(picture.sha256), { type: `image/${picture.format}`, name: picture.filename, tag: picture.sha256, attachment: request.query['view'] === undefined });
     },
 
     'get /api/fonts': async () => house.lettering.families(),
-    'post /api/fonts': async (request) => house.lettering.takeIn(request, decodeURIComponent(request.get('X-Filename') ?? 'untitled')),
+    'post /api/fonts': async (request) => house.lettering.takeIn(request, uploadName(request)),
     'delete /api/fonts/{id}': async (request) => house.lettering.remove(id(request)),
     'get /api/fonts/{id}/files/{file}': async (request, response) => {
       const index = wholeNumber(request.params['file'], 0);
-      sendFile(response, await house.lettering.path(id(request), index), { type: 'font/woff2', tag: `${id(request)}-${index}` });
+      return sendFile(response, await house.lettering.path(id(request), index), { type: 'font/woff2', tag: `${id(request)}-${index}` });
     },
     'get /api/graphics': async () => house.graphics.all(),
     'post /api/lettering': async (request) => house.lettering.set(checkedBody<LetteringRequest>(letteringRequestSchema, request)),
@@ -116,20 +120,28 @@ function handlers(house: House): Record<string, Handler> {
     'get /api/blanks': async () => blanks.all,
     'get /api/blanks/{id}/files/{file}': async (request, response) => {
       const file = request.params['file'];
-      sendFile(response, blanks.file(id(request), file), { type: 'image/webp', tag: `${id(request)}-${file}` });
+      return sendFile(response, blanks.file(id(request), file), { type: 'image/webp', tag: `${id(request)}-${file}` });
     },
     'get /api/blanks/{id}/thumbnail': async (request, response) => {
-      sendFile(response, await blanks.thumbnail(id(request), house.viewPool, house.cache), { type: 'image/webp', tag: `${id(request)}-thumbnail` });
+      return sendFile(response, await blanks.thumbnail(id(request), house.viewPool, house.cache), { type: 'image/webp', tag: `${id(request)}-thumbnail` });
     },
   };
 }
 
 const CONTENT_TYPES: Readonly<Record<string, string>> = { PNG: 'image/png', JPEG: 'image/jpeg', WEBP: 'image/webp', TIFF: 'image/tiff', SVG: 'image/svg+xml' };
 
+/** An id as all of ours are. @throws ProblemError 404 for anything else, which no table needs to be asked about */
+function ownId(value: unknown): string {
+  if (typeof value !== 'string' || !/^[A-Za-z0-9_-]{1,64}$/.test(value)) throw new ProblemError(404, 'no-such-id', 'There is nothing with this id.');
+  return value;
+}
+
+const askedId = (value: unknown): string | null => (typeof value === 'string' ? ownId(value) : null);
+
 const wholeNumber = (value: unknown, otherwise: number): number => (typeof value === 'string' && /^\d{1,9}$/.test(value) ? Number(value) : otherwise);
 
 /** A file that never changes under its tag. Uploaded content is always a download or a picture, never a page. */
-function sendFile(response: Response, path: string, { type, name, tag, attachment }: { type: string; name?: string; tag: string; attachment?: boolean }): void {
+function sendFile(response: Response, path: string, { type, name, tag, attachment }: { type: string; name?: string; tag: string; attachment?: boolean }): typeof SENT {
   if (name) response.attachment(name);
   if (name && !attachment) response.setHeader('Content-Disposition', String(response.getHeader('Content-Disposition')).replace('attachment', 'inline'));
   response.setHeader('Content-Type', type);
@@ -137,6 +149,7 @@ function sendFile(response: Response, path: string, { type, name, tag, attachmen
   response.setHeader('Cache-Control', 'private, max-age=0, must-revalidate');
   response.setHeader('ETag', `"${tag}"`);
   response.sendFile(path, { etag: false, cacheControl: false, lastModified: false, dotfiles: 'allow' }, (error) => { if (error && !response.headersSent) response.status(404).end(); });
+  return SENT;
 }
 
 /** All calls of the contract, in its order. */
@@ -148,7 +161,9 @@ export function apiRoutes(house: House): Router {
     if (!handler) throw new Error(`The contract's ${endpoint.method} ${endpoint.path} has no handler.`);
     router[endpoint.method](endpoint.path.replace(/\{(\w+)\}/g, ':$1'), async (request, response) => {
       const answer = await handler(request as Request<Record<string, string>>, response);
-      if (answer === undefined && endpoint.status !== 204) return;
+      // What sends its answer itself says so; anything else must have one.
+      if (answer === SENT) return;
+      if (answer === undefined && endpoint.status !== 204) throw new ProblemError(404, 'no-such-id', 'There is nothing with this id.');
       if (answer && typeof answer === 'object' && 'revision' in answer) response.setHeader('ETag', `"${(answer as { revision: number }).revision}"`);
       response.status(endpoint.status);
       if (endpoint.status === 204) response.end(); else response.json(answer);

@@ -2,7 +2,7 @@ import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { Asset } from '@kettle/contract';
 import { cutText, wholeLetters } from '@kettle/core';
-import type { RenderPool } from '../render/render-pool.js';
+import { DiedError, type RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
 import type { BlobStore } from '../stores/blobs.js';
@@ -15,11 +15,13 @@ export const MOST_UPLOAD_BYTES = 256 * 1024 * 1024;
 /** Sizes a rendition comes in, px of the longer side. Any wish is rounded up to one of them. */
 const RENDITION_SIZES = [256, 512, 1024, 2048];
 
+const stoppedReader = (): ProblemError => new ProblemError(422, 'decoder-died', 'This file makes the picture reader stop working, so it was not used. Export it again or in another format. Nothing is lost.');
+
 /** Artwork files: taken in, sniffed by content, kept untouched. */
 export class AssetService {
   private readonly keptFiles = new KeptFiles();
 
-  constructor(private readonly assets: AssetStore, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly cache: string, private readonly mostBytes = MOST_UPLOAD_BYTES) {}
+  constructor(private readonly assets: AssetStore, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly intake: RenderPool, private readonly cache: string, private readonly mostBytes = MOST_UPLOAD_BYTES) {}
 
   /** Takes in a stream of bytes. Its name is only a label; what it is, its bytes decide. */
   async takeIn(stream: Readable, name: string): Promise<Asset> {
@@ -28,7 +30,7 @@ export class AssetService {
 
   /** Keeps an artwork file that lies on the disk. `wanted` is an id it should have, if that is free. */
   async keep(path: string, name: string, wanted?: string): Promise<Asset> {
-    const { facts, mode } = await this.pool.run('inspect', { path });
+    const { facts, mode } = await this.intake.run('inspect', { path }).catch((error: unknown) => { throw error instanceof DiedError ? stoppedReader() : error; });
     const blob = await this.blobs.put(path);
     return this.assets.add(blob.sha256, cleanName(name), blob.bytes, mode, facts, wanted);
   }

@@ -2,7 +2,7 @@ import { mkdir, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { designSchema, refuse, requirementSchema, type DesignFileAnswer } from '@kettle/contract';
-import { shortName, assetIdsOf, emptyDesign, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type Requirement, type RequirementFields } from '@kettle/core';
+import { ownValue, shortName, assetIdsOf, emptyDesign, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type Requirement, type RequirementFields } from '@kettle/core';
 import type { OraLayer, OraNode } from '../render/open-raster.js';
 import type { RenderPool } from '../render/render-pool.js';
 import type { Unpacked, ZipInput } from '../render/zip.js';
@@ -83,7 +83,7 @@ export class DesignFileService {
       const [recipe] = recipeOf([{ ...layer, hidden: false, opacity: 1, blend: 'normal' }]);
       const one: OraLayer = { name: layer.name, opacity: layer.opacity, hidden: layer.hidden, locked: layer.locked === true, composite: compositeOp(layer.blend), recipe };
       if (layer.group && group?.key === layer.group) group.children.push(one);
-      else if (layer.group) { group = { key: layer.group, children: [one] }; stack.push({ name: document.groups?.[layer.group] ?? 'Group', children: group.children }); } else { group = null; stack.push(one); }
+      else if (layer.group) { group = { key: layer.group, children: [one] }; stack.push({ name: ownValue(document.groups, layer.group) ?? 'Group', children: group.children }); } else { group = null; stack.push(one); }
     }
     const files = Object.fromEntries(await Promise.all(Object.values(assets).map(async ({ sha256 }) => [sha256, await this.blobs.localPath(sha256)] as const)));
     return this.make(`${fileNameOf(document.name)}.ora`, 'image/openraster', (out) => this.pool.run('openRaster', { name: document.name, grid, dpi, stack, merged: recipeOf(seen.layers), files, out }));
@@ -110,32 +110,33 @@ export class DesignFileService {
   private async takeKettle(unpacked: Unpacked, told: string[]): Promise<DesignFileAnswer> {
     const manifest = await readManifest(unpacked);
     const pathOf = (file: string): string | null => unpacked.files.find((one) => one.name === file)?.path ?? null;
-    for (const requirement of manifest.requirements ?? []) {
+    for (const requirement of listOf(manifest.requirements, MOST_TARGETS)) {
+      if (typeof requirement !== 'object' || requirement === null) continue;
       const { id, revision: _revision, ...fields } = requirement;
-      if (!/^[\w-]{1,64}$/.test(String(id))) continue;
+      if (typeof id !== 'string' || !/^[\w-]{1,64}$/.test(id)) continue;
       if (await this.requirements.get(id)) continue;
       if (refuse(requirementSchema, fields)) { told.push(`The requirement “${String(requirement.name)}” is damaged; its target was left out.`); continue; }
       await this.requirements.add(fields as RequirementFields, id);
     }
     const assets: Record<string, string> = {};
     for (const assetId of new Set(assetIdsOf(manifest.document.layers))) {
-      const { file = '', filename = assetId } = manifest.assets?.[assetId] ?? {};
+      const { file, filename } = entryOf(manifest.assets, assetId) ?? { file: '', filename: assetId };
       const path = pathOf(file);
       try {
         if (!path) throw new ProblemError(422, 'missing', 'it is damaged or not in the file');
-        assets[assetId] = (await this.assetService.keep(path, String(filename), ownId(assetId))).id;
+        assets[assetId] = (await this.assetService.keep(path, filename, ownId(assetId))).id;
       } catch (error) {
         if (!(error instanceof ProblemError)) throw error;
         told.push(`The picture “${filename}” was left out with its layers: ${error.message}`);
       }
     }
     const fonts: Record<string, string> = {};
-    for (const fontId of new Set(manifest.document.layers.flatMap((layer) => (layer.kind === 'text' && manifest.fonts?.[layer.fontId] ? [layer.fontId] : [])))) {
-      const { file, filename } = manifest.fonts[fontId];
+    for (const fontId of new Set(manifest.document.layers.flatMap((layer) => (layer.kind === 'text' && entryOf(manifest.fonts, layer.fontId) ? [layer.fontId] : [])))) {
+      const { file, filename } = entryOf(manifest.fonts, fontId)!;
       const path = pathOf(file);
       try {
         if (!path) throw new ProblemError(422, 'missing', 'it is damaged or not in the file');
-        fonts[fontId] = (await this.lettering.keep(path, String(filename), ownId(fontId))).id;
+        fonts[fontId] = (await this.lettering.keep(path, filename, ownId(fontId))).id;
       } catch (error) {
         if (!(error instanceof ProblemError)) throw error;
         told.push(`The font “${filename}” was left out, its letters stay as they are: ${error.message}`);
@@ -191,6 +192,20 @@ export class DesignFileService {
     await write(path);
     return { path, filename, type, done: () => rm(path, { force: true }) };
   }
+}
+
+/** Most requirements a design file can have use for. */
+const MOST_TARGETS = 100;
+
+/** A list out of a file that anybody may have written; empty when it is none. */
+const listOf = <T>(value: readonly T[] | undefined, most: number): readonly T[] => (Array.isArray(value) ? (value as readonly T[]).slice(0, most) : []);
+
+/** What a file says of one of its pictures or fonts, if it says so in words. */
+function entryOf(entries: Manifest['assets'] | undefined, id: string): { file: string; filename: string } | undefined {
+  const entry: unknown = typeof entries === 'object' && entries !== null ? ownValue(entries, id) : undefined;
+  if (typeof entry !== 'object' || entry === null) return undefined;
+  const { file, filename } = entry as Record<string, unknown>;
+  return { file: typeof file === 'string' ? file : '', filename: typeof filename === 'string' ? filename : id };
 }
 
 /** An id that can be taken over as it is. */

@@ -27,8 +27,8 @@ export class OutputService {
     private readonly jobs: JobStore, private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore, private readonly pool: RenderPool,
   ) {}
 
-  async askForPrintFiles(designId: string, requirementIds: readonly string[]): Promise<Job> {
-    const design = await this.designs.get(designId);
+  async askForPrintFiles(designId: string, requirementIds: readonly string[], revision?: number): Promise<Job> {
+    const design = await this.asLookedAt(designId, revision);
     const assets = await this.assetsOf(design);
     const steps = await Promise.all([...new Set(requirementIds)].map(async (requirementId) => {
       const requirement = await this.designs.requirement(requirementId);
@@ -40,14 +40,23 @@ export class OutputService {
       };
       return { kind: 'print-file', payload };
     }));
-    return this.jobs.addBatch('print-files', designId, steps);
+    return this.jobs.addBatch('print-files', design, steps);
+  }
+
+  /** The design, if it is still the one that was looked at when something was asked for. */
+  private async asLookedAt(designId: string, revision: number | undefined): Promise<SavedDesign> {
+    const design = await this.designs.get(designId);
+    if (revision !== undefined && revision !== design.revision) {
+      throw new ProblemError(409, 'changed-meanwhile', `“${design.document.name}” was changed in the meantime: it is at revision ${design.revision} now, and nothing was made of revision ${revision}. Look at it and press again.`);
+    }
+    return design;
   }
 
   async askForPictures(designId: string, asked: PicturesRequest): Promise<Job> {
-    const design = await this.designs.get(designId);
+    const design = await this.asLookedAt(designId, asked.revision);
     const blank = this.blanks.get(asked.blankId);
     if (asked.areaId && !blank.areas.some((area) => area.id === asked.areaId)) throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${asked.areaId}”.`);
-    const { colourways, ...rest } = asked;
+    const { colourways, revision: _looked, ...rest } = asked;
     const assets = await this.assetsOf(design);
     const requirements = await this.requirements.list();
     const steps = await Promise.all(colourways.map(async (colourway) => {
@@ -58,7 +67,7 @@ export class OutputService {
       };
       return { kind: 'picture', payload };
     }));
-    return this.jobs.addBatch('pictures', designId, steps);
+    return this.jobs.addBatch('pictures', design, steps);
   }
 
   async job(id: string): Promise<Job> {
@@ -100,11 +109,18 @@ export class OutputService {
     return picture;
   }
 
-  async picturesOf(designId: string): Promise<Picture[]> {
+  async judgedPicture(id: string): Promise<Picture> {
+    const picture = await this.picture(id);
+    return (await this.judgedPictures(picture.designId, [picture]))[0];
+  }
+
+  async picturesOf(designId: string): Promise<Picture[]> { return this.judgedPictures(designId, await this.pictures.ofDesign(designId)); }
+
+  private async judgedPictures(designId: string, pictures: readonly StoredPicture[]): Promise<Picture[]> {
     const design = await this.designs.get(designId);
     const assets = await this.assetsOf(design);
     const requirements = await this.requirements.list();
-    return Promise.all((await this.pictures.ofDesign(designId)).map(async ({ request, recipe, ...picture }) => {
+    return Promise.all(pictures.map(async ({ request, recipe, ...picture }) => {
       const now = await this.recipeOfPicture(design, this.blanks.get(picture.blankId), request, requirements, shaOrMissing(assets));
       return { ...picture, outOfDate: recipeHash(now) !== recipe };
     }));

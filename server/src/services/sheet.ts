@@ -29,12 +29,14 @@ export class SheetService {
     const byTarget = new Map<string, FileOverview[]>();
     for (const file of files) {
       const key = `${file.designId} ${file.requirementId}`;
-      byTarget.set(key, [...(byTarget.get(key) ?? []), file]);
+      const known = byTarget.get(key);
+      if (known) known.push(file); else byTarget.set(key, [file]);
     }
+    const byId = new Map(requirements.map((one) => [one.id, one]));
     const rows = designs.map((design): SheetRow => ({
       designId: design.id, name: design.document.name, revision: design.revision, savedAt: design.savedAt, layers: design.document.layers.length, template: design.document.template === true, pictures: pictures[design.id] ?? 0,
       cells: design.document.targets.flatMap((target) => {
-        const requirement = requirements.find((one) => one.id === target.requirementId);
+        const requirement = byId.get(target.requirementId);
         return requirement ? [this.cellOf(design, target, requirement, assets, byTarget.get(`${design.id} ${requirement.id}`) ?? [])] : [];
       }),
     }));
@@ -42,12 +44,22 @@ export class SheetService {
   }
 
   private cellOf(design: SavedDesign, target: Target, requirement: Requirement, assets: Readonly<Record<string, Asset>>, files: readonly FileOverview[]): SheetCell {
-    const { recipe, printable, gravest } = this.judge(design, target, requirement, assets);
+    const { recipe, printable, gravest } = this.judgedOrTold(design, target, requirement, assets);
     const current = files.find((file) => file.recipe === recipe);
     return {
       requirementId: requirement.id, state: targetState(printable, current, files.length > 0), garment: garmentOf(target, requirement), printFileId: (current ?? files[0])?.id ?? null, miniature: recipe.slice(0, 16),
       finding: gravest ?? (current && !current.accepted ? 'The file misses a demand' : null),
     };
+  }
+
+  /** One design that cannot be judged says so in its own row; the others are none the worse. */
+  private judgedOrTold(design: SavedDesign, target: Target, requirement: Requirement, assets: Readonly<Record<string, Asset>>): Judgement {
+    try {
+      return this.judge(design, target, requirement, assets);
+    } catch (error) {
+      console.error(`design ${design.id}, revision ${design.revision}:`, error);
+      return { recipe: `unjudged-${design.revision}`, printable: false, gravest: 'Cannot be judged' };
+    }
   }
 
   /** A revision never changes, so what was found of it once holds. */

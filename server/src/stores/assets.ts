@@ -30,7 +30,7 @@ export class AssetStore {
   async byId(ids: readonly string[]): Promise<Record<string, Asset>> {
     const wanted = [...new Set(ids)];
     if (!wanted.length) return {};
-    const rows = await this.database.rows<Row>(`SELECT * FROM asset WHERE id IN (${wanted.map(() => '?').join(', ')})`, wanted);
+    const rows = await this.database.rowsOnce<Row>('SELECT * FROM asset WHERE id IN (?)', [wanted]);
     return Object.fromEntries(rows.map((row) => [row.id, toAsset(row)]));
   }
 }

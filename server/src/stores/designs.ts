@@ -19,7 +19,7 @@ export class DesignStore {
 
   /** A part of the list, in the same order. */
   async page(from: number, count: number): Promise<SavedDesign[]> {
-    return (await this.database.rows<Row>(`${NEWEST} WHERE d.deleted_at IS NULL ORDER BY d.position LIMIT ${Math.trunc(count)} OFFSET ${Math.trunc(from)}`)).map(toDesign);
+    return (await this.database.rowsOnce<Row>(`${NEWEST} WHERE d.deleted_at IS NULL ORDER BY d.position LIMIT ? OFFSET ?`, [Math.trunc(count), Math.trunc(from)])).map(toDesign);
   }
 
   async count(): Promise<number> {

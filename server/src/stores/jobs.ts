@@ -1,11 +1,12 @@
 import type { Job, JobState } from '@kettle/contract';
+import { cutText } from '@kettle/core';
 import { parseJson, type Database } from '../database/database.js';
 import { newId } from './ids.js';
 
 /** A step a worker has claimed. */
 export interface ClaimedJob { readonly id: number; readonly batchId: string; readonly kind: string; readonly payload: unknown; readonly attempts: number }
 
-interface StepRow { batch_id: string; batch_kind: Job['kind']; design_id: string; state: JobState; message: string; result_id: string | null }
+interface StepRow { batch_id: string; batch_kind: Job['kind']; design_id: string; revision: number; state: JobState; message: string; result_id: string | null }
 
 /** A claim is lost after this long without a heartbeat, so that another worker can take the step over. */
 export const LEASE_SECONDS = 10;
@@ -13,16 +14,16 @@ export const LEASE_SECONDS = 10;
 /** A step that has killed its worker this often is given up. */
 export const MOST_ATTEMPTS = 3;
 
-const STEPS = 'SELECT j.batch_id, b.kind AS batch_kind, b.design_id, j.state, j.message, j.result_id FROM job j JOIN batch b ON b.id = j.batch_id';
+const STEPS = 'SELECT j.batch_id, b.kind AS batch_kind, b.design_id, b.revision, j.state, j.message, j.result_id FROM job j JOIN batch b ON b.id = j.batch_id';
 
 /** The queue. A batch is one run; its steps are claimed one by one by any number of workers. */
 export class JobStore {
   constructor(private readonly database: Database) {}
 
-  async addBatch(kind: Job['kind'], designId: string, steps: readonly { kind: string; payload: object }[]): Promise<Job> {
+  async addBatch(kind: Job['kind'], { id: designId, revision }: { readonly id: string; readonly revision: number }, steps: readonly { kind: string; payload: object }[]): Promise<Job> {
     const id = newId();
     await this.database.transaction(async (within) => {
-      await within.change('INSERT INTO batch (id, kind, design_id) VALUES (?, ?, ?)', [id, kind, designId]);
+      await within.change('INSERT INTO batch (id, kind, design_id, revision) VALUES (?, ?, ?, ?)', [id, kind, designId, revision]);
       for (const step of steps) await within.change('INSERT INTO job (batch_id, kind, payload) VALUES (?, ?, ?)', [id, step.kind, JSON.stringify(step.payload)]);
     });
     return (await this.get(id))!;
@@ -66,7 +67,12 @@ export class JobStore {
   }
 
   async fail(id: number, worker: string, sentence: string): Promise<void> {
-    await this.database.change("UPDATE job SET state = 'failed', message = ?, lease_until = NULL WHERE id = ? AND worker = ? AND state = 'running'", [sentence.slice(0, 500), id, worker]);
+    await this.database.change("UPDATE job SET state = 'failed', message = ?, lease_until = NULL WHERE id = ? AND worker = ? AND state = 'running'", [cutText(sentence, 500), id, worker]);
+  }
+
+  /** Puts a claimed step back: another try, soon. @param counted false when it was not the step's fault, so that it is not a try */
+  async giveBack(id: number, worker: string, counted: boolean): Promise<void> {
+    await this.database.change(`UPDATE job SET state = 'queued', worker = NULL, lease_until = NULL${counted ? '' : ', attempts = GREATEST(attempts, 1) - 1'} WHERE id = ? AND worker = ? AND state = 'running'`, [id, worker]);
   }
 
   async cancel(batchId: string): Promise<void> {
@@ -83,7 +89,7 @@ function toJobs(rows: readonly StepRow[]): Job[] {
       : states.has('failed') ? 'failed' : states.has('cancelled') ? 'cancelled' : 'done';
     const kind = steps[0].batch_kind;
     return {
-      id, kind, designId: steps[0].design_id, state, total: steps.length,
+      id, kind, designId: steps[0].design_id, revision: steps[0].revision, state, total: steps.length,
       done: steps.filter((step) => step.state !== 'queued' && step.state !== 'running').length,
       message: [...new Set(steps.map((step) => step.message).filter(Boolean))].join(' '),
       results: steps.flatMap((step) => (step.result_id ? [{ kind: kind === 'print-files' ? 'print-file' as const : 'picture' as const, id: step.result_id }] : [])),

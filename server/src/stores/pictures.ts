@@ -3,7 +3,7 @@ import { parseJson, type Database } from '../database/database.js';
 import { newId } from './ids.js';
 
 /** What was asked for, with the one colour of this picture. Kept so that it can be told whether the picture still holds. */
-export type PictureRequest = Omit<PicturesRequest, 'colourways'> & { readonly colourway: { readonly name: string; readonly hex: string } };
+export type PictureRequest = Omit<PicturesRequest, 'colourways' | 'revision'> & { readonly colourway: { readonly name: string; readonly hex: string } };
 
 export type StoredPicture = Omit<Picture, 'outOfDate'> & { readonly recipe: string; readonly sha256: string; readonly request: PictureRequest };
 
@@ -33,6 +33,9 @@ export class PictureStore {
   async ofDesign(designId: string): Promise<StoredPicture[]> {
     return (await this.database.rows<Row>('SELECT * FROM picture WHERE design_id = ? ORDER BY made_at DESC, id LIMIT 500', [designId])).map(toPicture);
   }
+
+  /** Gives a picture the name that its design has now. */
+  async rename(id: string, filename: string): Promise<void> { await this.database.change('UPDATE picture SET filename = ? WHERE id = ?', [filename, id]); }
 
   async counts(): Promise<Record<string, number>> {
     const rows = await this.database.rows<{ design_id: string; n: number }>('SELECT design_id, COUNT(*) AS n FROM picture GROUP BY design_id');

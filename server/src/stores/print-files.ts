@@ -32,6 +32,9 @@ export class PrintFileStore {
     return (await this.database.rows<Row>('SELECT * FROM print_file WHERE design_id = ? ORDER BY made_at DESC, id', [designId])).map(toPrintFile);
   }
 
+  /** Gives a file the name that its design has now. */
+  async rename(id: string, filename: string): Promise<void> { await this.database.change('UPDATE print_file SET filename = ? WHERE id = ?', [filename, id]); }
+
   /** Recipe and acceptance of every print file, for the job sheet. */
   async overview(): Promise<{ id: string; designId: string; requirementId: string; recipe: string; accepted: boolean }[]> {
     const rows = await this.database.rows<Row>('SELECT id, design_id, requirement_id, recipe, accepted FROM print_file ORDER BY made_at DESC');

@@ -19,6 +19,9 @@ export class RequirementStore {
   }
 
   async add(fields: RequirementFields, id = newId()): Promise<Requirement> {
+    // One that was deleted comes back as it is now; its revision grows, so that what was made of it is out of date.
+    const revived = await this.database.change('UPDATE requirement SET fields = ?, revision = revision + 1, deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL', [JSON.stringify(fields), id]);
+    if (revived) return (await this.get(id))!;
     await this.database.change('INSERT INTO requirement (id, revision, fields) VALUES (?, 1, ?)', [id, JSON.stringify(fields)]);
     return { ...fields, id, revision: 1 };
   }

@@ -82,7 +82,7 @@ describe('the stores', () => {
     let jobs: JobStore;
     let designId = '';
     beforeAll(async () => { jobs = new JobStore(database); designId = (await new DesignStore(database).add(emptyDesign('Jobs'))).id; });
-    const batch = (steps: number) => jobs.addBatch('print-files', designId, Array.from({ length: steps }, (_, i) => ({ kind: 'print-file', payload: { i } })));
+    const batch = (steps: number) => jobs.addBatch('print-files', { id: designId, revision: 1 }, Array.from({ length: steps }, (_, i) => ({ kind: 'print-file', payload: { i } })));
 
     it('hand out steps in order, each to one worker', async () => {
       const { id } = await batch(3);

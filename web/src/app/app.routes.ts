@@ -4,6 +4,6 @@ export const routes: Routes = [
   { path: '', pathMatch: 'full', title: 'Job sheet · Kettle Sheet', loadComponent: () => import('./sheet/sheet-page').then((m) => m.SheetPage) },
   { path: 'requirements', title: 'Requirements · Kettle Sheet', loadComponent: () => import('./requirements/requirements-page').then((m) => m.RequirementsPage) },
   { path: 'designs/:designId', pathMatch: 'full', redirectTo: 'designs/:designId/artwork' },
-  { path: 'designs/:designId/:station', loadComponent: () => import('./bench/bench-page').then((m) => m.BenchPage) },
+  { path: 'designs/:designId/:station', loadComponent: () => import('./bench/open-bench').then((m) => m.OpenBench) },
   { path: '**', redirectTo: '' },
 ];

@@ -4,6 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { LENGTH_UNITS } from '@kettle/core';
+import { LastSaves } from './data/last-saves';
 import { Preferences } from './data/preferences';
 import { JobFeed } from './jobs/job-feed';
 import { Finder } from './shell/finder';
@@ -62,6 +63,9 @@ export class App {
   protected readonly preferences = inject(Preferences);
   protected readonly units = LENGTH_UNITS;
   private readonly main = viewChild.required<ElementRef<HTMLElement>>('main');
+
+  /** Nothing that a closed page left behind waits for its design to be opened. */
+  constructor() { inject(LastSaves).sendLeft(); }
 
   protected skip(event: Event): void {
     event.preventDefault();

@@ -10,6 +10,7 @@ import { LayerDetails } from '../artwork/layer-details';
 import { ChecksStation } from '../checks/checks-station';
 import { Api } from '../data/api';
 import { Intake } from '../data/intake';
+import { LastSaves } from '../data/last-saves';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { FilesStation } from '../files/files-station';
@@ -50,6 +51,7 @@ export class BenchPage {
   readonly target = input<string>();
   private readonly api = inject(Api);
   private readonly intake = inject(Intake);
+  private readonly lastSaves = inject(LastSaves);
   private readonly notices = inject(Notices);
   private readonly requirements = inject(RequirementShelf);
   private readonly router = inject(Router);
@@ -80,7 +82,8 @@ export class BenchPage {
 
   constructor() {
     toObservable(this.designId).pipe(
-      switchMap((id) => forkJoin([this.api.design(id), this.requirements.refresh()]).pipe(catchError((error: unknown) => { this.missing.set(true); this.notices.complain(error); return EMPTY; }))), takeUntilDestroyed(),
+      // What another bench of this design is still saving comes first.
+      switchMap((id) => this.lastSaves.settled(id).pipe(switchMap(() => forkJoin([this.api.design(id), this.requirements.refresh()]))).pipe(catchError((error: unknown) => { this.missing.set(true); this.notices.complain(error); return EMPTY; }))), takeUntilDestroyed(),
     ).subscribe(([design]) => {
       this.missing.set(false);
       this.desk.open(design);

@@ -1,35 +1,45 @@
 import { Injectable, OnDestroy, computed, inject, signal } from '@angular/core';
 import type { SavedDesign } from '@kettle/contract';
 import { record, redo, resume, settle, startHistory, undo, type DesignDocument, type Edit, type History } from '@kettle/core';
-import { Subject, Subscription, catchError, concatMap, debounceTime, defer, finalize, of, retry, throwError, timer, type Observable } from 'rxjs';
+import { Subject, Subscription, catchError, concatMap, debounceTime, defer, filter, finalize, first, map, merge, of, retry, throwError, timer, type Observable } from 'rxjs';
 import { Api, isAway, problemOf, sentenceOf } from '../data/api';
+import { Drafts } from '../data/drafts';
+import { LastSaves, workOn } from '../data/last-saves';
 import { UndoLog } from '../data/undo-log';
 
 /** How safe the work is just now. */
 export type SaveState = 'saved' | 'unsaved' | 'away' | 'stale' | 'refused';
-
-interface Draft { readonly revision: number; readonly document: DesignDocument }
 
 /** Quiet time after the last change before it is saved. */
 const SAVE_AFTER_MS = 400;
 const TRY_AGAIN_MS = 1500;
 /** Quiet time before the way back is written down. */
 const LOG_AFTER_MS = 150;
+/** Largest body that a browser lets outlive its page, with room for the rest of the request (Fetch standard, 64 KiB for all of them together). */
+const MOST_LAST_BYTES = 60_000;
 
 /** The one design that is open: its document, undo and redo, and saving without being asked. Provided by the bench. */
 @Injectable()
 export class DesignDesk implements OnDestroy {
   private readonly api = inject(Api);
   private readonly log = inject(UndoLog);
+  private readonly drafts = inject(Drafts);
+  private readonly lastSaves = inject(LastSaves);
   private readonly history = signal<History<DesignDocument> | null>(null);
   private readonly saved = signal<SavedDesign | null>(null);
   private readonly newer = signal<SavedDesign | null>(null);
   private readonly touched = new Subject<void>();
+  /** Saves at once. */
+  private readonly pressed = new Subject<void>();
   private readonly changed = new Subject<void>();
+  /** Tells after each attempt whether all is saved now. */
+  private readonly attempts = new Subject<boolean>();
+  private closed: () => void = () => undefined;
   /** True while a save is on its way. */
   private sending = false;
   private readonly saving: Subscription;
   private readonly leaving = (): void => this.saveLast();
+  private readonly asking = (event: BeforeUnloadEvent): void => this.askToStay(event);
 
   readonly state = signal<SaveState>('saved');
   /** Why saving was refused, in the server's words. */
@@ -42,19 +52,44 @@ export class DesignDesk implements OnDestroy {
   readonly canRedo = computed(() => (this.history()?.future.length ?? 0) > 0);
 
   constructor() {
-    this.saving = this.touched.pipe(debounceTime(SAVE_AFTER_MS), concatMap(() => this.save())).subscribe();
+    this.saving = merge(this.touched.pipe(debounceTime(SAVE_AFTER_MS)), this.pressed).pipe(concatMap(() => this.save())).subscribe(() => this.attempts.next(!this.isUnsaved()));
     this.saving.add(this.changed.pipe(debounceTime(LOG_AFTER_MS)).subscribe(() => this.keepHistory()));
     window.addEventListener('pagehide', this.leaving);
+    window.addEventListener('beforeunload', this.asking);
   }
 
+  /** A bench that closes does not take its last change along: what is on its way is followed to its end, and what is not goes at once. */
   ngOnDestroy(): void {
     window.removeEventListener('pagehide', this.leaving);
-    this.saving.unsubscribe();
-    if (this.isUnsaved()) this.saveLast();
+    window.removeEventListener('beforeunload', this.asking);
+    this.keepHistory();
+    const id = this.id();
+    const done = (): void => { this.saving.unsubscribe(); this.closed(); };
+    if (!id || !this.isUnsaved()) { done(); return; }
+    const end = this.attempts.pipe(filter((all) => all || this.isStuck()), first());
+    this.lastSaves.follow(id, end.pipe(finalize(done)));
+    this.pressed.next();
   }
+
+  /** The revision that holds everything done so far, once it is saved; an error when it cannot be. */
+  whenSaved(): Observable<number> {
+    return defer(() => {
+      if (!this.isUnsaved() && this.state() === 'saved') return of(this.revision());
+      this.pressed.next();
+      return this.attempts.pipe(filter((all) => all || this.isStuck()), first(), map((all) => {
+        if (!all) throw new Error(this.complaint() || 'The last change could not be saved, so nothing was made of it.');
+        return this.revision();
+      }));
+    });
+  }
+
+  /** True when trying again alone does not help. */
+  private isStuck(): boolean { return this.state() === 'stale' || this.state() === 'refused'; }
 
   /** Opens a design. Changes that a closed page could not save are taken up again. */
   open(design: SavedDesign): void {
+    this.closed();
+    workOn(design.id, new Promise((resolve) => { this.closed = resolve; }));
     this.saved.set(design);
     this.newer.set(null);
     this.history.set(startHistory(design.document));
@@ -72,7 +107,7 @@ export class DesignDesk implements OnDestroy {
   }
 
   private takeDraft(design: SavedDesign): void {
-    const draft = readDraft(design.id);
+    const draft = this.drafts.read(design.id);
     if (!draft) return;
     this.history.update((history) => record(history!, draft.document));
     if (draft.revision === design.revision) { this.state.set('unsaved'); this.touched.next(); return; }
@@ -103,7 +138,7 @@ export class DesignDesk implements OnDestroy {
     this.history.update((history) => record(history!, newer.document));
     this.changed.next();
     this.state.set('saved');
-    dropDraft(newer.id);
+    this.drafts.drop(newer.id);
   }
 
   /** After a clash: one's own version is saved on top; the other one stays among the revisions. */
@@ -122,11 +157,11 @@ export class DesignDesk implements OnDestroy {
     this.changed.next();
     if (next.present === saved.document && this.state() === 'unsaved' && !this.sending) {
       // Undone before it was ever sent: what the server has is what is seen.
-      dropDraft(saved.id);
+      this.drafts.drop(saved.id);
       this.state.set('saved');
       return;
     }
-    writeDraft(saved.id, { revision: saved.revision, document: next.present });
+    this.drafts.write(saved.id, { revision: saved.revision, document: next.present });
     if (this.state() !== 'stale') this.state.set('unsaved');
     this.touched.next();
   }
@@ -159,7 +194,7 @@ export class DesignDesk implements OnDestroy {
     // The document in hand is the one that was sent, or a later one: keep its identity, so that only later changes count as unsaved.
     const same = JSON.stringify(present) === JSON.stringify(saved.document);
     this.saved.set({ ...saved, document: same ? present : saved.document });
-    if (same) { this.state.set('saved'); dropDraft(saved.id); } else { writeDraft(saved.id, { revision: saved.revision, document: present }); this.touched.next(); }
+    if (same) { this.state.set('saved'); this.drafts.drop(saved.id); } else { this.drafts.write(saved.id, { revision: saved.revision, document: present }); this.touched.next(); }
   }
 
   private clashed(error: unknown): Observable<unknown> {
@@ -176,22 +211,20 @@ export class DesignDesk implements OnDestroy {
     if (history && id) void this.log.save(id, history);
   }
 
+  /** The page goes: a small document is handed to the browser, which sends it though the page is gone. A large one stays as a draft, and is sent by the next page. */
   private saveLast(): void {
     this.keepHistory();
     const [saved, document] = [this.saved(), this.document()];
-    if (saved && document && this.isUnsaved()) this.api.saveDesign(saved.id, saved.revision, document, true).subscribe({ next: () => dropDraft(saved.id), error: () => undefined });
+    if (saved && document && this.isUnsaved() && bytesOf(document) <= MOST_LAST_BYTES) this.api.saveDesign(saved.id, saved.revision, document, true).subscribe({ next: () => this.drafts.drop(saved.id), error: () => undefined });
+  }
+
+  /** A document too large for the browser to send after the page is gone is worth a question. */
+  private askToStay(event: BeforeUnloadEvent): void {
+    const document = this.document();
+    if (!document || !this.isUnsaved() || (this.state() === 'unsaved' && bytesOf(document) <= MOST_LAST_BYTES)) return;
+    this.pressed.next();
+    event.preventDefault();
   }
 }
 
-const draftKey = (id: string): string => `kettle.draft.${id}`;
-
-function readDraft(id: string): Draft | null {
-  try { return JSON.parse(localStorage.getItem(draftKey(id)) ?? 'null') as Draft | null; } catch { return null; }
-}
-
-function writeDraft(id: string, draft: Draft): void {
-  // A full store must not stop the work: the server has every change a moment later anyway.
-  try { localStorage.setItem(draftKey(id), JSON.stringify(draft)); } catch { /* nothing to do */ }
-}
-
-const dropDraft = (id: string): void => localStorage.removeItem(draftKey(id));
+const bytesOf = (document: DesignDocument): number => new Blob([JSON.stringify(document)]).size;

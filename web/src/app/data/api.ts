@@ -52,10 +52,12 @@ export class Api {
     );
   }
 
-  makePrintFiles(id: string, requirementIds: readonly string[]): Observable<{ jobId: string }> { return this.http.post<{ jobId: string }>(`/api/designs/${id}/print-files`, { requirementIds }); }
+  /** Files of the very revision that was looked at. */
+  makePrintFiles(id: string, revision: number, requirementIds: readonly string[]): Observable<{ jobId: string }> { return this.http.post<{ jobId: string }>(`/api/designs/${id}/print-files`, { requirementIds, revision }); }
   printFiles(id: string): Observable<PrintFile[]> { return this.http.get<PrintFile[]>(`/api/designs/${id}/print-files`); }
   makePictures(id: string, request: PicturesRequest): Observable<{ jobId: string }> { return this.http.post<{ jobId: string }>(`/api/designs/${id}/pictures`, request); }
   pictures(id: string): Observable<Picture[]> { return this.http.get<Picture[]>(`/api/designs/${id}/pictures`); }
+  job(id: string): Observable<Job> { return this.http.get<Job>(`/api/jobs/${id}`); }
   cancelJob(id: string): Observable<Job> { return this.http.delete<Job>(`/api/jobs/${id}`); }
 
   fonts(): Observable<FontFamily[]> { return this.http.get<FontFamily[]>('/api/fonts'); }

@@ -15,6 +15,8 @@ interface Schema extends DBSchema {
 
 /** Time after which a log that was not written to is forgotten. */
 const KEPT_MS = 60 * 24 * 3600 * 1000;
+/** Steps that are kept where the browser has no room for more. */
+const KEPT_WHEN_FULL = 20;
 
 /** Keys of what is already written. Documents and layers are never changed in place, so an object is written once. */
 class Keys<T extends object> {
@@ -86,28 +88,51 @@ export class UndoLog {
     for (const key of await database.getAllKeys('logs')) {
       const log = await database.get('logs', key);
       if (!log || log.at > Date.now() - KEPT_MS) continue;
-      for (const store of ['steps', 'layers'] as const) for (const one of await database.getAllKeysFromIndex(store, 'log', key)) await database.delete(store, one);
-      await database.delete('logs', key);
+      await this.forget(database, key);
     }
   }
 
+  /** A browser without room for all of it keeps the steps done last. */
   private async write(designId: string, { past, present, future }: History<DesignDocument>): Promise<void> {
     const database = await this.base;
     if (!database) return;
     const log = logKey(designId);
+    try {
+      await this.put(database, log, designId, past, present, future);
+    } catch {
+      // What was said to be written may not be: this log begins again with the newest steps.
+      await this.forget(database, log);
+      await this.put(database, log, designId, past.slice(-KEPT_WHEN_FULL), present, []);
+    }
+  }
+
+  private async put(database: IDBPDatabase<Schema>, log: string, designId: string, past: readonly DesignDocument[], present: DesignDocument, future: readonly DesignDocument[]): Promise<void> {
     const change = database.transaction(['logs', 'steps', 'layers'], 'readwrite');
+    const coming = new Set<string>();
+    const puts: Promise<unknown>[] = [];
     for (const document of [...past, present, ...future]) {
       const key = this.steps.of(document);
-      if (this.written.has(key)) continue;
+      if (this.written.has(key) || coming.has(key)) continue;
       for (const layer of document.layers) {
         const layerKey = this.layers.of(layer);
-        if (!this.written.has(layerKey)) { void change.objectStore('layers').put({ log, layer }, layerKey); this.written.add(layerKey); }
+        if (this.written.has(layerKey) || coming.has(layerKey)) continue;
+        puts.push(change.objectStore('layers').put({ log, layer }, layerKey));
+        coming.add(layerKey);
       }
-      void change.objectStore('steps').put({ log, step: { ...document, layers: document.layers.map((layer) => this.layers.of(layer)) } }, key);
-      this.written.add(key);
+      puts.push(change.objectStore('steps').put({ log, step: { ...document, layers: document.layers.map((layer) => this.layers.of(layer)) } }, key));
+      coming.add(key);
     }
-    void change.objectStore('logs').put({ designId, past: past.map((one) => this.steps.of(one)), present: this.steps.of(present), future: future.map((one) => this.steps.of(one)), at: Date.now() }, log);
-    await change.done;
+    puts.push(change.objectStore('logs').put({ designId, past: past.map((one) => this.steps.of(one)), present: this.steps.of(present), future: future.map((one) => this.steps.of(one)), at: Date.now() }, log));
+    await Promise.all([...puts, change.done]);
+    // Only what the browser has confirmed counts as written.
+    for (const key of coming) this.written.add(key);
+  }
+
+  private async forget(database: IDBPDatabase<Schema>, log: string): Promise<void> {
+    for (const store of ['steps', 'layers'] as const) {
+      for (const key of await database.getAllKeysFromIndex(store, 'log', log)) { await database.delete(store, key); this.written.delete(key); }
+    }
+    await database.delete('logs', log);
   }
 }
 

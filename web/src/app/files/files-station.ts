@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { PrintFile } from '@kettle/contract';
 import { CANNOT_MAKE, formatBytes } from '@kettle/core';
+import { switchMap } from 'rxjs';
 import { Bench, type BenchTarget } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
 import { Api } from '../data/api';
@@ -31,6 +32,14 @@ export class FilesStation {
   protected readonly missing = computed(() => this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))));
   protected readonly file = computed(() => { const current = this.bench.current(); return current ? this.fileOf(current) : undefined; });
 
+  /** What is so when there is nothing to make. */
+  protected readonly standing = computed(() => {
+    const targets = this.bench.targets();
+    const ready = targets.filter((one) => this.bench.stateOf(one) === 'ready').length;
+    if (!targets.length) return 'No target yet';
+    return ready === targets.length ? (ready === 1 ? 'The print file is made' : 'All print files are made') : ready ? `${ready} of ${targets.length} made; the others need work first` : 'Nothing can be made yet: see what stands in the way';
+  });
+
   /** The newest file of a target, current or not. */
   protected fileOf(one: BenchTarget): PrintFile | undefined {
     const files = this.bench.printFiles().filter((file) => file.requirementId === one.requirement.id);
@@ -45,8 +54,7 @@ export class FilesStation {
   protected make(targets: readonly BenchTarget[]): void {
     const id = this.bench.desk.id();
     if (!id || !targets.length) return;
-    if (this.bench.desk.state() !== 'saved') { this.notices.say('The last change is being saved; press again in a moment.'); return; }
-    this.api.makePrintFiles(id, targets.map((one) => one.requirement.id)).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+    this.bench.desk.whenSaved().pipe(switchMap((revision) => this.api.makePrintFiles(id, revision, targets.map((one) => one.requirement.id)))).subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 
   protected isStale(file: PrintFile): boolean { return file.outOfDate || this.bench.desk.state() !== 'saved'; }

@@ -15,6 +15,8 @@ export class JobFeed {
   /** Every change of a job. */
   readonly changes: Observable<Job> = new Observable<Job>((observer) => {
     const source = new EventSource('/api/events');
+    // A stream that was away may have missed an end: what seems to run is asked for.
+    source.addEventListener('open', () => { for (const { id } of this.running()) this.api.job(id).subscribe({ next: (job) => observer.next(job), error: () => this.forget(id) }); });
     source.addEventListener('job', (event) => observer.next(JSON.parse((event as MessageEvent<string>).data) as Job));
     return () => source.close();
   }).pipe(share());
@@ -31,6 +33,8 @@ export class JobFeed {
       if (job.state === 'failed') this.notices.complain(job.message);
     });
   }
+
+  private forget(id: string): void { this.jobs.update(({ [id]: _gone, ...others }) => others); }
 
   runningFor(designId: string | null, kind: Job['kind']): Job[] { return this.running().filter((job) => job.designId === designId && job.kind === kind); }
 

@@ -74,7 +74,8 @@ export class MockupsStation {
     merge(this.refresh, this.feed.changes.pipe(filter((job) => job.kind === 'pictures'))).pipe(
       startWith(null), switchMap(() => { const id = untracked(this.bench.desk.id); return id ? this.api.pictures(id).pipe(catchError(() => EMPTY)) : EMPTY; }), takeUntilDestroyed(),
     ).subscribe((pictures) => this.pictures.set(pictures));
-    effect(() => { this.bench.desk.id(); this.refresh.next(); });
+    // After a save a picture may be out of date.
+    effect(() => { this.bench.desk.id(); this.bench.desk.revision(); this.refresh.next(); });
   }
 
   protected tick(colour: Colourway): void {
@@ -91,10 +92,10 @@ export class MockupsStation {
   protected make(): void {
     const [id, scene] = [this.bench.desk.id(), this.mockup.scene()];
     if (!id || !scene) return;
-    if (this.bench.desk.state() !== 'saved') { this.notices.say('The last change is being saved; press again in a moment.'); return; }
-    this.api.makePictures(id, {
+    this.bench.desk.whenSaved().pipe(switchMap((revision) => this.api.makePictures(id, {
+      revision,
       blankId: scene.blankId, areaId: scene.areaId, requirementId: this.mockup.requirement()?.id ?? null, colourways: this.toMake(), size: this.size(), format: this.format(),
       backdrop: scene.backdrop, inkOpacity: scene.inkOpacity, shadow: scene.shadow, ...(scene.trueSize ? { trueSize: true } : {}),
-    }).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+    }))).subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 }

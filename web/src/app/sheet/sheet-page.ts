@@ -11,6 +11,7 @@ import { demandedCanvas, type Requirement, type TargetState } from '@kettle/core
 import { EMPTY, catchError, merge, startWith, Subject, switchMap, throttleTime } from 'rxjs';
 import { Api } from '../data/api';
 import { Intake } from '../data/intake';
+import { LastSaves } from '../data/last-saves';
 import { Notices } from '../data/notices';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
 import { JobFeed } from '../jobs/job-feed';
@@ -33,6 +34,7 @@ export class SheetPage {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   private readonly requirements = inject(RequirementShelf);
+  private readonly lastSaves = inject(LastSaves);
   private readonly refresh = new Subject<void>();
   private readonly feed = inject(JobFeed);
 
@@ -68,7 +70,7 @@ export class SheetPage {
 
   constructor() {
     merge(this.refresh, this.feed.changes.pipe(throttleTime(400, undefined, { leading: true, trailing: true }))).pipe(
-      startWith(null), switchMap(() => this.api.sheet().pipe(catchError((error: unknown) => { this.failed.set(true); this.notices.complain(error); return EMPTY; }))), takeUntilDestroyed(),
+      startWith(null), switchMap(() => this.lastSaves.settled().pipe(switchMap(() => this.api.sheet()),catchError((error: unknown) => { this.failed.set(true); this.notices.complain(error); return EMPTY; }))), takeUntilDestroyed(),
     ).subscribe((sheet) => {
       this.failed.set(false);
       // What is seen stays until its successor is whole.
@@ -128,7 +130,7 @@ export class SheetPage {
 
   protected make(): void {
     for (const { row, ids } of this.toMake()) {
-      this.api.makePrintFiles(row.designId, ids).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+      this.api.makePrintFiles(row.designId, row.revision, ids).subscribe({ error: (error: unknown) => { this.refresh.next(); this.notices.complain(error); } });
     }
     this.selected.set(new Set());
   }
