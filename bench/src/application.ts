@@ -20,10 +20,10 @@ export async function benchApplication(): Promise<Row[]> {
   const folder = await mkdtemp(join(tmpdir(), 'kettle-bench-'));
   const mariaDb = await startMariaDb(join(folder, 'mariadb'), { quick: true });
   const serve = async (name: string, work = true): Promise<RunningServer> => {
-    const root = new Database(mariaDb.url);
-    await root.script(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
+    const root = new Database(mariaDb.rootUrl);
+    await root.rowsOnce(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`, []);
     await root.close();
-    return startServer({ databaseUrl: mariaDb.url.replace(/\/kettle$/, `/${name}`), cache: join(folder, name), blanks: BLANKS, page: PAGE, port: 0, work });
+    return startServer({ databaseUrl: mariaDb.rootUrl.replace(/\/kettle$/, `/${name}`), cache: join(folder, name), blanks: BLANKS, page: PAGE, port: 0, work });
   };
   const browser = await chromium.launch({ executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium', args: ARGS });
   try {

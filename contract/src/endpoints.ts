@@ -22,6 +22,8 @@ const endpoint = (method: Endpoint['method'], path: string, summary: string, res
 
 export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('get', '/api/health', 'Answers when the database does', { status: 200, answer: 'json', problems: [503] }),
+  endpoint('get', '/api/live', 'Answers while the process lives', { status: 200, answer: 'json', problems: [] }),
+  endpoint('get', '/api/session', 'Whether this server has a password, and what its keeper should know', { status: 200, answer: 'json', problems: [] }),
   endpoint('get', '/api/openapi.json', 'This description', { status: 200, answer: 'json', problems: [] }),
   endpoint('get', '/api/events', 'Progress of jobs as server-sent events', { status: 200, answer: 'events', problems: [] }),
   endpoint('get', '/api/sheet', 'Every design against every requirement with its state, or a part of the rows', { status: 200, query: ['from', 'count'], answer: 'json', problems: [503] }),

@@ -19,10 +19,10 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
       folder,
       async freshDatabase() {
         const name = `kettle_${++count}`;
-        const root = new Database(mariaDb.url);
-        await root.script(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+        const root = new Database(mariaDb.rootUrl);
+        await root.rowsOnce(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`, []);
         await root.close();
-        return mariaDb.url.replace(/\/kettle$/, `/${name}`);
+        return mariaDb.rootUrl.replace(/\/kettle$/, `/${name}`);
       },
     });
     await mariaDb.stop();

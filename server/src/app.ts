@@ -5,7 +5,9 @@ import type { House } from './house.js';
 import { checkJsonBytes } from './routes/body.js';
 import { answerProblem, noSuchCall } from './routes/problem.js';
 import { apiRoutes } from './routes/routes.js';
-import { pageHeaders, passwordGate, sameSite } from './safety/guards.js';
+import { metricsOf, requestLog } from './routes/watching.js';
+import { openRoutes, passwordGate } from './safety/gate.js';
+import { pageHeaders, sameSite } from './safety/guards.js';
 
 /** How the application is reached. */
 export interface AppOptions {
@@ -13,18 +15,27 @@ export interface AppOptions {
   readonly page: string | null;
   /** Names the server may be reached under besides loopback. */
   readonly hosts?: readonly string[];
-  /** Demanded when the server listens beyond loopback. */
+  /** Demanded when the server is reached from beyond this machine. */
   readonly password?: string;
+  /** Which proxies are believed when they say who asks and whether it was over TLS: a number of hops, or addresses (Express, `trust proxy`). */
+  readonly proxy?: string;
+  /** True to answer GET /metrics, without a password. */
+  readonly metrics?: boolean;
 }
 
-export function createApp(house: House, { page, hosts = [], password }: AppOptions): Express {
+export async function createApp(house: House, { page, hosts = [], password, proxy, metrics = false }: AppOptions): Promise<Express> {
   const app = express();
   app.disable('x-powered-by');
+  if (proxy) app.set('trust proxy', /^\d+$/.test(proxy) ? Number(proxy) : proxy.split(',').map((one) => one.trim()));
+  app.use(requestLog(house.log));
+  const figures = metrics ? metricsOf(house) : null;
+  if (figures) { app.use(figures.measure); app.get('/metrics', figures.answer); }
   app.use(pageHeaders, sameSite(hosts));
-  if (password) app.use(passwordGate(password));
+  app.use(openRoutes(() => house.database.rows('SELECT 1')));
+  if (password) app.use(await passwordGate(password, house.gate, house.log));
   app.use(compression({ filter: (request, response) => !/event-stream|image\//.test(String(response.getHeader('Content-Type'))) && compression.filter(request, response) }));
   app.use('/api', express.json({ limit: '8mb', type: 'application/json', strict: true, verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
-  app.use(apiRoutes(house));
+  app.use(apiRoutes(house, { gated: password !== undefined }));
   app.use('/api', noSuchCall);
   if (page) {
     app.use(express.static(page, { index: false, maxAge: '1y', immutable: true, setHeaders: (response, path) => { if (!/-[A-Z0-9]{8}\.\w+$/.test(path)) response.setHeader('Cache-Control', 'no-cache'); } }));
@@ -35,6 +46,6 @@ export function createApp(house: House, { page, hosts = [], password }: AppOptio
     });
   }
   app.use(noSuchCall);
-  app.use(answerProblem);
+  app.use(answerProblem(house.log));
   return app;
 }

@@ -1,9 +1,12 @@
+import { chmod, mkdir } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { Database } from './database/database.js';
 import { migrate } from './database/migrate.js';
 import { JobWatch } from './jobs/job-watch.js';
 import { Worker } from './jobs/worker.js';
+import { silentLog, type Log } from './log.js';
 import { RenderPool } from './render/render-pool.js';
+import { DiskGuard } from './safety/disk.js';
 import { AssetService } from './services/assets.js';
 import { BlankService } from './services/blanks.js';
 import { DesignFileService } from './services/design-files.js';
@@ -16,6 +19,7 @@ import { AssetStore } from './stores/assets.js';
 import { BlobStore } from './stores/blobs.js';
 import { DesignStore } from './stores/designs.js';
 import { FontStore } from './stores/fonts.js';
+import { GateStore } from './stores/gate.js';
 import { JobStore } from './stores/jobs.js';
 import { PictureStore } from './stores/pictures.js';
 import { PrintFileStore } from './stores/print-files.js';
@@ -24,16 +28,25 @@ import { RequirementStore } from './stores/requirements.js';
 /** Where a process finds its things. */
 export interface HouseOptions {
   readonly databaseUrl: string;
+  /** An account that may change the layout of the database, used for that alone; the same one when absent. */
+  readonly ownerUrl?: string;
   /** Folder for local copies; it may be emptied at any time. */
   readonly cache: string;
   readonly blanks: string;
   readonly mostUploadBytes?: number;
+  readonly log?: Log;
+  readonly disk?: DiskGuard;
 }
 
 /** All stores and services of one process, put together in one place. */
-export async function openHouse({ databaseUrl, cache, blanks: blankFolder, mostUploadBytes }: HouseOptions) {
+export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, blanks: blankFolder, mostUploadBytes, log = silentLog, disk = new DiskGuard(cache) }: HouseOptions) {
+  // Copies of sellers' work are nobody else's business on a shared machine.
+  await mkdir(cache, { recursive: true, mode: 0o700 });
+  await chmod(cache, 0o700);
+  const owner = new Database(ownerUrl);
+  await migrate(owner).finally(() => owner.close());
   const database = new Database(databaseUrl);
-  await migrate(database);
+  await disk.start();
   // What people look at, what they type, what comes in and what the queue makes do not wait for each other: a hostile file holds up its own lane alone.
   const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())));
   const typePool = new RenderPool(1);
@@ -54,16 +67,18 @@ export async function openHouse({ databaseUrl, cache, blanks: blankFolder, mostU
   const designs = new DesignService(designStore, requirements, assetStore, assets, viewPool, cache);
   const fonts = new FontStore(database);
   const lettering = new LetteringService(typePool, fonts, blobs, cache);
+  const outputs = new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, viewPool);
   return {
-    database, blobs, requirements, jobs, watch, blanks, assets, designs, viewPool, pools, cache,
-    outputs: new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, viewPool),
+    database, log, disk, gate: new GateStore(database), blobs, requirements, jobs, watch, blanks, assets, designs, viewPool, pools, cache,
+    outputs,
     graphics: new GraphicsService(viewPool),
     lettering,
     designFiles: new DesignFileService(designs, requirements, assetStore, assets, fonts, lettering, blobs, intakePool, cache),
-    sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore),
-    worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, workPool, cache),
+    sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore, log),
+    worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, outputs, workPool, cache, log),
     async close(): Promise<void> {
       watch.stop();
+      disk.stop();
       for (const pool of pools) pool.close();
       await database.close();
     },

@@ -1,44 +1,108 @@
 import { existsSync } from 'node:fs';
+import { rename, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { WrongDatabaseError } from './database/migrate.js';
 import { loadDesigns, loadRequirements } from './launch/load-demo.js';
-import { startMariaDb } from './launch/mariadb.js';
+import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
 import { BLANKS, PAGE, ROOT } from './launch/places.js';
-import { startServer } from './launch/server.js';
+import { claimFolder, type Claim } from './launch/running.js';
+import { startServer, UnsafeError, type RunningServer } from './launch/server.js';
+import { openLog } from './log.js';
+import { DiskGuard } from './safety/disk.js';
 
 // Started by bin/start: MariaDB, the application with its worker, and the demo data. `--empty` leaves the designs out.
 
+/** A log larger than this is put aside at the next start; one older one is kept. */
+const MOST_LOG_BYTES = 20_000_000;
+
 const empty = process.argv.includes('--empty');
-const folder = process.env['KETTLE_VAR'] ?? join(ROOT, 'var');
-const profile = empty ? 'empty' : 'demo';
+const folder = join(process.env['KETTLE_VAR'] ?? join(ROOT, 'var'), empty ? 'empty' : 'demo');
 const given = process.env['KETTLE_DB_URL'];
-const database = given ? { url: given, stop: async () => undefined } : await startMariaDb(join(folder, profile, 'mariadb'));
 
-const port = Number(process.env['KETTLE_PORT'] ?? 4310);
-const options = {
-  databaseUrl: database.url, cache: join(folder, profile, 'cache'), blanks: BLANKS, page: existsSync(PAGE) ? PAGE : null,
-  host: process.env['KETTLE_HOST'], password: process.env['KETTLE_PASSWORD'], hosts: (process.env['KETTLE_NAMES'] ?? '').split(',').filter(Boolean),
-};
-// A second checkout may hold the usual port: any free one will do, and the line below says which.
-const server = await startServer({ ...options, port }).catch((error: NodeJS.ErrnoException) => {
-  if (error.code !== 'EADDRINUSE' || process.env['KETTLE_PORT']) throw error;
-  return startServer({ ...options, port: 0 });
-});
+const begun = new AbortController();
+let claim: Claim | null = null;
+let database: RunningMariaDb | null = null;
+let server: RunningServer | null = null;
 
+/** Ends all that was started, however far the start had come. */
+async function end(code: number): Promise<never> {
+  await server?.stop().catch(() => undefined);
+  await database?.stop().catch(() => undefined);
+  await claim?.letGo();
+  process.exit(code);
+}
 let stopping = false;
-const stop = async (): Promise<void> => {
-  if (stopping) return;
-  stopping = true;
-  console.log('\nStopping.');
-  await server.stop();
-  await database.stop();
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
+  process.on(signal, () => {
+    if (stopping) return;
+    stopping = true;
+    console.log('\nStopping.');
+    begun.abort();
+    // A start that is under way meets the signal itself, and ends what it has begun.
+    if (ready) void end(0);
+  });
+}
+let ready = false;
+
+const claimed = await claimFolder(folder);
+if ('runsAt' in claimed) {
+  console.log(claimed.runsAt ? `Kettle Sheet is already running with these data, at ${claimed.runsAt}` : 'Kettle Sheet is already being started with these data. Wait a moment.');
   process.exit(0);
-};
-for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void stop());
+}
+claim = claimed.claim;
+const logFile = join(folder, 'kettle.log');
+if (await stat(logFile).then(({ size }) => size > MOST_LOG_BYTES, () => false)) await rename(logFile, `${logFile}.1`);
+const log = openLog(process.env['KETTLE_LOG'] === 'stdout' ? null : logFile);
+const disk = new DiskGuard(folder);
+
+try {
+  begun.signal.throwIfAborted();
+  await disk.look();
+  database = given ? null : await startMariaDb(join(folder, 'mariadb'), {
+    signal: begun.signal, beforeRestart: () => disk.giveReserve(),
+    told: (event, detail) => { console.error(detail); log[event === 'back' ? 'info' : 'error']({ event: `database-${event}` }, detail); },
+  });
+  const wanted = process.env['KETTLE_PORT'];
+  const options = {
+    databaseUrl: database?.url ?? given!, ownerUrl: database?.ownerUrl ?? process.env['KETTLE_DB_OWNER_URL'], cache: join(folder, 'cache'), blanks: BLANKS, page: existsSync(PAGE) ? PAGE : null,
+    host: process.env['KETTLE_HOST'], password: process.env['KETTLE_PASSWORD'], hosts: (process.env['KETTLE_NAMES'] ?? '').split(',').filter(Boolean), proxy: process.env['KETTLE_PROXY'],
+    metrics: process.env['KETTLE_METRICS'] === '1', log, disk,
+  };
+  // A second checkout may hold the usual port: any free one will do, and the line below says which.
+  server = await startServer({ ...options, port: Number(wanted ?? 4310) }).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== 'EADDRINUSE' || wanted) throw error;
+    return startServer({ ...options, port: 0 });
+  });
+  await loadRequirements(server.house);
+  if (!empty) await loadDesigns(server.house);
+  begun.signal.throwIfAborted();
+  ready = true;
+} catch (error) {
+  if (!begun.signal.aborted) {
+    const sentence = sentenceOf(error);
+    console.error(sentence ?? error);
+    log.fatal({ err: error }, sentence ?? 'the start failed');
+  }
+  await end(begun.signal.aborted ? 0 : 1);
+}
+await claim.reachedAt(server!.address);
+console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 
 // The small pictures of the blanks are made ahead, one after the other, so that the first look at the mockups does not wait for them.
-const warm = (async () => { for (const blank of server.house.blanks.all) await server.house.blanks.thumbnail(blank.id, server.house.viewPool, server.house.cache); })();
+const warm = (async () => { for (const blank of server!.house.blanks.all) await server!.house.blanks.thumbnail(blank.id, server!.house.viewPool, server!.house.cache); })();
 warm.catch(() => undefined);
 
-await loadRequirements(server.house);
-if (!empty) await loadDesigns(server.house);
-console.log(`Kettle Sheet is at ${server.address} (Ctrl-C stops it)`);
+/** What whoever starts the program can do about a failure, or null when nobody foresaw it. */
+function sentenceOf(error: unknown): string | null {
+  if (error instanceof WrongDatabaseError || error instanceof UnsafeError) return error.message;
+  switch ((error as NodeJS.ErrnoException).code) {
+    case 'EADDRINUSE': return `Port ${process.env['KETTLE_PORT']} is in use by another program. Choose another with KETTLE_PORT, or leave it out to have any free one.`;
+    case 'EACCES': return `This is not allowed here: ${(error as Error).message}`;
+    case 'EADDRNOTAVAIL': return `This machine has no address ${process.env['KETTLE_HOST']}. Set KETTLE_HOST to one of its own.`;
+    case 'ENOSPC': return 'The disk is full. Free some room and start again; nothing that was saved is lost.';
+    case 'ECONNREFUSED': return 'The database at KETTLE_DB_URL does not answer. Start it first.';
+    case 'ER_ACCESS_DENIED_ERROR': return 'The database at KETTLE_DB_URL refuses this user or password.';
+  }
+  const { message } = error as Error;
+  return /^(MariaDB did not start|The folder |KETTLE_PASSWORD )/.test(message) ? message : null;
+}

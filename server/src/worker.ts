@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { openHouse } from './house.js';
+import { openLog } from './log.js';
 import { BLANKS, ROOT } from './launch/places.js';
 
 // A second worker against the same database: KETTLE_DB_URL=… npm run worker
@@ -9,7 +10,7 @@ if (!databaseUrl) {
   console.error('Set KETTLE_DB_URL to the address of the database that the application uses.');
   process.exit(1);
 }
-const house = await openHouse({ databaseUrl, cache: process.env['KETTLE_CACHE'] ?? join(ROOT, 'var', `cache-worker-${process.pid}`), blanks: BLANKS });
+const house = await openHouse({ databaseUrl, ownerUrl: process.env['KETTLE_DB_OWNER_URL'], log: openLog(null, 'warn'), cache: process.env['KETTLE_CACHE'] ?? join(ROOT, 'var', `cache-worker-${process.pid}`), blanks: BLANKS });
 house.worker.start();
 console.log('Worker ready.');
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {

@@ -67,9 +67,10 @@ export class Database implements Queryable {
     }
   }
 
-  /** Runs a script of several statements, for migrations only. */
-  async script(sql: string): Promise<void> {
-    for (const statement of sql.replace(/^--.*$/gm, '').split(/;\s*$/m)) if (statement.trim()) await this.pool.query(statement);
+  /** Runs `work` on one connection, outside any transaction: for what belongs to a session, such as a lock by name. */
+  async onOneConnection<T>(work: (within: Queryable) => Promise<T>): Promise<T> {
+    const connection = await this.pool.getConnection();
+    try { return await work(queryable(connection)); } finally { connection.release(); }
   }
 
   close(): Promise<void> { return this.pool.end(); }

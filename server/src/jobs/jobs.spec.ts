@@ -169,7 +169,7 @@ describe('misfortune', () => {
       const { design, requirements } = await slowDesign(server.address, 1);
       const full = { run: () => Promise.reject(Object.assign(new Error('write failed'), { code: 'ENOSPC' })) } as unknown as RenderPool;
       const none = { byRecipe: async () => null } as never;
-      const worker = new Worker(house.jobs, house.blobs, none, none, house.blanks, full, house.cache);
+      const worker = new Worker(house.jobs, house.blobs, none, none, house.blanks, house.outputs, full, house.cache, house.log);
       const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
       worker.start();
       const job = await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver);
@@ -186,7 +186,7 @@ describe('misfortune', () => {
   it('of a database that goes away is told, and all is there when it is back', async () => {
     const folder = await freshFolder();
     let database = await startMariaDb(join(folder, 'own'), { quick: true });
-    const server: RunningServer = await startServer({ databaseUrl: database.url, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const server: RunningServer = await startServer({ databaseUrl: database.url, ownerUrl: database.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
     const call = caller(server.address);
     try {
       const made = (await call('POST', '/api/designs', smallDesign('x', []))).body;
@@ -207,12 +207,12 @@ describe('misfortune', () => {
   it('of a killed server leaves a database that the next start takes over, with all that was saved', async () => {
     const folder = join(await freshFolder(), 'killed');
     const orphan = await startMariaDb(folder, { quick: true });
-    const first = await startServer({ databaseUrl: orphan.url, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const first = await startServer({ databaseUrl: orphan.url, ownerUrl: orphan.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
     const { id } = await first.house.designs.add(smallDesign('x', []));
     await first.stop();
     // Nobody stops the first database: its owner was killed.
     const next = await startMariaDb(folder, { quick: true });
-    const second = await startServer({ databaseUrl: next.url, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const second = await startServer({ databaseUrl: next.url, ownerUrl: next.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
     expect((await second.house.designs.get(id)).document.name).toBe('Fog Signal');
     await second.stop();
     await next.stop();

@@ -3,10 +3,11 @@ import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { certify } from '@kettle/core';
 import { isDatabaseAway } from '../database/database.js';
+import type { Log } from '../log.js';
 import { DiedError, StoppedError, type RenderPool } from '../render/render-pool.js';
 import { machineSentence, ProblemError } from '../safety/problem-error.js';
 import type { BlankService } from '../services/blanks.js';
-import type { PictureStep, PrintFileStep } from '../services/outputs.js';
+import type { OutputService, PictureStep, PrintFileStep } from '../services/outputs.js';
 import { recipeHash } from '../services/recipes.js';
 import type { BlobStore } from '../stores/blobs.js';
 import { newId } from '../stores/ids.js';
@@ -21,6 +22,9 @@ const LOOK_MS = 200;
 
 const GIVEN_UP = `This was tried ${MOST_ATTEMPTS} times, and each time the process that draws it ended before it was done. That is most often a lack of memory: look at the largest picture of the design, or make files one after the other. The design is safe.`;
 
+/** Works out what a step is to be made of. */
+export type Orders = Pick<OutputService, 'printFileOrder' | 'pictureOrder'>;
+
 /** Takes steps from the queue one by one. Any number of workers, in any number of processes, may share one database. */
 export class Worker {
   private readonly name = `${hostname()} ${process.pid} ${newId()}`;
@@ -31,7 +35,7 @@ export class Worker {
 
   constructor(
     private readonly jobs: JobStore, private readonly blobs: BlobStore, private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore,
-    private readonly blanks: BlankService, private readonly pool: RenderPool, private readonly cache: string,
+    private readonly blanks: BlankService, private readonly outputs: Orders, private readonly pool: RenderPool, private readonly cache: string, private readonly log: Log,
   ) {}
 
   start(): void { this.running = this.loop(); }
@@ -55,7 +59,7 @@ export class Worker {
         if (job) await this.work(job);
       } catch (error) {
         // A database that is away comes back; the lease hands the step to whoever asks first.
-        if (!isDatabaseAway(error)) console.error('worker:', error);
+        if (!isDatabaseAway(error)) this.log.error({ err: error }, 'the worker met what it did not foresee');
       }
       if (!job) await new Promise<void>((resolve) => { const timer = setTimeout(resolve, LOOK_MS); this.wake = () => { clearTimeout(timer); resolve(); }; });
     }
@@ -92,11 +96,12 @@ export class Worker {
     }
     if (isDatabaseAway(error)) throw error;
     if (error instanceof DiedError) {
+      this.log.warn({ job: job.id, attempt: job.attempts }, 'the process that draws a step died');
       if (job.attempts >= MOST_ATTEMPTS) await this.jobs.fail(job.id, this.name, GIVEN_UP); else await this.jobs.giveBack(job.id, this.name, true);
       return;
     }
     const sentence = machineSentence(error) ?? (error instanceof ProblemError ? error.message : null);
-    if (!sentence) console.error(`job ${job.id}:`, error);
+    if (!sentence) this.log.error({ err: error, job: job.id }, 'a step met what it did not foresee');
     await this.jobs.fail(job.id, this.name, sentence ?? 'Something went wrong in making this file. The design is safe; try again.');
   }
 
@@ -108,7 +113,9 @@ export class Worker {
     }
   }
 
-  private async makePrintFile({ designId, requirement, filename, recipe }: PrintFileStep, signal: AbortSignal): Promise<string> {
+  private async makePrintFile(step: PrintFileStep, signal: AbortSignal): Promise<string> {
+    const { designId, filename } = step;
+    const { requirement, recipe } = await this.outputs.printFileOrder(step);
     const hash = recipeHash(recipe);
     const known = await this.printFiles.byRecipe(designId, hash);
     if (known) {
@@ -126,14 +133,16 @@ export class Worker {
     });
   }
 
-  private async makePicture({ designId, filename, request, recipe }: PictureStep, signal: AbortSignal): Promise<string> {
+  private async makePicture(step: PictureStep, signal: AbortSignal): Promise<string> {
+    const { designId, filename, request } = step;
+    const blank = this.blanks.get(request.blankId);
+    const recipe = await this.outputs.pictureOrder({ ...step, blank });
     const hash = recipeHash(recipe);
     const known = await this.pictures.byRecipe(designId, hash);
     if (known) {
       if (known.filename !== filename) await this.pictures.rename(known.id, filename);
       return known.id;
     }
-    const blank = this.blanks.get(recipe.blankId);
     return this.withOut(async (out) => {
       await this.pool.run('picture', { recipe, blank, folder: this.blanks.folderOf(blank), files: await this.files(recipe.texture.layers), out }, { signal });
       return (await this.pictures.add(designId, request, { recipe: hash, filename, ...await this.blobs.put(out) })).id;

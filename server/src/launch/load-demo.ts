@@ -1,20 +1,26 @@
 import { createReadStream } from 'node:fs';
 import { artworkPath, DEMO_DESIGNS, DEMO_REQUIREMENTS, type DemoDesign } from '@kettle/demo';
-import { emptyDesign, placeLayer, SAME_SIZE_TOP, type DesignDocument, type Layer } from '@kettle/core';
+import { emptyDesign, fileNameOf, placeLayer, SAME_SIZE_TOP, type DesignDocument, type Layer } from '@kettle/core';
 import type { House } from '../house.js';
 import { newId } from '../stores/ids.js';
 
-/** Puts the demo requirements in, once. */
+/** Puts the demo requirements in, once: those that are there or were deleted stay as they are, and a load that was killed goes on. */
 export async function loadRequirements({ requirements }: House): Promise<void> {
-  if ((await requirements.list()).length) return;
-  for (const { id, ...fields } of DEMO_REQUIREMENTS) await requirements.add(fields, id);
+  const ids = await requirements.everyId();
+  if (ids.length && !ids.some((id) => DEMO_REQUIREMENTS.some((one) => one.id === id))) return;
+  for (const { id, ...fields } of DEMO_REQUIREMENTS) if (!ids.includes(id)) await requirements.add(fields, id);
 }
 
-/** Puts the Tarn End Weather Club's designs in, once, and asks for some of their print files. */
+/** Id of a demo design: the same at every start, so that a load which was killed goes on where it was. */
+const demoId = (name: string): string => `demo-${fileNameOf(name).toLowerCase()}`;
+
+/** Puts the Tarn End Weather Club's designs in, once, and asks for some of their files and pictures. */
 export async function loadDesigns(house: House): Promise<void> {
-  if ((await house.designs.list()).length) return;
+  const ids = await house.designs.everyId();
+  if (ids.length && !ids.some((id) => DEMO_DESIGNS.some((demo) => demoId(demo.name) === id))) return;
   for (const demo of DEMO_DESIGNS) {
-    const { id, revision, document } = await house.designs.add(await documentOf(house, demo));
+    if (ids.includes(demoId(demo.name))) continue;
+    const { id, revision, document } = await house.designs.add(await documentOf(house, demo), demoId(demo.name));
     if (demo.made.length) await house.outputs.askForPrintFiles(id, demo.made);
     // A later nudge makes what was asked for out of date, as it happens in real work.
     if (demo.moved) await house.designs.save(id, revision, placeLayer(document.layers[1].id, { turn: 8 })(document));

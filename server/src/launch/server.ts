@@ -1,10 +1,15 @@
-import { createServer } from 'node:http';
+import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from '../app.js';
 import { openHouse, type House } from '../house.js';
+import type { Log } from '../log.js';
+import type { DiskGuard } from '../safety/disk.js';
 
 export interface ServerOptions {
   readonly databaseUrl: string;
+  readonly ownerUrl?: string;
+  readonly log?: Log;
+  readonly disk?: DiskGuard;
   readonly cache: string;
   readonly blanks: string;
   readonly page: string | null;
@@ -13,6 +18,8 @@ export interface ServerOptions {
   readonly host?: string;
   readonly hosts?: readonly string[];
   readonly password?: string;
+  readonly proxy?: string;
+  readonly metrics?: boolean;
   /** False for a server that leaves the queue to other workers. */
   readonly work?: boolean;
   readonly mostUploadBytes?: number;
@@ -24,14 +31,26 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
+/** This server would be open to people it is not meant for. */
+export class UnsafeError extends Error {}
+
 const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1']);
 
 /** Starts the application on a MariaDB that already answers. */
-export async function startServer({ databaseUrl, cache, blanks, page, port, host = '127.0.0.1', hosts = [], password, work = true, mostUploadBytes }: ServerOptions): Promise<RunningServer> {
-  if (!LOOPBACK.has(host) && !password) throw new Error('To listen beyond this machine, set KETTLE_PASSWORD first.');
-  const house = await openHouse({ databaseUrl, cache, blanks, mostUploadBytes });
-  const server = createServer(createApp(house, { page, hosts: LOOPBACK.has(host) ? hosts : [host, ...hosts], password }));
-  await new Promise<void>((resolve, reject) => { server.once('error', reject); server.listen(port, host, resolve); });
+export async function startServer({ databaseUrl, ownerUrl, cache, blanks, page, port, host = '127.0.0.1', hosts = [], password, proxy, metrics, work = true, mostUploadBytes, log, disk }: ServerOptions): Promise<RunningServer> {
+  if (!LOOPBACK.has(host) && !password) throw new UnsafeError('To listen beyond this machine, set KETTLE_PASSWORD first.');
+  // Other names than this machine's own are reached through a proxy, by anybody.
+  if (hosts.length && !password) throw new UnsafeError('KETTLE_NAMES makes this server reachable under other names, by whoever reaches the proxy in front of it. Set KETTLE_PASSWORD first.');
+  const house = await openHouse({ databaseUrl, ownerUrl, cache, blanks, mostUploadBytes, log, disk });
+  let server: Server;
+  try {
+    server = createServer(await createApp(house, { page, hosts: LOOPBACK.has(host) ? hosts : [host, ...hosts], password, proxy, metrics }));
+    await new Promise<void>((resolve, reject) => { server.once('error', reject); server.listen(port, host, resolve); });
+  } catch (error) {
+    // Nothing of a start that failed goes on.
+    await house.close();
+    throw error;
+  }
   if (work) house.worker.start();
   const found = server.address() as AddressInfo;
   return {

@@ -1,4 +1,5 @@
 import { execFile } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { readFile, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
@@ -7,10 +8,12 @@ import { ENDPOINTS, responseSchemas } from '@kettle/contract';
 import { readPrintFile } from '@kettle/stand-ins';
 import { shapeLayer } from '@kettle/core';
 import { decode } from 'fast-png';
+import pino from 'pino';
 import sharp from 'sharp';
 import { ROOT } from '../launch/places.js';
 import type { RunningServer } from '../launch/server.js';
-import { caller, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+import { startRenderProcess } from '../render/render-pool.js';
+import { caller, freshDatabase, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
 
 const DISC = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>');
 
@@ -249,23 +252,107 @@ describe('the HTTP interface', () => {
 });
 
 describe('a server beyond this machine', () => {
-  it('does not start without a password', async () => {
+  const form = (address: string, path: string, fields: Record<string, string>, headers: Record<string, string> = {}) => fetch(`${address}${path}`, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual', headers });
+  const cookieOf = (answer: Response) => (answer.headers.get('Set-Cookie') ?? '').split(';')[0];
+
+  it('does not start without a password, nor with one that is soon guessed, however it is reached', async () => {
     await expectAsync(testServer({ host: '0.0.0.0' })).toBeRejectedWithError(/KETTLE_PASSWORD/);
+    await expectAsync(testServer({ hosts: ['kettle.example'] })).toBeRejectedWithError(/KETTLE_PASSWORD/);
+    await expectAsync(testServer({ password: 'x' })).toBeRejectedWithError(/at least 10 letters/);
   });
 
-  it('lets nobody in without it, and few guesses', async () => {
-    const server = await testServer({ password: 'drizzle and fog' });
+  it('lets nobody in without it, counts wrong tries of each caller alone, and says all of it in its log', async () => {
+    const lines: string[] = [];
+    const log = pino({ level: 'info' }, { write: (line: string) => { lines.push(line); } });
+    const server = await testServer({ password: 'drizzle and fog', proxy: '1', log });
+    const from = (ip: string) => ({ 'X-Forwarded-For': ip, 'X-Forwarded-Proto': 'https' });
     try {
       expect((await fetch(`${server.address}/api/sheet`)).status).toBe(401);
-      const guess = (password: string) => fetch(`${server.address}/sign-in`, { method: 'POST', body: new URLSearchParams({ password }), redirect: 'manual' });
-      expect((await guess('sunshine')).headers.get('Set-Cookie')).toBeNull();
-      const cookie = (await guess('drizzle and fog')).headers.get('Set-Cookie')!;
-      expect(cookie).toMatch(/HttpOnly.*SameSite=Strict/);
-      expect((await fetch(`${server.address}/api/sheet`, { headers: { Cookie: cookie.split(';')[0] } })).status).toBe(200);
-      const statuses = await Promise.all(Array.from({ length: 12 }, () => guess('sunshine').then((one) => one.status)));
+      for (const open of ['/api/health', '/api/live']) expect((await fetch(server.address + open)).status).withContext(open).toBe(200);
+      const guess = (password: string, ip: string) => form(server.address, '/sign-in', { password }, from(ip));
+      expect((await guess('sunshine', '10.0.0.1')).headers.get('Set-Cookie')).toBeNull();
+      const answer = await guess('drizzle and fog', '10.0.0.1');
+      expect(answer.headers.get('Set-Cookie')).toMatch(/HttpOnly; Secure; SameSite=Strict/);
+      expect((await fetch(`${server.address}/api/sheet`, { headers: { Cookie: cookieOf(answer) } })).status).toBe(200);
+      const statuses = await Promise.all(Array.from({ length: 12 }, () => guess('sunshine', '10.0.0.2').then((one) => one.status)));
       expect(statuses).toContain(429);
+      // One caller's guesses do not lock another out.
+      expect(cookieOf(await guess('drizzle and fog', '10.0.0.1'))).toContain('kettle_session');
+      const events = lines.map((line) => JSON.parse(line) as { event?: string; caller?: string });
+      expect(events).toContain(jasmine.objectContaining({ event: 'sign-in-refused', caller: '10.0.0.2' }));
+      expect(events).toContain(jasmine.objectContaining({ event: 'sign-in-limited', caller: '10.0.0.2' }));
+      expect(events).toContain(jasmine.objectContaining({ event: 'signed-in', caller: '10.0.0.1' }));
+      expect(lines.join('')).not.toContain('sunshine');
     } finally {
       await server.stop();
+    }
+  });
+
+  it('signs out, ends idle sessions, and lets the password be changed for all processes on its database', async () => {
+    const databaseUrl = await freshDatabase();
+    const first = await testServer({ databaseUrl, password: 'drizzle and fog' });
+    const signIn = async (address: string, password: string) => cookieOf(await form(address, '/sign-in', { password }));
+    const isIn = async (address: string, cookie: string) => (await fetch(`${address}/api/requirements`, { headers: { Cookie: cookie } })).status === 200;
+    try {
+      const [here, there, idle] = [await signIn(first.address, 'drizzle and fog'), await signIn(first.address, 'drizzle and fog'), await signIn(first.address, 'drizzle and fog')];
+      expect(await isIn(first.address, idle)).toBeTrue();
+      await first.house.database.change('UPDATE session SET seen_at = DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL 13 HOUR) WHERE token = ?', [createHash('sha256').update(idle.split('=')[1]).digest()]);
+      expect(await isIn(first.address, idle)).toBeFalse();
+      expect((await form(first.address, '/password', { now: 'wrong', next: 'rain gauge regulars' }, { Cookie: here })).headers.get('Location')).toBe('/password?wrong');
+      expect((await form(first.address, '/password', { now: 'drizzle and fog', next: 'short' }, { Cookie: here })).headers.get('Location')).toBe('/password?short');
+      expect((await form(first.address, '/password', { now: 'drizzle and fog', next: 'rain gauge regulars' }, { Cookie: here })).headers.get('Location')).toBe('/password?changed');
+      expect([await isIn(first.address, here), await isIn(first.address, there)]).toEqual([true, false]);
+      expect(await signIn(first.address, 'drizzle and fog')).toBe('');
+      // Started again as before, the changed password holds, and who was signed in still is.
+      const second = await testServer({ databaseUrl, password: 'drizzle and fog' });
+      expect(await isIn(second.address, here)).toBeTrue();
+      expect(await signIn(second.address, 'rain gauge regulars')).toContain('kettle_session');
+      await form(second.address, '/sign-out', {}, { Cookie: here });
+      expect([await isIn(first.address, here), await isIn(second.address, here)]).toEqual([false, false]);
+      await second.stop();
+      // Started with another one, that holds, and everybody is out.
+      const third = await testServer({ databaseUrl, password: 'isobars closing in' });
+      expect(await signIn(third.address, 'rain gauge regulars')).toBe('');
+      expect(await signIn(third.address, 'isobars closing in')).toContain('kettle_session');
+      await third.stop();
+    } finally {
+      await first.stop();
+    }
+  }, 60_000);
+});
+
+describe('whoever runs the server', () => {
+  it('reads one line for each request and what it was refused for, and figures where they are allowed', async () => {
+    const lines: string[] = [];
+    const server = await testServer({ metrics: true, log: pino({ level: 'info' }, { write: (line: string) => { lines.push(line); } }) });
+    try {
+      await fetch(`${server.address}/api/designs/nothing`);
+      await fetch(`${server.address}/api/sheet`);
+      const seen = await until(async () => lines.map((line) => JSON.parse(line) as Record<string, unknown>).filter((line) => 'path' in line), (all) => all.length === 2);
+      expect(seen[0]).toEqual(jasmine.objectContaining({ method: 'GET', path: '/api/designs/nothing', status: 404, cause: 'no-such-design' }));
+      expect(seen[0]['request']).not.toBe(seen[1]['request']);
+      expect(typeof seen[1]['ms']).toBe('number');
+      const figures = await (await fetch(`${server.address}/metrics`)).text();
+      expect(figures).toMatch(/^kettle_http_request_seconds_count\{.*status="404"\} 1$/m);
+      expect(figures).toMatch(/^# TYPE kettle_jobs gauge$/m);
+    } finally {
+      await server.stop();
+    }
+    const closed = await testServer();
+    expect((await fetch(`${closed.address}/metrics`)).status).toBe(404);
+    await closed.stop();
+  });
+
+  it('has children that know neither password nor database', async () => {
+    process.env['KETTLE_PASSWORD'] = 'a secret of the server';
+    const child = startRenderProcess();
+    try {
+      const environment = await until(() => readFile(`/proc/${child.pid}/environ`, 'utf8'), (text) => text.includes('MALLOC_ARENA_MAX'));
+      expect(environment).not.toContain('a secret of the server');
+      expect(environment).not.toMatch(/KETTLE_|MYSQL/);
+    } finally {
+      delete process.env['KETTLE_PASSWORD'];
+      child.kill('SIGKILL');
     }
   });
 });

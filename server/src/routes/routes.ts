@@ -12,16 +12,20 @@ const SENT = Symbol('sent');
 type Handler = (request: Request<Record<string, string>>, response: Response) => Promise<unknown>;
 
 /** What each call does. Keys are the contract's method and path, so that none can be missing or too many. */
-function handlers(house: House): Record<string, Handler> {
+function handlers(house: House, { gated }: { gated: boolean }): Record<string, Handler> {
   const { assets, blanks, designs, outputs, requirements, sheet, worker } = house;
+  /** True when the disk has room; a sentence otherwise. */
+  const roomFor = (large: boolean): true => { house.disk.demandRoom(large); return true; };
   const id = (request: Request): string => ownId(request.params['id']);
   return {
     'get /api/health': async () => { await house.database.rows('SELECT 1'); return { ok: true }; },
+    'get /api/live': async () => ({ ok: true }),
+    'get /api/session': async () => ({ gated, notice: house.disk.notice }),
     'get /api/openapi.json': async () => openApi(),
     'get /api/events': async (request, response) => { streamEvents(house.watch, request, response); return SENT; },
     'get /api/sheet': async (request) => sheet.sheet(wholeNumber(request.query['from'], 0), wholeNumber(request.query['count'], 1_000_000)),
 
-    'post /api/assets': async (request) => assets.takeIn(request, uploadName(request)),
+    'post /api/assets': async (request) => roomFor(true) && assets.takeIn(request, uploadName(request)),
     'get /api/assets/{id}': async (request) => assets.get(id(request)),
     'get /api/assets/{id}/content': async (request, response) => {
       const { asset, path } = await assets.content(id(request));
@@ -34,7 +38,7 @@ function handlers(house: House): Record<string, Handler> {
     },
 
     'get /api/requirements': async () => requirements.list(),
-    'post /api/requirements': async (request) => requirements.add(checkedBody<RequirementFields>(requirementSchema, request)),
+    'post /api/requirements': async (request) => roomFor(false) && requirements.add(checkedBody<RequirementFields>(requirementSchema, request)),
     'get /api/requirements/{id}': async (request) => designs.requirement(id(request)),
     'put /api/requirements/{id}': async (request) => {
       const fields = checkedBody<RequirementFields>(requirementSchema, request);
@@ -51,9 +55,9 @@ function handlers(house: House): Record<string, Handler> {
     },
 
     'get /api/designs': async () => designs.list(),
-    'post /api/designs': async (request) => designs.add(checkedBody<DesignDocument>(designSchema, request)),
+    'post /api/designs': async (request) => roomFor(false) && designs.add(checkedBody<DesignDocument>(designSchema, request)),
     'get /api/designs/{id}': async (request) => designs.get(id(request)),
-    'put /api/designs/{id}': async (request) => designs.save(id(request), matchedRevision(request), checkedBody<DesignDocument>(designSchema, request)),
+    'put /api/designs/{id}': async (request) => roomFor(false) && designs.save(id(request), matchedRevision(request), checkedBody<DesignDocument>(designSchema, request)),
     'delete /api/designs/{id}': async (request) => designs.remove(id(request)),
     'post /api/designs/{id}/restore': async (request) => designs.restore(id(request)),
     'get /api/designs/{id}/file': async (request, response) => {
@@ -62,7 +66,7 @@ function handlers(house: House): Record<string, Handler> {
       response.once('close', () => void file.done());
       return sendFile(response, file.path, { type: file.type, name: file.filename, tag: file.path.slice(-16), attachment: true });
     },
-    'post /api/design-files': async (request) => house.designFiles.takeIn(request, uploadName(request)),
+    'post /api/design-files': async (request) => roomFor(true) && house.designFiles.takeIn(request, uploadName(request)),
     'get /api/designs/{id}/revisions': async (request) => designs.revisions(id(request)),
     'get /api/designs/{id}/revisions/{revision}': async (request) => designs.revision(id(request), wholeNumber(request.params['revision'], 0)),
     'put /api/designs/{id}/revisions/{revision}/name': async (request) => designs.nameRevision(id(request), wholeNumber(request.params['revision'], 0), checkedBody<{ name: string }>(revisionNameSchema, request).name),
@@ -82,6 +86,7 @@ function handlers(house: House): Record<string, Handler> {
     },
 
     'post /api/designs/{id}/print-files': async (request) => {
+      roomFor(true);
       const { requirementIds, revision } = checkedBody<{ requirementIds: string[]; revision?: number }>(printFilesRequestSchema, request);
       const job = await outputs.askForPrintFiles(id(request), requirementIds, revision);
       worker.nudge();
@@ -89,6 +94,7 @@ function handlers(house: House): Record<string, Handler> {
     },
     'get /api/designs/{id}/print-files': async (request) => outputs.printFilesOf(id(request)),
     'post /api/designs/{id}/pictures': async (request) => {
+      roomFor(true);
       const job = await outputs.askForPictures(id(request), checkedBody<PicturesRequest>(picturesRequestSchema, request));
       worker.nudge();
       return { jobId: job.id };
@@ -108,7 +114,7 @@ function handlers(house: House): Record<string, Handler> {
     },
 
     'get /api/fonts': async () => house.lettering.families(),
-    'post /api/fonts': async (request) => house.lettering.takeIn(request, uploadName(request)),
+    'post /api/fonts': async (request) => roomFor(true) && house.lettering.takeIn(request, uploadName(request)),
     'delete /api/fonts/{id}': async (request) => house.lettering.remove(id(request)),
     'get /api/fonts/{id}/files/{file}': async (request, response) => {
       const index = wholeNumber(request.params['file'], 0);
@@ -153,9 +159,9 @@ function sendFile(response: Response, path: string, { type, name, tag, attachmen
 }
 
 /** All calls of the contract, in its order. */
-export function apiRoutes(house: House): Router {
+export function apiRoutes(house: House, options: { gated: boolean }): Router {
   const router = Router();
-  const table = handlers(house);
+  const table = handlers(house, options);
   for (const endpoint of ENDPOINTS) {
     const handler = table[`${endpoint.method} ${endpoint.path}`];
     if (!handler) throw new Error(`The contract's ${endpoint.method} ${endpoint.path} has no handler.`);

@@ -1,8 +1,5 @@
-import { randomBytes, scryptSync, timingSafeEqual } from 'node:crypto';
 import type { RequestHandler } from 'express';
 import helmet from 'helmet';
-import { rateLimit } from 'express-rate-limit';
-import express, { Router } from 'express';
 import { ProblemError } from './problem-error.js';
 
 /** Strict headers: nothing from outside, no inline script. Styles may be inline because components bring theirs. */
@@ -30,36 +27,4 @@ export function sameSite(hosts: readonly string[]): RequestHandler {
     }
     next();
   };
-}
-
-const SESSION_MS = 7 * 24 * 3600 * 1000;
-
-/** Demands a password: for servers that listen beyond this machine. Sessions live in memory and end with the process. */
-export function passwordGate(password: string): Router {
-  const salt = randomBytes(16);
-  const secret = scryptSync(password, salt, 32);
-  const sessions = new Map<string, number>();
-  const router = Router();
-  const signedIn = (cookie: string): boolean => {
-    const token = /(?:^|;\s*)kettle_session=([\w-]+)/.exec(cookie)?.[1] ?? '';
-    return (sessions.get(token) ?? 0) > Date.now();
-  };
-  router.post('/sign-in', rateLimit({ windowMs: 15 * 60 * 1000, limit: 10, standardHeaders: true, legacyHeaders: false }), express.urlencoded({ extended: false, limit: '4kb' }), (request, response) => {
-    const given = String((request.body as Record<string, unknown> | undefined)?.['password'] ?? '');
-    if (!timingSafeEqual(scryptSync(given, salt, 32), secret)) { response.redirect(303, '/?wrong'); return; }
-    const token = randomBytes(24).toString('base64url');
-    sessions.set(token, Date.now() + SESSION_MS);
-    response.cookie('kettle_session', token, { httpOnly: true, sameSite: 'strict', secure: request.secure, maxAge: SESSION_MS });
-    response.redirect(303, '/');
-  });
-  router.use((request, response, next) => {
-    if (signedIn(request.get('Cookie') ?? '')) { next(); return; }
-    if (request.path.startsWith('/api/')) throw new ProblemError(401, 'signed-out', 'Sign in first.');
-    const wrong = 'wrong' in request.query ? '<p role="alert">That was not the password.</p>' : '';
-    response.status(401).type('html').send(
-      '<!doctype html><html lang="en"><meta charset="utf-8"><title>Kettle Sheet: sign in</title><body style="font-family:sans-serif;background:#F7F5F0;color:#1F2623;display:grid;place-items:center;min-height:90vh">'
-      + `<form method="post" action="/sign-in"><h1>Kettle Sheet</h1>${wrong}<label>Password <input type="password" name="password" required autofocus></label> <button>Sign in</button></form></body></html>`,
-    );
-  });
-  return router;
 }

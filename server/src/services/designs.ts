@@ -30,7 +30,9 @@ export class DesignService {
     return design;
   }
 
-  add(document: DesignDocument): Promise<SavedDesign> { return this.designs.add(document); }
+  everyId(): Promise<string[]> { return this.designs.everyId(); }
+
+  add(document: DesignDocument, id?: string): Promise<SavedDesign> { return this.designs.add(document, id); }
 
   /** Saves on top of the revision the seller had open; never over somebody else's newer one. */
   async save(id: string, revision: number, document: DesignDocument): Promise<SavedDesign> {

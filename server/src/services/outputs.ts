@@ -14,11 +14,14 @@ import type { BlankService } from './blanks.js';
 import { targetOf, type DesignService } from './designs.js';
 import { recipeHash, shaOf, shaOrMissing } from './recipes.js';
 
-/** What a worker needs to make one print file. */
-export interface PrintFileStep { readonly designId: string; readonly requirement: Requirement; readonly filename: string; readonly recipe: PrintRecipe }
+/** One print file that is to be made, by name: a step in the queue holds nothing else. */
+export interface PrintFileStep { readonly designId: string; readonly revision: number; readonly requirementId: string; readonly filename: string }
 
-/** What a worker needs to make one listing picture. */
-export interface PictureStep { readonly designId: string; readonly filename: string; readonly request: PictureRequest; readonly recipe: PictureRecipe }
+/** One listing picture that is to be made. */
+export interface PictureStep { readonly designId: string; readonly revision: number; readonly request: PictureRequest; readonly filename: string }
+
+/** Most steps that may wait in the queue, and most that one run may add. */
+const MOST_WAITING = 5000;
 
 /** Print files and pictures: asked for, listed, and compared with the design as it stands now. */
 export class OutputService {
@@ -35,12 +38,28 @@ export class OutputService {
       const target = targetOf(design.document, requirementId);
       const hindrance = findTarget(design.document, target, requirement, assets).find((finding) => CANNOT_MAKE.includes(finding.code));
       if (hindrance) throw new ProblemError(409, hindrance.code, `${requirement.channel}, ${requirement.name}: ${hindrance.sentence}`);
-      const payload: PrintFileStep = {
-        designId, requirement, filename: `${printFileName(design.document.name, requirement)}.png`, recipe: printRecipe(design.document, target, requirement, shaOf(assets)),
-      };
+      const payload: PrintFileStep = { designId, revision: design.revision, requirementId, filename: `${printFileName(design.document.name, requirement)}.png` };
       return { kind: 'print-file', payload };
     }));
-    return this.jobs.addBatch('print-files', design, steps);
+    return this.queue('print-files', design, steps);
+  }
+
+  private async queue(kind: Job['kind'], design: SavedDesign, steps: readonly { kind: string; payload: object }[]): Promise<Job> {
+    const waiting = (await this.jobs.counts()).find((one) => one.state === 'queued')?.count ?? 0;
+    if (waiting + steps.length > MOST_WAITING) throw new ProblemError(429, 'queue-full', `${waiting} files are waiting to be made already. Wait until some are done, or cancel a run that is not needed.`);
+    return this.jobs.addBatch(kind, design, steps);
+  }
+
+  /** Recipe of a print file in the queue, from the revision that was asked for and the requirement as it is now. @throws ProblemError when either is gone */
+  async printFileOrder({ designId, revision, requirementId }: PrintFileStep): Promise<{ requirement: Requirement; recipe: PrintRecipe }> {
+    const [design, requirement] = await Promise.all([this.designs.revision(designId, revision), this.designs.requirement(requirementId)]);
+    return { requirement, recipe: printRecipe(design.document, targetOf(design.document, requirementId), requirement, shaOf(await this.assetsOf(design))) };
+  }
+
+  /** Recipe of a picture in the queue. @throws ProblemError when something it is made of is gone */
+  async pictureOrder({ designId, revision, request, blank }: PictureStep & { blank: Blank }): Promise<PictureRecipe> {
+    const design = await this.designs.revision(designId, revision);
+    return this.recipeOfPicture(design, blank, request, await this.requirements.list(), shaOf(await this.assetsOf(design)));
   }
 
   /** The design, if it is still the one that was looked at when something was asked for. */
@@ -57,17 +76,15 @@ export class OutputService {
     const blank = this.blanks.get(asked.blankId);
     if (asked.areaId && !blank.areas.some((area) => area.id === asked.areaId)) throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${asked.areaId}”.`);
     const { colourways, revision: _looked, ...rest } = asked;
-    const assets = await this.assetsOf(design);
-    const requirements = await this.requirements.list();
-    const steps = await Promise.all(colourways.map(async (colourway) => {
-      const request: PictureRequest = { ...rest, colourway };
+    shaOfAll(await this.assetsOf(design), design);
+    const steps = colourways.map((colourway) => {
       const payload: PictureStep = {
-        designId, request, filename: `${fileNameOf(`${design.document.name} ${blank.name} ${colourway.name} ${asked.size}`)}.${asked.format === 'jpeg' ? 'jpg' : 'png'}`,
-        recipe: await this.recipeOfPicture(design, blank, request, requirements, shaOf(assets)),
+        designId, revision: design.revision, request: { ...rest, colourway },
+        filename: `${fileNameOf(`${design.document.name} ${blank.name} ${colourway.name} ${asked.size}`)}.${asked.format === 'jpeg' ? 'jpg' : 'png'}`,
       };
       return { kind: 'picture', payload };
-    }));
-    return this.jobs.addBatch('pictures', design, steps);
+    });
+    return this.queue('pictures', design, steps);
   }
 
   async job(id: string): Promise<Job> {
@@ -153,4 +170,9 @@ export class OutputService {
   }
 
   private assetsOf(design: SavedDesign) { return this.assets.byId(assetIdsOf(design.document.layers)); }
+}
+
+/** @throws ProblemError when a picture of the design is not there */
+function shaOfAll(assets: Parameters<typeof shaOf>[0], { document }: SavedDesign): void {
+  for (const id of assetIdsOf(document.layers)) shaOf(assets)(id);
 }

@@ -1,3 +1,4 @@
+import type { Log } from '../log.js';
 import type { Asset, SavedDesign, Sheet, SheetCell, SheetRow } from '@kettle/contract';
 import { assetIdsOf, findTarget, garmentOf, isPrintable, printRecipe, type Requirement, type Target, targetState } from '@kettle/core';
 import type { AssetStore } from '../stores/assets.js';
@@ -19,7 +20,7 @@ export class SheetService {
 
   constructor(
     private readonly designs: DesignStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore,
-    private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore,
+    private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore, private readonly log: Log,
   ) {}
 
   /** Rows `from` to `from + count` of the sheet. */
@@ -57,7 +58,7 @@ export class SheetService {
     try {
       return this.judge(design, target, requirement, assets);
     } catch (error) {
-      console.error(`design ${design.id}, revision ${design.revision}:`, error);
+      this.log.error({ err: error, design: design.id, revision: design.revision }, 'a design cannot be judged');
       return { recipe: `unjudged-${design.revision}`, printable: false, gravest: 'Cannot be judged' };
     }
   }

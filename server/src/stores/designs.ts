@@ -32,8 +32,10 @@ export class DesignStore {
     return row ? toDesign(row) : null;
   }
 
-  async add(document: DesignDocument): Promise<SavedDesign> {
-    const id = newId();
+  /** Ids of all there ever were, deleted ones too. */
+  async everyId(): Promise<string[]> { return (await this.database.rows<{ id: string }>('SELECT id FROM design')).map(({ id }) => id); }
+
+  async add(document: DesignDocument, id = newId()): Promise<SavedDesign> {
     await this.database.transaction(async (within) => {
       await within.change('INSERT INTO design (id, revision) VALUES (?, 1)', [id]);
       await within.change('INSERT INTO design_revision (design_id, revision, document) VALUES (?, 1, ?)', [id, JSON.stringify(document)]);

@@ -29,6 +29,11 @@ export class JobStore {
     return (await this.get(id))!;
   }
 
+  /** How many steps are in each state. */
+  async counts(): Promise<{ state: JobState; count: number }[]> {
+    return (await this.database.rows<{ state: JobState; count: number }>('SELECT state, COUNT(*) AS count FROM job GROUP BY state')).map(({ state, count }) => ({ state, count: Number(count) }));
+  }
+
   async get(batchId: string): Promise<Job | null> {
     return toJobs(await this.database.rows<StepRow>(`${STEPS} WHERE j.batch_id = ? ORDER BY j.id`, [batchId]))[0] ?? null;
   }

@@ -13,6 +13,9 @@ export class RequirementStore {
     return (await this.database.rows<Row>('SELECT id, revision, fields FROM requirement WHERE deleted_at IS NULL ORDER BY position')).map(toRequirement);
   }
 
+  /** Ids of all there ever were, deleted ones too. */
+  async everyId(): Promise<string[]> { return (await this.database.rows<{ id: string }>('SELECT id FROM requirement')).map(({ id }) => id); }
+
   async get(id: string): Promise<Requirement | null> {
     const [row] = await this.database.rows<Row>('SELECT id, revision, fields FROM requirement WHERE id = ? AND deleted_at IS NULL', [id]);
     return row ? toRequirement(row) : null;

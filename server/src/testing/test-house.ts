@@ -30,7 +30,7 @@ afterAll(async () => {
 
 /** Address of a fresh, empty database. */
 export async function freshDatabase(): Promise<string> {
-  const { url } = await testMariaDb();
+  const { rootUrl: url } = await testMariaDb();
   const name = `kettle_${process.pid}_${++schemas}`;
   const connection = await mysql.createConnection(url);
   await connection.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
