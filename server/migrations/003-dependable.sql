@@ -20,3 +20,17 @@ CREATE TABLE session (
   begun_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
   seen_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3)
 ) ENGINE=InnoDB;
+
+-- What was found of large designs: working it out again at every look would keep everybody waiting.
+CREATE TABLE judgement (
+  design_id VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  revision INT UNSIGNED NOT NULL,
+  requirement_id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  requirement_revision INT UNSIGNED NOT NULL,
+  engine INT UNSIGNED NOT NULL,
+  recipe BINARY(32) NOT NULL,
+  printable BOOLEAN NOT NULL,
+  gravest VARCHAR(200) NULL,
+  PRIMARY KEY (design_id, revision, requirement_id, requirement_revision, engine),
+  CONSTRAINT judgement_design FOREIGN KEY (design_id) REFERENCES design (id) ON DELETE CASCADE
+) ENGINE=InnoDB;

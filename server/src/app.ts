@@ -1,5 +1,6 @@
 import compression from 'compression';
 import express, { type Express } from 'express';
+import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import type { House } from './house.js';
 import { checkJsonBytes } from './routes/body.js';
@@ -8,6 +9,7 @@ import { apiRoutes } from './routes/routes.js';
 import { metricsOf, requestLog } from './routes/watching.js';
 import { openRoutes, passwordGate } from './safety/gate.js';
 import { pageHeaders, sameSite } from './safety/guards.js';
+import { isLargeText } from './stores/stored-design.js';
 
 /** How the application is reached. */
 export interface AppOptions {
@@ -23,6 +25,8 @@ export interface AppOptions {
   readonly metrics?: boolean;
 }
 
+const isJson = ({ headers }: IncomingMessage): boolean => /^application\/json\b/i.test(headers['content-type'] ?? '');
+
 export async function createApp(house: House, { page, hosts = [], password, proxy, metrics = false }: AppOptions): Promise<Express> {
   const app = express();
   app.disable('x-powered-by');
@@ -34,6 +38,8 @@ export async function createApp(house: House, { page, hosts = [], password, prox
   app.use(openRoutes(() => house.database.rows('SELECT 1')));
   if (password) app.use(await passwordGate(password, house.gate, house.log));
   app.use(compression({ filter: (request, response) => !/event-stream|image\//.test(String(response.getHeader('Content-Type'))) && compression.filter(request, response) }));
+  // A large design is kept as the bytes it came in: it is read and judged in a process of its own.
+  app.use('/api/designs', express.raw({ limit: '8mb', type: (request) => isJson(request) && isLargeText(Number(request.headers['content-length'] ?? 0)), verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
   app.use('/api', express.json({ limit: '8mb', type: 'application/json', strict: true, verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
   app.use(apiRoutes(house, { gated: password !== undefined }));
   app.use('/api', noSuchCall);

@@ -13,7 +13,9 @@ import { DesignFileService } from './services/design-files.js';
 import { DesignService } from './services/designs.js';
 import { GraphicsService } from './services/graphics.js';
 import { LetteringService } from './services/lettering.js';
+import { Judge } from './services/judge.js';
 import { OutputService } from './services/outputs.js';
+import { Deriver } from './services/recipes.js';
 import { SheetService } from './services/sheet.js';
 import { AssetStore } from './stores/assets.js';
 import { BlobStore } from './stores/blobs.js';
@@ -21,6 +23,7 @@ import { DesignStore } from './stores/designs.js';
 import { FontStore } from './stores/fonts.js';
 import { GateStore } from './stores/gate.js';
 import { JobStore } from './stores/jobs.js';
+import { JudgementStore } from './stores/judgements.js';
 import { PictureStore } from './stores/pictures.js';
 import { PrintFileStore } from './stores/print-files.js';
 import { RequirementStore } from './stores/requirements.js';
@@ -51,9 +54,11 @@ export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, bl
   const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())));
   const typePool = new RenderPool(1);
   const intakePool = new RenderPool(1);
+  // Large documents are read and judged where nobody waits for it.
+  const thinkPool = new RenderPool(1);
   // A step of the queue has its tries there.
   const workPool = new RenderPool(1, 1);
-  const pools = [viewPool, typePool, intakePool, workPool];
+  const pools = [viewPool, typePool, intakePool, thinkPool, workPool];
   const blobs = new BlobStore(database, cache);
   const assetStore = new AssetStore(database);
   const requirements = new RequirementStore(database);
@@ -64,17 +69,19 @@ export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, bl
   const pictureStore = new PictureStore(database);
   const blanks = await BlankService.open(blankFolder);
   const assets = new AssetService(assetStore, blobs, viewPool, intakePool, cache, mostUploadBytes);
-  const designs = new DesignService(designStore, requirements, assetStore, assets, viewPool, cache);
+  const deriver = new Deriver(thinkPool);
+  const judge = new Judge(deriver, new JudgementStore(database));
+  const designs = new DesignService(designStore, requirements, assetStore, assets, deriver, judge, viewPool, cache);
   const fonts = new FontStore(database);
   const lettering = new LetteringService(typePool, fonts, blobs, cache);
-  const outputs = new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, viewPool);
+  const outputs = new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, judge, deriver, viewPool);
   return {
-    database, log, disk, gate: new GateStore(database), blobs, requirements, jobs, watch, blanks, assets, designs, viewPool, pools, cache,
+    database, log, disk, gate: new GateStore(database), blobs, requirements, jobs, watch, deriver, blanks, assets, designs, viewPool, pools, cache,
     outputs,
     graphics: new GraphicsService(viewPool),
     lettering,
     designFiles: new DesignFileService(designs, requirements, assetStore, assets, fonts, lettering, blobs, intakePool, cache),
-    sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore, log),
+    sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore, judge, log),
     worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, outputs, workPool, cache, log),
     async close(): Promise<void> {
       watch.stop();

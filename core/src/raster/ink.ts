@@ -61,13 +61,15 @@ function flatBorder({ width, height, data }: Pixels): string | null {
   for (let y = 1; y < height - 1; y++) border.push(y * width, y * width + width - 1);
   const solid = border.filter((pixel) => data[pixel * 4 + 3] >= 250);
   if (solid.length < border.length * MOST_OF_BORDER) return null;
-  // The commonest of coarse colours leads to the field's own: the middle of what lies around it.
-  const counts = new Map<number, number>();
-  for (const pixel of solid) { const key = coarse(data, pixel); counts.set(key, (counts.get(key) ?? 0) + 1); }
-  const [commonest] = [...counts].reduce((best, one) => (one[1] > best[1] ? one : best));
-  const seed = solid.filter((pixel) => coarse(data, pixel) === commonest);
-  const field = [0, 1, 2].map((channel) => middle(seed.map((pixel) => data[pixel * 4 + channel])));
-  const distance = (pixel: number): number => Math.max(...field.map((value, channel) => Math.abs(data[pixel * 4 + channel] - value)));
+  // Noise may spread a field over several coarse colours: of the commonest, the one with most pixels around it leads to the field's own colour.
+  const bins = new Map<number, number[]>();
+  for (const pixel of solid) { const key = coarse(data, pixel); const bin = bins.get(key); if (bin) bin.push(pixel); else bins.set(key, [pixel]); }
+  const middleOf = (pixels: readonly number[]): number[] => [0, 1, 2].map((channel) => middle(pixels.map((pixel) => data[pixel * 4 + channel])));
+  const distanceTo = (colour: readonly number[]) => (pixel: number): number => Math.max(...colour.map((value, channel) => Math.abs(data[pixel * 4 + channel] - value)));
+  const around = (pixels: readonly number[]): number[] => { const distance = distanceTo(middleOf(pixels)); return solid.filter((pixel) => distance(pixel) <= FLAT_TOLERANCE); };
+  const likely = [...bins.values()].sort((one, other) => other.length - one.length).slice(0, 8).map(around);
+  const field = middleOf(likely.reduce((best, one) => (one.length > best.length ? one : best)));
+  const distance = distanceTo(field);
   const near = solid.map(distance).filter((value) => value <= FLAT_TOLERANCE);
   if (near.length < border.length * MOST_OF_BORDER || middle(near) > FLAT_NOISE) return null;
   return hexOf({ r: field[0], g: field[1], b: field[2] });

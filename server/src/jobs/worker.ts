@@ -8,7 +8,6 @@ import { DiedError, StoppedError, type RenderPool } from '../render/render-pool.
 import { machineSentence, ProblemError } from '../safety/problem-error.js';
 import type { BlankService } from '../services/blanks.js';
 import type { OutputService, PictureStep, PrintFileStep } from '../services/outputs.js';
-import { recipeHash } from '../services/recipes.js';
 import type { BlobStore } from '../stores/blobs.js';
 import { newId } from '../stores/ids.js';
 import { MOST_ATTEMPTS, type ClaimedJob, type JobStore } from '../stores/jobs.js';
@@ -115,8 +114,7 @@ export class Worker {
 
   private async makePrintFile(step: PrintFileStep, signal: AbortSignal): Promise<string> {
     const { designId, filename } = step;
-    const { requirement, recipe } = await this.outputs.printFileOrder(step);
-    const hash = recipeHash(recipe);
+    const { requirement, hash, recipe } = await this.outputs.printFileOrder(step);
     const known = await this.printFiles.byRecipe(designId, hash);
     if (known) {
       if (known.filename !== filename) await this.printFiles.rename(known.id, filename);
@@ -136,8 +134,7 @@ export class Worker {
   private async makePicture(step: PictureStep, signal: AbortSignal): Promise<string> {
     const { designId, filename, request } = step;
     const blank = this.blanks.get(request.blankId);
-    const recipe = await this.outputs.pictureOrder({ ...step, blank });
-    const hash = recipeHash(recipe);
+    const { hash, recipe } = await this.outputs.pictureOrder({ ...step, blank });
     const known = await this.pictures.byRecipe(designId, hash);
     if (known) {
       if (known.filename !== filename) await this.pictures.rename(known.id, filename);

@@ -1,6 +1,7 @@
 import sharp from 'sharp';
 import { ProblemError } from '../safety/problem-error.js';
 import { checkFont } from './check-font.js';
+import { checkDesignText, deriveFromText } from './derive.js';
 import { readGraphics } from './graphics.js';
 import { inspect } from './inspect.js';
 import { makeLettering } from './lettering.js';
@@ -29,6 +30,8 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   lettering: ({ paths, text, settings }) => makeLettering(paths, text, settings),
   graphics: async () => readGraphics(),
   zip: async ({ out, inputs }) => { await writeZip(out, inputs); return null; },
+  checkDesign: async ({ text }) => checkDesignText(text),
+  derive: async ({ text, name, input }) => deriveFromText(text, name, input),
   unzip: ({ path, folder }) => unpackZip(path, folder),
   openRaster: async (job) => { await writeOra(job); return null; },
   blankThumbnail: async ({ blank, folder, out }) => { await blankThumbnail(blank, folder, out); return null; },

@@ -1,4 +1,5 @@
 import type { Blank, Graphic, Lettering, LetteringSettings, PictureRecipe, PrintRecipe, RecipeLayer } from '@kettle/core';
+import type { Derivation } from './derive.js';
 import type { FontFacts } from './check-font.js';
 import type { Inspection } from './inspect.js';
 import type { OraJob } from './open-raster.js';
@@ -18,6 +19,8 @@ export interface RenderTasks {
   lettering: { input: { paths: readonly string[]; text: string; settings: LetteringSettings }; output: { outlines: Lettering | null; missing: string[] } };
   graphics: { input: null; output: readonly Graphic[] };
   zip: { input: { out: string; inputs: readonly ZipInput[] }; output: null };
+  checkDesign: { input: { text: string }; output: { fields: Record<string, string> | null } };
+  derive: { input: { text: string; name: Derivation; input: unknown }; output: unknown };
   unzip: { input: { path: string; folder: string }; output: Unpacked };
   openRaster: { input: OraJob; output: null };
   blankThumbnail: { input: { blank: Blank; folder: string; out: string }; output: null };

@@ -5,6 +5,7 @@ import { ProblemError } from '../safety/problem-error.js';
 
 /** The body, checked. @throws ProblemError 415 when it is no JSON, 422 with a sentence for each field */
 export function checkedBody<T>(schema: AnySchema, request: Request): T {
+  if (Buffer.isBuffer(request.body)) throw new ProblemError(413, 'too-many-bytes', 'This is more than this call takes.');
   if (request.body === undefined || request.body === null) throw new ProblemError(415, 'not-json', 'Send the body as JSON, with Content-Type: application/json.');
   const fields = refuse(schema, request.body);
   if (fields) throw new ProblemError(422, 'not-as-demanded', Object.values(fields)[0], fields);

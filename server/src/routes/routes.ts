@@ -3,6 +3,7 @@ import type { DesignDocument, RequirementFields } from '@kettle/core';
 import { Router, type Request, type Response } from 'express';
 import type { House } from '../house.js';
 import { ProblemError } from '../safety/problem-error.js';
+import { StoredDesign } from '../stores/stored-design.js';
 import { checkedBody, matchedRevision, uploadName } from './body.js';
 import { streamEvents } from './events.js';
 
@@ -16,6 +17,13 @@ function handlers(house: House, { gated }: { gated: boolean }): Record<string, H
   const { assets, blanks, designs, outputs, requirements, sheet, worker } = house;
   /** True when the disk has room; a sentence otherwise. */
   const roomFor = (large: boolean): true => { house.disk.demandRoom(large); return true; };
+  /** A design's document: as an object, or as checked text when it is large. */
+  const checkedDesign = async (request: Request): Promise<DesignDocument | string> => {
+    if (!Buffer.isBuffer(request.body)) return checkedBody<DesignDocument>(designSchema, request);
+    const text = request.body.toString('utf8');
+    await house.deriver.check(text);
+    return text;
+  };
   const id = (request: Request): string => ownId(request.params['id']);
   return {
     'get /api/health': async () => { await house.database.rows('SELECT 1'); return { ok: true }; },
@@ -55,9 +63,9 @@ function handlers(house: House, { gated }: { gated: boolean }): Record<string, H
     },
 
     'get /api/designs': async () => designs.list(),
-    'post /api/designs': async (request) => roomFor(false) && designs.add(checkedBody<DesignDocument>(designSchema, request)),
+    'post /api/designs': async (request) => roomFor(false) && designs.add(await checkedDesign(request)),
     'get /api/designs/{id}': async (request) => designs.get(id(request)),
-    'put /api/designs/{id}': async (request) => roomFor(false) && designs.save(id(request), matchedRevision(request), checkedBody<DesignDocument>(designSchema, request)),
+    'put /api/designs/{id}': async (request) => roomFor(false) && designs.save(id(request), matchedRevision(request), await checkedDesign(request)),
     'delete /api/designs/{id}': async (request) => designs.remove(id(request)),
     'post /api/designs/{id}/restore': async (request) => designs.restore(id(request)),
     'get /api/designs/{id}/file': async (request, response) => {
@@ -172,6 +180,7 @@ export function apiRoutes(house: House, options: { gated: boolean }): Router {
       if (answer === undefined && endpoint.status !== 204) throw new ProblemError(404, 'no-such-id', 'There is nothing with this id.');
       if (answer && typeof answer === 'object' && 'revision' in answer) response.setHeader('ETag', `"${(answer as { revision: number }).revision}"`);
       response.status(endpoint.status);
+      if (answer instanceof StoredDesign) { response.type('json').send(answer.json); return; }
       if (endpoint.status === 204) response.end(); else response.json(answer);
     });
   }

@@ -1,16 +1,19 @@
 import { join } from 'node:path';
-import type { RevisionRow, SavedDesign } from '@kettle/contract';
+import type { RevisionRow } from '@kettle/contract';
 import {
-  assetIdsOf, ENGINE_VERSION, findTarget, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, recipeLayers, seenBy, type DesignDocument, type Finding, type Requirement, type Target,
+  assetIdsOf, compose, ENGINE_VERSION, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, scale, type DesignDocument, type Finding, type Requirement, type Target,
 } from '@kettle/core';
+import type { AssetsById } from '../render/derive.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
 import type { DesignStore } from '../stores/designs.js';
+import type { StoredDesign } from '../stores/stored-design.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import type { AssetService } from './assets.js';
+import type { Judge } from './judge.js';
 import { KeptFiles } from './kept-files.js';
-import { recipeHash, shaOrMissing } from './recipes.js';
+import { recipeHash, type Deriver } from './recipes.js';
 
 const noDesign = () => new ProblemError(404, 'no-such-design', 'There is no design with this id.');
 
@@ -19,12 +22,12 @@ export class DesignService {
 
   constructor(
     private readonly designs: DesignStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore,
-    private readonly assetService: AssetService, private readonly pool: RenderPool, private readonly cache: string,
+    private readonly assetService: AssetService, private readonly deriver: Deriver, private readonly judge: Judge, private readonly pool: RenderPool, private readonly cache: string,
   ) {}
 
-  list(): Promise<SavedDesign[]> { return this.designs.list(); }
+  list(): Promise<StoredDesign[]> { return this.designs.list(); }
 
-  async get(id: string): Promise<SavedDesign> {
+  async get(id: string): Promise<StoredDesign> {
     const design = await this.designs.get(id);
     if (!design) throw noDesign();
     return design;
@@ -32,26 +35,39 @@ export class DesignService {
 
   everyId(): Promise<string[]> { return this.designs.everyId(); }
 
-  add(document: DesignDocument, id?: string): Promise<SavedDesign> { return this.designs.add(document, id); }
+  async add(document: DesignDocument | string, id?: string): Promise<StoredDesign> {
+    const design = await this.designs.add(document, id);
+    this.judgeAhead(design);
+    return design;
+  }
+
+  /** What the sheet will ask of a large design is found while nobody waits for it. */
+  private judgeAhead(design: StoredDesign): void {
+    if (!design.isLarge) return;
+    void (async () => {
+      const [requirements, assets] = await Promise.all([this.requirements.list(), this.assets.byId(assetIdsOf(design.document.layers))]);
+      await this.judge.judge(design, design.document.targets.flatMap((target) => { const requirement = requirements.find((one) => one.id === target.requirementId); return requirement ? [{ target, requirement }] : []; }), assets);
+    })().catch(() => undefined);
+  }
 
   /** Saves on top of the revision the seller had open; never over somebody else's newer one. */
-  async save(id: string, revision: number, document: DesignDocument): Promise<SavedDesign> {
+  async save(id: string, revision: number, document: DesignDocument | string): Promise<StoredDesign> {
     const saved = await this.designs.save(id, revision, document);
-    if (saved) return saved;
+    if (saved) { this.judgeAhead(saved); return saved; }
     const newest = await this.get(id);
     throw new ProblemError(412, 'stale-revision', `This design was changed elsewhere: revision ${newest.revision} was saved while you had revision ${revision} open. Your changes are still on this page and nothing was overwritten.`);
   }
 
   async remove(id: string): Promise<void> { if (!await this.designs.remove(id)) throw noDesign(); }
 
-  async restore(id: string): Promise<SavedDesign> {
+  async restore(id: string): Promise<StoredDesign> {
     if (!await this.designs.restore(id)) throw noDesign();
     return this.get(id);
   }
 
   async revisions(id: string): Promise<RevisionRow[]> { await this.get(id); return this.designs.revisions(id); }
 
-  async revision(id: string, revision: number): Promise<SavedDesign> {
+  async revision(id: string, revision: number): Promise<StoredDesign> {
     const found = await this.designs.revision(id, revision);
     if (!found) throw new ProblemError(404, 'no-such-revision', 'This design has no such revision.');
     return found;
@@ -64,7 +80,7 @@ export class DesignService {
 
   /** Path of a small picture of the print field at a revision. */
   async revisionMiniature(id: string, revision: number, size: number): Promise<string> {
-    return this.drawMiniature((await this.revision(id, revision)).document, null, Math.min(512, Math.max(48, size)));
+    return this.drawMiniature(await this.revision(id, revision), null, Math.min(512, Math.max(48, size)));
   }
 
   async requirement(id: string): Promise<Requirement> {
@@ -74,27 +90,34 @@ export class DesignService {
   }
 
   async findings(id: string, requirementId: string): Promise<Finding[]> {
-    const [{ document }, requirement] = await Promise.all([this.get(id), this.requirement(requirementId)]);
-    return findTarget(document, targetOf(document, requirementId), requirement, await this.assets.byId(assetIdsOf(document.layers)));
+    const [design, requirement] = await Promise.all([this.get(id), this.requirement(requirementId)]);
+    return this.findingsOf(design, requirement, await this.assets.byId(assetIdsOf(design.document.layers)));
+  }
+
+  findingsOf(design: StoredDesign, requirement: Requirement, assets: AssetsById): Promise<Finding[]> {
+    return this.deriver.of(design, 'findings', { target: targetOf(design.document, requirement.id), requirement, assets });
   }
 
   /** Path of a small picture of a target, or of the whole print field without a requirement. */
   async miniature(id: string, requirementId: string | null, size: number): Promise<string> {
-    const { document } = await this.get(id);
+    const design = await this.get(id);
     const requirement = requirementId === null ? null : await this.requirement(requirementId);
-    return this.drawMiniature(document, requirement, Math.min(512, Math.max(48, size)));
+    return this.drawMiniature(design, requirement, Math.min(512, Math.max(48, size)));
   }
 
-  private async drawMiniature(document: DesignDocument, requirement: Requirement | null, size: number): Promise<string> {
+  private async drawMiniature(design: StoredDesign, requirement: Requirement | null, size: number): Promise<string> {
+    const { document } = design;
     const target = requirement && targetOf(document, requirement.id);
     const layout = requirement && target && layoutTarget(document, target, requirement);
     const { width, height } = document.field;
     const canvas = layout?.canvas ?? makeCanvas((width / MM_PER_INCH) * 300, (height / MM_PER_INCH) * 300, 300);
     const small = miniatureCanvas(canvas, size);
-    const assets = await this.assets.byId(assetIdsOf(document.layers));
-    const layers = recipeLayers(seenBy(document, target ?? undefined), layout?.toCanvas ?? IDENTITY, small.dpi, shaOrMissing(assets)).filter((layer) => !layer.sha256?.startsWith('missing'));
     const grid = { width: small.widthPx, height: small.heightPx };
-    const out = join(this.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, layers })}.png`);
+    const assets = await this.assets.byId(assetIdsOf(document.layers));
+    // The canvas's edges are the grid's, whatever its height was rounded to: art that fills the one fills the other.
+    const toGrid = compose(scale(small.widthPx / canvas.widthMm, small.heightPx / canvas.heightMm), layout?.toCanvas ?? IDENTITY);
+    const { hash, layers } = await this.deriver.of(design, 'layers', { target: target ?? null, toCanvas: toGrid, dpi: MM_PER_INCH, assets });
+    const out = join(this.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, hash })}.png`);
     return this.keptFiles.path(out, async () => {
       // A kept rendition of about the drawn size is read instead of a print-sized original.
       const drawn = await Promise.all(layers.map(async (layer) => ({ ...layer, sha256: layer.sha256 && await this.assetService.rendition(layer.sha256, Math.max(Math.hypot(layer.map[0], layer.map[1]), Math.hypot(layer.map[2], layer.map[3]))) })));

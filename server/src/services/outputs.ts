@@ -1,8 +1,9 @@
-import type { Job, Picture, PicturesRequest, PrintFile, SavedDesign } from '@kettle/contract';
+import type { Job, Picture, PicturesRequest, PrintFile } from '@kettle/contract';
 import {
-  areaOf, assetIdsOf, CANNOT_MAKE, defaultScene, fileNameOf, findTarget, pictureRecipe, printFileName, printRecipe, requirementForBlank, textureGrid,
+  areaOf, assetIdsOf, CANNOT_MAKE, defaultScene, fileNameOf, printFileName, requirementForBlank, textureGrid,
   type Blank, type PictureRecipe, type PrintRecipe, type Requirement,
 } from '@kettle/core';
+import type { AssetsById } from '../render/derive.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
@@ -10,9 +11,11 @@ import type { JobStore } from '../stores/jobs.js';
 import type { PictureRequest, PictureStore, StoredPicture } from '../stores/pictures.js';
 import type { PrintFileStore, StoredPrintFile } from '../stores/print-files.js';
 import type { RequirementStore } from '../stores/requirements.js';
+import type { StoredDesign } from '../stores/stored-design.js';
 import type { BlankService } from './blanks.js';
 import { targetOf, type DesignService } from './designs.js';
-import { recipeHash, shaOf, shaOrMissing } from './recipes.js';
+import type { Judge } from './judge.js';
+import { shaOf, type Deriver } from './recipes.js';
 
 /** One print file that is to be made, by name: a step in the queue holds nothing else. */
 export interface PrintFileStep { readonly designId: string; readonly revision: number; readonly requirementId: string; readonly filename: string }
@@ -27,7 +30,7 @@ const MOST_WAITING = 5000;
 export class OutputService {
   constructor(
     private readonly designs: DesignService, private readonly requirements: RequirementStore, private readonly assets: AssetStore, private readonly blanks: BlankService,
-    private readonly jobs: JobStore, private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore, private readonly pool: RenderPool,
+    private readonly jobs: JobStore, private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore, private readonly judge: Judge, private readonly deriver: Deriver, private readonly pool: RenderPool,
   ) {}
 
   async askForPrintFiles(designId: string, requirementIds: readonly string[], revision?: number): Promise<Job> {
@@ -35,8 +38,7 @@ export class OutputService {
     const assets = await this.assetsOf(design);
     const steps = await Promise.all([...new Set(requirementIds)].map(async (requirementId) => {
       const requirement = await this.designs.requirement(requirementId);
-      const target = targetOf(design.document, requirementId);
-      const hindrance = findTarget(design.document, target, requirement, assets).find((finding) => CANNOT_MAKE.includes(finding.code));
+      const hindrance = (await this.designs.findingsOf(design, requirement, assets)).find((finding) => CANNOT_MAKE.includes(finding.code));
       if (hindrance) throw new ProblemError(409, hindrance.code, `${requirement.channel}, ${requirement.name}: ${hindrance.sentence}`);
       const payload: PrintFileStep = { designId, revision: design.revision, requirementId, filename: `${printFileName(design.document.name, requirement)}.png` };
       return { kind: 'print-file', payload };
@@ -44,26 +46,26 @@ export class OutputService {
     return this.queue('print-files', design, steps);
   }
 
-  private async queue(kind: Job['kind'], design: SavedDesign, steps: readonly { kind: string; payload: object }[]): Promise<Job> {
+  private async queue(kind: Job['kind'], design: StoredDesign, steps: readonly { kind: string; payload: object }[]): Promise<Job> {
     const waiting = (await this.jobs.counts()).find((one) => one.state === 'queued')?.count ?? 0;
     if (waiting + steps.length > MOST_WAITING) throw new ProblemError(429, 'queue-full', `${waiting} files are waiting to be made already. Wait until some are done, or cancel a run that is not needed.`);
     return this.jobs.addBatch(kind, design, steps);
   }
 
   /** Recipe of a print file in the queue, from the revision that was asked for and the requirement as it is now. @throws ProblemError when either is gone */
-  async printFileOrder({ designId, revision, requirementId }: PrintFileStep): Promise<{ requirement: Requirement; recipe: PrintRecipe }> {
+  async printFileOrder({ designId, revision, requirementId }: PrintFileStep): Promise<{ requirement: Requirement; hash: string; recipe: PrintRecipe }> {
     const [design, requirement] = await Promise.all([this.designs.revision(designId, revision), this.designs.requirement(requirementId)]);
-    return { requirement, recipe: printRecipe(design.document, targetOf(design.document, requirementId), requirement, shaOf(await this.assetsOf(design))) };
+    return { requirement, ...await this.deriver.of(design, 'print', { target: targetOf(design.document, requirementId), requirement, assets: await this.allAssetsOf(design) }) };
   }
 
   /** Recipe of a picture in the queue. @throws ProblemError when something it is made of is gone */
-  async pictureOrder({ designId, revision, request, blank }: PictureStep & { blank: Blank }): Promise<PictureRecipe> {
+  async pictureOrder({ designId, revision, request, blank }: PictureStep & { blank: Blank }): Promise<{ hash: string; recipe: PictureRecipe }> {
     const design = await this.designs.revision(designId, revision);
-    return this.recipeOfPicture(design, blank, request, await this.requirements.list(), shaOf(await this.assetsOf(design)));
+    return this.recipeOfPicture(design, blank, request, await this.requirements.list(), await this.allAssetsOf(design));
   }
 
   /** The design, if it is still the one that was looked at when something was asked for. */
-  private async asLookedAt(designId: string, revision: number | undefined): Promise<SavedDesign> {
+  private async asLookedAt(designId: string, revision: number | undefined): Promise<StoredDesign> {
     const design = await this.designs.get(designId);
     if (revision !== undefined && revision !== design.revision) {
       throw new ProblemError(409, 'changed-meanwhile', `“${design.document.name}” was changed in the meantime: it is at revision ${design.revision} now, and nothing was made of revision ${revision}. Look at it and press again.`);
@@ -76,7 +78,7 @@ export class OutputService {
     const blank = this.blanks.get(asked.blankId);
     if (asked.areaId && !blank.areas.some((area) => area.id === asked.areaId)) throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${asked.areaId}”.`);
     const { colourways, revision: _looked, ...rest } = asked;
-    shaOfAll(await this.assetsOf(design), design);
+    await this.allAssetsOf(design);
     const steps = colourways.map((colourway) => {
       const payload: PictureStep = {
         designId, revision: design.revision, request: { ...rest, colourway },
@@ -113,10 +115,10 @@ export class OutputService {
   private async judged(designId: string, files: readonly StoredPrintFile[]): Promise<(PrintFile & { recipe: string })[]> {
     const design = await this.designs.get(designId);
     const assets = await this.assetsOf(design);
-    const now = new Map<string, string>();
-    for (const requirement of await this.requirements.list()) {
-      now.set(requirement.id, recipeHash(printRecipe(design.document, targetOf(design.document, requirement.id), requirement, shaOrMissing(assets))));
-    }
+    const asked = new Set(files.map((file) => file.requirementId));
+    const targets = (await this.requirements.list()).filter((one) => asked.has(one.id)).map((requirement) => ({ target: targetOf(design.document, requirement.id), requirement }));
+    const judgements = await this.judge.judge(design, targets, assets);
+    const now = new Map(targets.map(({ requirement }, i) => [requirement.id, judgements[i].recipe]));
     return files.map((file) => ({ ...file, outOfDate: now.get(file.requirementId) !== file.recipe }));
   }
 
@@ -138,12 +140,12 @@ export class OutputService {
     const assets = await this.assetsOf(design);
     const requirements = await this.requirements.list();
     return Promise.all(pictures.map(async ({ request, recipe, ...picture }) => {
-      const now = await this.recipeOfPicture(design, this.blanks.get(picture.blankId), request, requirements, shaOrMissing(assets));
-      return { ...picture, outOfDate: recipeHash(now) !== recipe };
+      const now = await this.recipeOfPicture(design, this.blanks.get(picture.blankId), request, requirements, assets);
+      return { ...picture, outOfDate: now.hash !== recipe };
     }));
   }
 
-  private async recipeOfPicture(design: SavedDesign, blank: Blank, request: PictureRequest, requirements: readonly Requirement[], sha: (id: string) => string): Promise<PictureRecipe> {
+  private async recipeOfPicture(design: StoredDesign, blank: Blank, request: PictureRequest, requirements: readonly Requirement[], assets: AssetsById): Promise<{ hash: string; recipe: PictureRecipe }> {
     const requirement = requirementForBlank(design.document, blank, requirements, request.requirementId ?? null);
     const start = defaultScene(blank, requirement?.id ?? null);
     const area = areaOf(blank, request.areaId ?? start.areaId);
@@ -152,7 +154,7 @@ export class OutputService {
       ...start, areaId: area.id, garment: request.colourway.hex,
       backdrop: request.backdrop ?? start.backdrop, inkOpacity: request.inkOpacity ?? start.inkOpacity, shadow: request.shadow ?? start.shadow, trueSize: request.trueSize,
     };
-    return pictureRecipe(design.document, scene, blank, requirement, textureGrid(area, density), { size: request.size, format: request.format }, sha);
+    return this.deriver.of(design, 'picture', { scene, blank, requirement, grid: textureGrid(area, density), output: { size: request.size, format: request.format }, assets });
   }
 
   /** Texture densities are measured on the maps once per blank, area and size. */
@@ -169,10 +171,12 @@ export class OutputService {
     return density;
   }
 
-  private assetsOf(design: SavedDesign) { return this.assets.byId(assetIdsOf(design.document.layers)); }
-}
+  /** @throws ProblemError when a picture of the design is not there */
+  private async allAssetsOf(design: StoredDesign): Promise<AssetsById> {
+    const assets = await this.assetsOf(design);
+    for (const id of assetIdsOf(design.document.layers)) shaOf(assets)(id);
+    return assets;
+  }
 
-/** @throws ProblemError when a picture of the design is not there */
-function shaOfAll(assets: Parameters<typeof shaOf>[0], { document }: SavedDesign): void {
-  for (const id of assetIdsOf(document.layers)) shaOf(assets)(id);
+  private assetsOf(design: StoredDesign) { return this.assets.byId(assetIdsOf(design.document.layers)); }
 }

@@ -1,10 +1,11 @@
-import { createHash } from 'node:crypto';
 import type { Asset } from '@kettle/contract';
-import { canonicalJson, ownValue } from '@kettle/core';
+import { ownValue } from '@kettle/core';
+import { DERIVATIONS, type Derivation, type DerivationInput, type DerivationOutput } from '../render/derive.js';
+import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
+import type { StoredDesign } from '../stores/stored-design.js';
 
-/** The name of a recipe: the same result is never made twice. */
-export const recipeHash = (recipe: object): string => createHash('sha256').update(canonicalJson(recipe)).digest('hex');
+export { recipeHash, shaOrMissing } from '../render/derive.js';
 
 /** Looks up content hashes for recipes. @throws ProblemError when a picture is not there */
 export const shaOf = (assets: Readonly<Record<string, Asset>>) => (assetId: string): string => {
@@ -13,5 +14,18 @@ export const shaOf = (assets: Readonly<Record<string, Asset>>) => (assetId: stri
   return asset.sha256;
 };
 
-/** Like {@link shaOf}, but names missing pictures so that a recipe can still be compared. */
-export const shaOrMissing = (assets: Readonly<Record<string, Asset>>) => (assetId: string): string => ownValue(assets, assetId)?.sha256 ?? `missing ${assetId}`;
+/** Works things out of designs: small ones at once, large ones in a process of their own, so that nobody else waits. */
+export class Deriver {
+  constructor(private readonly pool: RenderPool) {}
+
+  async of<D extends Derivation>(design: StoredDesign, name: D, input: DerivationInput<D>): Promise<DerivationOutput<D>> {
+    if (!design.isLarge) return (DERIVATIONS[name] as (document: unknown, input: unknown) => unknown)(design.document, input) as DerivationOutput<D>;
+    return await this.pool.run('derive', { text: design.text, name, input }) as DerivationOutput<D>;
+  }
+
+  /** @throws ProblemError 422 when a text is no design */
+  async check(text: string): Promise<void> {
+    const { fields } = await this.pool.run('checkDesign', { text });
+    if (fields) throw new ProblemError(422, 'not-as-demanded', Object.values(fields)[0], fields);
+  }
+}

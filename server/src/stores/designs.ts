@@ -1,24 +1,27 @@
-import type { RevisionRow, SavedDesign } from '@kettle/contract';
+import type { RevisionRow } from '@kettle/contract';
 import type { DesignDocument } from '@kettle/core';
-import { parseJson, type Database } from '../database/database.js';
+import type { Database } from '../database/database.js';
 import { newId } from './ids.js';
+import { StoredDesign } from './stored-design.js';
 
 interface Row { id: string; revision: number; document: unknown; saved_at: Date }
 
-const toDesign = (row: Row): SavedDesign => ({ id: row.id, revision: row.revision, savedAt: row.saved_at.toISOString(), document: parseJson<DesignDocument>(row.document) });
+const toDesign = ({ id, revision, saved_at, document }: Row): StoredDesign => new StoredDesign(id, revision, saved_at.toISOString(), typeof document === 'string' ? document : JSON.stringify(document));
 
 const NEWEST = 'SELECT d.id, d.revision, r.document, r.saved_at FROM design d JOIN design_revision r ON r.design_id = d.id AND r.revision = d.revision';
+
+const textOf = (document: DesignDocument | string): string => (typeof document === 'string' ? document : JSON.stringify(document));
 
 /** Design documents. Every revision is kept. */
 export class DesignStore {
   constructor(private readonly database: Database) {}
 
-  async list(): Promise<SavedDesign[]> {
+  async list(): Promise<StoredDesign[]> {
     return (await this.database.rows<Row>(`${NEWEST} WHERE d.deleted_at IS NULL ORDER BY d.position`)).map(toDesign);
   }
 
   /** A part of the list, in the same order. */
-  async page(from: number, count: number): Promise<SavedDesign[]> {
+  async page(from: number, count: number): Promise<StoredDesign[]> {
     return (await this.database.rowsOnce<Row>(`${NEWEST} WHERE d.deleted_at IS NULL ORDER BY d.position LIMIT ? OFFSET ?`, [Math.trunc(count), Math.trunc(from)])).map(toDesign);
   }
 
@@ -27,7 +30,7 @@ export class DesignStore {
     return Number(row.n);
   }
 
-  async get(id: string): Promise<SavedDesign | null> {
+  async get(id: string): Promise<StoredDesign | null> {
     const [row] = await this.database.rows<Row>(`${NEWEST} WHERE d.id = ? AND d.deleted_at IS NULL`, [id]);
     return row ? toDesign(row) : null;
   }
@@ -35,20 +38,21 @@ export class DesignStore {
   /** Ids of all there ever were, deleted ones too. */
   async everyId(): Promise<string[]> { return (await this.database.rows<{ id: string }>('SELECT id FROM design')).map(({ id }) => id); }
 
-  async add(document: DesignDocument, id = newId()): Promise<SavedDesign> {
+  /** @param document as an object, or as the text of one that was checked */
+  async add(document: DesignDocument | string, id = newId()): Promise<StoredDesign> {
     await this.database.transaction(async (within) => {
       await within.change('INSERT INTO design (id, revision) VALUES (?, 1)', [id]);
-      await within.change('INSERT INTO design_revision (design_id, revision, document) VALUES (?, 1, ?)', [id, JSON.stringify(document)]);
+      await within.change('INSERT INTO design_revision (design_id, revision, document) VALUES (?, 1, ?)', [id, textOf(document)]);
     });
     return (await this.get(id))!;
   }
 
   /** Saves the next revision, or answers null when `revision` is no longer the newest. */
-  async save(id: string, revision: number, document: DesignDocument): Promise<SavedDesign | null> {
+  async save(id: string, revision: number, document: DesignDocument | string): Promise<StoredDesign | null> {
     const saved = await this.database.transaction(async (within) => {
       const changed = await within.change('UPDATE design SET revision = revision + 1 WHERE id = ? AND revision = ? AND deleted_at IS NULL', [id, revision]);
       if (!changed) return false;
-      await within.change('INSERT INTO design_revision (design_id, revision, document) VALUES (?, ?, ?)', [id, revision + 1, JSON.stringify(document)]);
+      await within.change('INSERT INTO design_revision (design_id, revision, document) VALUES (?, ?, ?)', [id, revision + 1, textOf(document)]);
       return true;
     });
     return saved ? this.get(id) : null;
@@ -65,7 +69,7 @@ export class DesignStore {
     return rows.map((row) => ({ revision: row.revision, savedAt: row.saved_at.toISOString(), name: row.name }));
   }
 
-  async revision(id: string, revision: number): Promise<SavedDesign | null> {
+  async revision(id: string, revision: number): Promise<StoredDesign | null> {
     const [row] = await this.database.rows<Row>('SELECT design_id AS id, revision, document, saved_at FROM design_revision WHERE design_id = ? AND revision = ?', [id, revision]);
     return row ? toDesign(row) : null;
   }
