@@ -12,4 +12,6 @@ export interface AssetFacts extends InkFacts {
   readonly format: string;
   /** What was done to bring it to 8-bit sRGB, as sentences. */
   readonly conversions: readonly string[];
+  /** Families that its live text asks for, when an SVG draws letters in a font; absent when all is outlines. */
+  readonly liveText?: readonly string[];
 }

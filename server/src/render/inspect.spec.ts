@@ -1,10 +1,13 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { crc32 } from '@kettle/core';
 import sharp from 'sharp';
 import { ProblemError } from '../safety/problem-error.js';
+import { testTiff } from '../testing/tiff-writer.js';
 import { inspect, type Inspection } from './inspect.js';
+import { decodeRaster } from './source.js';
 
 describe('a file that comes in', () => {
   let folder = '';
@@ -67,7 +70,41 @@ describe('a file that comes in', () => {
   it('is judged by its bytes, whatever its name says', async () => {
     expect((await look(await art().png().toBuffer(), 'holiday.jpg')).facts.format).toBe('PNG');
     expect((await refusal(Buffer.from('%PDF-1.7 not a picture at all'))).code).toBe('not-a-picture');
-    expect((await refusal(await art(3).gif().toBuffer())).code).toBe('not-taken');
+    expect((await look(await art(3).gif().toBuffer(), 'still.png')).facts.format).toBe('GIF');
+    expect((await refusal(await art(3).avif().toBuffer())).code).toBe('not-taken');
+  });
+
+  it('may be a packed SVG, and a packed anything else is called what it is', async () => {
+    const svg = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 30 20"><text y="9" font-family="Drizzle">Fog</text></svg>');
+    const { facts } = await look(gzipSync(svg), 'art.svgz');
+    expect(facts).toEqual(jasmine.objectContaining({ vector: true, width: 30, height: 20, format: 'SVG', liveText: ['Drizzle'] }));
+    expect((await refusal(gzipSync(Buffer.from('letters')))).sentence).toContain('without an SVG in it');
+    expect((await refusal(gzipSync(Buffer.alloc(80_000_000)))).code).toBe('too-many-bytes');
+    expect((await refusal(gzipSync(svg).subarray(0, 40))).code).toBe('damaged');
+  });
+
+  it('as TIFF is read rightly or refused for what it is, never shown wrongly', async () => {
+    const size = { width: 16, height: 16 };
+    const planes = (...values: number[]) => Uint8Array.from({ length: 256 * values.length }, (_, i) => values[Math.floor(i / 256)]);
+    const pixels = async (bytes: Buffer) => [...(await decodeRaster(bytes)).data.subarray(0, 4)];
+    expect(await pixels(testTiff({ ...size, samples: 3, photometric: 2, planar: 2, data: planes(200, 30, 90) }))).toEqual([200, 30, 90, 255]);
+    const kinds: [Parameters<typeof testTiff>[0], RegExp][] = [
+      [{ ...size, samples: 2, photometric: 1, planar: 2, extra: 2, data: planes(200, 128) }, /grey with transparency, its channels apart/],
+      [{ ...size, samples: 3, photometric: 6, compression: 6, data: planes(1, 2, 3) }, /JPEG in its old form/],
+      [{ ...size, samples: 3, photometric: 2, data: new Float32Array(768).fill(0.5) }, /floating-point/],
+      [{ ...size, samples: 3, photometric: 8, data: planes(100, 20, 20) }, /Lab colours/],
+      [{ ...size, samples: 3, photometric: 2, planar: 2, tile: 16, data: planes(200, 30, 90) }, /channels apart, in tiles/],
+    ];
+    for (const [kind, words] of kinds) {
+      const told = await refusal(testTiff(kind));
+      expect(told.code).withContext(words.source).toBe('tiff-kind');
+      expect(told.sentence).toMatch(words);
+      expect(told.sentence).not.toMatch(/damaged/);
+    }
+    const whole = testTiff({ ...size, samples: 3, photometric: 2, data: planes(1, 2, 3) });
+    const half = await refusal(whole.subarray(0, whole.length / 2));
+    expect(half.code).toBe('truncated');
+    expect(half.sentence).toContain('TIFF');
   });
 
   it('is refused with a clear sentence when empty, cut off or damaged', async () => {

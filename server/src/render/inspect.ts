@@ -3,8 +3,10 @@ import sharp from 'sharp';
 import { measureInk, type AssetFacts, type Pixels } from '@kettle/core';
 import { ProblemError } from '../safety/problem-error.js';
 import { profileName } from './icc.js';
-import { decodeProblem, decodeRaster, drawWholeSvg, looksLikeSvg, openRaster } from './source.js';
+import { pngColour } from './png-colour.js';
+import { decodeProblem, decodeRaster, drawWholeSvg, looksLikeSvg, openRaster, unpackedSource } from './source.js';
 import { safeSvg } from './svg.js';
+import { refuseTiff } from './tiff.js';
 
 /** Facts of a file that has just come in, and its colour mode. */
 export interface Inspection { readonly facts: AssetFacts; readonly mode: string; readonly contentType: string }
@@ -12,16 +14,17 @@ export interface Inspection { readonly facts: AssetFacts; readonly mode: string;
 /** Side of the reduced copy that ink is measured on: 512 px is one part in 500, finer than any finding. */
 const MEASURED_SIDE = 512;
 
-const TYPES: Readonly<Record<string, string>> = { png: 'image/png', jpeg: 'image/jpeg', webp: 'image/webp', tiff: 'image/tiff' };
+const TYPES: Readonly<Record<string, string>> = { png: 'image/png', jpeg: 'image/jpeg', webp: 'image/webp', tiff: 'image/tiff', gif: 'image/gif' };
 
 /** Sniffs, fully decodes and measures a file. @throws ProblemError with a sentence for anything that cannot be used */
 export async function inspect(path: string): Promise<Inspection> {
-  const bytes = await readFile(path);
-  if (bytes.length === 0) throw new ProblemError(422, 'empty', 'This file is empty: it has 0 bytes.');
+  const packed = await readFile(path);
+  if (packed.length === 0) throw new ProblemError(422, 'empty', 'This file is empty: it has 0 bytes.');
   try {
+    const bytes = unpackedSource(packed);
     return looksLikeSvg(bytes) ? await inspectSvg(bytes) : await inspectRaster(bytes);
   } catch (error) {
-    throw decodeProblem(error);
+    throw decodeProblem(error, packed);
   }
 }
 
@@ -32,17 +35,19 @@ async function inspectSvg(bytes: Buffer): Promise<Inspection> {
   return {
     mode: 'RGB', contentType: 'image/svg+xml',
     facts: {
-      ...measureInk(pixels), width: Math.max(1, Math.round(svg.width)), height: Math.max(1, Math.round(svg.height)), vector: true, dpi: null, hasAlpha: true, format: 'SVG', conversions: svg.removed,
+      ...measureInk(pixels), width: Math.max(1, Math.round(svg.width)), height: Math.max(1, Math.round(svg.height)), vector: true, dpi: null, hasAlpha: true, format: 'SVG', conversions: svg.removed, ...(svg.liveText ? { liveText: svg.fonts } : {}),
     },
   };
 }
 
 async function inspectRaster(bytes: Buffer): Promise<Inspection> {
+  const refused = refuseTiff(bytes);
+  if (refused) throw refused;
   const found = await openRaster(bytes).metadata();
   const contentType = TYPES[found.format ?? ''];
   if (!contentType) {
     const named = /^[a-z0-9]{2,5}$/.test(found.format ?? '') ? found.format!.toUpperCase() : 'unknown';
-    throw new ProblemError(415, 'not-taken', `This is ${named} content, which is not taken in. Use PNG, JPEG, WebP, TIFF or SVG.`);
+    throw new ProblemError(415, 'not-taken', `This is ${named} content, which is not taken in. Use PNG, JPEG, WebP, TIFF, GIF or SVG.`);
   }
   const pixels = await decodeRaster(bytes);
   const conversions: string[] = [];
@@ -50,6 +55,8 @@ async function inspectRaster(bytes: Buffer): Promise<Inspection> {
   const space = found.space ?? '';
   if (space === 'cmyk') conversions.push(`Converted from CMYK${profile ? ` (${profile})` : ''} to sRGB; the original is kept.`);
   else if (profile && !/srgb/i.test(profile)) conversions.push(`Converted from ${profile} to sRGB; the original is kept.`);
+  const said = pngColour(bytes);
+  if (said) conversions.push(`Its brightness${said.primaries ? ' and colours were' : ' was'} brought from what the PNG says to sRGB; the original is kept.`);
   if (found.depth === 'ushort' || found.depth === 'float') conversions.push(`Reduced from ${found.depth === 'ushort' ? 16 : 32} to 8 bits a channel for printing.`);
   if (space === 'b-w' || space === 'grey16') conversions.push('Grey, read as sRGB.');
   if ((found.pages ?? 1) > 1) conversions.push(`Animated or many pages (${found.pages}): the first one is used.`);

@@ -1,23 +1,44 @@
 import { readFile } from 'node:fs/promises';
-import { deflateSync } from 'node:zlib';
+import { deflateSync, gunzipSync } from 'node:zlib';
 import sharp, { type Sharp } from 'sharp';
 import { compose, MAX_PIXELS, scale, withProfileChunk, type Affine, type Pixels } from '@kettle/core';
 import { ProblemError } from '../safety/problem-error.js';
 import { withSaidColour } from './png-colour.js';
 import { safeSvg } from './svg.js';
+import { refuseTiff } from './tiff.js';
 
 sharp.cache(false);
 
 const ALLOWED = { limitInputPixels: MAX_PIXELS, failOn: 'error', sequentialRead: true } as const;
 
-/** True when bytes begin like XML or SVG text. */
-export const looksLikeSvg = (bytes: Uint8Array): boolean => /^(?:\uFEFF)?\s*<(?:\?xml|!doctype\s+svg|!--|svg)/i.test(new TextDecoder().decode(bytes.subarray(0, 512)));
+/** True when bytes begin like XML or SVG text, in any encoding XML allows. */
+export function looksLikeSvg(bytes: Uint8Array): boolean {
+  const wide = bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
+  return /^(?:\uFEFF)?\s*<(?:\?xml|!doctype\s+svg|!--|(?:\w+:)?svg[\s>])/i.test(new TextDecoder(wide).decode(bytes.subarray(0, 512)));
+}
+
+/** Largest SVG text that a packed one may unpack to. */
+const MOST_UNPACKED = 64 * 1024 * 1024;
+
+/** The bytes as they are drawn: a gzip-packed SVG (.svgz) unpacked, all else as it is. @throws ProblemError when what is packed is no SVG */
+export function unpackedSource(bytes: Buffer): Buffer {
+  if (bytes[0] !== 0x1f || bytes[1] !== 0x8b) return bytes;
+  let text: Buffer;
+  try { text = gunzipSync(bytes, { maxOutputLength: MOST_UNPACKED }); } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE') throw new ProblemError(413, 'too-many-bytes', 'This file unpacks to far more than a drawing needs, so it was not opened.');
+    throw new ProblemError(422, 'damaged', 'This is a packed file that cannot be unpacked. Save it again, as SVG without packing if there is a choice.');
+  }
+  if (!looksLikeSvg(text)) throw new ProblemError(415, 'not-a-picture', 'This is a gzip archive without an SVG in it. Unpack it first.');
+  return text;
+}
 
 /** Opens a raster picture with all limits on. */
 export const openRaster = (bytes: Buffer): Sharp => sharp(bytes, ALLOWED);
 
 /** 8-bit sRGB with alpha, turned upright; embedded profiles, and what a PNG says of its colours without one, are honoured. */
 export async function decodeRaster(bytes: Buffer): Promise<Pixels> {
+  const refused = refuseTiff(bytes);
+  if (refused) throw refused;
   const said = await withGreyAsRead(withSaidColour(bytes));
   const { icc, depth } = await openRaster(said).metadata();
   const upright = openRaster(said).autoOrient();
@@ -48,7 +69,7 @@ export async function drawSvg(bytes: Buffer, window: { width: number; height: nu
   const place = compose(map, scale(1 / svg.width, 1 / svg.height));
   // The renderer enlarges everything by resolution / 72: at 96 an inch is as CSS has it, and the frame is that much smaller.
   const [width, height] = [(window.width * 72) / 96, (window.height * 72) / 96];
-  const framed = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${window.width} ${window.height}" preserveAspectRatio="none" style="${FRAME}"><g transform="matrix(${place.join(' ')})" style="${FRAME}">${withSize(svg.text, svg.width, svg.height)}</g></svg>`;
+  const framed = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${window.width} ${window.height}" preserveAspectRatio="none" style="${FRAME}"><g transform="matrix(${place.join(' ')})" style="${FRAME}">${svg.nested}</g></svg>`;
   const { data, info } = await sharp(Buffer.from(framed), { ...ALLOWED, density: 96 }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
   if (info.width !== window.width || info.height !== window.height) throw new Error(`An SVG was drawn at ${info.width} × ${info.height} instead of ${window.width} × ${window.height} px.`);
   return { width: info.width, height: info.height, data };
@@ -66,15 +87,6 @@ export async function drawOwnSvg(svg: string): Promise<Pixels> {
   return { width: info.width, height: info.height, data };
 }
 
-/** The root element with its natural size in px, whatever unit stood there, and at the origin. */
-function withSize(text: string, width: number, height: number): string {
-  return text.replace(/<(\w+:)?svg\b([^>]*)>/i, (_whole, prefix: string | undefined, rest: string) => {
-    const kept = rest.replace(/\s(?:width|height|x|y)="[^"]*"/gi, '');
-    const view = /\sviewBox="/.test(kept) ? '' : ` viewBox="0 0 ${width} ${height}"`;
-    return `<${prefix ?? ''}svg${kept}${view} width="${width}" height="${height}">`;
-  });
-}
-
 /** Recently decoded pictures, because one picture often goes into several files. Bounded by bytes. */
 const kept = new Map<string, { pixels: Pixels } | { svg: Buffer }>();
 const MOST_KEPT = 70_000_000;
@@ -83,7 +95,7 @@ const MOST_KEPT = 70_000_000;
 export async function readSource(sha256: string, path: string): Promise<{ pixels: Pixels } | { svg: Buffer }> {
   const known = kept.get(sha256);
   if (known) return known;
-  const bytes = await readFile(path);
+  const bytes = unpackedSource(await readFile(path));
   const source = looksLikeSvg(bytes) ? { svg: bytes } : { pixels: await decodeRaster(bytes) };
   const weight = (one: { pixels: Pixels } | { svg: Buffer }) => ('svg' in one ? one.svg.length : one.pixels.data.length);
   if (weight(source) > MOST_KEPT) return source;
@@ -95,12 +107,23 @@ export async function readSource(sha256: string, path: string): Promise<{ pixels
   return source;
 }
 
+/** What a file says it is in its first bytes, though it may not be readable. */
+function beginningOf(bytes: Uint8Array): string | null {
+  const head = Buffer.from(bytes.subarray(0, 12)).toString('latin1');
+  if (head.startsWith('\u0089PNG')) return 'PNG';
+  if (head.startsWith('\u00ff\u00d8\u00ff')) return 'JPEG';
+  if (head.startsWith('II*\u0000') || head.startsWith('MM\u0000*')) return 'TIFF';
+  if (head.startsWith('GIF8')) return 'GIF';
+  return head.startsWith('RIFF') && head.endsWith('WEBP') ? 'WebP' : null;
+}
+
 /** What a decoder's complaint means, as a problem for the person who dropped the file. */
-export function decodeProblem(error: unknown): ProblemError {
+export function decodeProblem(error: unknown, bytes?: Uint8Array): ProblemError {
   if (error instanceof ProblemError) return error;
+  const begins = bytes ? beginningOf(bytes) : null;
   const message = String((error as Error)?.message ?? error);
   if (/pixel limit|too large|exceeds/i.test(message)) return new ProblemError(413, 'too-many-pixels', 'This picture claims more than 300 million pixels and was not opened. Save a smaller copy.');
-  if (/unsupported image format|not a known|unknown file/i.test(message)) return new ProblemError(415, 'not-a-picture', 'This file is not a picture Kettle Sheet can read. Use PNG, JPEG, WebP, TIFF or SVG.');
+  if (/unsupported image format|not a known|unknown file/i.test(message)) return begins ? new ProblemError(422, 'truncated', `This file begins as a ${begins} and then breaks off: most of it is missing. Export or download it again.`) : new ProblemError(415, 'not-a-picture', 'This file is not a picture Kettle Sheet can read. Use PNG, JPEG, WebP, TIFF, GIF or SVG.');
   if (/truncat|premature|end of (file|stream|input)|too short|cut off|ended|not enough data/i.test(message)) return new ProblemError(422, 'truncated', 'This picture is cut off: part of the file is missing. Export or download it again.');
   return new ProblemError(422, 'damaged', 'This picture is damaged and cannot be read. Export it again from the program that made it.');
 }

@@ -142,7 +142,7 @@ function handlers(house: House, { gated }: { gated: boolean }): Record<string, H
   };
 }
 
-const CONTENT_TYPES: Readonly<Record<string, string>> = { PNG: 'image/png', JPEG: 'image/jpeg', WEBP: 'image/webp', TIFF: 'image/tiff', SVG: 'image/svg+xml' };
+const CONTENT_TYPES: Readonly<Record<string, string>> = { PNG: 'image/png', JPEG: 'image/jpeg', WEBP: 'image/webp', TIFF: 'image/tiff', SVG: 'image/svg+xml', GIF: 'image/gif' };
 
 /** An id as all of ours are. @throws ProblemError 404 for anything else, which no table needs to be asked about */
 function ownId(value: unknown): string {

@@ -29,7 +29,7 @@ import { TypedValue } from '../units/typed-value';
         @for (gap of gaps().texts; track gap.id) { <label>Words in place of “{{ gap.text }}”<textarea #words rows="2" dir="auto" maxlength="300" [ksValue]="texts()[gap.id] ?? gap.text" (input)="write(gap.id, words.value)"></textarea></label> }
         @for (gap of gaps().pictures; track gap.id) {
           <div class="picture"><img [src]="'/api/assets/' + (pictures()[gap.id]?.id ?? gap.assetId) + '/rendition?size=256'" alt=""><span>{{ pictures()[gap.id]?.filename ?? gap.name }}</span>
-            <button mat-stroked-button type="button" (click)="file.click()">Another picture</button><input #file class="sr-only" type="file" tabindex="-1" accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.svg" [attr.aria-label]="'Picture in place of ' + gap.name" (change)="put(gap.id, [].slice.call(file.files)); file.value = ''"></div>
+            <button mat-stroked-button type="button" (click)="file.click()">Another picture</button><input #file class="sr-only" type="file" tabindex="-1" accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.gif,.svg,.svgz" [attr.aria-label]="'Picture in place of ' + gap.name" (change)="put(gap.id, [].slice.call(file.files)); file.value = ''"></div>
         }
       </div>
       <div class="acts"><button mat-button type="button" (click)="chosen.set(null)">Another one</button><button mat-flat-button type="button" [disabled]="making() || !title().trim()" (click)="make()">Make the design</button></div>
