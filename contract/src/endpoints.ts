@@ -1,5 +1,5 @@
 import type { AnySchema } from 'yup';
-import { designSchema, letteringRequestSchema, picturesRequestSchema, printFilesRequestSchema, requirementSchema, revisionNameSchema, responseSchemas as is } from './schemas.js';
+import { designSchema, faceRequestSchema, letteringRequestSchema, picturesRequestSchema, printFilesRequestSchema, requirementSchema, revisionNameSchema, responseSchemas as is } from './schemas.js';
 
 /** A call of the HTTP interface, as documented and as checked against the running routes. */
 export interface Endpoint {
@@ -29,6 +29,7 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('get', '/api/sheet', 'Every design against every requirement with its state, or a part of the rows', { status: 200, query: ['from', 'count'], answer: 'json', problems: [503] }),
   endpoint('post', '/api/assets', 'Takes in an artwork file', { status: 201, body: 'binary', headers: ['X-Filename'], answer: is.asset, problems: [413, 415, 422] }),
   endpoint('get', '/api/assets/{id}', 'What is known of an artwork file', { status: 200, answer: is.asset, problems: [404] }),
+  endpoint('post', '/api/assets/{id}/face', 'An SVG with its live text in one of the faces, as a file of its own', { status: 201, body: faceRequestSchema, answer: is.asset, problems: [404, 422] }),
   endpoint('get', '/api/assets/{id}/content', 'The original bytes', { status: 200, answer: 'binary', problems: [404] }),
   endpoint('get', '/api/assets/{id}/rendition', 'A PNG no larger than asked for', { status: 200, query: ['size'], answer: 'binary', problems: [404, 422] }),
   endpoint('get', '/api/requirements', 'All requirements', { status: 200, answer: is.requirement, list: true, problems: [] }),

@@ -86,6 +86,8 @@ export const letteringRequestSchema = yup.object({
   text: yup.string().defined().max(MAX_LETTERS, `Lettering holds at most ${MAX_LETTERS} letters.`), fontId: identifier().required(), settings: letteringSettingsSchema.required(),
 }).noUnknown();
 
+export const faceRequestSchema = yup.object({ family: text('Family', 100).required('Name the face.') }).noUnknown();
+
 const stopSchema = yup.object({ at: finite('Stop', 0, 1).required(), hex: colour('Stop colour').required(), opacity: finite('Stop opacity', 0, 1).required() }).noUnknown();
 
 const gradientSchema = yup.object({
@@ -205,7 +207,7 @@ const assetRow = yup.object({
   id: identifier().required(), sha256: yup.string().length(64).required(), filename: yup.string().required(), bytes: yup.number().integer().required(),
   width: yup.number().integer().required(), height: yup.number().integer().required(), vector: yup.boolean().required(), dpi: yup.number().nullable().defined(),
   mode: yup.string().required(), hasAlpha: yup.boolean().required(), opaque: yup.boolean().required(), flatBorder: yup.string().nullable().defined(),
-  format: yup.string().required(), conversions: yup.array(yup.string().required()).required(), inkBox: yup.object().nullable().defined(), inks: yup.array().required(),
+  format: yup.string().required(), conversions: yup.array(yup.string().required()).required(), inkBox: yup.object().nullable().defined(), inks: yup.array().required(), liveText: yup.array(yup.string().required()).optional(),
 });
 
 const jobRow = yup.object({

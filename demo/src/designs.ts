@@ -10,6 +10,8 @@ export interface DemoDesign {
   readonly targets: readonly { readonly id: string; readonly garment?: string; readonly cover?: true }[];
   /** Targets whose print file is made when the demo is loaded. */
   readonly made: readonly string[];
+  /** Pictures that are made when the demo is loaded, by blank; the first one is what the Mockups station opens with. */
+  readonly pictures: readonly { readonly blankId: string; readonly requirementId: string; readonly colours: readonly string[] }[];
   /** Targets that become out of date because the design is moved afterwards. */
   readonly moved?: boolean;
 }
@@ -29,6 +31,7 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
     ],
     targets: [{ id: 'larkpost-tee' }, { id: 'larkpost-tote', garment: '#1F2B4D' }, { id: 'larkpost-mug', garment: '#1F2B4D' }, { id: 'quillmere-square' }, { id: 'hobnail-chest' }, { id: 'seamwide-panel' }],
     made: ['larkpost-tee', 'larkpost-tote', 'larkpost-mug', 'hobnail-chest'],
+    pictures: [{ blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Harbour', 'Soot'] }, { blankId: 'mug-front', requirementId: 'larkpost-mug', colours: ['Harbour'] }],
   },
   {
     name: 'Barometer Falling',
@@ -39,18 +42,21 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
     ],
     targets: [{ id: 'larkpost-tee', garment: '#D9A93B' }, { id: 'larkpost-tote' }, { id: 'larkpost-mug' }, { id: 'quillmere-square' }, { id: 'hobnail-chest', garment: '#1B1B1D' }],
     made: ['larkpost-tee', 'larkpost-tote', 'quillmere-square'], moved: true,
+    pictures: [{ blankId: 'tee-flat', requirementId: 'larkpost-tee', colours: ['Straw', 'Chalk'] }, { blankId: 'tote', requirementId: 'larkpost-tote', colours: ['Oat'] }],
   },
   {
     name: 'Cumulus Appreciation',
     layers: [{ file: 'cumulus-appreciation.jpg', name: 'Field guide', place: at(MIDDLE, 30, 254, 3000 / 3500) }],
     targets: [{ id: 'larkpost-tee', garment: '#F5F3EE' }, { id: 'larkpost-tote' }, { id: 'quillmere-square' }, { id: 'quillmere-poster', cover: true }, { id: 'hobnail-chest', garment: '#9CC3DB' }],
     made: [],
+    pictures: [{ blankId: 'poster-portrait', requirementId: 'quillmere-poster', colours: ['Enamel'] }],
   },
   {
     name: 'Fog Signal',
     layers: [{ file: 'fog-signal.png', name: 'Lighthouse', place: at(MIDDLE, 28, 276, 3000 / 3500) }],
     targets: [{ id: 'larkpost-tee', garment: '#1B1B1D' }, { id: 'larkpost-tote', garment: '#1F2B4D' }, { id: 'larkpost-mug', garment: '#1F2B4D' }, { id: 'quillmere-square' }, { id: 'hobnail-chest', garment: '#59616B' }],
     made: ['larkpost-tee', 'larkpost-tote', 'larkpost-mug', 'hobnail-chest'],
+    pictures: [{ blankId: 'hoodie-front', requirementId: 'larkpost-tee', colours: ['Soot', 'Slate'] }],
   },
   {
     name: 'Isobars',
@@ -60,11 +66,13 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
     ],
     targets: [{ id: 'larkpost-tee', garment: '#D9A93B' }, { id: 'larkpost-tote' }, { id: 'quillmere-square' }, { id: 'quillmere-poster' }, { id: 'seamwide-panel', cover: true }],
     made: ['larkpost-tote', 'quillmere-square', 'seamwide-panel'],
+    pictures: [{ blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Straw', 'Harbour'] }, { blankId: 'tote', requirementId: 'larkpost-tote', colours: ['Flax'] }],
   },
   {
     name: 'Rain Gauge Regulars',
     layers: [{ file: 'rain-gauge-regulars.png', name: 'Badge', place: at(MIDDLE, 34, 240, 1) }],
     targets: [{ id: 'larkpost-tee', garment: '#E3B5AE' }, { id: 'larkpost-mug' }, { id: 'hobnail-chest', garment: '#1B1B1D' }, { id: 'hobnail-crest', garment: '#E3B5AE' }],
     made: ['hobnail-crest'],
+    pictures: [{ blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Blush', 'Sky'] }, { blankId: 'mug-front', requirementId: 'larkpost-mug', colours: ['Fog'] }],
   },
 ];

@@ -1,10 +1,12 @@
-import { chmod, mkdir } from 'node:fs/promises';
+import { chmod, mkdir, writeFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
+import { join } from 'node:path';
 import { Database } from './database/database.js';
 import { migrate } from './database/migrate.js';
 import { JobWatch } from './jobs/job-watch.js';
 import { Worker } from './jobs/worker.js';
 import { silentLog, type Log } from './log.js';
+import { fontsConfiguration } from './render/faces.js';
 import { RenderPool } from './render/render-pool.js';
 import { DiskGuard } from './safety/disk.js';
 import { AssetService } from './services/assets.js';
@@ -50,14 +52,19 @@ export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, bl
   await migrate(owner).finally(() => owner.close());
   const database = new Database(databaseUrl);
   await disk.start();
+  const ownFaces = join(cache, 'own-faces');
+  const fonts = join(cache, 'fonts.conf');
+  await mkdir(ownFaces, { recursive: true });
+  await writeFile(fonts, fontsConfiguration(ownFaces, join(cache, 'fontconfig')));
   // What people look at, what they type, what comes in and what the queue makes do not wait for each other: a hostile file holds up its own lane alone.
-  const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())));
+  const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())), { fonts });
   const typePool = new RenderPool(1);
-  const intakePool = new RenderPool(1);
+  const intakePool = new RenderPool(1, { fonts });
   // Large documents are read and judged where nobody waits for it.
   const thinkPool = new RenderPool(1);
   // A step of the queue has its tries there.
-  const workPool = new RenderPool(1, 1);
+  const workPool = new RenderPool(1, { tries: 1, fonts });
+  const drawing = [viewPool, intakePool, workPool];
   const pools = [viewPool, typePool, intakePool, thinkPool, workPool];
   const blobs = new BlobStore(database, cache);
   const assetStore = new AssetStore(database);
@@ -68,19 +75,20 @@ export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, bl
   const printFiles = new PrintFileStore(database);
   const pictureStore = new PictureStore(database);
   const blanks = await BlankService.open(blankFolder);
-  const assets = new AssetService(assetStore, blobs, viewPool, intakePool, cache, mostUploadBytes);
+  const assets = new AssetService(assetStore, blobs, viewPool, intakePool, cache, () => lettering.families(), mostUploadBytes);
   const deriver = new Deriver(thinkPool);
   const judge = new Judge(deriver, new JudgementStore(database));
   const designs = new DesignService(designStore, requirements, assetStore, assets, deriver, judge, viewPool, cache);
-  const fonts = new FontStore(database);
-  const lettering = new LetteringService(typePool, fonts, blobs, cache);
+  const fontStore = new FontStore(database);
+  const lettering = new LetteringService(typePool, fontStore, blobs, cache, ownFaces, () => { for (const pool of drawing) pool.renew(); });
+  void lettering.unpackOwn().catch((error: unknown) => log.warn({ err: error }, 'own fonts could not be unpacked'));
   const outputs = new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, judge, deriver, viewPool);
   return {
     database, log, disk, gate: new GateStore(database), blobs, requirements, jobs, watch, deriver, blanks, assets, designs, viewPool, pools, cache,
     outputs,
     graphics: new GraphicsService(viewPool),
     lettering,
-    designFiles: new DesignFileService(designs, requirements, assetStore, assets, fonts, lettering, blobs, intakePool, cache),
+    designFiles: new DesignFileService(designs, requirements, assetStore, assets, fontStore, lettering, blobs, intakePool, cache),
     sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore, judge, log),
     worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, outputs, workPool, cache, log),
     async close(): Promise<void> {

@@ -15,13 +15,15 @@ export type Severity = 'blocks' | 'warns' | 'tells';
 
 export type FindingCode =
   | 'no-art' | 'canvas-size' | 'canvas-dpi' | 'file-type' | 'white-box' | 'opaque-picture' | 'enlarged' | 'off-canvas' | 'outside-safe'
-  | 'nothing-visible' | 'lost-on-garment' | 'partly-lost' | 'converted' | 'missing-asset' | 'missing-letters';
+  | 'nothing-visible' | 'lost-on-garment' | 'partly-lost' | 'converted' | 'missing-asset' | 'missing-letters' | 'live-text';
 
 /** A change that mends a finding. The interface turns it into an edit; `label` is on its button. */
 export type Fix =
   | { readonly kind: 'demanded-canvas' | 'demanded-dpi' | 'centre' | 'move-inside'; readonly label: string }
   | { readonly kind: 'own-pixels'; readonly layerId: string; readonly width: number; readonly height: number; readonly label: string }
-  | { readonly kind: 'garment'; readonly hex: string; readonly label: string };
+  | { readonly kind: 'garment'; readonly hex: string; readonly label: string }
+  /** Needs a choice: the interface asks for the face. */
+  | { readonly kind: 'face'; readonly layerId: string; readonly label: string };
 
 export interface Finding {
   readonly code: FindingCode;
@@ -191,6 +193,14 @@ function pictureFindings(layer: Layer, layout: TargetLayout, requirement: Requir
         fix: { kind: 'own-pixels', layerId: layer.id, ...own, label: 'Shrink to its own pixels' },
       });
     }
+  }
+  if (facts.liveText) {
+    const asked = facts.liveText.length ? `asks for ${facts.liveText.map((family) => `“${family}”`).join(', ')}, which ${facts.liveText.length === 1 ? 'is' : 'are'} not in the file` : 'names no font';
+    findings.push({
+      ...base, code: 'live-text', severity: 'warns', title: 'Text in another font',
+      sentence: `“${layer.name}” holds text that is not outlines and ${asked}. It is drawn in a shipped face that stands in for it. Choose the face, upload the font first, or turn the text into outlines in the program that made it.`,
+      fix: { kind: 'face', layerId: layer.id, label: 'Choose its face' },
+    });
   }
   if (facts.conversions.length) {
     findings.push({ ...base, code: 'converted', severity: 'tells', title: 'Converted on the way in', sentence: facts.conversions.join(' '), fix: null });

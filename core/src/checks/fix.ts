@@ -8,7 +8,7 @@ import { demandedCanvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { Finding } from './findings.js';
 
-/** The edit that mends a finding, or null when it has no fix. */
+/** The edit that mends a finding, or null when it has no fix or one that needs a choice first. */
 export function fixEdit(finding: Finding, whole: DesignDocument, target: Target, requirement: Requirement): Edit | null {
   const { fix } = finding;
   if (!fix) return null;
@@ -23,6 +23,7 @@ export function fixEdit(finding: Finding, whole: DesignDocument, target: Target,
       const same = widthPx === demanded.widthPx && heightPx === demanded.heightPx;
       return changeTarget(target.requirementId, { canvas: same ? undefined : { widthPx, heightPx, dpi: requirement.dpi } });
     }
+    case 'face': return null;
     case 'garment': return changeTarget(target.requirementId, { garment: fix.hex });
     case 'own-pixels': {
       const layer = design.layers.find((one) => one.id === fix.layerId);

@@ -1,6 +1,6 @@
 import { createReadStream } from 'node:fs';
 import { artworkPath, DEMO_DESIGNS, DEMO_REQUIREMENTS, type DemoDesign } from '@kettle/demo';
-import { emptyDesign, fileNameOf, placeLayer, SAME_SIZE_TOP, type DesignDocument, type Layer } from '@kettle/core';
+import { defaultScene, emptyDesign, fileNameOf, placeLayer, SAME_SIZE_TOP, type DesignDocument, type Layer } from '@kettle/core';
 import type { House } from '../house.js';
 import { newId } from '../stores/ids.js';
 
@@ -23,7 +23,10 @@ export async function loadDesigns(house: House): Promise<void> {
     const { id, revision, document } = await house.designs.add(await documentOf(house, demo), demoId(demo.name));
     if (demo.made.length) await house.outputs.askForPrintFiles(id, demo.made);
     // A later nudge makes what was asked for out of date, as it happens in real work.
-    if (demo.moved) await house.designs.save(id, revision, placeLayer(document.layers[1].id, { turn: 8 })(document));
+    const newest = demo.moved ? await house.designs.save(id, revision, placeLayer(document.layers[1].id, { turn: 8 })(document)) : { id, revision };
+    for (const { blankId, requirementId, colours } of demo.pictures) {
+      await house.outputs.askForPictures(newest.id, { blankId, requirementId, colourways: house.blanks.get(blankId).colourways.filter((one) => colours.includes(one.name)), size: 1200, format: 'jpeg' });
+    }
   }
 }
 
@@ -33,8 +36,11 @@ async function documentOf(house: House, demo: DemoDesign): Promise<DesignDocumen
     const asset = await house.assets.takeIn(createReadStream(artworkPath(file)), file);
     layers.push({ kind: 'picture', id: newId(), name, assetId: asset.id, opacity: 1, hidden: false, place: { turn: 0, flipX: false, flipY: false, ...place } });
   }
+  const [first] = demo.pictures;
+  const blank = house.blanks.get(first.blankId);
   return {
     ...emptyDesign(demo.name), layers,
+    scene: { ...defaultScene(blank, first.requirementId), garment: blank.colourways.find((one) => one.name === first.colours[0])?.hex ?? blank.colourways[0].hex },
     targets: demo.targets.map(({ id, garment, cover }) => ({
       requirementId: id, ...(garment ? { garment } : {}), ...(cover ? { placement: { ...SAME_SIZE_TOP, rule: 'cover' as const, anchor: 'centre' as const, scale: 1.26, offsetY: 4 } } : {}),
     })),

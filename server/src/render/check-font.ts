@@ -1,8 +1,8 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, rename, writeFile } from 'node:fs/promises';
 import { PLAIN_LETTERING } from '@kettle/core';
 import type { FontScript } from '@kettle/contract';
 import { ProblemError } from '../safety/problem-error.js';
-import { unpackFont, wrap, type OpenFont } from './font-file.js';
+import { unpackFont, verifyChecksums, verifyExtents, wrap, type OpenFont } from './font-file.js';
 import { setLines } from './lettering.js';
 
 /** What is known of a seller's own font. */
@@ -11,14 +11,21 @@ export interface FontFacts { readonly family: string; readonly weight: number; r
 /** A letter of each script that a font for it has. */
 const SIGNS: readonly (readonly [FontScript, string])[] = [['Latin', 'a'], ['Arabic', 'ب'], ['Devanagari', 'क'], ['Japanese', 'あ']];
 
-/** Reads a font file whole and tries it: only one that can set letters is let in. @throws ProblemError otherwise */
-export async function checkFont(path: string): Promise<FontFacts> {
-  const open = wrap(await unpackFont(await readFile(path)));
+/** Reads a font file whole and tries it: only one that can set letters is let in. @param out where its plain tables are put @throws ProblemError otherwise */
+export async function checkFont(path: string, out?: string): Promise<FontFacts> {
+  const sfnt = await unpackFont(await readFile(path));
+  verifyChecksums(sfnt);
+  const open = wrap(sfnt);
+  verifyExtents(open, sfnt);
   const letters = open.face.collectUnicodes();
   const tried = [...letters].filter((code) => code > 32).slice(0, 200);
   // Every one of the first letters is drawn, so that an outline that leads nowhere is met here and not on a print.
   const { outlines } = setLines(String.fromCodePoint(...tried), [open], PLAIN_LETTERING);
   if (!outlines) throw new ProblemError(422, 'empty-font', 'This font has no letters that can be drawn, so it was not taken in.');
+  if (out) {
+    await writeFile(`${out}.part`, sfnt);
+    await rename(`${out}.part`, out);
+  }
   return { family: nameOf(open), weight: weightOf(open), scripts: SIGNS.filter(([, letter]) => open.has(letter.codePointAt(0)!)).map(([script]) => script), letters: letters.length };
 }
 

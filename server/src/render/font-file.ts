@@ -110,3 +110,46 @@ function checkTables(sfnt: Uint8Array): Uint8Array {
   if (!['glyf', 'CFF ', 'CFF2'].some((tag) => tags.has(tag))) throw new ProblemError(422, 'no-outlines', 'This font has no outlines, only pictures of letters. It cannot be printed sharply, so it was not taken in.');
   return sfnt;
 }
+
+/** The tables of a font: name, checksum, offset and length. */
+function* tablesOf(sfnt: Uint8Array): Generator<{ tag: string; checksum: number; offset: number; length: number }> {
+  const view = new DataView(sfnt.buffer, sfnt.byteOffset, sfnt.byteLength);
+  for (let i = 0; i < view.getUint16(4); i++) {
+    const at = 12 + i * 16;
+    yield { tag: String.fromCharCode(...sfnt.subarray(at, at + 4)), checksum: view.getUint32(at + 4), offset: view.getUint32(at + 8), length: view.getUint32(at + 12) };
+  }
+}
+
+/**
+ * A table whose bytes differ from its checksum would set wrong letters without a word (OpenType 1.9, «Calculating checksums»: the sum of its 32-bit words;
+ * the adjustment within `head` counts as nothing).
+ * @throws ProblemError naming the table
+ */
+export function verifyChecksums(sfnt: Uint8Array): void {
+  const view = new DataView(sfnt.buffer, sfnt.byteOffset, sfnt.byteLength);
+  for (const { tag, checksum, offset, length } of tablesOf(sfnt)) {
+    let sum = 0;
+    for (let at = 0; at + 4 <= length; at += 4) if (tag !== 'head' || at !== 8) sum = (sum + view.getUint32(offset + at)) >>> 0;
+    let rest = 0;
+    for (let i = 0; i < length % 4; i++) rest |= sfnt[offset + length - (length % 4) + i] << (24 - 8 * i);
+    if (((sum + (rest >>> 0)) >>> 0) !== checksum) throw damaged(`its table “${tag}” does not match its checksum, so its letters may be wrong`);
+  }
+}
+
+/**
+ * WOFF2 carries no checksums. A letter that reaches out of the box that the font itself says holds them all is a sign of damage in the packed part.
+ * @throws ProblemError when there is one
+ */
+export function verifyExtents({ face, font }: OpenFont, sfnt: Uint8Array): void {
+  const head = [...tablesOf(sfnt)].find((table) => table.tag === 'head');
+  if (!head || head.length < 44 || [...tablesOf(sfnt)].some((table) => table.tag === 'fvar')) return;
+  const view = new DataView(sfnt.buffer, sfnt.byteOffset + head.offset, head.length);
+  const [left, bottom, right, top] = [36, 38, 40, 42].map((at) => view.getInt16(at));
+  const slack = face.upem / 100;
+  for (const code of face.collectUnicodes()) {
+    const glyph = font.nominalGlyph(code);
+    const box = glyph ? font.glyphExtents(glyph) : null;
+    if (!box || (!box.width && !box.height)) continue;
+    if (box.xBearing < left - slack || box.xBearing + box.width > right + slack || box.yBearing > top + slack || box.yBearing + box.height < bottom - slack) throw damaged('letters in it reach out of the box it says holds them all');
+  }
+}

@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { measureInk, type AssetFacts, type Pixels } from '@kettle/core';
 import { ProblemError } from '../safety/problem-error.js';
@@ -16,26 +16,34 @@ const MEASURED_SIDE = 512;
 
 const TYPES: Readonly<Record<string, string>> = { png: 'image/png', jpeg: 'image/jpeg', webp: 'image/webp', tiff: 'image/tiff', gif: 'image/gif' };
 
-/** Sniffs, fully decodes and measures a file. @throws ProblemError with a sentence for anything that cannot be used */
-export async function inspect(path: string): Promise<Inspection> {
+/** Writes an SVG again with all of its live text in one face. */
+export async function setFace(path: string, out: string, face: string): Promise<void> {
+  await writeFile(out, safeSvg(unpackedSource(await readFile(path)), { face }).text);
+}
+
+/** Sniffs, fully decodes and measures a file. @param families faces that live text may ask for and gets @throws ProblemError with a sentence for anything that cannot be used */
+export async function inspect(path: string, families: readonly string[] = []): Promise<Inspection> {
   const packed = await readFile(path);
   if (packed.length === 0) throw new ProblemError(422, 'empty', 'This file is empty: it has 0 bytes.');
   try {
     const bytes = unpackedSource(packed);
-    return looksLikeSvg(bytes) ? await inspectSvg(bytes) : await inspectRaster(bytes);
+    return looksLikeSvg(bytes) ? await inspectSvg(bytes, families) : await inspectRaster(bytes);
   } catch (error) {
     throw decodeProblem(error, packed);
   }
 }
 
-async function inspectSvg(bytes: Buffer): Promise<Inspection> {
+async function inspectSvg(bytes: Buffer, families: readonly string[]): Promise<Inspection> {
   const svg = safeSvg(bytes);
+  // Text in a face that every machine draws alike is as good as outlines.
+  const strange = svg.fonts.filter((font) => !families.some((family) => family.toLowerCase() === font.toLowerCase()));
+  const live = svg.liveText && (strange.length > 0 || svg.fonts.length === 0);
   const factor = MEASURED_SIDE / Math.max(svg.width, svg.height);
   const pixels = await drawWholeSvg(bytes, svg.width * factor, svg.height * factor);
   return {
     mode: 'RGB', contentType: 'image/svg+xml',
     facts: {
-      ...measureInk(pixels), width: Math.max(1, Math.round(svg.width)), height: Math.max(1, Math.round(svg.height)), vector: true, dpi: null, hasAlpha: true, format: 'SVG', conversions: svg.removed, ...(svg.liveText ? { liveText: svg.fonts } : {}),
+      ...measureInk(pixels), width: Math.max(1, Math.round(svg.width)), height: Math.max(1, Math.round(svg.height)), vector: true, dpi: null, hasAlpha: true, format: 'SVG', conversions: svg.removed, ...(live ? { liveText: strange } : {}),
     },
   };
 }

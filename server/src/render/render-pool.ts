@@ -19,12 +19,12 @@ const MOST_MEMORY = Math.min(3 * 2 ** 30, totalmem() / 2);
 const PRLIMIT = ['/usr/bin/prlimit', '/bin/prlimit'].find(existsSync);
 
 /** A child sees nothing of the server's environment: neither its password nor the database's address are any business of a decoder. */
-const environment = (): NodeJS.ProcessEnv => ({ ...RENDER_ENVIRONMENT, PATH: process.env['PATH'], LANG: process.env['LANG'], FONTCONFIG_PATH: process.env['FONTCONFIG_PATH'], HOME: process.env['HOME'] });
+const environment = (fonts: string | null): NodeJS.ProcessEnv => ({ ...RENDER_ENVIRONMENT, PATH: process.env['PATH'], LANG: process.env['LANG'], ...(fonts ? { FONTCONFIG_FILE: fonts } : {}) });
 
 /** How a render process is started, under a limit of its memory where the system has the program for it. RLIMIT_DATA counts what is filled, not what V8 reserves. */
-export function startRenderProcess(mostMemory = MOST_MEMORY): ChildProcess {
+export function startRenderProcess({ fonts = null, mostMemory = MOST_MEMORY }: { fonts?: string | null; mostMemory?: number } = {}): ChildProcess {
   const limited = PRLIMIT ? { execPath: PRLIMIT, execArgv: [`--data=${Math.floor(mostMemory)}`, '--core=0', '--', process.execPath] } : { execArgv: [] };
-  return fork(ENTRY, { serialization: 'advanced', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], ...limited, env: environment() });
+  return fork(ENTRY, { serialization: 'advanced', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], ...limited, env: environment(fonts) });
 }
 
 interface Order {
@@ -44,7 +44,8 @@ export class DiedError extends Error {}
 
 /**
  * A few child processes that decode and draw, one order each at a time. A process that dies is replaced.
- * @param tries how often an order is given to a process before a death is taken as an answer
+ * @param options.tries how often an order is given to a process before a death is taken as an answer
+ * @param options.fonts configuration of the fonts that live text in SVG is drawn with
  */
 export class RenderPool {
   private readonly idle: ChildProcess[] = [];
@@ -52,7 +53,15 @@ export class RenderPool {
   private readonly waiting: Order[] = [];
   private closed = false;
 
-  constructor(private readonly size: number, private readonly tries = 2) {}
+  /** Children that began before something they read at their start was changed. */
+  private readonly outdated = new WeakSet<ChildProcess>();
+  private readonly tries: number;
+  private readonly fonts: string | null;
+
+  constructor(private readonly size: number, { tries = 2, fonts = null }: { tries?: number; fonts?: string | null } = {}) {
+    this.tries = tries;
+    this.fonts = fonts;
+  }
 
   /** Runs a task. @throws ProblemError for bad input, StoppedError when the signal was given, DiedError when its processes died, Error otherwise */
   run<T extends RenderTask>(task: T, input: RenderTasks[T]['input'], options: { signal?: AbortSignal } = {}): Promise<RenderTasks[T]['output']> {
@@ -65,6 +74,12 @@ export class RenderPool {
 
   /** Process ids of the children, for those who watch or test them. */
   get children(): readonly number[] { return [...this.idle, ...this.busy].flatMap(({ pid }) => pid ?? []); }
+
+  /** Has every process begin anew once it is free, because the fonts have changed. */
+  renew(): void {
+    for (const child of this.idle.splice(0)) child.kill('SIGKILL');
+    for (const child of this.busy) this.outdated.add(child);
+  }
 
   close(): void {
     this.closed = true;
@@ -81,7 +96,7 @@ export class RenderPool {
   }
 
   private start(): ChildProcess {
-    const child = startRenderProcess();
+    const child = startRenderProcess({ fonts: this.fonts });
     child.once('exit', () => { const at = this.idle.indexOf(child); if (at >= 0) this.idle.splice(at, 1); });
     // A message that meets a process that has just ended fails with an event of its own; its end is heard as well.
     child.on('error', () => undefined);
@@ -111,7 +126,7 @@ export class RenderPool {
       child.off('exit', died);
       order.signal?.removeEventListener('abort', stop);
       this.busy.delete(child);
-      if (keep && !this.closed && child.connected) this.idle.push(child); else child.kill('SIGKILL');
+      if (keep && !this.closed && child.connected && !this.outdated.has(child)) this.idle.push(child); else child.kill('SIGKILL');
       settle();
       this.next();
     };

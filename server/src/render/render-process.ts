@@ -3,7 +3,7 @@ import { ProblemError } from '../safety/problem-error.js';
 import { checkFont } from './check-font.js';
 import { checkDesignText, deriveFromText } from './derive.js';
 import { readGraphics } from './graphics.js';
-import { inspect } from './inspect.js';
+import { inspect, setFace } from './inspect.js';
 import { makeLettering } from './lettering.js';
 import { writeOra } from './open-raster.js';
 import { areaDensity, blankThumbnail, makePicture } from './picture.js';
@@ -20,13 +20,14 @@ sharp.concurrency(1);
 const reply = (message: RenderReply): void => { process.send?.(message); };
 
 const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<RenderTasks[T]['output']> } = {
-  inspect: ({ path }) => inspect(path),
+  inspect: ({ path, families }) => inspect(path, families),
   printFile: ({ recipe, files, out }) => makePrintFile(recipe, files, out),
   picture: ({ recipe, blank, folder, files, out }) => makePicture(recipe, blank, folder, files, out),
   areaDensity: ({ blank, folder, areaId, size }) => areaDensity(blank, folder, areaId, size),
   rendition: async ({ sha256, path, size, out }) => { await makeRendition(sha256, path, size, out); return null; },
   miniature: async ({ grid, layers, files, out }) => { await makeMiniature(grid, layers, files, out); return null; },
-  checkFont: ({ path }) => checkFont(path),
+  checkFont: ({ path, out }) => checkFont(path, out),
+  setFace: async ({ path, out, face }) => { await setFace(path, out, face); return null; },
   lettering: ({ paths, text, settings }) => makeLettering(paths, text, settings),
   graphics: async () => readGraphics(),
   zip: async ({ out, inputs }) => { await writeZip(out, inputs); return null; },

@@ -9,13 +9,14 @@ import type { Unpacked, ZipInput } from './zip.js';
 
 /** What a render process can be asked to do. Files come and go as paths; it never speaks to the database. */
 export interface RenderTasks {
-  inspect: { input: { path: string }; output: Inspection };
+  inspect: { input: { path: string; families?: readonly string[] }; output: Inspection };
   printFile: { input: { recipe: PrintRecipe; files: Files; out: string }; output: MadePrintFile };
   picture: { input: { recipe: PictureRecipe; blank: Blank; folder: string; files: Files; out: string }; output: { sha256: string } };
   areaDensity: { input: { blank: Blank; folder: string; areaId: string; size: number }; output: number };
   rendition: { input: { sha256: string; path: string; size: number; out: string }; output: null };
   miniature: { input: { grid: { width: number; height: number }; layers: readonly RecipeLayer[]; files: Files; out: string }; output: null };
-  checkFont: { input: { path: string }; output: FontFacts };
+  checkFont: { input: { path: string; out?: string }; output: FontFacts };
+  setFace: { input: { path: string; out: string; face: string }; output: null };
   lettering: { input: { paths: readonly string[]; text: string; settings: LetteringSettings }; output: { outlines: Lettering | null; missing: string[] } };
   graphics: { input: null; output: readonly Graphic[] };
   zip: { input: { out: string; inputs: readonly ZipInput[] }; output: null };

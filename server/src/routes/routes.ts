@@ -1,4 +1,4 @@
-import { ENDPOINTS, designSchema, letteringRequestSchema, openApi, picturesRequestSchema, printFilesRequestSchema, requirementSchema, revisionNameSchema, type LetteringRequest, type PicturesRequest } from '@kettle/contract';
+import { ENDPOINTS, designSchema, faceRequestSchema, letteringRequestSchema, openApi, picturesRequestSchema, printFilesRequestSchema, requirementSchema, revisionNameSchema, type LetteringRequest, type PicturesRequest } from '@kettle/contract';
 import type { DesignDocument, RequirementFields } from '@kettle/core';
 import { Router, type Request, type Response } from 'express';
 import type { House } from '../house.js';
@@ -35,6 +35,7 @@ function handlers(house: House, { gated }: { gated: boolean }): Record<string, H
 
     'post /api/assets': async (request) => roomFor(true) && assets.takeIn(request, uploadName(request)),
     'get /api/assets/{id}': async (request) => assets.get(id(request)),
+    'post /api/assets/{id}/face': async (request) => roomFor(true) && assets.inFace(id(request), checkedBody<{ family: string }>(faceRequestSchema, request).family),
     'get /api/assets/{id}/content': async (request, response) => {
       const { asset, path } = await assets.content(id(request));
       return sendFile(response, path, { type: CONTENT_TYPES[asset.format] ?? 'application/octet-stream', name: asset.filename, tag: asset.sha256 });

@@ -1,11 +1,13 @@
+import { mkdir, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
-import type { Asset } from '@kettle/contract';
+import type { Asset, FontFamily } from '@kettle/contract';
 import { cutText, wholeLetters } from '@kettle/core';
 import { DiedError, type RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
 import type { BlobStore } from '../stores/blobs.js';
+import { newId } from '../stores/ids.js';
 import { withIncoming } from './incoming.js';
 import { KeptFiles } from './kept-files.js';
 
@@ -21,7 +23,7 @@ const stoppedReader = (): ProblemError => new ProblemError(422, 'decoder-died', 
 export class AssetService {
   private readonly keptFiles = new KeptFiles();
 
-  constructor(private readonly assets: AssetStore, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly intake: RenderPool, private readonly cache: string, private readonly mostBytes = MOST_UPLOAD_BYTES) {}
+  constructor(private readonly assets: AssetStore, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly intake: RenderPool, private readonly cache: string, private readonly families: () => Promise<readonly FontFamily[]>, private readonly mostBytes = MOST_UPLOAD_BYTES) {}
 
   /** Takes in a stream of bytes. Its name is only a label; what it is, its bytes decide. */
   async takeIn(stream: Readable, name: string): Promise<Asset> {
@@ -30,9 +32,25 @@ export class AssetService {
 
   /** Keeps an artwork file that lies on the disk. `wanted` is an id it should have, if that is free. */
   async keep(path: string, name: string, wanted?: string): Promise<Asset> {
-    const { facts, mode } = await this.intake.run('inspect', { path }).catch((error: unknown) => { throw error instanceof DiedError ? stoppedReader() : error; });
+    const { facts, mode } = await this.intake.run('inspect', { path, families: (await this.families()).map((family) => family.name) }).catch((error: unknown) => { throw error instanceof DiedError ? stoppedReader() : error; });
     const blob = await this.blobs.put(path);
     return this.assets.add(blob.sha256, cleanName(name), blob.bytes, mode, facts, wanted);
+  }
+
+  /** The drawing with all of its live text in a face that prints alike everywhere, as a file of its own. The original stays. */
+  async inFace(id: string, family: string): Promise<Asset> {
+    const { asset, path } = await this.content(id);
+    if (!asset.vector) throw new ProblemError(422, 'no-text', 'Only an SVG has text that can be set in a face.');
+    if (!(await this.families()).some((one) => one.name === family)) throw new ProblemError(422, 'no-such-font', 'There is no face of this name. Choose a shipped one, or upload your own first.');
+    const folder = join(this.cache, 'incoming');
+    await mkdir(folder, { recursive: true });
+    const out = join(folder, newId());
+    try {
+      await this.intake.run('setFace', { path, out, face: family });
+      return await this.keep(out, `${asset.filename.replace(/\.\w+$/, '')} in ${family}.svg`);
+    } finally {
+      await rm(out, { force: true });
+    }
   }
 
   async get(id: string): Promise<Asset> {

@@ -1,3 +1,5 @@
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { FontFamily, LetteringAnswer, LetteringRequest } from '@kettle/contract';
 import type { RenderPool } from '../render/render-pool.js';
@@ -15,7 +17,22 @@ const PROBE = { spacing: 0, lineSpacing: 100, align: 'left', bend: 0 } as const;
 
 /** Fonts, shipped ones and the seller's own, and the setting of text in them. */
 export class LetteringService {
-  constructor(private readonly pool: RenderPool, private readonly own: FontStore, private readonly blobs: BlobStore, private readonly cache: string) {}
+  /**
+   * @param faces folder of own fonts as plain files, for live text in SVG
+   * @param changed called when another one lies there
+   */
+  constructor(
+    private readonly pool: RenderPool, private readonly own: FontStore, private readonly blobs: BlobStore, private readonly cache: string, private readonly faces: string | null = null, private readonly changed: () => void = () => undefined,
+  ) {}
+
+  /** Puts own fonts that are not there yet where the renderer of SVG finds them. */
+  async unpackOwn(): Promise<void> {
+    if (!this.faces) return;
+    const there = new Set(await readdir(this.faces));
+    const missing = (await this.own.list()).filter(({ sha256 }) => !there.has(`${sha256}.ttf`));
+    for (const { sha256 } of missing) await this.pool.run('checkFont', { path: await this.blobs.localPath(sha256), out: join(this.faces, `${sha256}.ttf`) });
+    if (missing.length) this.changed();
+  }
 
   async families(): Promise<FontFamily[]> { return [...familiesOf(await this.own.list()), ...FAMILIES]; }
 
@@ -47,7 +64,9 @@ export class LetteringService {
     const { family, weight, scripts } = await this.pool.run('checkFont', { path });
     const { sha256 } = await this.blobs.put(path);
     const filename = cleanName(name);
-    return this.own.add({ sha256, filename, family: family || filename.replace(/\.\w+$/, ''), weight, scripts }, wanted && !(await this.own.get(wanted)) && !shippedFiles(wanted) ? wanted : undefined);
+    const font = await this.own.add({ sha256, filename, family: family || filename.replace(/\.\w+$/, ''), weight, scripts }, wanted && !(await this.own.get(wanted)) && !shippedFiles(wanted) ? wanted : undefined);
+    await this.unpackOwn();
+    return font;
   }
 
   async remove(id: string): Promise<void> {

@@ -53,7 +53,7 @@ export class SheetService {
       const judgements = await this.judge.judge(design, known, assets);
       return {
         designId, name, revision, savedAt, layers: layers.length, template: template === true, pictures,
-        cells: known.map(({ target, requirement }, i) => cellOf(requirement, garmentOf(target, requirement), judgements[i], filesOf(requirement.id))),
+        cells: known.map(({ target, requirement }, i) => cellOf(requirement, garmentOf(target, requirement), layers.length > 0, judgements[i], filesOf(requirement.id))),
       };
     } catch (error) {
       if (isDatabaseAway(error) || error instanceof StoppedError) throw error;
@@ -62,7 +62,7 @@ export class SheetService {
       const targets = (design.document as Partial<DesignDocument>).targets;
       const cells = (Array.isArray(targets) ? targets : []).flatMap((target: Partial<Target> | null) => {
         const requirement = requirements.get(target?.requirementId ?? '');
-        return requirement ? [cellOf(requirement, requirement.colourways[0]?.hex ?? '#ffffff', { recipe: `unjudged ${revision}`, printable: false, gravest: 'Cannot be judged' }, [])] : [];
+        return requirement ? [cellOf(requirement, requirement.colourways[0]?.hex ?? '#ffffff', true, { recipe: `unjudged ${revision}`, printable: false, gravest: 'Cannot be judged' }, [])] : [];
       });
       return { designId, name: String(design.document.name ?? 'Damaged design'), revision, savedAt, layers: 0, template: false, pictures, cells };
     }
@@ -74,10 +74,10 @@ function idsOf(design: StoredDesign): string[] {
   try { return assetIdsOf(design.document.layers); } catch { return []; }
 }
 
-function cellOf(requirement: Requirement, garment: string, { recipe, printable, gravest }: Judgement, files: readonly FileOverview[]): SheetCell {
+function cellOf(requirement: Requirement, garment: string, begun: boolean, { recipe, printable, gravest }: Judgement, files: readonly FileOverview[]): SheetCell {
   const current = files.find((file) => file.recipe === recipe);
   return {
-    requirementId: requirement.id, state: targetState(printable, current, files.length > 0), garment, printFileId: (current ?? files[0])?.id ?? null, miniature: recipe.slice(0, 16),
+    requirementId: requirement.id, state: targetState({ begun, printable, current, anyFile: files.length > 0 }), garment, printFileId: (current ?? files[0])?.id ?? null, miniature: recipe.slice(0, 16),
     finding: gravest ?? (current && !current.accepted ? 'The file misses a demand' : null),
   };
 }

@@ -4,6 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import { apply, BLEND_MODES, isInked, rename, renameLayer, USUAL_PLACES, type BlendMode, type UsualPlace } from '@kettle/core';
 import { Arranging } from '../bench/arranging';
+import { Mending } from '../bench/mending';
 import { Bench } from '../bench/bench';
 import { Tools } from '../bench/tools';
 import { FindingCard } from '../checks/finding-card';
@@ -31,6 +32,7 @@ const KINDS = { picture: 'Picture', shape: 'Shape', text: 'Lettering', graphic: 
 })
 export class LayerDetails {
   protected readonly bench = inject(Bench);
+  protected readonly mending = inject(Mending);
   protected readonly tools = inject(Tools);
   protected readonly arranging = inject(Arranging);
   private readonly assets = inject(AssetShelf);

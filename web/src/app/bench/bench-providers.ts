@@ -2,8 +2,9 @@ import { Arranging } from './arranging';
 import { Bench } from './bench';
 import { DesignDesk } from './design-desk';
 import { Maker } from './maker';
+import { Mending } from './mending';
 import { Tools } from './tools';
 import { Typesetter } from './typesetter';
 
 /** What belongs to one open design. */
-export const BENCH_PROVIDERS = [DesignDesk, Bench, Tools, Maker, Arranging, Typesetter];
+export const BENCH_PROVIDERS = [DesignDesk, Bench, Tools, Maker, Mending, Arranging, Typesetter];

@@ -1,7 +1,7 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { PrintFile } from '@kettle/contract';
 import {
-  addTarget, apply, artOnCanvas, assetIdsOf, boundsOfPlace, contrast, factsOfLayer, findTarget, fixEdit, garmentOf, invert, isPrintable, layoutTarget, mapBox, moveOnCanvas, moveOnTargetOnly, placeLayers, recolourLayers, recolourOnTarget, rgbOf, seenBy, targetFor, targetState, unite, usualPlace, wholeGroups,
+  addTarget, apply, artOnCanvas, assetIdsOf, boundsOfPlace, contrast, factsOfLayer, findTarget, fixEdit, garmentOf, intersect, invert, isPrintable, layoutTarget, mapBox, moveOnCanvas, moveOnTargetOnly, placeLayers, recolourLayers, recolourOnTarget, rgbOf, seenBy, targetFor, targetState, unite, usualPlace, wholeGroups,
   type Box, type DesignDocument, type Edit, type Finding, type Layer, type LayerPlace, type Requirement, type Target, type TargetLayout, type TargetState, type UsualPlace,
 } from '@kettle/core';
 import { AssetShelf } from '../data/asset-shelf';
@@ -19,6 +19,9 @@ export interface BenchTarget {
   readonly design: DesignDocument;
   readonly findings: readonly Finding[];
 }
+
+/** Contrast from which a colour is told from its ground at a glance (WCAG 2.2, 1.4.11). */
+const READS_FROM = 3;
 
 export type Places = Readonly<Record<string, LayerPlace>>;
 
@@ -70,7 +73,7 @@ export class Bench {
   /** The selected layer when there is only one. */
   readonly selected = computed<Layer | null>(() => { const held = this.held(); return held.length === 1 ? held[0] : null; });
   readonly selectedId = computed(() => this.selected()?.id ?? null);
-  readonly toMend = computed(() => this.targets().reduce((sum, one) => sum + one.findings.filter((finding) => finding.severity !== 'tells').length, 0));
+  readonly toMend = computed(() => this.targets().reduce((sum, one) => sum + one.findings.filter((finding) => finding.severity !== 'tells' && finding.code !== 'no-art').length, 0));
   readonly selectedFindings = computed(() => { const ids = this.selection(); return this.current()?.findings.filter((finding) => finding.layerId && ids.includes(finding.layerId)) ?? []; });
 
   /** Colours of the design's own making and the main inks of its pictures, most used first. */
@@ -87,10 +90,20 @@ export class Bench {
     });
   }
 
-  /** A colour that is seen well on the garment: one of the design's, if it can be. */
-  freshColour(): string {
-    const garment = rgbOf(this.current()?.garment ?? '#ffffff');
-    return [...this.colours(), '#f2bd4b', '#1f7f7a'].reduce((best, hex) => (contrast(rgbOf(hex), garment) > contrast(rgbOf(best), garment) ? hex : best));
+  /**
+   * A colour that is seen well on whatever lies under a place of the print field, cloth or layers: one of the design's own, if it can be.
+   * @param place where something new will lie
+   */
+  freshColour(place: LayerPlace): string {
+    const facts = this.assets.facts();
+    const box = boundsOfPlace(place);
+    const under = this.layers().filter((layer) => !layer.hidden && layer.opacity > 0.3 && intersect(boundsOfPlace(layer.place), box));
+    const inks = under.flatMap((layer) => factsOfLayer(layer, facts)?.inks.filter((ink) => ink.share >= 0.15).map((ink) => ink.hex) ?? []);
+    const grounds = [this.current()?.garment ?? '#ffffff', ...inks].map(rgbOf);
+    const seen = (hex: string) => Math.min(...grounds.map((ground) => contrast(rgbOf(hex), ground)));
+    const own = this.colours().filter((hex) => seen(hex) >= READS_FROM);
+    const candidates = own.length ? own : [...this.colours(), '#f2bd4b', '#1f7f7a', '#f7f5f0', '#1f2623', '#b4532a', '#8fcbe0'];
+    return candidates.reduce((best, hex) => (seen(hex) > seen(best) ? hex : best));
   }
 
   /** Selects layers with all of their groups, or adds them to what is selected, or takes them away again. */
@@ -125,7 +138,7 @@ export class Bench {
   stateOf(one: BenchTarget): TargetState {
     const files = this.printFiles().filter((file) => file.requirementId === one.requirement.id);
     const current = this.desk.state() === 'saved' ? files.find((file) => !file.outOfDate) : undefined;
-    return targetState(isPrintable(one.findings), current, files.length > 0);
+    return targetState({ begun: one.design.layers.length > 0, printable: isPrintable(one.findings), current, anyFile: files.length > 0 });
   }
 
   choose(requirementId: string): void {

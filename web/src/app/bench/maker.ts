@@ -2,8 +2,7 @@ import { Injectable, inject, signal } from '@angular/core';
 import type { Asset, Graphic } from '@kettle/contract';
 import {
   addLayer, addStroke, apply, freehandLayer, invert, mapLayers, MAX_STROKES, pictureLayer, PLAIN_LETTERING, shapeLayer, strokePieces, textLayer, graphicLayer,
-  type FreehandLayer, type Layer, type Point, type ShapeKind, type Stroke,
-} from '@kettle/core';
+  type FreehandLayer, type Layer, type Point, type ShapeKind, type Stroke, type InkedLayer } from '@kettle/core';
 import { Api } from '../data/api';
 import { newLayerId, nameOf } from '../data/intake';
 import { Notices } from '../data/notices';
@@ -25,8 +24,8 @@ export class Maker {
 
   picture(asset: Asset): void { this.add((field) => pictureLayer(newLayerId(), nameOf(asset.filename), asset, field)); }
 
-  /** A shape in a colour that is seen on the garment. */
-  shape(kind: ShapeKind): void { this.add((field) => shapeLayer(newLayerId(), kind, field, this.bench.freshColour())); }
+  /** A shape in a colour that is seen on what lies under it. */
+  shape(kind: ShapeKind): void { this.add((field) => this.inReadableColour(shapeLayer(newLayerId(), kind, field, '#000000'))); }
 
   graphic(graphic: Graphic): void { this.add((field) => graphicLayer(newLayerId(), graphic, field)); }
 
@@ -40,7 +39,7 @@ export class Maker {
       next: ({ outlines, missing }) => {
         if (!outlines) return;
         const id = newLayerId();
-        this.add((field) => textLayer(id, missing.length ? { ...set, missing: missing.join('') } : set, outlines, field, this.bench.freshColour()));
+        this.add((field) => this.inReadableColour(textLayer(id, missing.length ? { ...set, missing: missing.join('') } : set, outlines, field, '#000000')));
         if (edit) this.bench.editing.set(id);
       },
       error: (error: unknown) => this.notices.complain(error),
@@ -71,6 +70,8 @@ export class Maker {
     const layer = this.bench.layers().find((one) => one.id === id);
     return layer?.kind === 'freehand' && !layer.locked && !layer.hidden ? layer : null;
   }
+
+  private inReadableColour<T extends InkedLayer>(layer: T): T { return { ...layer, fill: this.bench.freshColour(layer.place) }; }
 
   private add(make: (field: { width: number; height: number }) => Layer): void {
     const design = this.bench.desk.document();

@@ -111,7 +111,8 @@ export class Strip {
   }
 
   protected draw(): void {
-    if (!this.tools.drawing()) this.tools.change({ hex: this.bench.freshColour(), erase: false });
+    const field = this.bench.desk.document()?.field ?? { width: 1, height: 1 };
+    if (!this.tools.drawing()) this.tools.change({ hex: this.bench.freshColour({ x: field.width / 2, y: field.height / 2, ...field, turn: 0, flipX: false, flipY: false }), erase: false });
     this.tools.drawing.update((drawing) => !drawing);
     if (this.tools.drawing() && this.bench.selected()?.kind !== 'freehand') this.bench.select([]);
   }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
+import { Mending } from '../bench/mending';
 import { Bench, type BenchTarget } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
 import { StateMark } from '../sheet/state-mark';
@@ -14,11 +15,11 @@ import { FindingCard } from './finding-card';
     @for (one of bench.targets(); track one.requirement.id) {
       <section [attr.aria-label]="one.requirement.channel + ', ' + one.requirement.name" [id]="'check-' + one.requirement.id">
         <button type="button" class="shown" (click)="show(one)" [attr.aria-label]="'Show ' + one.requirement.name + ' on the canvas'">
-          <ks-target-picture [layers]="bench.desk.document()!.layers" [toCanvas]="one.layout.toCanvas" [canvas]="one.layout.canvas" [garment]="one.garment" [most]="[132, 150]" />
+          <ks-target-picture [layers]="one.design.layers" [toCanvas]="one.layout.toCanvas" [canvas]="one.layout.canvas" [garment]="one.garment" [most]="[300, 320]" />
         </button>
         <div class="words"><h3>{{ one.requirement.name }}</h3><small>{{ one.requirement.channel }}</small> <ks-state-mark [state]="bench.stateOf(one)" /></div>
         <div class="list">
-          @for (finding of one.findings; track $index) { <ks-finding-card [finding]="finding" (mended)="bench.mend($event, one)" /> }
+          @for (finding of one.findings; track $index) { <ks-finding-card [finding]="finding" (mended)="mending.mend($event, one)" /> }
           @empty { <p class="fine">Size, DPI, transparency, sharpness, place and colours are as {{ one.requirement.channel }} wants them.</p> }
         </div>
       </section>
@@ -26,13 +27,14 @@ import { FindingCard } from './finding-card';
   `,
   styles: `
     :host { display: block; overflow: auto; padding: 18px 26px 40px; background: var(--table); } .head { display: flex; align-items: baseline; gap: 14px; margin-bottom: 12px; } .head p { margin: 0; }
-    section { display: grid; grid-template: auto 1fr / 150px 1fr; column-gap: 20px; background: var(--raised); border: 1px solid var(--rule); border-radius: 14px; padding: 16px; margin-bottom: 12px; max-width: 1180px; }
+    section { display: grid; grid-template: auto 1fr / 320px minmax(0, 1fr); column-gap: 26px; background: var(--raised); border: 1px solid var(--rule); border-radius: 14px; padding: 16px 20px 16px 14px; margin-bottom: 12px; min-height: 200px; }
     .shown { grid-row: 1 / 3; border: 0; background: none; cursor: pointer; padding: 2px; justify-self: center; align-self: start; border-radius: 6px; } .words { display: flex; align-items: baseline; gap: 10px; margin-bottom: 10px; } .words ks-state-mark { margin-left: auto; }
     .fine { color: var(--ready); margin: 0; } .list { display: grid; grid-template-columns: repeat(auto-fill, minmax(300px, 1fr)); gap: 0 10px; align-items: start; }
   `,
 })
 export class ChecksStation {
   protected readonly bench = inject(Bench);
+  protected readonly mending = inject(Mending);
   /** Asked to look at the chosen target on the canvas. */
   readonly look = output<void>();
   protected readonly summary = computed(() => {

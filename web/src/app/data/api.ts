@@ -41,6 +41,7 @@ export class Api {
   nameRevision(id: string, revision: number, name: string): Observable<void> { return this.http.put<void>(`/api/designs/${id}/revisions/${revision}/name`, { name }); }
   takeDesignFile(file: File): Observable<DesignFileAnswer> { return this.http.post<DesignFileAnswer>('/api/design-files', file, { headers: { 'Content-Type': 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) } }); }
 
+  setFace(id: string, family: string): Observable<Asset> { return this.http.post<Asset>(`/api/assets/${id}/face`, { family }); }
   asset(id: string): Observable<Asset> { return this.http.get<Asset>(`/api/assets/${id}`); }
   /** Sends a file and tells the share sent, 0 to 1, until the asset is there. */
   upload(file: File): Observable<{ sent: number; asset: Asset | null }> {

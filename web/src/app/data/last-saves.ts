@@ -1,5 +1,5 @@
 import { Injectable, inject } from '@angular/core';
-import { ReplaySubject, defaultIfEmpty, firstValueFrom, from, type Observable } from 'rxjs';
+import { ReplaySubject, defaultIfEmpty, firstValueFrom, from, of, type Observable } from 'rxjs';
 import { Api } from './api';
 import { Drafts } from './drafts';
 
@@ -9,7 +9,7 @@ export class LastSaves {
   private readonly api = inject(Api);
   private readonly drafts = inject(Drafts);
   private readonly pending = new Map<string, Promise<void>>();
-  private left: Promise<void> = Promise.resolve();
+  private left: Promise<void> | null = null;
 
   /** Takes a save over from a bench that closes. */
   follow(designId: string, saved: Observable<unknown>): void {
@@ -22,15 +22,15 @@ export class LastSaves {
 
   /** Emits once nothing of this design, or of any, is on its way. */
   settled(designId?: string): Observable<void> {
-    const waits = designId === undefined ? [...this.pending.values()] : [this.pending.get(designId)];
-    return from(Promise.all([this.left, ...waits]).then(() => undefined));
+    const waits = [this.left, ...(designId === undefined ? this.pending.values() : [this.pending.get(designId)])].filter((one) => one != null);
+    return waits.length ? from(Promise.all(waits).then(() => undefined)) : of(undefined);
   }
 
   /**
    * Sends what a closed page could not: drafts that no open bench, in this tab or another, still works on. One that the server has overtaken is kept; the
    * bench asks what to do with it when the design is opened.
    */
-  sendLeft(): void { this.left = this.sendAllLeft().catch(() => undefined); }
+  sendLeft(): void { if (this.drafts.all().length) this.left = this.sendAllLeft().catch(() => undefined).finally(() => { this.left = null; }); }
 
   private async sendAllLeft(): Promise<void> {
     for (const { designId, draft } of this.drafts.all()) {

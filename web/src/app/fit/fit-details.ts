@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { changeTarget, demandedCanvas, demandedSizeWords, formatSize, USUAL_PLACES, type Anchor, type CanvasOverride, type PlacementRule, type TargetPlacement } from '@kettle/core';
+import { Mending } from '../bench/mending';
 import { Bench } from '../bench/bench';
 import { FindingCard } from '../checks/finding-card';
 import { Preferences } from '../data/preferences';
@@ -20,7 +21,7 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [{ id: 'top', la
   template: `
     @if (bench.current(); as current) {
       <div class="panel-title"><h3>{{ current.requirement.name }}</h3><small>{{ current.requirement.channel }}</small></div>
-      @for (finding of findings(); track $index) { <ks-finding-card [finding]="finding" (mended)="bench.mend($event, current)" /> }
+      @for (finding of findings(); track $index) { <ks-finding-card [finding]="finding" (mended)="mending.mend($event, current)" /> }
       <p class="demand"><b>{{ demanded() }}</b> at {{ current.requirement.dpi }} DPI, {{ printed() }}. {{ current.requirement.note }}</p>
       <fieldset><legend>A move reaches</legend>
         <div class="chips"><button type="button" class="chip" [attr.aria-pressed]="bench.onlyHere()" (click)="bench.onlyHere.set(true)">Only this target</button><button type="button" class="chip" [attr.aria-pressed]="!bench.onlyHere()" (click)="bench.onlyHere.set(false)">Every target</button></div>
@@ -56,6 +57,7 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [{ id: 'top', la
 })
 export class FitDetails {
   protected readonly bench = inject(Bench);
+  protected readonly mending = inject(Mending);
   private readonly preferences = inject(Preferences);
   protected readonly places = USUAL_PLACES;
   protected readonly rules = RULES;

@@ -15,7 +15,7 @@ import { StateMark } from './state-mark';
       </span>
       <ks-state-mark [state]="cell().state" />
     </button>
-    <input type="checkbox" class="pick" tabindex="-1" [checked]="selected()" [attr.aria-label]="'Select ' + label()" (change)="toggled.emit()">
+    <input type="checkbox" class="pick" tabindex="-1" [checked]="selected()" [attr.aria-label]="'Select ' + label()" (click)="toggled.emit($event.shiftKey)">
   `,
   styles: `
     :host { position: relative; display: block; }
@@ -35,7 +35,8 @@ export class SheetCellView {
   readonly designName = input.required<string>();
   readonly selected = input(false);
   readonly opened = output<void>();
-  readonly toggled = output<void>();
+  /** True when Shift asks for all from the last one to this. */
+  readonly toggled = output<boolean>();
 
   protected readonly shape = computed(() => {
     const { widthPx, heightPx } = demandedCanvas(this.requirement());
@@ -50,12 +51,13 @@ export class SheetCellView {
   });
 
   protected open(event: MouseEvent): void {
-    if (event.ctrlKey || event.metaKey || event.shiftKey) this.toggled.emit(); else this.opened.emit();
+    if (event.ctrlKey || event.metaKey || event.shiftKey) this.toggled.emit(event.shiftKey); else this.opened.emit();
   }
 
   protected keys(event: KeyboardEvent): void {
     if (event.key !== ' ') return;
     event.preventDefault();
-    this.toggled.emit();
+    event.stopPropagation();
+    this.toggled.emit(event.shiftKey);
   }
 }

@@ -8,7 +8,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
 import type { SavedDesign, Sheet, SheetCell, SheetRow } from '@kettle/contract';
 import { demandedCanvas, type Requirement, type TargetState } from '@kettle/core';
-import { EMPTY, catchError, merge, startWith, Subject, switchMap, throttleTime } from 'rxjs';
+import { EMPTY, catchError, forkJoin, merge, startWith, Subject, switchMap, throttleTime } from 'rxjs';
 import { Api } from '../data/api';
 import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
@@ -17,6 +17,8 @@ import { byChannel, RequirementShelf } from '../data/requirement-shelf';
 import { JobFeed } from '../jobs/job-feed';
 import { DropZone } from '../shell/drop-zone';
 import { SheetCellView } from './sheet-cell';
+import { inStates, ordered, SHEET_ORDERS, type SheetOrder } from './sheet-order';
+import { SheetSelection, type SheetView } from './sheet-selection';
 import { TemplateDialog } from './template-dialog';
 
 /** Home: designs against targets, every cell a true picture with its state. */
@@ -42,8 +44,13 @@ export class SheetPage {
   private readonly today = new Date().toDateString();
   protected readonly taking = signal(0);
   protected readonly failed = signal(false);
-  /** Selected cells as `design requirement`. */
-  protected readonly selected = signal<ReadonlySet<string>>(new Set());
+  protected readonly selection = new SheetSelection();
+  protected readonly orders = SHEET_ORDERS;
+  protected readonly order = signal<SheetOrder>('added');
+  /** States whose rows alone are shown; all when empty. */
+  protected readonly states = signal<ReadonlySet<TargetState>>(new Set());
+  /** Rows as they are shown. */
+  protected readonly rows = computed(() => ordered(inStates(this.sheet()?.rows ?? [], this.states()), this.order()));
 
   /** Columns: every requirement that at least one design is made for. */
   protected readonly columns = computed(() => {
@@ -57,13 +64,14 @@ export class SheetPage {
   protected readonly counts = computed(() => {
     const cells = this.sheet()?.rows.flatMap((row) => row.cells) ?? [];
     const count = (state: TargetState) => cells.filter((cell) => cell.state === state).length;
-    return { ready: count('ready'), needsWork: count('needs-work'), outOfDate: count('out-of-date'), notMade: count('not-made') };
+    return STATES.map((one) => ({ ...one, count: count(one.id) })).filter((one) => one.count > 0 || this.states().has(one.id));
   });
   /** What the main button would make: selected cells, or all that are missing or out of date. */
   protected readonly toMake = computed(() => {
     const rows = this.sheet()?.rows ?? [];
-    const chosen = this.selected();
-    const wanted = (row: SheetRow, cell: SheetCell) => (chosen.size ? chosen.has(key(row, cell)) : cell.state === 'not-made' || cell.state === 'out-of-date');
+    const chosen = !this.selection.isEmpty();
+    // A selected cell that has no art yet cannot be made, and one that is ready need not be.
+    const wanted = (row: SheetRow, cell: SheetCell) => (chosen ? this.selection.hasCell(row.designId, cell.requirementId) && cell.state !== 'not-begun' : cell.state === 'not-made' || cell.state === 'out-of-date');
     return rows.map((row) => ({ row, ids: row.cells.filter((cell) => wanted(row, cell)).map((cell) => cell.requirementId) })).filter(({ ids }) => ids.length);
   });
   protected readonly toMakeCount = computed(() => this.toMake().reduce((sum, { ids }) => sum + ids.length, 0));
@@ -89,14 +97,25 @@ export class SheetPage {
   }
 
   protected readonly rowId = (_index: number, row: SheetRow): string => row.designId;
-  protected readonly isSelected = (row: SheetRow, cell: SheetCell): boolean => this.selected().has(key(row, cell));
+  protected readonly isSelected = (row: SheetRow, cell: SheetCell): boolean => this.selection.hasCell(row.designId, cell.requirementId);
 
-  protected toggle(row: SheetRow, cell: SheetCell): void {
-    this.selected.update((before) => {
-      const after = new Set(before);
-      if (!after.delete(key(row, cell))) after.add(key(row, cell));
-      return after;
-    });
+  private view(): SheetView { return { rows: this.rows(), columns: this.columns().map((column) => column.requirement.id) }; }
+
+  /** Selects what stands at a place, or all from the last such place to it. */
+  protected pick(row: number, column: number, extend: boolean): void {
+    if (extend) this.selection.extend(this.view(), { row, column }); else this.selection.toggle(this.view(), { row, column });
+  }
+
+  protected toggleState(state: TargetState): void {
+    this.states.update((before) => { const after = new Set(before); if (!after.delete(state)) after.add(state); return after; });
+    this.selection.clear();
+  }
+
+  protected setOrder(order: string): void { this.order.set(order as SheetOrder); }
+
+  /** A press on a design: opened, or selected with Ctrl or Shift as in any list. */
+  protected press(event: MouseEvent, row: SheetRow, at: number): void {
+    if (event.ctrlKey || event.metaKey || event.shiftKey) this.pick(at, 0, event.shiftKey); else this.open(row);
   }
 
   protected open(row: SheetRow, cell?: SheetCell): void {
@@ -132,26 +151,42 @@ export class SheetPage {
     for (const { row, ids } of this.toMake()) {
       this.api.makePrintFiles(row.designId, row.revision, ids).subscribe({ error: (error: unknown) => { this.refresh.next(); this.notices.complain(error); } });
     }
-    this.selected.set(new Set());
+    this.selection.clear();
   }
 
-  protected remove(row: SheetRow): void {
-    this.api.removeDesign(row.designId).subscribe({
+  /** Takes designs off the sheet; one press puts them back. */
+  protected remove(rows: readonly SheetRow[]): void {
+    this.selection.clear();
+    forkJoin(rows.map((row) => this.api.removeDesign(row.designId))).subscribe({
       next: () => {
         this.refresh.next();
-        this.notices.say(`“${row.name}” is off the sheet.`, { label: 'Put it back', run: () => this.api.restoreDesign(row.designId).subscribe(() => this.refresh.next()) });
+        const said = rows.length === 1 ? `“${rows[0].name}” is off the sheet.` : `${rows.length} designs are off the sheet.`;
+        this.notices.say(said, { label: rows.length === 1 ? 'Put it back' : 'Put them back', run: () => forkJoin(rows.map((row) => this.api.restoreDesign(row.designId))).subscribe({ next: () => this.refresh.next(), error: (error: unknown) => this.notices.complain(error) }) });
       },
-      error: (error: unknown) => this.notices.complain(error),
+      error: (error: unknown) => { this.refresh.next(); this.notices.complain(error); },
     });
   }
 
-  /** Arrow keys walk the grid, as in any table of cells. */
+  protected removeSelected(): void { this.remove(this.rows().filter((row) => this.selection.hasRow(row.designId))); }
+
+  /** Arrow keys walk the grid, as in any table of cells; with Shift they select on the way, Space selects, Ctrl A selects all, Escape lets go. */
   protected walk(event: KeyboardEvent): void {
-    const step = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[event.key];
+    if (event.key === 'Escape' && !this.selection.isEmpty()) { this.selection.clear(); event.preventDefault(); return; }
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') { this.selection.all(this.view()); event.preventDefault(); return; }
     const at = (event.target as HTMLElement).closest<HTMLElement>('[data-at]')?.dataset['at']?.split(' ').map(Number);
-    if (!step || !at) return;
-    const next = (event.currentTarget as HTMLElement).querySelector<HTMLElement>(`[data-at="${at[0] + step[0]} ${at[1] + step[1]}"] [data-cell]`);
-    if (next) { event.preventDefault(); next.focus(); }
+    if (!at) return;
+    if (event.key === ' ' && at[1] === 0) { event.preventDefault(); this.pick(at[0], 0, event.shiftKey); return; }
+    const step = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[event.key];
+    if (!step) return;
+    const to = { row: at[0] + step[0], column: at[1] + step[1] };
+    const next = (event.currentTarget as HTMLElement).querySelector<HTMLElement>(`[data-at="${to.row} ${to.column}"] [data-cell]`);
+    if (!next) return;
+    event.preventDefault();
+    if (event.shiftKey) {
+      if (this.selection.isEmpty()) this.pick(at[0], at[1], false);
+      this.pick(to.row, to.column, true);
+    }
+    next.focus();
   }
 
   protected when(savedAt: string): string {
@@ -162,6 +197,10 @@ export class SheetPage {
 
 /** Kept, because making a formatter costs more than a row of the sheet. */
 const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
-const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
+/** States in the order they are counted in the header. */
+const STATES: readonly { readonly id: TargetState; readonly one: string; readonly many: string }[] = [
+  { id: 'ready', one: 'ready', many: 'ready' }, { id: 'needs-work', one: 'needs work', many: 'need work' }, { id: 'out-of-date', one: 'out of date', many: 'out of date' }, { id: 'not-made', one: 'not made', many: 'not made' },
+  { id: 'not-begun', one: 'not begun', many: 'not begun' },
+];
 
-const key = (row: SheetRow, cell: SheetCell): string => `${row.designId} ${cell.requirementId}`;
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });

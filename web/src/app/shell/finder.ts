@@ -56,8 +56,8 @@ export class Finder {
     const { link } = event.option.value as Place;
     this.words.set('');
     this.box().nativeElement.value = '';
-    this.box().nativeElement.blur();
-    void (link[0] === '/requirements' ? this.router.navigate([link[0]], { queryParams: { open: link[1] } }) : this.router.navigate([...link]));
+    // The list gives the focus back to the field once it has closed; what was found has it after that.
+    void (link[0] === '/requirements' ? this.router.navigate([link[0]], { queryParams: { open: link[1] } }) : this.router.navigate([...link])).then(() => document.getElementById('main')?.focus());
   }
 
   protected slash(event: KeyboardEvent): void {

@@ -1,0 +1,4 @@
+import { unpackFaces } from './render/faces.js';
+
+// Part of the build.
+await unpackFaces();
