@@ -72,6 +72,9 @@ function flatBorder({ width, height, data }: Pixels): string | null {
   const distance = distanceTo(field);
   const near = solid.map(distance).filter((value) => value <= FLAT_TOLERANCE);
   if (near.length < border.length * MOST_OF_BORDER || middle(near) > FLAT_NOISE) return null;
+  // A ground with rounded or cut corners is somebody's design. What was left behind a drawing by accident is a rectangle: it shows in its corners.
+  const corners = [0, width - 1, (height - 1) * width, height * width - 1];
+  if (corners.some((pixel) => data[pixel * 4 + 3] < 250) || corners.filter((pixel) => distance(pixel) <= FLAT_TOLERANCE).length < 2) return null;
   return hexOf({ r: field[0], g: field[1], b: field[2] });
 }
 

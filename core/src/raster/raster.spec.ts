@@ -71,6 +71,13 @@ describe('measured ink', () => {
     }
   });
 
+  it('leaves a ground with corners of its own alone', () => {
+    const ground = filled(100, 100, [20, 90, 80, 255]);
+    for (const [x, y] of [[0, 0], [96, 0], [0, 96], [96, 96]]) for (let j = 0; j < 4; j++) for (let i = 0; i < 4; i++) (ground.data as Uint8Array).set([0, 0, 0, 0], ((y + j) * 100 + x + i) * 4);
+    expect(measureInk(ground).flatBorder).toBeNull();
+    expect(measureInk(filled(100, 100, [20, 90, 80, 255])).flatBorder).toBe('#145a50');
+  });
+
   it('does not take a sky for a box, nor a field that is mostly clear', () => {
     const sky = { width: 100, height: 100, data: Uint8Array.from({ length: 40_000 }, (_, i) => { const y = Math.floor(i / 400); return i % 4 === 3 ? 255 : [90 + y, 140 + y * 0.8, 230 - y * 0.4][i % 4]; }) };
     expect(measureInk(sky).flatBorder).toBeNull();

@@ -1,3 +1,4 @@
+import { contrast, rgbOf, type ShapeLayer } from '@kettle/core';
 import { badge, openBench } from '../testing/open-bench';
 import type { Bench } from './bench';
 import type { Maker } from './maker';
@@ -13,6 +14,20 @@ describe('the bench', () => {
     expect(bench.selected()?.name).toBe('Rain gauge badge');
     expect(shown().width).toBeCloseTo(76.2, 6);
     expect(bench.stateOf(bench.current()!)).toBe('not-made');
+  });
+
+  it('calls a design without art not begun, and asks nothing of it', () => {
+    expect(bench.stateOf(bench.current()!)).toBe('not-begun');
+    expect(bench.toMend()).toBe(0);
+  });
+
+  it('gives what is new a colour that reads against the cloth and whatever lies under it', () => {
+    maker.shape('rectangle');
+    const first = bench.layers()[0] as ShapeLayer;
+    expect(contrast(rgbOf(first.fill as string), rgbOf(bench.current()!.garment))).toBeGreaterThan(3);
+    maker.shape('ellipse');
+    const second = bench.layers()[1] as ShapeLayer;
+    expect(contrast(rgbOf(second.fill as string), rgbOf(first.fill as string))).toBeGreaterThan(3);
   });
 
   it('nudges by exactly one pixel of the canvas, a held key as one step', () => {

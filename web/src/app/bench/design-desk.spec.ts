@@ -1,9 +1,10 @@
 import { provideHttpClient } from '@angular/common/http';
-import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { HttpTestingController, provideHttpClientTesting, type TestRequest } from '@angular/common/http/testing';
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { SavedDesign } from '@kettle/contract';
 import { emptyDesign, rename, type DesignDocument, type History } from '@kettle/core';
+import { LastSaves } from '../data/last-saves';
 import { UndoLog } from '../data/undo-log';
 import { DesignDesk } from './design-desk';
 
@@ -139,6 +140,108 @@ describe('the design desk', () => {
       put.flush({ ...design(6), document: put.request.body });
       expect(desk.state()).toBe('saved');
     });
+  });
+
+  describe('when it is left', () => {
+    const close = () => TestBed.inject(DesignDesk).ngOnDestroy();
+    const settled = (id = 'd1'): (() => boolean) => { let is = false; TestBed.inject(LastSaves).settled(id).subscribe(() => { is = true; }); return () => is; };
+    const soon = async () => { for (let i = 0; i < 12; i++) await Promise.resolve(); };
+
+    it('sends its last change at once, and whoever opens the design again waits for it', async () => {
+      desk.edit(rename('Last'));
+      close();
+      const done = settled();
+      const put = http.expectOne({ method: 'PUT', url: '/api/designs/d1' });
+      expect((put.request.body as { name: string }).name).toBe('Last');
+      await soon();
+      expect(done()).toBeFalse();
+      put.flush({ ...design(2), document: put.request.body });
+      await soon();
+      expect(done()).toBeTrue();
+      expect(localStorage.getItem('kettle.draft.d1')).toBeNull();
+    });
+
+    it('never breaks off a save that is on its way, and follows it with what was changed since', async () => {
+      desk.edit(rename('First'));
+      const first = saving();
+      desk.edit(rename('Second'));
+      close();
+      expect(first.cancelled).toBeFalse();
+      first.flush({ ...design(2), document: first.request.body });
+      const second = http.expectOne({ method: 'PUT', url: '/api/designs/d1' });
+      expect([second.request.headers.get('If-Match'), (second.request.body as { name: string }).name]).toEqual(['"2"', 'Second']);
+      second.flush({ ...design(3), document: second.request.body });
+      await soon();
+      expect(settled()()).toBeTrue();
+    });
+
+    it('goes on trying while the server is away, and gives up only for what a person must decide', async () => {
+      desk.edit(rename('Patient'));
+      close();
+      http.expectOne({ method: 'PUT', url: '/api/designs/d1' }).error(new ProgressEvent('error'), { status: 0 });
+      jasmine.clock().tick(1600);
+      http.expectOne({ method: 'PUT', url: '/api/designs/d1' }).flush(...problem(412, 'stale-revision'));
+      http.expectOne({ method: 'GET', url: '/api/designs/d1' }).flush(design(9));
+      await soon();
+      expect(settled()()).toBeTrue();
+      expect(localStorage.getItem('kettle.draft.d1')).toContain('Patient');
+    });
+
+    it('asks before a page goes whose document is too large to be sent after it, and keeps that as a draft', () => {
+      const large = { ...emptyDesign('Large'), groups: Object.fromEntries(Array.from({ length: 900 }, (_, i) => [`g${i}`, 'x'.repeat(100)])) };
+      desk.edit(() => large);
+      // The runner takes this event on the window for the end of the page, so its listener is asked directly.
+      const ask = (event: Event) => (desk as unknown as { asking(event: Event): void }).asking(event);
+      const leave = new Event('beforeunload', { cancelable: true });
+      ask(leave);
+      expect(leave.defaultPrevented).toBeTrue();
+      const put = http.expectOne({ method: 'PUT', url: '/api/designs/d1' });
+      window.dispatchEvent(new Event('pagehide'));
+      http.expectNone('/api/designs/d1');
+      expect(localStorage.getItem('kettle.draft.d1')).toContain('Large');
+      put.flush({ ...design(2), document: put.request.body });
+      const again = new Event('beforeunload', { cancelable: true });
+      ask(again);
+      expect(again.defaultPrevented).toBeFalse();
+    });
+
+    it('by a page that is gone is sent by the next one, once nobody works on it any more', async () => {
+      desk.edit(rename('Left behind'));
+      const saves = TestBed.inject(LastSaves);
+      // While the design is open here, nobody else may send its draft.
+      saves.sendLeft();
+      jasmine.clock().uninstall();
+      await new Promise((resolve) => setTimeout(resolve, 30));
+      http.expectNone('/api/designs/d1');
+      localStorage.setItem('kettle.draft.d7', JSON.stringify({ revision: 4, document: emptyDesign('From a closed page') }));
+      saves.sendLeft();
+      let put: TestRequest | undefined;
+      for (let i = 0; i < 100 && !put; i++) { [put] = http.match('/api/designs/d7'); await new Promise((resolve) => setTimeout(resolve, 5)); }
+      expect([put!.request.headers.get('If-Match'), (put!.request.body as { name: string }).name]).toEqual(['"4"', 'From a closed page']);
+      put!.flush({ ...design(5), id: 'd7', document: put!.request.body });
+      await new Promise((resolve) => setTimeout(resolve, 10));
+      expect(localStorage.getItem('kettle.draft.d7')).toBeNull();
+      jasmine.clock().install();
+      http.match('/api/designs/d1');
+    });
+  });
+
+  it('tells when all is saved, with the revision that holds it, or why it cannot be', () => {
+    const seen: (number | string)[] = [];
+    const ask = () => desk.whenSaved().subscribe({ next: (revision) => seen.push(revision), error: (error: Error) => seen.push(error.message) });
+    ask();
+    expect(seen).toEqual([1]);
+    desk.edit(rename('Once more'));
+    ask();
+    const put = http.expectOne({ method: 'PUT', url: '/api/designs/d1' });
+    expect(seen).toEqual([1]);
+    put.flush({ ...design(2), document: put.request.body });
+    expect(seen).toEqual([1, 2]);
+    desk.edit(rename(''));
+    ask();
+    http.expectOne({ method: 'PUT', url: '/api/designs/d1' }).flush(...problem(422, 'not-as-demanded'));
+    expect(seen).toEqual([1, 2, 'A sentence.']);
+    jasmine.clock().tick(2000);
   });
 
   it('takes the way back up again after a reload, and a newer design as a step on top of it', async () => {

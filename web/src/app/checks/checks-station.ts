@@ -15,7 +15,7 @@ import { FindingCard } from './finding-card';
     @for (one of bench.targets(); track one.requirement.id) {
       <section [attr.aria-label]="one.requirement.channel + ', ' + one.requirement.name" [id]="'check-' + one.requirement.id">
         <button type="button" class="shown" (click)="show(one)" [attr.aria-label]="'Show ' + one.requirement.name + ' on the canvas'">
-          <ks-target-picture [layers]="one.design.layers" [toCanvas]="one.layout.toCanvas" [canvas]="one.layout.canvas" [garment]="one.garment" [most]="[300, 320]" />
+          <ks-target-picture [layers]="one.design.layers" [toCanvas]="one.layout.toCanvas" [canvas]="one.layout.canvas" [garment]="one.garment" [most]="[300, 280]" />
         </button>
         <div class="words"><h3>{{ one.requirement.name }}</h3><small>{{ one.requirement.channel }}</small> <ks-state-mark [state]="bench.stateOf(one)" /></div>
         <div class="list">

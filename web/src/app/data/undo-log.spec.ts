@@ -37,6 +37,26 @@ describe('the kept way back', () => {
     expect(await new UndoLog().load(crypto.randomUUID())).toBeNull();
   });
 
+  it('survives a browser that has no room: what was not written is written again, the newest steps first', async () => {
+    const id = crypto.randomUUID();
+    const log = new UndoLog();
+    let history = startHistory(start);
+    for (let i = 0; i < 40; i++) history = record(history, rename(`Step ${i}`)(history.present));
+    const put = IDBObjectStore.prototype.put;
+    let full = true;
+    spyOn(IDBObjectStore.prototype, 'put').and.callFake(function refuse(this: IDBObjectStore, ...values: Parameters<typeof put>) {
+      if (full && this.name === 'logs') { full = false; throw new DOMException('No room.', 'QuotaExceededError'); }
+      return put.apply(this, values);
+    });
+    await log.save(id, history);
+    const kept = (await new UndoLog().load(id))!;
+    expect(kept.present.name).toBe('Step 39');
+    expect(kept.past.length).toBe(20);
+    history = record(history, rename('After')(history.present));
+    await log.save(id, history);
+    expect((await new UndoLog().load(id))!.past.at(-1)!.name).toBe('Step 39');
+  });
+
   it('is forgotten when nobody came back to it for two months', async () => {
     const id = crypto.randomUUID();
     const past = spyOn(Date, 'now').and.returnValue(Date.now() - 61 * 24 * 3600 * 1000);

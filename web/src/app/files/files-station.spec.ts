@@ -3,6 +3,7 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { PrintFile } from '@kettle/contract';
 import type { Bench } from '../bench/bench';
 import { badge, openBench } from '../testing/open-bench';
+import { rename } from '@kettle/core';
 import { FilesStation } from './files-station';
 
 const file = (change: Partial<PrintFile> = {}): PrintFile => ({
@@ -19,7 +20,9 @@ describe('the files station', () => {
     const opened = openBench({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] });
     ({ bench, http } = opened);
     opened.maker.picture(badge);
-    bench.desk.state.set('saved');
+    bench.desk.whenSaved().subscribe();
+    const put = http.expectOne((request) => request.method === 'PUT');
+    put.flush({ id: 'd1', revision: 1, savedAt: '2026-11-25T20:00:01.000Z', document: put.request.body });
     fixture = TestBed.createComponent(FilesStation);
     page = fixture.nativeElement as HTMLElement;
     await fixture.whenStable();
@@ -29,15 +32,19 @@ describe('the files station', () => {
 
   it('makes all that is missing, or one', () => {
     button(/Make 2 print files/).click();
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee', 'mug'] });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee', 'mug'], revision: 1 });
     button(/Make this print file/).click();
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'] });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'], revision: 1 });
   });
 
-  it('does not make a file of something that is not saved yet', () => {
-    bench.desk.state.set('unsaved');
+  it('saves first what is not saved yet, and makes files of that very revision', async () => {
+    bench.desk.edit(rename('Renamed just now'));
+    await fixture.whenStable();
     button(/Make this print file/).click();
     http.expectNone('/api/designs/d1/print-files');
+    const put = http.expectOne((request) => request.method === 'PUT');
+    put.flush({ id: 'd1', revision: 2, savedAt: '2026-11-25T20:00:01.000Z', document: put.request.body });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'], revision: 2 });
   });
 
   it('shows each demand beside what was found, and why a value may surprise', async () => {
@@ -60,7 +67,7 @@ describe('the files station', () => {
     await give([file({ outOfDate: true })]);
     expect(page.querySelector('article h3')?.textContent).toBe('Out of date');
     button(/Make it again/).click();
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'] });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'], revision: 1 });
   });
 
   it('prefers the current file to an older one', async () => {

@@ -48,6 +48,27 @@ describe('the mockup bench', () => {
     expect(mockup.art()!.width).toBeCloseTo(76.2, 6);
   });
 
+  it('is shown smaller where the area would cut it off, holds still under a hand, and shows its true size when that is wished', () => {
+    mockup.moveArt({ x: 20, y: 300, width: 200, height: 200 }, 'drag');
+    mockup.settle();
+    const { factor, shrunk } = mockup.placement()!;
+    expect(shrunk).toBeTrue();
+    // What lies off the canvas is not printed: 400.5 of its 406.4 mm fit.
+    expect(factor).toBeCloseTo(400.5 / 406.4, 6);
+    mockup.hold();
+    mockup.moveArt({ ...mockup.art()!, y: 10 }, 'drag');
+    expect(mockup.placement()!.factor).toBe(factor);
+    mockup.settle();
+    expect(mockup.placement()!.factor).toBe(1);
+    mockup.moveArt({ x: 20, y: 350, width: 200, height: 200 }, 'drag');
+    mockup.settle();
+    mockup.showTrueSize(true);
+    expect(mockup.placement()!.factor).toBe(1);
+    mockup.moveInside();
+    const art = mockup.art()!;
+    expect(art.y + art.height).toBeLessThanOrEqual(394.0001);
+  });
+
   it('keeps its look with the design, and forgets the set of colours with another blank', () => {
     mockup.change({ backdrop: '#336699' });
     expect(bench.desk.document()?.scene).toEqual(jasmine.objectContaining({ blankId: 'tee-front', backdrop: '#336699', garment: '#1B1B1D' }));

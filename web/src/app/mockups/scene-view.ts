@@ -128,7 +128,7 @@ export class SceneView {
     if (!art || !area || !placement) return [];
     const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
     const share = `${Math.round(placement.factor * 100)} %`;
-    const onProduct = Math.abs(placement.factor - 1) < 0.005 ? 'true printed size' : placement.shrunk ? `shown at ${share} of its printed size: larger, this product’s print area would cut it off` : `fitted to this product at ${share}`;
+    const onProduct = Math.abs(placement.factor - 1) < 0.005 ? 'true printed size' : placement.shrunk ? `shown at ${share} of that, so that this product’s print area cuts nothing off` : `fitted to this product at ${share}`;
     return [formatSize(art.width / placement.factor, art.height / placement.factor, unit, 300), onProduct, `${formatLength(art.y, unit, 300)} below the top of the print area`];
   }
 

@@ -50,7 +50,7 @@ describe('the job sheet', () => {
   it('has a column for each requirement in use, and counts the states', async () => {
     await show(sheet);
     expect([...page.querySelectorAll('.product b')].map((one) => one.textContent)).toEqual(['tee', 'mug', 'poster']);
-    expect(page.querySelector('.head p')?.textContent?.replace(/\s+/g, ' ').trim()).toBe('1 ready · 1 need work · 1 out of date · 1 not made');
+    expect([...page.querySelectorAll('.states button')].map((one) => one.textContent?.replace(/\s+/g, ' ').trim())).toEqual(['1 ready', '1 needs work', '1 out of date', '1 not made']);
     expect(page.querySelectorAll('ks-sheet-cell').length).toBe(4);
     expect(page.querySelectorAll('.absent').length).toBe(2);
   });
@@ -59,11 +59,54 @@ describe('the job sheet', () => {
     await show(sheet);
     button(/Make what is missing/).click();
     const all = http.match((request) => request.url.endsWith('/print-files'));
-    expect(all.map((one) => [one.request.url, one.request.body])).toEqual([['/api/designs/d1/print-files', { requirementIds: ['mug'] }], ['/api/designs/d2/print-files', { requirementIds: ['tee'] }]]);
+    expect(all.map((one) => [one.request.url, one.request.body])).toEqual([['/api/designs/d1/print-files', { requirementIds: ['mug'], revision: 1 }], ['/api/designs/d2/print-files', { requirementIds: ['tee'], revision: 1 }]]);
     button(/Isobars for Larkpost, tee/).dispatchEvent(new KeyboardEvent('keydown', { key: ' ', bubbles: true, cancelable: true }));
     await fixture.whenStable();
     button(/Make the selected/).click();
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'] });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'], revision: 1 });
+  });
+
+  it('says that nothing is missing instead of offering to make nothing', async () => {
+    await show({ ...sheet, rows: [{ ...sheet.rows[0], cells: [cell('tee', 'ready'), cell('mug', 'not-begun')] }] });
+    expect(button(/Make/)).toBeUndefined();
+    expect(page.querySelector('.nothing')?.textContent).toContain('Nothing is missing');
+  });
+
+  it('shows the rows of chosen states alone, in the order that is asked for', async () => {
+    await show(sheet);
+    const names = () => [...page.querySelectorAll('.row:not(.titles) .design b')].map((one) => one.textContent);
+    button(/out of date/).click();
+    await fixture.whenStable();
+    expect(names()).toEqual(['Fog Signal']);
+    button(/out of date/).click();
+    const order = page.querySelector<HTMLSelectElement>('.order')!;
+    for (const [id, wanted] of [['name', ['Fog Signal', 'Isobars']], ['newest', ['Isobars', 'Fog Signal']], ['added', ['Isobars', 'Fog Signal']]] as const) {
+      order.value = id;
+      order.dispatchEvent(new Event('change'));
+      await fixture.whenStable();
+      expect(names()).withContext(id).toEqual([...wanted]);
+    }
+  });
+
+  it('selects cells and rows together, with Shift and by keys, and acts on all of them', async () => {
+    await show(sheet);
+    document.body.append(page);
+    const chosen = () => [...page.querySelectorAll('[data-cell][aria-pressed="true"]')].map((one) => one.getAttribute('aria-label') ?? one.querySelector('b')?.textContent);
+    button(/Isobars for Larkpost, tee/).dispatchEvent(new MouseEvent('click', { ctrlKey: true, bubbles: true }));
+    button(/Isobars for Quillmere, poster/).dispatchEvent(new MouseEvent('click', { shiftKey: true, bubbles: true }));
+    await fixture.whenStable();
+    expect(chosen().length).toBe(3);
+    const first = page.querySelector<HTMLElement>('.design')!;
+    first.focus();
+    const press = async (key: string, more = {}) => { document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...more })); await fixture.whenStable(); };
+    await press('Escape');
+    expect(chosen()).toEqual([]);
+    await press(' ');
+    await press('ArrowDown', { shiftKey: true });
+    expect(chosen().filter((label) => label === 'Isobars' || label === 'Fog Signal').length).toBe(2);
+    button(/Take 2 designs off/).click();
+    expect(http.match((request) => request.method === 'DELETE').map((one) => one.request.url)).toEqual(['/api/designs/d1', '/api/designs/d2']);
+    page.remove();
   });
 
   it('opens a cell that needs work on its checks, and any other on its canvas', async () => {
