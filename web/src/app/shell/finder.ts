@@ -57,7 +57,7 @@ export class Finder {
     this.words.set('');
     this.box().nativeElement.value = '';
     // The list gives the focus back to the field once it has closed; what was found has it after that.
-    void (link[0] === '/requirements' ? this.router.navigate([link[0]], { queryParams: { open: link[1] } }) : this.router.navigate([...link])).then(() => document.getElementById('main')?.focus());
+    void (link[0] === '/requirements' ? this.router.navigate([link[0]], { queryParams: { open: link[1] } }) : this.router.navigate([...link])).then(() => setTimeout(() => document.getElementById('main')?.focus()));
   }
 
   protected slash(event: KeyboardEvent): void {
