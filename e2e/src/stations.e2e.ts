@@ -157,13 +157,13 @@ test('what the browser shows is what the server makes', async ({ page, demo }) =
   await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');
   const { house } = demo;
   const design = await house.designs.get(id);
-  const blank = house.blanks.get('tee-front');
-  const area = areaOf(blank, 'full-front');
+  const scene = design.document.scene!;
+  const blank = house.blanks.get(scene.blankId);
+  const area = areaOf(blank, scene.areaId);
   const kernel = await readyBlank(house.blanks.folderOf(blank), blank, area.id, 1000);
   const facts = await Promise.all(assetIdsOf(design.document.layers).map((asset) => house.assets.get(asset)));
   const files = Object.fromEntries(await Promise.all(facts.map(async (asset) => [asset.sha256, await house.blobs.localPath(asset.sha256)] as const)));
-  const requirement = requirementForBlank(design.document, blank, await house.requirements.list(), null);
-  const scene = { blankId: blank.id, areaId: area.id, requirementId: null, garment: '#1B1B1D', backdrop: blank.backdrop, inkOpacity: 0.96, shadow: blank.shadowStrength };
+  const requirement = requirementForBlank(design.document, blank, await house.requirements.list(), scene.requirementId);
   const recipe = pictureRecipe(design.document, scene, blank, requirement, textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm), { size: 1000, format: 'png' }, (asset) => facts.find((one) => one.id === asset)!.sha256);
   const made = drawScene(kernel, recipe, await drawLayers(recipe.texture, recipe.texture.layers, files, { subpixel: true }));
   /** Mean difference per channel over the print area's part of the picture, where all the difference there may be is. */
@@ -219,7 +219,7 @@ test('bad files are told in a sentence and leave the sheet as it is', async ({ p
   const input = page.locator('ks-sheet-page input[aria-label="Artwork files"]');
   for (const [name, buffer, sentence] of [
     ['notes.png', Buffer.from('just words'), 'not a picture'], ['empty.png', Buffer.alloc(0), '0 bytes'],
-    ['bomb.svg', Buffer.from('<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa">]><svg viewBox="0 0 1 1">&a;</svg>'), 'entities'], ['nosize.svg', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0"/></svg>'), 'viewBox'],
+    ['bomb.svg', Buffer.from('<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;">]><svg viewBox="0 0 1 1">&b;</svg>'), 'entities'], ['nosize.svg', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0"/></svg>'), 'viewBox'],
   ] as const) {
     await input.setInputFiles({ name, mimeType: 'image/png', buffer });
     const bar = page.locator('mat-snack-bar-container');

@@ -21,6 +21,8 @@ export interface FileFacts {
   /** Kinds of text, date or camera data in the file; empty when nothing leaks. */
   readonly privateData: readonly string[];
   readonly bytes: number;
+  /** How the pixels compare with a drawing of the design by another path; absent when nobody compared. */
+  readonly likeness?: { readonly differing: number; readonly ok: boolean; readonly where: { readonly x: number; readonly y: number } | null };
 }
 
 /** One demand beside the value found. */
@@ -64,12 +66,22 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
       demand: 'Private data', demanded: 'none', found: facts.privateData.length ? facts.privateData.join(', ') : 'none', ok: facts.privateData.length === 0,
     },
   ];
+  if (facts.likeness) rows.push(likenessRow(facts.likeness));
   if (requirement.maxBytes !== null) {
     rows.push({
       demand: 'File size', demanded: `at most ${formatBytes(requirement.maxBytes)}`, found: formatBytes(facts.bytes), ok: facts.bytes <= requirement.maxBytes,
     });
   }
   return rows;
+}
+
+function likenessRow({ differing, ok, where }: NonNullable<FileFacts['likeness']>): CertificateRow {
+  const percent = (share: number): string => `${Math.round(share * 100)} %`;
+  return {
+    demand: 'Picture', demanded: 'as the design is drawn', ok,
+    found: ok ? 'the same, compared with a second drawing' : `${differing < 0.01 ? 'under 1 %' : percent(differing)} of it differs${where ? `, most at ${percent(where.x)} across and ${percent(where.y)} down` : ''}`,
+    reason: 'The finished file was opened again and compared with a small drawing of the design that was made in another way than the file.',
+  };
 }
 
 function transparencyRow(facts: FileFacts, requirement: Requirement): CertificateRow {

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { deflateSync } from 'node:zlib';
 import wawoff2 from 'wawoff2';
-import { shippedFiles } from '../services/font-catalogue.js';
+import { FAMILIES, shippedFiles } from '../services/font-catalogue.js';
 import { RenderPool } from './render-pool.js';
 
 describe('a seller’s own font', () => {
@@ -46,6 +46,34 @@ describe('a seller’s own font', () => {
       [Buffer.concat([Buffer.from('ttcf'), Buffer.alloc(40)]), /collection/],
     ];
     for (const [bytes, words] of cases) await expectAsync(check(bytes)).withContext(String(words)).toBeRejectedWithError(words);
+  });
+
+  it('is refused when a table does not match its checksum, for its letters would be wrong without a word', async () => {
+    for (const tag of ['glyf', 'cmap', 'hmtx']) {
+      const spoilt = Buffer.from(ttf);
+      const { offset, length } = table(spoilt, tag);
+      spoilt[offset + Math.floor(length / 2)] ^= 0x41;
+      await expectAsync(check(spoilt)).withContext(tag).toBeRejectedWithError(new RegExp(`“${tag}” does not match its checksum`));
+    }
+    const woff = asWoff(ttf);
+    expect(await check(woff)).toBeDefined();
+  });
+
+  it('of those that are shipped, every one passes', async () => {
+    for (const { start, name } of FAMILIES) await expectAsync(check(await readFile(shippedFiles(start)![0]))).withContext(name).toBeResolved();
+  }, 60_000);
+
+  it('is refused when its letters reach out of the box it says holds them all, which is all that WOFF2 can tell', async () => {
+    const spoilt = Buffer.from(ttf);
+    const head = table(spoilt, 'head');
+    // A box half as high as the letters, and the checksum that goes with it.
+    spoilt.writeInt16BE(Math.round(spoilt.readInt16BE(head.offset + 42) / 2), head.offset + 42);
+    let sum = 0;
+    for (let at = 0; at < head.length - (head.length % 4); at += 4) if (at !== 8) sum = (sum + spoilt.readUInt32BE(head.offset + at)) >>> 0;
+    const rest = Buffer.alloc(4);
+    spoilt.copy(rest, 0, head.offset + head.length - (head.length % 4), head.offset + head.length);
+    spoilt.writeUInt32BE((sum + (head.length % 4 ? rest.readUInt32BE(0) : 0)) >>> 0, head.entry + 4);
+    await expectAsync(check(spoilt)).toBeRejectedWithError(/reach out of the box/);
   });
 
   it('is refused when it says it unpacks to more than a font can be', async () => {

@@ -7,6 +7,7 @@ import { decode } from 'fast-png';
 import { compose, rotate, scale, translate, type Affine, type PrintRecipe } from '@kettle/core';
 import sharp from 'sharp';
 import { drawLayers } from './draw-layers.js';
+import { likeness } from './likeness.js';
 import { encodePrintFile, makePrintFile, streamed } from './print-file.js';
 
 describe('a print file', () => {
@@ -139,4 +140,34 @@ describe('a print file', () => {
     expect(sha256).toHaveSize(64);
     await expectAsync(makePrintFile(recipe([]), files, join(folder, 'no', 'such', 'folder.png'))).toBeRejected();
   });
+
+  it('is compared with a second drawing of the design: alike as it is made, and told where it is not', async () => {
+    const noise = await sharp({ create: { width: 400, height: 300, channels: 3, background: '#000', noise: { type: 'gaussian', mean: 128, sigma: 40 } } }).blur(4).png().toBuffer();
+    files['photo'] = join(folder, 'photo');
+    await writeFile(files['photo'], noise);
+    const layers: PrintRecipe['layers'] = [
+      { sha256: 'photo', map: box(0, 0, 300, 220), opacity: 1 }, { sha256: 'disc', map: box(60, 100, 180, 180), opacity: 0.7 }, { sha256: 'square', map: compose(translate(200, 260), rotate(30), scale(-120, 90), translate(-0.5, -0.5)), opacity: 1 },
+      { sha256: 'corner', map: box(10, 240, 100, 60), opacity: 1, blend: 'multiply' },
+    ];
+    for (const change of [{}, { alpha: false }, { mode: 'grey' as const }, { widthPx: 900, heightPx: 1080 }]) {
+      const { facts } = await makePrintFile(recipe([], { ...change, layers }), files, join(folder, 'alike.png'));
+      expect(facts.likeness).withContext(JSON.stringify(change)).toEqual(jasmine.objectContaining({ ok: true }));
+    }
+    // Another layer, another place, another colour, a lost edge row: each is told from the file's pixels.
+    const whole = recipe([], { layers });
+    const { width, height, data } = await drawLayers({ width: 300, height: 360 }, layers, files);
+    const judged = (of: PrintRecipe) => likeness(of, files, { width, height, data });
+    expect((await judged(whole)).ok).toBeTrue();
+    expect((await judged({ ...whole, layers: layers.slice(0, 3) })).ok).toBeFalse();
+    expect((await judged({ ...whole, layers: [layers[0], { ...layers[1], map: box(66, 106, 180, 180) }, ...layers.slice(2)] })).ok).toBeFalse();
+    const full: PrintRecipe['layers'] = [{ sha256: 'photo', map: box(0, 0, 300, 360), opacity: 1 }];
+    const covered = await drawLayers({ width: 300, height: 360 }, full, files);
+    for (let y = 0; y < 360; y++) for (let x = 295; x < 300; x++) (covered.data as Buffer).fill(0, (y * 300 + x) * 4, (y * 300 + x) * 4 + 4);
+    const lost = await likeness(recipe([], { layers: full }), files, covered);
+    expect(lost.ok).toBeFalse();
+    expect(lost.where!.x).toBeGreaterThan(0.95);
+    const dull = await drawLayers({ width: 300, height: 360 }, full, files);
+    for (let i = 0; i < dull.data.length; i++) if (i % 4 < 3) (dull.data as Buffer)[i] = 128 + (dull.data[i] - 128) * 0.8;
+    expect((await likeness(recipe([], { layers: full }), files, dull)).mean).toBeGreaterThan((await likeness(recipe([], { layers: full }), files, await drawLayers({ width: 300, height: 360 }, full, files))).mean);
+  }, 60_000);
 });

@@ -6,6 +6,7 @@ import { flatten, pixelsPerMetre, withPrintChunks, type FileFacts, type PrintRec
 import { drawLayers, placedLayers, type Files } from './draw-layers.js';
 import { pngProfile } from './icc.js';
 import { withoutExtras } from './png-extras.js';
+import { likeness } from './likeness.js';
 import { readBack } from './read-back.js';
 
 /** What became of a print file: its hash, and what a reader found in it. */
@@ -55,9 +56,10 @@ export async function makePrintFile(recipe: PrintRecipe, files: Files, out: stri
     } finally {
       await file.close();
     }
-    const facts = await readBack(coming);
+    const { facts, pixels } = await readBack(coming);
+    const found = await likeness(recipe, files, pixels);
     await rename(coming, out);
-    return { sha256: hash.digest('hex'), facts };
+    return { sha256: hash.digest('hex'), facts: { ...facts, likeness: found } };
   } catch (error) {
     await rm(coming, { force: true });
     throw error;

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { ProblemError } from '../safety/problem-error.js';
 import { checkFont } from './check-font.js';
@@ -7,6 +8,8 @@ import { inspect, setFace } from './inspect.js';
 import { makeLettering } from './lettering.js';
 import { writeOra } from './open-raster.js';
 import { areaDensity, blankThumbnail, makePicture } from './picture.js';
+import { readManifest } from '../services/design-manifest.js';
+import { readStack } from '../services/ora-stack.js';
 import { makePrintFile } from './print-file.js';
 import { makeMiniature, makeRendition } from './rendition.js';
 import { unpackZip, writeZip } from './zip.js';
@@ -33,6 +36,8 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   zip: async ({ out, inputs }) => { await writeZip(out, inputs); return null; },
   checkDesign: async ({ text }) => checkDesignText(text),
   derive: async ({ text, name, input }) => deriveFromText(text, name, input),
+  oraStack: async ({ path }) => readStack(await readFile(path, 'utf8')),
+  manifest: ({ path }) => readManifest(path),
   unzip: ({ path, folder }) => unpackZip(path, folder),
   openRaster: async (job) => { await writeOra(job); return null; },
   blankThumbnail: async ({ blank, folder, out }) => { await blankThumbnail(blank, folder, out); return null; },

@@ -87,6 +87,25 @@ export async function drawOwnSvg(svg: string): Promise<Pixels> {
   return { width: info.width, height: info.height, data };
 }
 
+/**
+ * An artwork file as a small PNG, by libvips alone: its own shrinking and colour management, none of the ways that print files take.
+ * @param width, height largest size wanted, px; a raster picture is never enlarged
+ */
+export async function asWritten(path: string, width: number, height: number): Promise<{ png: Buffer; width: number; height: number }> {
+  const bytes = unpackedSource(await readFile(path));
+  const size = { width: Math.max(1, Math.round(width)), height: Math.max(1, Math.round(height)) };
+  let image: Sharp;
+  if (looksLikeSvg(bytes)) {
+    const svg = safeSvg(bytes);
+    // Its root is given another size, as a viewer's window would: at a resolution of 96, one px of the root is 96 / 72 px of the picture.
+    image = sharp(Buffer.from(svg.text.replace(/ width="[^"]*" height="[^"]*">/, ` width="${size.width * 0.75}" height="${size.height * 0.75}">`)), { ...ALLOWED, density: 96 });
+  } else {
+    image = openRaster(await withGreyAsRead(withSaidColour(bytes))).autoOrient().withIccProfile('srgb');
+  }
+  const { data, info } = await image.resize({ ...size, fit: 'fill', withoutEnlargement: true }).ensureAlpha().png({ compressionLevel: 1, palette: false }).toBuffer({ resolveWithObject: true });
+  return { png: data, width: info.width, height: info.height };
+}
+
 /** Recently decoded pictures, because one picture often goes into several files. Bounded by bytes. */
 const kept = new Map<string, { pixels: Pixels } | { svg: Buffer }>();
 const MOST_KEPT = 70_000_000;

@@ -83,7 +83,10 @@ describe('an SVG', () => {
     expect(svg('<style>.t{font-family:Arial}</style><text class="t"> </text><path d="M0 0"/>')).toEqual(jasmine.objectContaining({ liveText: false, fonts: [] }));
     const set = svg('<text font-family="Arial" y="9">Fog</text>', { face: 'Anton' });
     expect(set.fonts).toEqual(['Anton']);
-    expect(set.text).toContain('font-family:"Anton"!important');
+    expect(safeSvg(bytes(set.text)).fonts).toEqual(['Anton']);
+    const styled = svg('<style>.t{font:bold 12px/1.2 "Open Sans", serif;fill:red}</style><text class="t" style="font-family:Arial">Fog</text>', { face: 'Anton' });
+    expect(styled.text).toContain('bold 12px/1.2');
+    expect(safeSvg(bytes(styled.text)).fonts).toEqual(['Anton']);
   });
 
   it('has its size from width and height in any unit, or from its viewBox', () => {

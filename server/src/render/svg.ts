@@ -69,7 +69,10 @@ export function safeSvg(bytes: Uint8Array, { face }: Options = {}): SafeSvg {
         if (list && node.name.toLowerCase() !== 'media') list.remove(item);
       } else if (node.type === 'Declaration') {
         const family = /^font(-family)?$/i.test(node.property);
-        if (family) for (const name of familiesOf(node.value, node.property)) fonts.add(name);
+        if (family) {
+          for (const name of familiesOf(node.value, node.property)) fonts.add(name);
+          if (face) node.value = { type: 'Raw', value: inFace(generate(node.value), node.property, face) };
+        }
         if (/^filter$/i.test(node.property) && ++filtered > MOST.filtered) throw tooMuch(`more than ${MOST.filtered} filtered parts`);
         if (list && (usesOutside(node.value) || /^(behavior|-moz-binding)$/i.test(node.property))) { told(OUTSIDE); list.remove(item); }
       } else if (node.type === 'Raw' && list && UNREAD.test(node.value)) { told(OUTSIDE); list.remove(item); }
@@ -94,6 +97,7 @@ export function safeSvg(bytes: Uint8Array, { face }: Options = {}): SafeSvg {
       if (local === 'style') { const safe = cleanedCss(value, 'declarationList'); if (safe) text += ` style="${escapeValue(safe)}"`; continue; }
       if (local === 'font-family' || local === 'font') for (const family of familiesOf(parse(value, { context: 'value', onParseError: () => undefined }), local)) fonts.add(family);
       if (local === 'filter' && ++filtered > MOST.filtered) throw tooMuch(`more than ${MOST.filtered} filtered parts`);
+      if (face && (local === 'font-family' || local === 'font')) { text += ` ${local}="${escapeValue(inFace(value, local, face))}"`; continue; }
       text += ` ${local}="${escapeValue(/[(\\]|import/i.test(value) && !/^(transform|gradientTransform|patternTransform|d|points)$/.test(local) ? cleanedCss(value, 'value') : value)}"`;
     }
     return text;
@@ -176,8 +180,8 @@ export function safeSvg(bytes: Uint8Array, { face }: Options = {}): SafeSvg {
   if (!size) throw new ProblemError(422, 'svg-no-size', 'This SVG says neither its width and height nor a viewBox, so nobody can know how large it is. Add a viewBox and try again.');
   const { width, height } = size as { width: number; height: number };
   const view = / viewBox="/.test(rootAttributes) ? '' : ` viewBox="0 0 ${width} ${height}"`;
-  const chosen = face && liveText ? `<style>text,tspan,textPath{font-family:"${escapeText(face)}"!important}</style>` : '';
-  const inside = `${rootAttributes}${view} width="${width}" height="${height}">${out.join('')}${chosen}</svg>`;
+  const chosen = face && liveText && !/ font-family="/.test(rootAttributes) ? ` font-family="${escapeValue(face)}"` : '';
+  const inside = `${rootAttributes}${chosen}${view} width="${width}" height="${height}">${out.join('')}</svg>`;
   return { text: `<svg xmlns="${SVG}"${inside}`, nested: `<svg${inside}`, width, height, removed: [...removed], fonts: liveText ? [...(face ? [face] : fonts)] : [], liveText };
 }
 
@@ -222,10 +226,16 @@ function usesOutside(node: CssNode): boolean {
 
 const GENERIC = new Set(['serif', 'sans-serif', 'monospace', 'cursive', 'fantasy', 'system-ui', 'inherit', 'initial', 'unset']);
 
+/** Everything of a `font` shorthand before its families. */
+const BEFORE_FAMILIES = /^.*?[\d.]+(?:px|pt|em|mm|cm|in|%|pc|ex|rem)?(?:\/[\w.%]+?)?\s*(?=["'a-z])/i;
+
+/** A `font-family` or `font` value with one family in place of its own. */
+const inFace = (value: string, property: string, face: string): string => `${property.toLowerCase() === 'font' ? BEFORE_FAMILIES.exec(value)?.[0] ?? '' : ''}"${face.replace(/["\\]/g, '')}"`;
+
 /** Family names of a `font-family` or `font` value, without the generic ones. */
 function familiesOf(node: CssNode, property: string): string[] {
   const text = generate(node).replace(/!important/i, '');
-  const list = property.toLowerCase() === 'font' ? text.replace(/^.*?[\d.]+(?:px|pt|em|mm|cm|in|%|pc|ex|rem)?(?:\/[\w.%]+)?\s+/i, '') : text;
+  const list = property.toLowerCase() === 'font' ? text.replace(BEFORE_FAMILIES, '') : text;
   return list.split(',').map((one) => one.trim().replace(/^["']|["']$/g, '').trim()).filter((one) => one && one.length < 100 && !GENERIC.has(one.toLowerCase()));
 }
 

@@ -5,6 +5,7 @@ import type { Inspection } from './inspect.js';
 import type { OraJob } from './open-raster.js';
 import type { MadePrintFile } from './print-file.js';
 import type { Files } from './draw-layers.js';
+import type { Stack } from '../services/ora-stack.js';
 import type { Unpacked, ZipInput } from './zip.js';
 
 /** What a render process can be asked to do. Files come and go as paths; it never speaks to the database. */
@@ -22,6 +23,8 @@ export interface RenderTasks {
   zip: { input: { out: string; inputs: readonly ZipInput[] }; output: null };
   checkDesign: { input: { text: string }; output: { fields: Record<string, string> | null } };
   derive: { input: { text: string; name: Derivation; input: unknown }; output: unknown };
+  oraStack: { input: { path: string }; output: Stack };
+  manifest: { input: { path: string }; output: unknown };
   unzip: { input: { path: string; folder: string }; output: Unpacked };
   openRaster: { input: OraJob; output: null };
   blankThumbnail: { input: { blank: Blank; folder: string; out: string }; output: null };

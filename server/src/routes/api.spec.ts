@@ -11,6 +11,7 @@ import { decode } from 'fast-png';
 import pino from 'pino';
 import sharp from 'sharp';
 import { ROOT } from '../launch/places.js';
+import { shippedFiles } from '../services/font-catalogue.js';
 import type { RunningServer } from '../launch/server.js';
 import { startRenderProcess } from '../render/render-pool.js';
 import { caller, freshDatabase, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
@@ -219,6 +220,28 @@ describe('the HTTP interface', () => {
     expect((await fetch(`${server.address}/api/fonts/anton-latin-400/files/0`)).headers.get('Content-Type')).toBe('font/woff2');
     expect((await call('GET', '/api/fonts')).body.length).toBeGreaterThanOrEqual(40);
   });
+
+  it('names live text in an SVG, and sets it in a face that prints alike everywhere', async () => {
+    const svg = (family: string) => Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 60"><text x="10" y="45" font-size="40" font-family="${family}">Drizzle</text></svg>`);
+    const asset = (await upload(svg('Kettle Hand'), 'words.svg')).body;
+    expect(asset.liveText).toEqual(['Kettle Hand']);
+    expect((await upload(svg('Anton'), 'anton.svg')).body.liveText).toBeUndefined();
+    const { body: requirement } = await call('POST', '/api/requirements', smallTee());
+    const { body: design } = await call('POST', '/api/designs', smallDesign(asset.id, [requirement.id]));
+    const findings = (await call('GET', `/api/designs/${design.id}/findings?requirement=${requirement.id}`)).body as { code: string; sentence: string; fix: { kind: string } }[];
+    const live = findings.find((one) => one.code === 'live-text')!;
+    expect([live.fix.kind, live.sentence]).toEqual(['face', jasmine.stringContaining('“Kettle Hand”') as unknown as string]);
+    const set = await call('POST', `/api/assets/${asset.id}/face`, { family: 'Monoton' });
+    expect([set.status, set.body.liveText, set.body.filename]).toEqual([201, undefined, 'words in Monoton.svg']);
+    expect((await call('POST', `/api/assets/${asset.id}/face`, { family: 'Nowhere' })).status).toBe(422);
+    // The two are drawn differently, and neither in a font of this machine.
+    const ink = async (id: string) => { const { data } = await sharp(Buffer.from(await (await fetch(`${server.address}/api/assets/${id}/rendition?size=512`)).arrayBuffer())).raw().toBuffer({ resolveWithObject: true }); let sum = 0; for (let i = 3; i < data.length; i += 4) sum += data[i]; return sum; };
+    const [before, after] = [await ink(asset.id), await ink(set.body.id)];
+    expect(Math.abs(before - after) / before).toBeGreaterThan(0.05);
+    // A seller's own font is found by its name once it is in.
+    const own = await call('POST', '/api/fonts', await readFile(shippedFiles('rye-latin-400')![0]), { 'X-Filename': 'rye.woff2' });
+    expect(own.status).toBe(201);
+  }, 60_000);
 
   it('takes a design off the sheet and puts it back', async () => {
     const { design } = await start();

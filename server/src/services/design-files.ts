@@ -1,8 +1,8 @@
-import { mkdir, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { designSchema, refuse, requirementSchema, type DesignFileAnswer } from '@kettle/contract';
-import { ownValue, shortName, assetIdsOf, emptyDesign, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type Requirement, type RequirementFields } from '@kettle/core';
+import { ownValue, shortName, assetIdsOf, emptyDesign, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type RequirementFields } from '@kettle/core';
 import type { OraLayer, OraNode } from '../render/open-raster.js';
 import type { RenderPool } from '../render/render-pool.js';
 import type { Unpacked, ZipInput } from '../render/zip.js';
@@ -16,23 +16,9 @@ import { MOST_UPLOAD_BYTES, type AssetService } from './assets.js';
 import { targetOf, type DesignService } from './designs.js';
 import { withIncoming } from './incoming.js';
 import type { LetteringService } from './lettering.js';
-import { compositeOp, readStack } from './ora-stack.js';
+import { damagedDesign, FORMAT, type Manifest } from './design-manifest.js';
+import { compositeOp } from './ora-stack.js';
 import { shaOf } from './recipes.js';
-
-/** First member of a design file's JSON. */
-const FORMAT = 'kettle-sheet-design';
-
-/** Largest design.json: what a saved design may hold, and its requirements. */
-const MOST_MANIFEST_BYTES = 16 * 1024 * 1024;
-
-interface Manifest {
-  readonly format: typeof FORMAT;
-  readonly version: 1;
-  readonly document: DesignDocument;
-  readonly requirements: readonly Requirement[];
-  readonly assets: Readonly<Record<string, { readonly file: string; readonly filename: string; readonly sha256: string }>>;
-  readonly fonts: Readonly<Record<string, { readonly file: string; readonly filename: string; readonly sha256: string }>>;
-}
 
 export interface MadeFile { readonly path: string; readonly filename: string; readonly type: string; done(): Promise<void> }
 
@@ -108,7 +94,9 @@ export class DesignFileService {
   }
 
   private async takeKettle(unpacked: Unpacked, told: string[]): Promise<DesignFileAnswer> {
-    const manifest = await readManifest(unpacked);
+    const list = unpacked.files.find((one) => one.name === 'design.json')?.path;
+    if (!list) throw damagedDesign('design.json in it cannot be read, and without it there is no arrangement to restore');
+    const manifest = await this.pool.run('manifest', { path: list }) as Manifest;
     const pathOf = (file: string): string | null => unpacked.files.find((one) => one.name === file)?.path ?? null;
     for (const requirement of listOf(manifest.requirements, MOST_TARGETS)) {
       if (typeof requirement !== 'object' || requirement === null) continue;
@@ -153,7 +141,7 @@ export class DesignFileService {
     const fileOf = (name: string) => unpacked.files.find((one) => one.name === name);
     const list = fileOf('stack.xml')?.path;
     if (!list) throw new ProblemError(422, 'damaged-ora', 'This OpenRaster file is damaged: its list of layers cannot be read.');
-    const stack = readStack(await readFile(list, 'utf8'));
+    const stack = await this.pool.run('oraStack', { path: list });
     told.push(...stack.told);
     const mm = (pixels: number): number => (pixels / stack.dpi) * MM_PER_INCH;
     const layers: Layer[] = [];
@@ -210,17 +198,3 @@ function entryOf(entries: Manifest['assets'] | undefined, id: string): { file: s
 
 /** An id that can be taken over as it is. */
 const ownId = (id: string): string | undefined => (/^[\w-]{1,32}$/.test(id) ? id : undefined);
-
-async function readManifest(unpacked: Unpacked): Promise<Manifest> {
-  const file = unpacked.files.find((one) => one.name === 'design.json');
-  const damaged = (what: string): ProblemError => new ProblemError(422, 'damaged-design', `This design file is damaged: ${what}.`);
-  if (!file?.path) throw damaged('design.json in it cannot be read, and without it there is no arrangement to restore');
-  if ((await stat(file.path)).size > MOST_MANIFEST_BYTES) throw damaged('design.json in it is larger than any design');
-  let manifest: Manifest;
-  try { manifest = JSON.parse(await readFile(file.path, 'utf8')) as Manifest; } catch { throw damaged('design.json in it is not whole'); }
-  if (manifest?.format !== FORMAT) throw damaged('design.json in it is not a design of this program');
-  if (manifest.version !== 1) throw new ProblemError(422, 'newer-design', 'This design file was written by a later version of the program.');
-  const wrong = refuse(designSchema, manifest.document);
-  if (wrong) throw damaged(Object.values(wrong)[0].replace(/\.$/, ''));
-  return manifest;
-}

@@ -3,16 +3,24 @@ import { createReadStream } from 'node:fs';
 import { mkdir, open, readdir, rename, rm, stat, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Database } from '../database/database.js';
+import { ProblemError } from '../safety/problem-error.js';
 import { newId } from './ids.js';
 
 const CHUNK = 1 << 20;
+const SUMMED_MS = 10_000;
 
 /** Files by content hash, kept in MariaDB in 1 MiB chunks, with a bounded copy on the local disk in front. */
 export class BlobStore {
   /** Files on their way from the database, so that two readers share one fetch. */
   private readonly fetching = new Map<string, Promise<string>>();
 
-  constructor(private readonly database: Database, private readonly folder: string, private readonly mostBytes = 4_000_000_000) {}
+  private summed = { at: 0, bytes: 0 };
+
+  /**
+   * @param mostBytes of local copies
+   * @param mostStored of files in the database
+   */
+  constructor(private readonly database: Database, private readonly folder: string, private readonly mostBytes = 4_000_000_000, private readonly mostStored = Number(process.env['KETTLE_MOST_GB'] ?? 500) * 1e9) {}
 
   /** Keeps a local file and answers its hash. Nothing is written when the same content is already there. */
   async put(path: string): Promise<{ sha256: string; bytes: number }> {
@@ -20,6 +28,7 @@ export class BlobStore {
     let bytes = 0;
     for await (const piece of createReadStream(path)) { hash.update(piece as Buffer); bytes += (piece as Buffer).length; }
     const digest = hash.digest();
+    await this.demandRoom(bytes);
     await this.database.transaction(async (within) => {
       if (await within.change('INSERT IGNORE INTO blob_file (sha256, bytes) VALUES (?, ?)', [digest, bytes]) === 0) return;
       const file = await open(path);
@@ -33,6 +42,19 @@ export class BlobStore {
       }
     });
     return { sha256: digest.toString('hex'), bytes };
+  }
+
+  /** @throws ProblemError 507 when all files together would be more than may be kept */
+  private async demandRoom(bytes: number): Promise<void> {
+    // The sum over all files is asked for seldom: between two looks no more comes in than a few uploads.
+    if (Date.now() - this.summed.at > SUMMED_MS) {
+      const [{ sum }] = await this.database.rows<{ sum: number | string | null }>('SELECT SUM(bytes) AS sum FROM blob_file');
+      this.summed = { at: Date.now(), bytes: Number(sum ?? 0) };
+    }
+    if (this.summed.bytes + bytes > this.mostStored) {
+      throw new ProblemError(507, 'store-full', `Kettle Sheet keeps ${Math.round(this.summed.bytes / 1e9)} GB of files, and ${Math.round(this.mostStored / 1e9)} GB is the most it may. Ask whoever runs it for more room (KETTLE_MOST_GB). Designs are still saved.`);
+    }
+    this.summed.bytes += bytes;
   }
 
   /** Path of a local copy, fetched from the database when needed and checked against its hash. */

@@ -78,6 +78,21 @@ describe('the stores', () => {
     });
   });
 
+  it('of files take no more than they may, and say so', async () => {
+    const store = new BlobStore(database, join(folder, 'quota'), 1e9, 1);
+    const path = join(folder, 'one too many');
+    await writeFile(path, Buffer.alloc(5000, 77));
+    await expectAsync(store.put(path)).toBeRejectedWithError(/the most it may/);
+  });
+
+  it('of jobs hold names and nothing else', async () => {
+    const jobs = new JobStore(database);
+    const { id } = await new DesignStore(database).add(emptyDesign('Names'));
+    const batch = await jobs.addBatch('print-files', { id, revision: 1 }, [{ kind: 'print-file', payload: { designId: id, revision: 1, requirementId: 'tee', filename: 'x.png' } }]);
+    expect((await jobs.get(batch.id))!.revision).toBe(1);
+    await jobs.cancel(batch.id);
+  });
+
   describe('for jobs', () => {
     let jobs: JobStore;
     let designId = '';

@@ -4,10 +4,15 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { LENGTH_UNITS } from '@kettle/core';
+import { EMPTY, catchError, switchMap, timer } from 'rxjs';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { Api } from './data/api';
 import { LastSaves } from './data/last-saves';
 import { Preferences } from './data/preferences';
 import { JobFeed } from './jobs/job-feed';
 import { Finder } from './shell/finder';
+
+const SESSION_MS = 60_000;
 
 @Component({
   selector: 'ks-root',
@@ -38,11 +43,14 @@ import { Finder } from './shell/finder';
       <button type="button" class="theme" [attr.aria-label]="preferences.theme() === 'light' ? 'Dark colours' : 'Light colours'" (click)="preferences.theme.set(preferences.theme() === 'light' ? 'dark' : 'light')">
         <mat-icon [svgIcon]="preferences.theme() === 'light' ? 'moon' : 'sun'" />
       </button>
+      @if (session()?.gated) { <form method="post" action="/sign-out"><button type="submit" class="stop">Sign out</button></form> }
     </header>
+    @if (session()?.notice; as notice) { <p class="keeper" role="alert">{{ notice }}</p> }
     <main id="main" #main tabindex="-1"><router-outlet /></main>
   `,
   styles: `
-    :host { display: grid; grid-template-rows: 54px 1fr; height: 100vh; }
+    :host { display: flex; flex-direction: column; height: 100vh; } .top { flex: 0 0 54px; } main { flex: 1; }
+    .keeper { margin: 0; padding: 8px 22px; background: var(--mend-ground); color: var(--mend); font-weight: 550; }
     .skip { position: absolute; left: 12px; top: -60px; background: var(--raised); padding: 8px 14px; z-index: 10; border-radius: 8px; } .skip:focus { top: 8px; }
     .top { display: flex; align-items: center; gap: 18px; padding: 0 22px; border-bottom: 1px solid var(--rule); }
     .brand { display: flex; gap: 10px; align-items: center; font-size: 20px; color: var(--ink); text-decoration: none; white-space: nowrap; }
@@ -60,8 +68,11 @@ import { Finder } from './shell/finder';
 })
 export class App {
   protected readonly feed = inject(JobFeed);
+  private readonly api = inject(Api);
   protected readonly preferences = inject(Preferences);
   protected readonly units = LENGTH_UNITS;
+  /** Asked for now and then: room on a disk changes by itself. */
+  protected readonly session = toSignal(timer(0, SESSION_MS).pipe(switchMap(() => this.api.session().pipe(catchError(() => EMPTY)))));
   private readonly main = viewChild.required<ElementRef<HTMLElement>>('main');
 
   /** Nothing that a closed page left behind waits for its design to be opened. */

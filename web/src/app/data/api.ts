@@ -67,6 +67,9 @@ export class Api {
   graphics(): Observable<Graphic[]> { return this.http.get<Graphic[]>('/api/graphics'); }
   setText(request: LetteringRequest): Observable<LetteringAnswer> { return this.http.post<LetteringAnswer>('/api/lettering', request); }
 
+  /** Whether the server has a password, and what its keeper should know. */
+  session(): Observable<{ gated: boolean; notice: string | null }> { return this.http.get<{ gated: boolean; notice: string | null }>('/api/session'); }
+
   blanks(): Observable<Blank[]> { return this.http.get<Blank[]>('/api/blanks'); }
 }
 

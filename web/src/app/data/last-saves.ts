@@ -22,7 +22,7 @@ export class LastSaves {
 
   /** Emits once nothing of this design, or of any, is on its way. */
   settled(designId?: string): Observable<void> {
-    const waits = [this.left, ...(designId === undefined ? this.pending.values() : [this.pending.get(designId)])].filter((one) => one != null);
+    const waits = [this.left, ...(designId === undefined ? this.pending.values() : [this.pending.get(designId)])].filter((one): one is Promise<void> => Boolean(one));
     return waits.length ? from(Promise.all(waits).then(() => undefined)) : of(undefined);
   }
 
