@@ -4,7 +4,8 @@ export default defineConfig({
   testDir: 'src',
   testMatch: process.env['KETTLE_SHOTS'] ? /.*\.shots\.ts/ : /.*\.e2e\.ts/,
   outputDir: 'test-results',
-  workers: 1,
+  // Two seldom need both cores at once: a browser waits for a server and a server for a browser.
+  workers: 2,
   fullyParallel: false,
   timeout: 180_000,
   expect: { timeout: 20_000 },

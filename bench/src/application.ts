@@ -38,7 +38,7 @@ export async function benchApplication(): Promise<Row[]> {
     const large = await serve('kettle_large', false);
     rows.push(...await largeSheet(page, large));
     await large.stop();
-    rows.push(await twoWorkers((name) => serve(name, false), folder, mariaDb.url));
+    rows.push(await twoWorkers((name) => serve(name, false), folder, mariaDb.rootUrl));
     return rows;
   } finally {
     await browser.close();

@@ -54,7 +54,7 @@ test('a seller drops art and ends with an accepted print file and a shirt pictur
   await page.getByRole('button', { name: 'Make this print file' }).click();
   await expect(page.getByRole('heading', { name: 'As Larkpost Market demands' })).toBeVisible();
   await expect(page.locator('tbody tr').filter({ hasText: 'DPI' })).toContainText('300 DPI in both axes');
-  await page.getByRole('button', { name: 'why?' }).click();
+  await page.locator('tbody tr').filter({ hasText: 'DPI' }).getByRole('button', { name: 'why?' }).click();
   await expect(page.locator('tbody')).toContainText('11,811 whole pixels per metre');
 
   const download = page.waitForEvent('download');

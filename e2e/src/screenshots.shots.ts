@@ -92,6 +92,13 @@ test('pictures of the main views', async ({ page, demo }) => {
   await expect(page.getByText('Making')).toHaveCount(0, { timeout: 90_000 });
   await still();
   await shot('job-sheet');
+  await page.getByRole('button', { name: /need work/ }).click();
+  await page.getByLabel('Order of the sheet').selectOption('newest');
+  await page.locator('.row:not(.titles) .design').nth(0).click({ modifiers: ['Control'] });
+  await page.locator('.row:not(.titles) .design').nth(1).click({ modifiers: ['Shift'] });
+  await page.mouse.move(640, 20);
+  await still();
+  await shot('job-sheet-selected');
 
   await openDemo(page, demo, 'Mostly Drizzle', 'artwork');
   await page.locator('[data-layer]').nth(2).click();
@@ -106,7 +113,7 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.waitForTimeout(800);
   await shot('checks');
   await openDemo(page, demo, 'Fog Signal', 'files');
-  await page.getByRole('button', { name: 'why?' }).click();
+  await page.locator('tbody tr').filter({ hasText: 'DPI' }).getByRole('button', { name: 'why?' }).click();
   await page.waitForTimeout(500);
   await shot('certificate');
 
@@ -115,7 +122,7 @@ test('pictures of the main views', async ({ page, demo }) => {
   const set = page.getByRole('group', { name: 'Colours of the set' });
   for (const colour of ['Soot', 'Teal', 'Brick']) await set.getByRole('button', { name: colour }).click();
   await page.getByRole('button', { name: 'Make 3 pictures' }).click();
-  await expect(page.locator('a.picture')).toHaveCount(3, { timeout: 60_000 });
+  await expect(page.locator('a.picture')).toHaveCount(6, { timeout: 60_000 });
   await still();
   await page.mouse.move(640, 300);
   await page.waitForTimeout(1200);

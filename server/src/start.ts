@@ -53,7 +53,7 @@ claim = claimed.claim;
 const logFile = join(folder, 'kettle.log');
 if (await stat(logFile).then(({ size }) => size > MOST_LOG_BYTES, () => false)) await rename(logFile, `${logFile}.1`);
 const log = openLog(process.env['KETTLE_LOG'] === 'stdout' ? null : logFile);
-const disk = new DiskGuard(folder);
+const disk = new DiskGuard(folder, true);
 
 try {
   begun.signal.throwIfAborted();

@@ -206,11 +206,11 @@ describe('misfortune', () => {
 
   it('of a killed server leaves a database that the next start takes over, with all that was saved', async () => {
     const folder = join(await freshFolder(), 'killed');
-    const orphan = await startMariaDb(folder, { quick: true });
+    // Its owner was killed too: nobody watches it.
+    const orphan = await startMariaDb(folder, { quick: true, watched: false });
     const first = await startServer({ databaseUrl: orphan.url, ownerUrl: orphan.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
     const { id } = await first.house.designs.add(smallDesign('x', []));
     await first.stop();
-    // Nobody stops the first database: its owner was killed.
     const next = await startMariaDb(folder, { quick: true });
     const second = await startServer({ databaseUrl: next.url, ownerUrl: next.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
     expect((await second.house.designs.get(id)).document.name).toBe('Fog Signal');

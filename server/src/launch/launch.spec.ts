@@ -255,7 +255,7 @@ describe('a disk that fills', () => {
   it('is told before it is full: files wait first, saves last, and all goes on by itself when there is room', async () => {
     const folder = await freshFolder();
     let free = 5e9;
-    const disk = new DiskGuard(folder, async () => free);
+    const disk = new DiskGuard(folder, true, async () => free);
     const server = await testServer({ disk });
     const call = caller(server.address);
     try {

@@ -24,6 +24,8 @@ export interface MariaDbOptions {
   readonly port?: number;
   /** Trades safety against power loss for speed, for tests. */
   readonly quick?: boolean;
+  /** False for a database that stays dead when it dies. */
+  readonly watched?: boolean;
   /** Ends a start that is under way, and leaves no process behind. */
   readonly signal?: AbortSignal;
   /** Told when the database died and when it is back, and why it cannot be started. */
@@ -101,7 +103,7 @@ export async function startMariaDb(folder: string, options: MariaDbOptions = {})
     options.signal?.removeEventListener('abort', giveUp);
   }
   await writeFile(join(folder, 'port'), `${port}\n`, { mode: 0o600 });
-  void watch();
+  if (options.watched !== false) void watch();
 
   /** Starts the database again whenever it ends by itself, with ever longer waits while it keeps failing. */
   async function watch(): Promise<void> {

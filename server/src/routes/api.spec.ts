@@ -4,9 +4,10 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
+import { inflateSync } from 'node:zlib';
 import { ENDPOINTS, responseSchemas } from '@kettle/contract';
 import { readPrintFile } from '@kettle/stand-ins';
-import { shapeLayer } from '@kettle/core';
+import { pngChunks, pngFacts, shapeLayer } from '@kettle/core';
 import { decode } from 'fast-png';
 import pino from 'pino';
 import sharp from 'sharp';
@@ -102,6 +103,51 @@ describe('the HTTP interface', () => {
     expect(readPrintFile(content)).toEqual(jasmine.objectContaining({ width: 200, height: 240, channels: 4 }));
   });
 
+  it('accepts a grey file with a grey profile, for a grey requirement', async () => {
+    const { requirement, design } = await start({ mode: 'grey' });
+    const id = await made(design, requirement);
+    const { certificate, accepted } = (await call('GET', `/api/print-files/${id}`)).body as { certificate: { demand: string; found: string }[]; accepted: boolean };
+    expect(accepted).withContext(JSON.stringify(certificate)).toBeTrue();
+    expect(certificate.find((row) => row.demand === 'Colour profile')!.found).toContain('Grey');
+    const bytes = Buffer.from(await (await fetch(`${server.address}/api/print-files/${id}/content`)).arrayBuffer());
+    const { data } = [...pngChunks(bytes)].find((chunk) => chunk.type === 'iCCP')!;
+    // The colour space stands at byte 16 of the profile's header: a grey PNG may carry no other.
+    expect(inflateSync(data.subarray(data.indexOf(0) + 2)).toString('latin1', 16, 20)).toBe('GRAY');
+  });
+
+  it('gives a file that is made again the name that its design has now', async () => {
+    const { requirement, design, revision } = await start();
+    const first = await made(design, requirement);
+    const { document } = (await call('GET', `/api/designs/${design}`)).body;
+    await call('PUT', `/api/designs/${design}`, { ...document, name: 'Rain Signal' }, { 'If-Match': `"${revision}"` });
+    expect(await made(design, requirement)).toBe(first);
+    expect((await call('GET', `/api/print-files/${first}`)).body.filename).toMatch(/^Rain-Signal-/);
+  });
+
+  it('makes files of the revision that was looked at, or says that it is no longer the newest', async () => {
+    const { requirement, design, revision } = await start();
+    const { document } = (await call('GET', `/api/designs/${design}`)).body;
+    await call('PUT', `/api/designs/${design}`, { ...document, name: 'Changed since' }, { 'If-Match': `"${revision}"` });
+    const late = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirement], revision });
+    expect([late.status, late.body.code]).toEqual([409, 'changed-meanwhile']);
+    const colourways = [{ name: 'Soot', hex: '#1B1B1D' }];
+    expect((await call('POST', `/api/designs/${design}/pictures`, { blankId: 'tee-flat', colourways, size: 600, format: 'png', revision })).status).toBe(409);
+    const asked = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirement], revision: revision + 1 });
+    expect((await finished(asked.body.jobId))).toEqual(jasmine.objectContaining({ state: 'done', revision: revision + 1 }));
+  });
+
+  it('waits with more than the queue may hold', async () => {
+    const { requirement, design } = await start();
+    const counts = spyOn(server.house.jobs, 'counts').and.resolveTo([{ state: 'queued', count: 5000 }]);
+    const refused = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirement] });
+    expect([refused.status, refused.body.code]).toEqual([429, 'queue-full']);
+    counts.and.callThrough();
+    const asked = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirement] });
+    const [{ payload }] = await server.house.database.rows<{ payload: unknown }>('SELECT payload FROM job WHERE batch_id = ?', [asked.body.jobId]);
+    expect(Object.keys(typeof payload === 'string' ? JSON.parse(payload) as object : payload as object).sort()).toEqual(['designId', 'filename', 'requirementId', 'revision']);
+    await finished(asked.body.jobId);
+  });
+
   it('calls files out of date when their requirement changes', async () => {
     const { requirement, design } = await start();
     const id = await made(design, requirement);
@@ -123,6 +169,9 @@ describe('the HTTP interface', () => {
       return data[2];
     }));
     expect(colours[0]).toBeGreaterThan(colours[1] + 20);
+    // Opaque, with a profile, for whoever takes the file elsewhere.
+    expect(pngFacts(Buffer.from(await (await fetch(`${server.address}/api/pictures/${job.results[0].id}/content`)).arrayBuffer()))).toEqual(jasmine.objectContaining({ colourType: 2, profile: 'sRGB' }));
+    expect((await call('GET', `/api/pictures/${job.results[0].id}`)).body).toEqual(jasmine.objectContaining({ colourway: 'Harbour', outOfDate: false }));
     expect((await call('GET', `/api/designs/${design}/pictures`)).body.every((one: { outOfDate: boolean }) => !one.outOfDate)).toBeTrue();
   }, 60_000);
 

@@ -21,11 +21,12 @@ export class DiskGuard {
 
   /**
    * @param folder on the disk that is watched
-   * @param freeBytes measures it; tests give their own
+   * @param keepsReserve whether some room is held back here, which only helps who starts the database itself
+   * @param freeBytes measures the room; tests give their own
    */
-  constructor(private readonly folder: string, private readonly freeBytes = async () => { const { bavail, bsize } = await statfs(folder); return bavail * bsize; }) {}
+  constructor(private readonly folder: string, private readonly keepsReserve = false, private readonly freeBytes = async () => { const { bavail, bsize } = await statfs(folder); return bavail * bsize; }) {}
 
-  /** Looks now and every few seconds, and keeps the reserve. */
+  /** Looks now and every few seconds. */
   async start(): Promise<void> {
     await this.look();
     this.timer = setInterval(() => void this.look(), LOOK_MS);
@@ -53,7 +54,7 @@ export class DiskGuard {
 
   async look(): Promise<void> {
     this.free = await this.freeBytes().catch(() => Infinity);
-    if (this.state === 'fine') await this.keepReserve();
+    if (this.keepsReserve && this.state === 'fine') await this.keepReserve();
   }
 
   /** Gives the reserve up, so that a database which ended for lack of room can start and end what it had begun. */

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type { DesignFileAnswer } from '@kettle/contract';
-import { emptyDesign, freehandLayer, PLAIN_LETTERING, shapeLayer, textLayer, twoColours, type DesignDocument, type Layer } from '@kettle/core';
+import { emptyDesign, freehandLayer, PLAIN_LETTERING, shapeLayer, textLayer, twoColours, pngFacts, type DesignDocument, type Layer } from '@kettle/core';
 import { decode, encode } from 'fast-png';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import type { RunningServer } from '../launch/server.js';
@@ -145,6 +145,8 @@ describe('a design as a file', () => {
       expect([...picture.data.slice((middle.y * picture.width + middle.x) * 4, (middle.y * picture.width + middle.x) * 4 + 4)]).toEqual([0xf2, 0xbd, 0x4b, 255]);
       const merged = decode(inside['mergedimage.png']);
       expect([merged.width, merged.height]).toEqual([200, 240]);
+      // Each picture in it says its density and its colours, for programs that go by them.
+      for (const name of [disc.src, 'mergedimage.png']) expect(pngFacts(inside[name])).withContext(name).toEqual(jasmine.objectContaining({ pixelsPerMetreX: 3937, pixelsPerMetreY: 3937, profile: 'sRGB' }));
       const thumbnail = decode(inside['Thumbnails/thumbnail.png']);
       expect(Math.max(thumbnail.width, thumbnail.height)).toBeLessThanOrEqual(256);
       // Read again it is the same picture, layer by layer.
