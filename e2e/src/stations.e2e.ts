@@ -8,6 +8,8 @@ test('the job sheet shows every design in its true state', async ({ page, demo }
   await expect(page.getByRole('button', { name: /Cumulus Appreciation for Larkpost Market, Tee, front: needs work, white box/ })).toBeVisible();
   await expect(page.getByRole('button', { name: /Barometer Falling for Larkpost Market, Tote: out of date/ })).toBeVisible({ timeout: 120_000 });
   await expect(page.getByRole('button', { name: /Barometer Falling for Hobnail Direct Print, DTG chest: needs work, vanishes on soot/ })).toBeVisible();
+  // Fine lines are no difference: the certificate takes the file of either canvas.
+  for (const target of ['Quillmere Shops, Square print', 'Seamwide All-Over, Panel']) await expect(page.getByRole('button', { name: `Isobars for ${target}: ready`, exact: true })).toBeVisible({ timeout: 120_000 });
   // Each cell has the shape of its print file.
   const shape = (await page.getByRole('button', { name: /Mostly Drizzle for Larkpost Market, Mug wrap/ }).locator('img').boundingBox())!;
   expect(shape.width / shape.height).toBeCloseTo(210 / 90, 1);

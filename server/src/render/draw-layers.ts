@@ -83,7 +83,7 @@ function wholeSpan(from: number, to: number): Span {
 }
 
 /** The map of an upright, mirrored or quarter-turned picture with its edges on whole pixels: a print is sharp there, and abutting pictures leave no gap. */
-function onWholePixels(map: Affine): Affine {
+export function onWholePixels(map: Affine): Affine {
   const [a, b, c, d, e, f] = map;
   if (isUpright(map)) {
     const [x, y] = [wholeSpan(e, e + a), wholeSpan(f, f + d)];

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { readPrintFile } from '@kettle/stand-ins';
 import { decode } from 'fast-png';
 import { compose, rotate, scale, translate, type Affine, type PrintRecipe } from '@kettle/core';
@@ -140,6 +141,24 @@ describe('a print file', () => {
     expect(sha256).toHaveSize(64);
     await expectAsync(makePrintFile(recipe([]), files, join(folder, 'no', 'such', 'folder.png'))).toBeRejected();
   });
+
+  it('is found alike whatever the art is: fine lines, turned photos, and the part of either that is seen when it is much larger than the canvas', async () => {
+    const photo = await sharp({ create: { width: 900, height: 600, channels: 3, background: '#000', noise: { type: 'gaussian', mean: 128, sigma: 70 } } }).blur(2).png().toBuffer();
+    files['tilted'] = join(folder, 'tilted');
+    await writeFile(files['tilted'], await sharp(photo).withMetadata({ orientation: 6 }).jpeg().toBuffer());
+    const ART = fileURLToPath(new URL('../../../demo/artwork/', import.meta.url));
+    for (const name of ['barometer-dial', 'isobars-lines']) files[name] = join(ART, `${name}.svg`);
+    for (const [sha256, proportion] of [['tilted', 600 / 900], ['barometer-dial', 1], ['isobars-lines', 3000 / 3750]] as const) {
+      for (const [width, turn] of [[1000, 0], [2300, 0], [1300, 37], [21_000, 191]] as const) {
+        const map = compose(translate(500, 600), rotate(turn), scale(-width, width / proportion), translate(-0.5, -0.5));
+        const layers = [{ sha256, map, opacity: 1 }];
+        const canvas = await drawLayers({ width: 1000, height: 1200 }, layers, files);
+        const found = await likeness(recipe([], { widthPx: 1000, heightPx: 1200, layers }), files, canvas);
+        expect(found.differing).withContext(`${sha256}, ${width} px wide, turned by ${turn}°`).toBeLessThan(0.001);
+        expect(found.ok).withContext(`${sha256}, ${width} px wide, turned by ${turn}°`).toBeTrue();
+      }
+    }
+  }, 60_000);
 
   it('is compared with a second drawing of the design: alike as it is made, and told where it is not', async () => {
     const noise = await sharp({ create: { width: 400, height: 300, channels: 3, background: '#000', noise: { type: 'gaussian', mean: 128, sigma: 40 } } }).blur(4).png().toBuffer();

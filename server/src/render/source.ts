@@ -87,23 +87,45 @@ export async function drawOwnSvg(svg: string): Promise<Pixels> {
   return { width: info.width, height: info.height, data };
 }
 
+/** Longest side of a picture that is drawn a second time, px. */
+const SECOND_PX = 2000;
+
+/** A part of a picture, as shares of its width and height from its left and upper edge, 0 to 1. */
+export interface Part { readonly left: number; readonly top: number; readonly right: number; readonly bottom: number }
+
 /**
- * An artwork file as a small PNG, by libvips alone: its own shrinking and colour management, none of the ways that print files take.
- * @param width, height largest size wanted, px; a raster picture is never enlarged
+ * A part of an artwork file as a small PNG, by libvips alone: its own shrinking and colour management, none of the ways that print files take.
+ * @param seen the part that is wanted; what comes back may be a little or much more of it, and says so
+ * @param width, height px that the whole picture is wanted at; a raster picture is never enlarged, and nothing longer than {@link SECOND_PX} is made
  */
-export async function asWritten(path: string, width: number, height: number): Promise<{ png: Buffer; width: number; height: number }> {
+export async function asWritten(path: string, seen: Part, width: number, height: number): Promise<{ png: Buffer; part: Part }> {
   const bytes = unpackedSource(await readFile(path));
-  const size = { width: Math.max(1, Math.round(width)), height: Math.max(1, Math.round(height)) };
-  let image: Sharp;
+  const within = (px: number): number => Math.max(1, Math.min(SECOND_PX, Math.round(px)));
+  const whole = { left: 0, top: 0, right: 1, bottom: 1 };
+  const written = async (image: Sharp): Promise<Buffer> => image.ensureAlpha().png({ compressionLevel: 1, palette: false }).toBuffer();
   if (looksLikeSvg(bytes)) {
     const svg = safeSvg(bytes);
-    // Its root is given another size, as a viewer's window would: at a resolution of 96, one px of the root is 96 / 72 px of the picture.
-    image = sharp(Buffer.from(svg.text.replace(/ width="[^"]*" height="[^"]*">/, ` width="${size.width * 0.75}" height="${size.height * 0.75}">`)), { ...ALLOWED, density: 96 });
-  } else {
-    image = openRaster(await withGreyAsRead(withSaidColour(bytes))).autoOrient().withIccProfile('srgb');
+    const most = Math.max(width / svg.width, height / svg.height);
+    // At a resolution of 96, one px of a root is 96 / 72 px of the picture.
+    const sized = (w: number, h: number): string => ` width="${w * 0.75}" height="${h * 0.75}"`;
+    if (Math.max(svg.width, svg.height) * most <= SECOND_PX) {
+      // Its root is given another size in its own proportion, as a viewer's window would.
+      const text = svg.text.replace(/ width="[^"]*" height="[^"]*">/, `${sized(within(svg.width * most), within(svg.height * most))}>`);
+      return { png: await written(sharp(Buffer.from(text), { ...ALLOWED, density: 96 })), part: whole };
+    }
+    const [w, h] = [seen.right - seen.left, seen.bottom - seen.top];
+    const view = `${seen.left * svg.width} ${seen.top * svg.height} ${w * svg.width} ${h * svg.height}`;
+    const text = `<svg xmlns="http://www.w3.org/2000/svg"${sized(within(w * width), within(h * height))} viewBox="${view}" preserveAspectRatio="none">${svg.nested}</svg>`;
+    return { png: await written(sharp(Buffer.from(text), { ...ALLOWED, density: 96 })), part: seen };
   }
-  const { data, info } = await image.resize({ ...size, fit: 'fill', withoutEnlargement: true }).ensureAlpha().png({ compressionLevel: 1, palette: false }).toBuffer({ resolveWithObject: true });
-  return { png: data, width: info.width, height: info.height };
+  const image = openRaster(await withGreyAsRead(withSaidColour(bytes)));
+  const { autoOrient: { width: w, height: h } } = await image.metadata();
+  const [left, top] = [Math.floor(seen.left * w), Math.floor(seen.top * h)];
+  const [right, bottom] = [Math.max(left + 1, Math.ceil(seen.right * w)), Math.max(top + 1, Math.ceil(seen.bottom * h))];
+  const part = { left: left / w, top: top / h, right: right / w, bottom: bottom / h };
+  const size = { width: within((part.right - part.left) * width), height: within((part.bottom - part.top) * height) };
+  const cut = image.autoOrient().withIccProfile('srgb').extract({ left, top, width: right - left, height: bottom - top });
+  return { png: await written(cut.resize({ ...size, fit: 'fill', withoutEnlargement: true })), part };
 }
 
 /** Recently decoded pictures, because one picture often goes into several files. Bounded by bytes. */

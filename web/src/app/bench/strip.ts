@@ -64,7 +64,7 @@ interface Sheet { readonly layer: Layer; readonly shown: Layer; readonly group: 
     .marks { position: absolute; right: 4px; top: 2px; display: flex; gap: 2px; } .mark { border: 0; background: var(--raised); border-radius: 6px; padding: 2px; cursor: pointer; display: flex; opacity: 0; color: var(--quiet); } .mark mat-icon { width: 13px; height: 13px; }
     li:hover .mark, .mark:focus-visible, .mark.set { opacity: 1; }
     .shape { display: grid; gap: 5px; justify-items: center; font-size: 12px; } .shape path { fill: var(--enamel); } .held { background: var(--enamel-light); }
-    button[mat-stroked-button] { padding: 0 10px; flex: none; }
+    button[mat-stroked-button] { padding: 0 11px 0 14px; flex: none; }
   `,
 })
 export class Strip {

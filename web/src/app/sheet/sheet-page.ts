@@ -70,7 +70,7 @@ export class SheetPage {
   protected readonly toMake = computed(() => {
     const rows = this.sheet()?.rows ?? [];
     const chosen = !this.selection.isEmpty();
-    // A selected cell that has no art yet cannot be made, and one that is ready need not be.
+    // A selected cell that has no art yet cannot be made; one that is ready is made again, since that is what was asked.
     const wanted = (row: SheetRow, cell: SheetCell) => (chosen ? this.selection.hasCell(row.designId, cell.requirementId) && cell.state !== 'not-begun' : cell.state === 'not-made' || cell.state === 'out-of-date');
     return rows.map((row) => ({ row, ids: row.cells.filter((cell) => wanted(row, cell)).map((cell) => cell.requirementId) })).filter(({ ids }) => ids.length);
   });
