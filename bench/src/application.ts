@@ -9,6 +9,7 @@ import { emptyDesign, SAME_SIZE_TOP, type DesignDocument } from '@kettle/core';
 import { artworkPath } from '@kettle/demo';
 import { BLANKS, Database, loadDesigns, loadRequirements, PAGE, startMariaDb, startServer, type RunningServer } from '@kettle/server';
 import { dragOfThirty } from './drag.js';
+import { largeDrawing } from './large-drawing.js';
 import { printOfThirty } from './print-of-thirty.js';
 import { median, type Row } from './timing.js';
 
@@ -19,12 +20,13 @@ const WORKER = fileURLToPath(new URL('../../server/dist/worker.js', import.meta.
 export async function benchApplication(): Promise<Row[]> {
   const folder = await mkdtemp(join(tmpdir(), 'kettle-bench-'));
   const mariaDb = await startMariaDb(join(folder, 'mariadb'), { quick: true });
-  const serve = async (name: string, work = true): Promise<RunningServer> => {
+  const create = async (name: string): Promise<string> => {
     const root = new Database(mariaDb.rootUrl);
     await root.rowsOnce(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`, []);
     await root.close();
-    return startServer({ databaseUrl: mariaDb.rootUrl.replace(/\/kettle$/, `/${name}`), cache: join(folder, name), blanks: BLANKS, page: PAGE, port: 0, work });
+    return mariaDb.rootUrl.replace(/\/kettle$/, `/${name}`);
   };
+  const serve = async (name: string, work = true): Promise<RunningServer> => startServer({ databaseUrl: await create(name), cache: join(folder, name), blanks: BLANKS, page: PAGE, port: 0, work });
   const browser = await chromium.launch({ executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium', args: ARGS });
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -38,6 +40,7 @@ export async function benchApplication(): Promise<Row[]> {
     const large = await serve('kettle_large', false);
     rows.push(...await largeSheet(page, large));
     await large.stop();
+    rows.push(await largeDrawing(await create('kettle_drawing'), join(folder, 'kettle_drawing')));
     rows.push(await twoWorkers((name) => serve(name, false), folder, mariaDb.rootUrl));
     return rows;
   } finally {

@@ -4,11 +4,14 @@ import type { Database } from '../database/database.js';
 import { newId } from './ids.js';
 import { StoredDesign } from './stored-design.js';
 
-interface Row { id: string; revision: number; document: unknown; saved_at: Date }
+interface Row { id: string; revision: number; document: string; saved_at: Date }
 
-const toDesign = ({ id, revision, saved_at, document }: Row): StoredDesign => new StoredDesign(id, revision, saved_at.toISOString(), typeof document === 'string' ? document : JSON.stringify(document));
+const toDesign = ({ id, revision, saved_at, document }: Row): StoredDesign => new StoredDesign(id, revision, saved_at.toISOString(), document);
 
-const NEWEST = 'SELECT d.id, d.revision, r.document, r.saved_at FROM design d JOIN design_revision r ON r.design_id = d.id AND r.revision = d.revision';
+/** A column of documents as text: as JSON, the driver would read each of them on the main thread. */
+const textColumn = (column: string): string => `CONCAT(${column}) AS document`;
+
+const NEWEST = `SELECT d.id, d.revision, ${textColumn('r.document')}, r.saved_at FROM design d JOIN design_revision r ON r.design_id = d.id AND r.revision = d.revision`;
 
 const textOf = (document: DesignDocument | string): string => (typeof document === 'string' ? document : JSON.stringify(document));
 
@@ -70,7 +73,7 @@ export class DesignStore {
   }
 
   async revision(id: string, revision: number): Promise<StoredDesign | null> {
-    const [row] = await this.database.rows<Row>('SELECT design_id AS id, revision, document, saved_at FROM design_revision WHERE design_id = ? AND revision = ?', [id, revision]);
+    const [row] = await this.database.rows<Row>(`SELECT design_id AS id, revision, ${textColumn('document')}, saved_at FROM design_revision WHERE design_id = ? AND revision = ?`, [id, revision]);
     return row ? toDesign(row) : null;
   }
 

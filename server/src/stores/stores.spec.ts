@@ -33,6 +33,15 @@ describe('the stores', () => {
     expect(await designs.get(`${id}' OR '1'='1`)).toBeNull();
   });
 
+  it('hand a design out as text that nobody has read on the way', async () => {
+    const designs = new DesignStore(database);
+    const { id, text } = await designs.add(emptyDesign('Unread'));
+    const read = spyOn(JSON, 'parse').and.callThrough();
+    expect((await designs.get(id))!.text).toBe(text);
+    expect((await designs.page(0, 50)).length).toBeGreaterThan(0);
+    expect(read.calls.allArgs().filter(([json]) => json.includes('Unread'))).toEqual([]);
+  });
+
   describe('for files', () => {
     const bytes = Buffer.alloc(2_500_000, 0);
     let sha = '';
