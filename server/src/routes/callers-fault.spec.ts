@@ -122,6 +122,11 @@ describe('a caller’s fault', () => {
     expect(rows.find((one) => one.designId === id)!.cells[0].finding).toBe('Cannot be judged');
     expect(rows.find((one) => one.designId === healthy)).toBeDefined();
     await call('DELETE', `/api/designs/${id}`);
+    // Nor does one without any targets stand in the way of a requirement that nobody uses.
+    const { id: headless } = await server.house.designs.add({ version: 1, name: 'Headless' } as unknown as DesignDocument);
+    const unused = (await call('POST', '/api/requirements', smallTee({ name: 'Unused' }))).body.id;
+    expect((await call('DELETE', `/api/requirements/${unused}`)).status).toBe(204);
+    await call('DELETE', `/api/designs/${headless}`);
   });
 
   it('makes nobody wait: nonsense by the thousand is refused by its number, and an honest large drawing is taken', async () => {

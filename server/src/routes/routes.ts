@@ -58,8 +58,8 @@ function handlers(house: House, { gated }: { gated: boolean }): Record<string, H
     },
     'delete /api/requirements/{id}': async (request) => {
       const requirement = await designs.requirement(id(request));
-      const users = (await designs.list()).filter((design) => design.document.targets.some((target) => target.requirementId === requirement.id));
-      if (users.length) throw new ProblemError(409, 'in-use', `${users.length === 1 ? `“${users[0].document.name}” still has` : `${users.length} designs still have`} this requirement as a target. Take it off there first.`);
+      const users = await designs.namesWith(requirement.id);
+      if (users.length) throw new ProblemError(409, 'in-use', `${users.length === 1 ? `“${users[0]}” still has` : `${users.length} designs still have`} this requirement as a target. Take it off there first.`);
       await requirements.remove(requirement.id);
     },
 

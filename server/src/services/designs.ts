@@ -27,6 +27,9 @@ export class DesignService {
 
   list(): Promise<StoredDesign[]> { return this.designs.list(); }
 
+  /** Names of the designs that have a requirement as a target. */
+  namesWith(requirementId: string): Promise<string[]> { return this.designs.namesWith(requirementId); }
+
   async get(id: string): Promise<StoredDesign> {
     const design = await this.designs.get(id);
     if (!design) throw noDesign();

@@ -28,6 +28,15 @@ export class DesignStore {
     return (await this.database.rowsOnce<Row>(`${NEWEST} WHERE d.deleted_at IS NULL ORDER BY d.position LIMIT ? OFFSET ?`, [Math.trunc(count), Math.trunc(from)])).map(toDesign);
   }
 
+  /** Names of the designs that have a requirement as a target, found by the database: no document is read here, and a damaged one is no user. */
+  async namesWith(requirementId: string): Promise<string[]> {
+    const rows = await this.database.rows<{ name: string | null }>(
+      "SELECT JSON_VALUE(r.document, '$.name') AS name FROM design d JOIN design_revision r ON r.design_id = d.id AND r.revision = d.revision WHERE d.deleted_at IS NULL AND JSON_CONTAINS(JSON_EXTRACT(r.document, '$.targets[*].requirementId'), JSON_QUOTE(?)) = 1",
+      [requirementId],
+    );
+    return rows.map(({ name }) => name ?? '');
+  }
+
   async count(): Promise<number> {
     const [row] = await this.database.rows<{ n: number }>('SELECT COUNT(*) AS n FROM design WHERE deleted_at IS NULL');
     return Number(row.n);

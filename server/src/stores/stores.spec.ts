@@ -42,6 +42,16 @@ describe('the stores', () => {
     expect(read.calls.allArgs().filter(([json]) => json.includes('Unread'))).toEqual([]);
   });
 
+  it('know which designs have a requirement, letter for letter, whatever other documents hold', async () => {
+    const designs = new DesignStore(database);
+    const { id } = await designs.add({ ...emptyDesign('Its ☁ user'), targets: [{ requirementId: 'other' }, { requirementId: 'a_b%"' }] });
+    await designs.add({ ...emptyDesign('Nearly'), targets: [{ requirementId: 'axb%"' }] });
+    for (const damaged of ['{}', '{"name":"x","targets":"a_b%"}', '{"targets":[null,{"requirementId":{}}]}', '[]']) await designs.add(damaged);
+    expect(await designs.namesWith('a_b%"')).toEqual(['Its ☁ user']);
+    await designs.remove(id);
+    expect(await designs.namesWith('a_b%"')).toEqual([]);
+  });
+
   describe('for files', () => {
     const bytes = Buffer.alloc(2_500_000, 0);
     let sha = '';
