@@ -6,7 +6,7 @@ import { migrate } from './database/migrate.js';
 import { JobWatch } from './jobs/job-watch.js';
 import { Worker } from './jobs/worker.js';
 import { silentLog, type Log } from './log.js';
-import { fontsConfiguration } from './render/faces.js';
+import { fontsConfiguration } from './render/text/faces.js';
 import { RenderPool } from './render/render-pool.js';
 import { DiskGuard } from './safety/disk.js';
 import { AssetService } from './services/assets.js';

@@ -1,4 +1,4 @@
-import { unpackFaces } from './render/faces.js';
+import { unpackFaces } from './render/text/faces.js';
 
 // Part of the build.
 await unpackFaces();

@@ -15,3 +15,6 @@ export interface AssetFacts extends InkFacts {
   /** Families that its live text asks for, when an SVG draws letters in a font; absent when all is outlines. */
   readonly liveText?: readonly string[];
 }
+
+/** Facts of the pictures of a design by asset id. */
+export type FactsById = Readonly<Record<string, AssetFacts | undefined>>;

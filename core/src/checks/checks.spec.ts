@@ -1,9 +1,12 @@
-import { artOnCanvas, layoutTarget } from '../design/target.js';
+import { artOnCanvas, layoutTarget } from '../document/target.js';
 import { design, facts, layer, mug, tee } from '../testing/samples.js';
-import { resetText, textLayer } from '../design/text.js';
-import { CANNOT_MAKE, clearestColourway, findTarget, isPrintable, type FactsById, type FindingCode } from './findings.js';
+import { resetText, textLayer } from '../document/text-layer.js';
+import type { FactsById } from './asset-facts.js';
+import { CANNOT_MAKE, findTarget } from './checks.js';
+import { isPrintable, type FindingCode } from './finding.js';
+import { clearestColourway } from './lost-on-garment.js';
 import { fixEdit } from './fix.js';
-import type { DesignDocument, Target } from '../design/design.js';
+import type { DesignDocument, Target } from '../document/design.js';
 import type { Requirement } from '../requirement/requirement.js';
 
 const target: Target = { requirementId: 'tee' };

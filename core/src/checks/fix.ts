@@ -1,12 +1,12 @@
-import type { DesignDocument, Target } from '../design/design.js';
-import { changeTarget, moveOnCanvas, placeLayers, type Edit } from '../design/edits.js';
-import { seenBy } from '../design/exception.js';
-import { boundsOfPlace } from '../design/place.js';
-import { artOnCanvas, layoutTarget } from '../design/target.js';
-import { mapBox, type Box } from '../design/affine.js';
+import type { DesignDocument, Target } from '../document/design.js';
+import { changeTarget, moveOnCanvas, placeLayers, type Edit } from '../document/edits.js';
+import { seenBy } from '../document/exception.js';
+import { boundsOfPlace } from '../geometry/place.js';
+import { artOnCanvas, layoutTarget } from '../document/target.js';
+import { mapBox, type Box } from '../geometry/affine.js';
 import { demandedCanvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
-import type { Finding } from './findings.js';
+import type { Finding } from './finding.js';
 
 /** The edit that mends a finding, or null when it has no fix or one that needs a choice first. */
 export function fixEdit(finding: Finding, whole: DesignDocument, target: Target, requirement: Requirement): Edit | null {

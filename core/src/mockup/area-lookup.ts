@@ -1,4 +1,4 @@
-import type { Point } from '../design/affine.js';
+import type { Point } from '../geometry/affine.js';
 import type { PrintArea } from './blank.js';
 import type { AreaMaps } from './maps.js';
 

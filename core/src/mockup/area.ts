@@ -1,4 +1,4 @@
-import { compose, intersect, scale, translate, type Affine, type Box } from '../design/affine.js';
+import { compose, intersect, scale, translate, type Affine, type Box } from '../geometry/affine.js';
 import type { Canvas } from '../requirement/canvas.js';
 import type { Blank, PrintArea } from './blank.js';
 

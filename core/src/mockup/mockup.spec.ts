@@ -1,5 +1,5 @@
-import { addTarget } from '../design/edits.js';
-import { apply, compose, mapBox } from '../design/affine.js';
+import { addTarget } from '../document/edits.js';
+import { apply, compose, mapBox } from '../geometry/affine.js';
 import { design, layer, mug, tee } from '../testing/samples.js';
 import { canvasOnTexture, placeOnArea, textureGrid } from './area.js';
 import { AreaLookup, areaPointAt } from './area-lookup.js';

@@ -1,14 +1,14 @@
-import { compose, mapBox } from '../design/affine.js';
-import type { DesignDocument, Scene } from '../design/design.js';
-import { seenBy } from '../design/exception.js';
-import { boundsOfLayers } from '../design/place.js';
-import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../design/recipe.js';
-import { fieldToCanvas, layoutTarget } from '../design/target.js';
-import { SAME_SIZE_TOP } from '../design/target.js';
+import { compose, mapBox } from '../geometry/affine.js';
+import type { DesignDocument, Scene } from '../document/design.js';
+import { seenBy } from '../document/exception.js';
+import { boundsOfLayers } from '../document/bounds.js';
+import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../recipes/recipe.js';
+import { fieldToCanvas, layoutTarget } from '../document/target.js';
+import { SAME_SIZE_TOP } from '../requirement/placement.js';
 import { makeCanvas, type Canvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
 import { MM_PER_INCH } from '../units/length.js';
-import type { Affine, Box } from '../design/affine.js';
+import type { Affine, Box } from '../geometry/affine.js';
 import { canvasOnTexture, isClothing, placeOnArea, type AreaSizing, type CanvasOnTexture, type TextureGrid } from './area.js';
 import type { Blank, PrintArea } from './blank.js';
 

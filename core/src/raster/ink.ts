@@ -1,6 +1,6 @@
 import type { InkShare } from '../colour/legibility.js';
 import { hexOf } from '../colour/srgb.js';
-import type { Box } from '../design/affine.js';
+import type { Box } from '../geometry/affine.js';
 import type { Pixels } from './pixels.js';
 
 /** What the pixels of a picture say about how it will print. Measured once, on a reduced copy. */

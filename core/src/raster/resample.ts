@@ -1,4 +1,4 @@
-import { invert, type Affine, type Box } from '../design/affine.js';
+import { invert, type Affine, type Box } from '../geometry/affine.js';
 import type { Pixels } from './pixels.js';
 
 interface ResampleExports {

@@ -1,5 +1,5 @@
 import type { LengthUnit } from '../units/length.js';
-import type { TargetPlacement } from '../design/target.js';
+import type { TargetPlacement } from './placement.js';
 
 export type ColourMode = 'rgb' | 'cmyk' | 'grey';
 export type Transparency = 'required' | 'allowed' | 'forbidden';

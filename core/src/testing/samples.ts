@@ -1,6 +1,6 @@
 import type { AssetFacts } from '../checks/asset-facts.js';
-import { emptyDesign, type DesignDocument, type Layer, type PictureLayer } from '../design/design.js';
-import { SAME_SIZE_TOP } from '../design/target.js';
+import { emptyDesign, type DesignDocument, type Layer, type PictureLayer } from '../document/design.js';
+import { SAME_SIZE_TOP } from '../requirement/placement.js';
 import type { Requirement } from '../requirement/requirement.js';
 
 /** Made-up documents for specs. */

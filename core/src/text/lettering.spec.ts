@@ -1,5 +1,6 @@
-import { drawingOf, drawingSteps } from '../design/marks.js';
-import { textLayer } from '../design/text.js';
+import { drawingOf } from '../layers/layer-kinds.js';
+import { drawingSteps } from '../drawing/marks.js';
+import { textLayer } from '../document/text-layer.js';
 import { PLAIN_LETTERING, setLettering, type ShapedGlyph } from './lettering.js';
 
 /** A square letter: 800 wide and 700 high in a font of 1000 units, with 100 on each side. */

@@ -1,4 +1,4 @@
-import { pathNumber } from '../design/path-number.js';
+import { pathNumber } from '../geometry/path-number.js';
 
 /** A glyph as a shaper hands it out: path in font units with y upwards (M, L, Q, C, Z), and where it goes. */
 export interface ShapedGlyph {

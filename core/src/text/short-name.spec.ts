@@ -1,4 +1,4 @@
-import { nameOfText } from '../design/text.js';
+import { nameOfText } from '../document/text-layer.js';
 import { cutText, shortName, wholeLetters } from './short-name.js';
 
 describe('names the program gives', () => {

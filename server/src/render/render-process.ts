@@ -1,18 +1,18 @@
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { ProblemError } from '../safety/problem-error.js';
-import { checkFont } from './check-font.js';
+import { checkFont } from './text/check-font.js';
 import { checkDesignText, deriveFromText } from './derive.js';
-import { readGraphics } from './graphics.js';
-import { inspect, setFace } from './inspect.js';
-import { makeLettering } from './lettering.js';
-import { writeOra } from './open-raster.js';
-import { areaDensity, blankThumbnail, makePicture } from './picture.js';
-import { readManifest } from '../services/design-manifest.js';
-import { readStack } from '../services/ora-stack.js';
-import { makePrintFile } from './print-file.js';
-import { makeMiniature, makeRendition } from './rendition.js';
-import { unpackZip, writeZip } from './zip.js';
+import { readGraphics } from './artwork/graphics.js';
+import { inspect, setFace } from './artwork/inspect.js';
+import { makeLettering } from './text/lettering.js';
+import { writeOra } from './archive/open-raster.js';
+import { areaDensity, blankThumbnail, makePicture } from './mockup/picture.js';
+import { readManifest } from './archive/design-manifest.js';
+import { readStack } from './archive/ora-stack.js';
+import { makePrintFile } from './print/print-file.js';
+import { makeMiniature, makeRendition } from './print/rendition.js';
+import { unpackZip, writeZip } from './archive/zip.js';
 import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './tasks.js';
 
 // Entry of a child process that decodes and draws. It may die without taking the server along.

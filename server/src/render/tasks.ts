@@ -1,12 +1,12 @@
 import type { Blank, Graphic, Lettering, LetteringSettings, PictureRecipe, PrintRecipe, RecipeLayer } from '@kettle/core';
 import type { Derivation } from './derive.js';
-import type { FontFacts } from './check-font.js';
-import type { Inspection } from './inspect.js';
-import type { OraJob } from './open-raster.js';
-import type { MadePrintFile } from './print-file.js';
-import type { Files } from './draw-layers.js';
-import type { Stack } from '../services/ora-stack.js';
-import type { Unpacked, ZipInput } from './zip.js';
+import type { FontFacts } from './text/check-font.js';
+import type { Inspection } from './artwork/inspect.js';
+import type { OraJob } from './archive/open-raster.js';
+import type { MadePrintFile } from './print/print-file.js';
+import type { Files } from './print/draw-layers.js';
+import type { Stack } from './archive/ora-stack.js';
+import type { Unpacked, ZipInput } from './archive/zip.js';
 
 /** What a render process can be asked to do. Files come and go as paths; it never speaks to the database. */
 export interface RenderTasks {

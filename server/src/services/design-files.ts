@@ -2,10 +2,10 @@ import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { designSchema, refuse, requirementSchema, type DesignFileAnswer } from '@kettle/contract';
-import { ownValue, shortName, assetIdsOf, emptyDesign, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type RequirementFields } from '@kettle/core';
-import type { OraLayer, OraNode } from '../render/open-raster.js';
+import { ownValue, shortName, assetIdsOf, emptyDesign, fontIdsOf, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type RequirementFields } from '@kettle/core';
+import type { OraLayer, OraNode } from '../render/archive/open-raster.js';
 import type { RenderPool } from '../render/render-pool.js';
-import type { Unpacked, ZipInput } from '../render/zip.js';
+import type { Unpacked, ZipInput } from '../render/archive/zip.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
 import type { BlobStore } from '../stores/blobs.js';
@@ -16,8 +16,8 @@ import { MOST_UPLOAD_BYTES, type AssetService } from './assets.js';
 import { targetOf, type DesignService } from './designs.js';
 import { withIncoming } from './incoming.js';
 import type { LetteringService } from './lettering.js';
-import { damagedDesign, FORMAT, type Manifest } from './design-manifest.js';
-import { compositeOp } from './ora-stack.js';
+import { damagedDesign, FORMAT, type Manifest } from '../render/archive/design-manifest.js';
+import { compositeOp } from '../render/archive/ora-stack.js';
 import { shaOf } from './recipes.js';
 
 export interface MadeFile { readonly path: string; readonly filename: string; readonly type: string; done(): Promise<void> }
@@ -40,7 +40,7 @@ export class DesignFileService {
       assets[assetId] = { file, filename, sha256 };
       if (!inputs.some((one) => one.name === file)) inputs.push({ name: file, path: await this.blobs.localPath(sha256), store: true });
     }
-    for (const fontId of [...new Set(document.layers.flatMap((layer) => (layer.kind === 'text' ? [layer.fontId] : [])))].sort()) {
+    for (const fontId of [...new Set(fontIdsOf(document.layers))].sort()) {
       const own = await this.fonts.get(fontId);
       if (!own) continue;
       const file = `fonts/${own.sha256.slice(0, 12)}-${own.filename.replace(/[^\w.-]+/g, '-')}`;
@@ -119,7 +119,7 @@ export class DesignFileService {
       }
     }
     const fonts: Record<string, string> = {};
-    for (const fontId of new Set(manifest.document.layers.flatMap((layer) => (layer.kind === 'text' && entryOf(manifest.fonts, layer.fontId) ? [layer.fontId] : [])))) {
+    for (const fontId of new Set(fontIdsOf(manifest.document.layers).filter((one) => entryOf(manifest.fonts, one)))) {
       const { file, filename } = entryOf(manifest.fonts, fontId)!;
       const path = pathOf(file);
       try {

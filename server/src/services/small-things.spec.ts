@@ -1,7 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { pngProfile, profileName } from '../render/icc.js';
+import { pngProfile, profileName } from '../render/print/icc.js';
 import { machineSentence } from '../safety/problem-error.js';
 import { freshFolder } from '../testing/test-house.js';
 import { cleanName } from './assets.js';

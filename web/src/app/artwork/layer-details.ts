@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
-import { apply, BLEND_MODES, isInked, rename, renameLayer, USUAL_PLACES, type BlendMode, type UsualPlace } from '@kettle/core';
+import { apply, BLEND_MODES, factsOfLayer, isInked, kindOf, marksOf, rename, renameLayer, USUAL_PLACES, type BlendMode, type UsualPlace } from '@kettle/core';
 import { Arranging } from '../bench/arranging';
 import { Mending } from '../bench/mending';
 import { Bench } from '../bench/bench';
@@ -20,7 +20,6 @@ import { ReachDetails } from './reach-details';
 import { TextDetails } from './text-details';
 import { TypedValue } from '../units/typed-value';
 
-const KINDS = { picture: 'Picture', shape: 'Shape', text: 'Lettering', graphic: 'Graphic', freehand: 'Freehand' } as const;
 
 /** Details of the selected layers, of the brush, or of the design when nothing is selected. Findings come first. */
 @Component({
@@ -38,15 +37,15 @@ export class LayerDetails {
   private readonly assets = inject(AssetShelf);
   protected readonly places = USUAL_PLACES;
   protected readonly blends = BLEND_MODES.map((id) => ({ id, label: id.charAt(0).toUpperCase() + id.slice(1).replaceAll('-', ' ') }));
-  protected readonly facts = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'picture' ? this.assets.facts()[layer.assetId] : undefined; });
+  protected readonly facts = computed(() => { const layer = this.bench.selected(); return layer && factsOfLayer(layer, this.assets.facts()); });
   protected readonly inked = computed(() => { const layer = this.bench.selected(); return layer && isInked(layer) ? layer : null; });
-  protected readonly parted = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'graphic' || layer?.kind === 'freehand' ? layer : null; });
+  protected readonly parted = computed(() => { const layer = this.bench.selected(); return layer && kindOf(layer).hasParts ? layer : null; });
   protected readonly text = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'text' ? layer : null; });
-  protected readonly title = computed(() => { const [layer, held] = [this.bench.selected(), this.bench.held()]; return layer ? KINDS[layer.kind] : this.arranging.isGroup() ? 'Group' : `${held.length} layers`; });
+  protected readonly title = computed(() => { const [layer, held] = [this.bench.selected(), this.bench.held()]; return layer ? kindOf(layer).word : this.arranging.isGroup() ? 'Group' : `${held.length} layers`; });
   protected readonly subtitle = computed(() => {
     const [layer, facts, held] = [this.bench.selected(), this.facts(), this.bench.held()];
     if (!layer) return this.arranging.isGroup() ? `${held.length} layers` : '';
-    return layer.kind !== 'picture' ? 'outlines' : facts?.vector ? 'SVG outlines' : facts ? `${facts.width} × ${facts.height} px` : '';
+    return marksOf(layer) ? 'outlines' : facts?.vector ? 'SVG outlines' : facts ? `${facts.width} × ${facts.height} px` : '';
   });
   /** Where the selected layer lies on the chosen canvas. */
   protected readonly here = computed(() => {

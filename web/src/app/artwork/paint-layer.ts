@@ -1,4 +1,4 @@
-import { drawingOf, gradientLine, layerToPixels, MITRE_LIMIT, MM_PER_INCH, type Affine, type Box, type Drawing, type Layer, type Mark, type Paint, type PictureLayer } from '@kettle/core';
+import { marksOf, gradientLine, layerToPixels, MITRE_LIMIT, MM_PER_INCH, type Affine, type Box, type Drawing, type Layer, type Mark, type Paint, type PictureLayer } from '@kettle/core';
 
 export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 export type ImageOf = (layer: PictureLayer) => CanvasImageSource | null;
@@ -8,12 +8,12 @@ const MOST_SHEET = 4096;
 
 /** Paints a layer into the unit square: a picture's rendition, or the very marks that a print file gets. False while a picture is still coming. */
 export function paintLayer(context: Context, layer: Layer, imageOf: ImageOf): boolean {
-  if (layer.kind === 'picture') {
-    const image = imageOf(layer);
+  const drawing = marksOf(layer);
+  if (!drawing) {
+    const image = imageOf(layer as PictureLayer);
     if (image) context.drawImage(image, 0, 0, 1, 1);
     return image !== null;
   }
-  const drawing = drawingOf(layer);
   context.scale(1 / drawing.box.width, 1 / drawing.box.height);
   context.translate(-drawing.box.x, -drawing.box.y);
   const plain = drawing.marks.length < 2 || (context.globalAlpha === 1 && context.globalCompositeOperation === 'source-over' && !drawing.marks.some((mark) => mark.erase));

@@ -1,4 +1,4 @@
-import type { Layer, PictureLayer } from '@kettle/core';
+import { marksOf, type Layer, type PictureLayer } from '@kettle/core';
 import { paintLayer } from '../artwork/paint-layer';
 
 /** Side of the largest bitmap that is kept, px. Beyond it a layer is drawn anew each time. */
@@ -19,7 +19,7 @@ export class Sprites {
   of(layer: Layer, width: number, height: number, margin: number, imageOf: (layer: PictureLayer) => CanvasImageSource | null): OffscreenCanvas | null {
     const [w, h] = [Math.max(1, Math.round(width)), Math.max(1, Math.round(height))];
     if (Math.max(w, h) + 2 * margin > MOST_SIDE) { this.kept.delete(layer.id); return null; }
-    const image = layer.kind === 'picture' ? imageOf(layer) : null;
+    const image = marksOf(layer) ? null : imageOf(layer as PictureLayer);
     const known = this.kept.get(layer.id);
     if (known && known.width === w && known.height === h && known.image === image && sameLook(known.layer, layer)) return known.bitmap;
     const bitmap = new OffscreenCanvas(w + 2 * margin, h + 2 * margin);

@@ -1,6 +1,6 @@
 import Konva from 'konva';
 import {
-  apply, artOnCanvas, boundsOfPlace, drawnPlace, guidesOnCanvas, hexOf, intersect, linesOfBox, linesOfCanvas, linesOfGuides, mapBox, panned, snapMove, snapScale, toMmAt, unite, viewOfBox, zoomedAt,
+  apply, artOnCanvas, boundsOfPlace, inkPlace, guidesOnCanvas, hexOf, intersect, linesOfBox, linesOfCanvas, linesOfGuides, mapBox, panned, snapMove, snapScale, toMmAt, unite, viewOfBox, zoomedAt,
   type Box, type DesignDocument, type Layer, type LayerPlace, type PictureLayer, type Point, type ShownGuide, type SnapLine, type SnapMark, type Stroke, type Viewport,
 } from '@kettle/core';
 import type { BenchTarget } from '../bench/bench';
@@ -167,7 +167,7 @@ export class StageView {
     const density = this.work.getCanvas().getPixelRatio();
     const { scale } = this.view;
     const [width, height] = [node.width(), node.height()];
-    const reach = layer.kind === 'picture' ? 0 : ((drawnPlace(layer).width - layer.place.width) / 2 / layer.place.width) * width;
+    const reach = ((inkPlace(layer).width - layer.place.width) / 2 / layer.place.width) * width;
     const margin = Math.ceil(reach * scale * density) + 1;
     const bitmap = this.sprites.of(layer, width * scale * density, height * scale * density, margin, this.content!.imageOf);
     if (!bitmap) { paintUnturned(context, layer, width, height, this.content!.imageOf); return; }

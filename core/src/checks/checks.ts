@@ -1,0 +1,36 @@
+import type { DesignDocument, Target } from '../document/design.js';
+import type { Requirement } from '../requirement/requirement.js';
+import type { FactsById } from './asset-facts.js';
+import { canvasDpi } from './canvas-dpi.js';
+import { canvasSize } from './canvas-size.js';
+import type { Check } from './check.js';
+import { converted } from './converted.js';
+import { enlarged } from './enlarged.js';
+import { fileType } from './file-type.js';
+import type { Finding, FindingCode, Severity } from './finding.js';
+import { flatBox } from './flat-box.js';
+import { liveText } from './live-text.js';
+import { lostOnGarment } from './lost-on-garment.js';
+import { missingAsset } from './missing-asset.js';
+import { missingLetters } from './missing-letters.js';
+import { noArt } from './no-art.js';
+import { nothingVisible } from './nothing-visible.js';
+import { offCanvas } from './off-canvas.js';
+import { outsideSafe } from './outside-safe.js';
+import { sightOf } from './sight.js';
+
+/** Every check there is, in the order in which findings of one severity are told. Adding one: a file beside these, and its name here. */
+export const CHECKS: readonly Check[] = [
+  canvasSize, canvasDpi, fileType, noArt, nothingVisible, offCanvas, outsideSafe, missingAsset, missingLetters, flatBox, enlarged, liveText, converted, lostOnGarment,
+];
+
+/** Findings that make a file impossible, as opposed to unwise. */
+export const CANNOT_MAKE: readonly FindingCode[] = CHECKS.flatMap((check) => check.hinders);
+
+const ORDER: readonly Severity[] = ['blocks', 'warns', 'tells'];
+
+/** All findings of one target, the gravest first. */
+export function findTarget(whole: DesignDocument, target: Target, requirement: Requirement, facts: FactsById): Finding[] {
+  const sight = sightOf(whole, target, requirement, facts);
+  return CHECKS.flatMap((check) => check.find(sight)).sort((a, b) => ORDER.indexOf(a.severity) - ORDER.indexOf(b.severity));
+}

@@ -1,0 +1,64 @@
+import type { DesignDocument, Layer, Target } from '../document/design.js';
+import { seenBy } from '../document/exception.js';
+import { layoutTarget, type TargetLayout } from '../document/target.js';
+import { intersect, mapBox, type Box } from '../geometry/affine.js';
+import { boundsOfPlace, unitToField } from '../geometry/place.js';
+import { factsOfLayer, inkPlace } from '../layers/layer-kinds.js';
+import type { Requirement } from '../requirement/requirement.js';
+import type { AssetFacts, FactsById } from './asset-facts.js';
+
+/** A visible layer as a target has it, after its exceptions and whatever else was done to it. */
+export interface SeenLayer {
+  readonly layer: Layer;
+  /** What is known of what is seen; undefined when the file behind it is gone. */
+  readonly facts: AssetFacts | undefined;
+  /** The whole layer on the canvas, mm. */
+  readonly where: Box;
+  /** The part of it that holds ink, mm; the whole layer while its facts are unknown, null when it has no ink at all. */
+  readonly ink: Box | null;
+}
+
+/** What every check looks at. */
+export interface Sight {
+  readonly requirement: Requirement;
+  readonly layout: TargetLayout;
+  /** The canvas in mm. */
+  readonly page: Box;
+  /** Colour the target is seen on. */
+  readonly garment: string;
+  /** True once the design has a layer. */
+  readonly begun: boolean;
+  /** Back to front; without what is hidden. */
+  readonly seen: readonly SeenLayer[];
+  /** True when any ink lies on the canvas. */
+  readonly printsSomething: boolean;
+}
+
+/** Half a pixel at 72 DPI: rounding must not raise a finding. */
+export const SLACK_MM = 0.15;
+
+/** Colour a target is seen on. */
+export const garmentOf = (target: Target, requirement: Requirement): string => target.garment ?? requirement.colourways[0]?.hex ?? '#ffffff';
+
+export function sightOf(whole: DesignDocument, target: Target, requirement: Requirement, facts: FactsById): Sight {
+  const design = seenBy(whole, target);
+  const layout = layoutTarget(design, target, requirement);
+  const page: Box = { x: 0, y: 0, width: layout.canvas.widthMm, height: layout.canvas.heightMm };
+  const seen = design.layers.filter((layer) => !layer.hidden && layer.opacity > 0).map((layer) => seenLayer(layer, layout, facts));
+  return {
+    requirement, layout, page, garment: garmentOf(target, requirement), begun: design.layers.length > 0, seen,
+    printsSomething: seen.some(({ ink }) => ink !== null && intersect(ink, page) !== null),
+  };
+}
+
+function seenLayer(layer: Layer, layout: TargetLayout, factsById: FactsById): SeenLayer {
+  const facts = factsOfLayer(layer, factsById);
+  const where = mapBox(layout.toCanvas, boundsOfPlace(layer.place));
+  if (!facts) return { layer, facts, where, ink: where };
+  return { layer, facts, where, ink: facts.inkBox && mapBox(layout.toCanvas, mapBox(unitToField(inkPlace(layer)), facts.inkBox)) };
+}
+
+/** Farthest distance by which a box stands out of a frame, mm. */
+export function overhang(box: Box, frame: Box): number {
+  return Math.max(frame.x - box.x, frame.y - box.y, box.x + box.width - frame.x - frame.width, box.y + box.height - frame.y - frame.height, 0);
+}

@@ -1,0 +1,179 @@
+import type { BlendMode } from '../raster/blend.js';
+import type { CanvasOverride } from '../requirement/canvas.js';
+import type { Box } from '../geometry/affine.js';
+import type { LayerPlace } from '../geometry/place.js';
+import type { Paint } from '../drawing/paint.js';
+import type { Lettering, LetteringSettings } from '../text/lettering.js';
+import type { ShapeKind } from '../drawing/shape.js';
+import type { TargetPlacement } from '../requirement/placement.js';
+
+/** What every kind of layer has. */
+interface AnyLayer {
+  readonly id: string;
+  readonly name: string;
+  readonly place: LayerPlace;
+  /** 0 to 1. */
+  readonly opacity: number;
+  readonly hidden: boolean;
+  /** A locked layer is not moved or changed by hand. */
+  readonly locked?: boolean;
+  /** How its colours meet those beneath; normal when absent. */
+  readonly blend?: BlendMode;
+  /** Key of the group it belongs to. Members lie next to each other in the strip. */
+  readonly group?: string;
+}
+
+export interface PictureLayer extends AnyLayer {
+  readonly kind: 'picture';
+  readonly assetId: string;
+}
+
+export type OutlineSide = 'inside' | 'centre' | 'outside';
+export type OutlineJoin = 'round' | 'bevel' | 'mitre';
+
+/** A line around a shape or letters. */
+export interface Outline {
+  readonly hex: string;
+  readonly width: number;
+  readonly dash: 'solid' | 'dashed' | 'dotted';
+  /** Where it lies on the edge; centred when absent. */
+  readonly side?: OutlineSide;
+  /** How it turns corners; round when absent. */
+  readonly join?: OutlineJoin;
+}
+
+/** A parametric shape: outlines, so sharp at any size. */
+export interface ShapeLayer extends AnyLayer {
+  readonly kind: 'shape';
+  readonly shape: ShapeKind;
+  /** Values by key; what is missing has the shape's own start. */
+  readonly parameters: Readonly<Record<string, number>>;
+  /** Null for an empty shape. */
+  readonly fill: Paint | null;
+  readonly outline: Outline | null;
+}
+
+/** Lettering. It keeps the outlines it was set with, so that no font is needed to print it. */
+export interface TextLayer extends AnyLayer {
+  readonly kind: 'text';
+  readonly text: string;
+  readonly fontId: string;
+  readonly settings: LetteringSettings;
+  readonly outlines: Lettering;
+  /** Letters that its face does not have, so that they are not in the outlines; absent when none is missing. */
+  readonly missing?: string;
+  readonly fill: Paint | null;
+  readonly outline: Outline | null;
+}
+
+/** One outline of a graphic, with a colour of its own. */
+export interface GraphicPart { readonly path: string; readonly fill: Paint | null; readonly rule?: 'evenodd' }
+
+/** A graphic from the library, kept whole so that nothing else is needed to print it. */
+export interface GraphicLayer extends AnyLayer {
+  readonly kind: 'graphic';
+  readonly graphic: string;
+  /** Box of its parts, in their own units. */
+  readonly box: { readonly width: number; readonly height: number };
+  /** Back to front. */
+  readonly parts: readonly GraphicPart[];
+}
+
+/** A line drawn by hand, with a brush or an eraser. */
+export interface Stroke {
+  /** x, y and pressure (0 to 1) of each point, one after the other, in the layer's own units. */
+  readonly points: readonly number[];
+  /** Width at middle pressure, in the layer's own units. */
+  readonly size: number;
+  /** 1 has a clean edge, 0 is soft to the middle. */
+  readonly hardness: number;
+  readonly opacity: number;
+  readonly hex: string;
+  /** True when it takes away what this layer drew before. */
+  readonly erase: boolean;
+}
+
+/** Lines drawn by hand. They stay lines, so they are sharp at any size. */
+export interface FreehandLayer extends AnyLayer {
+  readonly kind: 'freehand';
+  /** The part of the layer's own plane that its place shows. */
+  readonly frame: Box;
+  /** In the order they were drawn. */
+  readonly strokes: readonly Stroke[];
+}
+
+/** Layers with one fill and one outline. */
+export type InkedLayer = ShapeLayer | TextLayer;
+
+/** Layers that are outlines: drawn at the target's own resolution. */
+export type VectorLayer = InkedLayer | GraphicLayer | FreehandLayer;
+
+export type Layer = PictureLayer | VectorLayer;
+
+/** A straight line to lay things on, which is never printed. */
+export interface Guide {
+  /** `x` stands upright at a distance from the left, `y` lies flat at a distance from the top. */
+  readonly axis: 'x' | 'y';
+  /** mm on the print field, or on the canvas when the guide belongs to a target. */
+  readonly at: number;
+}
+
+/** What a target does differently with one layer. Absent fields follow the design. */
+export interface LayerException {
+  /** On the print field, in place of the layer's own. */
+  readonly place?: LayerPlace;
+  readonly hidden?: boolean;
+  /** Colours by the design's colour they stand for, both `#rrggbb` in lower case. */
+  readonly colours?: Readonly<Record<string, string>>;
+}
+
+/** A design for one requirement. */
+export interface Target {
+  readonly requirementId: string;
+  /** The seller's own rule for this target; the requirement's when absent. */
+  readonly placement?: TargetPlacement;
+  readonly canvas?: CanvasOverride;
+  /** Garment colour the target is looked at and sold on, `#rrggbb`; the requirement's first when absent. */
+  readonly garment?: string;
+  readonly guides?: readonly Guide[];
+  /** Exceptions by layer id. */
+  readonly layers?: Readonly<Record<string, LayerException>>;
+}
+
+/** How a design is shown on a blank. */
+export interface Scene {
+  readonly blankId: string;
+  readonly areaId: string;
+  readonly requirementId: string | null;
+  readonly garment: string;
+  readonly backdrop: string;
+  /** 0 lets the fabric swallow the print, 1 is a full layer of ink. */
+  readonly inkOpacity: number;
+  /** 0 to 1, share of the blank's own shadow on the backdrop. */
+  readonly shadow: number;
+  /** True when the print is shown at its printed size even where the print area then cuts it off. */
+  readonly trueSize?: boolean;
+}
+
+/** The document that is saved, revision by revision. Layers run from back to front. */
+export interface DesignDocument {
+  readonly version: 1;
+  readonly name: string;
+  /** The print field all layers are placed on, in mm. */
+  readonly field: { readonly width: number; readonly height: number };
+  readonly layers: readonly Layer[];
+  readonly targets: readonly Target[];
+  readonly scene?: Scene;
+  /** Names of groups by key. */
+  readonly groups?: Readonly<Record<string, string>>;
+  readonly guides?: readonly Guide[];
+  /** True when other designs may start from this one. */
+  readonly template?: boolean;
+}
+
+/** Largest number of layers a design may hold. */
+export const MAX_LAYERS = 200;
+
+export function emptyDesign(name: string, field = { width: 355.6, height: 406.4 }): DesignDocument {
+  return { version: 1, name, field, layers: [], targets: [] };
+}

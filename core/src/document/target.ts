@@ -1,0 +1,74 @@
+import { targetCanvas, type Canvas } from '../requirement/canvas.js';
+import type { TargetPlacement } from '../requirement/placement.js';
+import type { Requirement } from '../requirement/requirement.js';
+import { compose, mapBox, scale, translate, type Affine, type Box } from '../geometry/affine.js';
+import type { DesignDocument, Layer, Target } from './design.js';
+import { boundsOfLayers } from './bounds.js';
+import { unitToField } from '../geometry/place.js';
+import { MM_PER_INCH } from '../units/length.js';
+
+export function placementOf(target: Target, requirement: Requirement): TargetPlacement {
+  return target.placement ?? requirement.placement;
+}
+
+/** Enlargement of the field on a canvas: 1 means that printed sizes are the field's own. */
+export function fieldScale(field: DesignDocument['field'], canvas: Pick<Canvas, 'widthMm' | 'heightMm'>, placement: TargetPlacement): number {
+  const ratios = [canvas.widthMm / field.width, canvas.heightMm / field.height];
+  const base = placement.rule === 'same-size' ? 1 : placement.rule === 'fit' ? Math.min(...ratios) : Math.max(...ratios);
+  return base * placement.scale;
+}
+
+/** Map from the print field to the canvas, both in mm from their top left corner. */
+export function fieldToCanvas(field: DesignDocument['field'], canvas: Pick<Canvas, 'widthMm' | 'heightMm'>, placement: TargetPlacement): Affine {
+  const factor = fieldScale(field, canvas, placement);
+  const down = { top: 0, centre: 0.5, bottom: 1 }[placement.anchor];
+  return compose(
+    translate(canvas.widthMm / 2 + placement.offsetX, canvas.heightMm * down + placement.offsetY),
+    scale(factor), translate(-field.width / 2, -field.height * down),
+  );
+}
+
+/** Everything a drawing of a target needs, in one place. */
+export interface TargetLayout {
+  readonly canvas: Canvas;
+  readonly placement: TargetPlacement;
+  /** Print field to canvas, mm to mm. */
+  readonly toCanvas: Affine;
+  /** Enlargement of the field, 1 = printed at the field's own size. */
+  readonly factor: number;
+  /** Canvas mm inside the safe line. */
+  readonly safe: Box;
+}
+
+export function layoutTarget(design: Pick<DesignDocument, 'field'>, target: Target, requirement: Requirement): TargetLayout {
+  const canvas = targetCanvas(requirement, target.canvas);
+  const placement = placementOf(target, requirement);
+  const inset = Math.min(requirement.safeInsetMm, canvas.widthMm / 2, canvas.heightMm / 2);
+  return {
+    canvas, placement, toCanvas: fieldToCanvas(design.field, canvas, placement), factor: fieldScale(design.field, canvas, placement),
+    safe: { x: inset, y: inset, width: canvas.widthMm - 2 * inset, height: canvas.heightMm - 2 * inset },
+  };
+}
+
+/** A layer on a pixel grid: unit square of the picture to pixels. */
+export function layerToPixels(layer: Pick<Layer, 'place'>, toCanvas: Affine, dpi: number): Affine {
+  return compose(scale(dpi / MM_PER_INCH), toCanvas, unitToField(layer.place));
+}
+
+/** Box around the visible art on a target's canvas in mm, or null when nothing is visible. Give the design as the target sees it. */
+export function artOnCanvas(design: DesignDocument, layout: TargetLayout): Box | null {
+  const bounds = boundsOfLayers(design.layers);
+  return bounds && mapBox(layout.toCanvas, bounds);
+}
+
+/** Dots per inch at which a raster picture's own pixels arrive on the canvas, of the weaker axis. */
+export function effectiveDpi(layer: Pick<Layer, 'place'>, pixels: { width: number; height: number }, factor: number): number {
+  const across = pixels.width / ((layer.place.width * factor) / MM_PER_INCH);
+  const down = pixels.height / ((layer.place.height * factor) / MM_PER_INCH);
+  return Math.min(across, down);
+}
+
+/** The target a seller is looking at, or the first. */
+export function targetFor(design: DesignDocument, requirementId: string | null): Target | undefined {
+  return design.targets.find((target) => target.requirementId === requirementId) ?? design.targets[0];
+}

@@ -1,0 +1,62 @@
+import type { AssetFacts, FactsById } from '../checks/asset-facts.js';
+import type { InkShare } from '../colour/legibility.js';
+import type { InkedLayer, Layer, VectorLayer } from '../document/design.js';
+import type { Drawing } from '../drawing/marks.js';
+import { coloursOfPaint, type Swap } from '../drawing/paint.js';
+import type { LayerPlace } from '../geometry/place.js';
+import { FREEHAND } from './freehand.js';
+import { GRAPHIC } from './graphic.js';
+import type { LayerKind } from './layer-kind.js';
+import { PICTURE } from './picture.js';
+import { SHAPE } from './shape.js';
+import { TEXT } from './text.js';
+
+/** Every kind of layer there is. Adding one: its type in the document, its description here, its fields in the schema. */
+export const LAYER_KINDS: { readonly [K in Layer['kind']]: LayerKind<Extract<Layer, { kind: K }>> } = {
+  picture: PICTURE, shape: SHAPE, text: TEXT, graphic: GRAPHIC, freehand: FREEHAND,
+};
+
+/** What a layer is and can. */
+export const kindOf = (layer: Layer): LayerKind => LAYER_KINDS[layer.kind] as unknown as LayerKind;
+
+/** True for layers with one fill and one outline. */
+export const isInked = (layer: Layer): layer is InkedLayer => kindOf(layer).isInked;
+
+const drawings = new WeakMap<Layer, Drawing | null>();
+
+/** Marks of a layer, or null when it is drawn from its artwork file. Layers are never changed in place, so each is worked out once. */
+export function marksOf(layer: Layer): Drawing | null {
+  let drawing = drawings.get(layer);
+  if (drawing === undefined) drawings.set(layer, drawing = kindOf(layer).drawing(layer));
+  return drawing;
+}
+
+/** The marks of a layer that is made of them. */
+export const drawingOf = (layer: VectorLayer): Drawing => marksOf(layer)!;
+
+/** The box a layer's ink may reach: an outline stands out of its shape by its reach on every side. */
+export function inkPlace(layer: Layer): LayerPlace {
+  const drawing = marksOf(layer);
+  if (!drawing || drawing.reach === 0) return layer.place;
+  const { box, reach } = drawing;
+  const { width, height } = layer.place;
+  return { ...layer.place, width: width * (1 + (2 * reach) / box.width), height: height * (1 + (2 * reach) / box.height) };
+}
+
+/** Artwork files a design is made of. */
+export const assetIdsOf = (layers: readonly Layer[]): string[] => layers.flatMap((layer) => kindOf(layer).assetOf(layer) ?? []);
+
+/** Fonts its lettering was set in. */
+export const fontIdsOf = (layers: readonly Layer[]): string[] => layers.flatMap((layer) => kindOf(layer).fontOf(layer) ?? []);
+
+/** A layer with its own colours swapped, wherever it has them. Pictures are left alone. */
+export const recolourLayer = (layer: Layer, swap: Swap): Layer => kindOf(layer).recoloured(layer, swap);
+
+/** Colours a layer was given, `#rrggbb` in lower case, each once. Pictures have none. */
+export const ownColours = (layer: Layer): string[] => [...new Set(kindOf(layer).paints(layer).flatMap(coloursOfPaint).map((hex) => hex.toLowerCase()))];
+
+/** Colours of a layer's own making with their rough share of its ink. */
+export const inksOf = (layer: Layer): readonly InkShare[] => kindOf(layer).inks(layer);
+
+/** What is known of a layer: a picture's facts, or what a shape is by its making. */
+export const factsOfLayer = (layer: Layer, facts: FactsById): AssetFacts | undefined => kindOf(layer).facts(layer, facts);

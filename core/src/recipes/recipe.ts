@@ -1,0 +1,98 @@
+import { demandedCanvas, type Canvas } from '../requirement/canvas.js';
+import type { Requirement } from '../requirement/requirement.js';
+import type { Affine } from '../geometry/affine.js';
+import { cutText } from '../text/short-name.js';
+import type { BlendMode } from '../raster/blend.js';
+import type { DesignDocument, Layer, Target } from '../document/design.js';
+import { seenBy } from '../document/exception.js';
+import { drawingSteps, type DrawingStep } from '../drawing/marks.js';
+import { inkPlace, kindOf, marksOf } from '../layers/layer-kinds.js';
+import { layerToPixels, layoutTarget } from '../document/target.js';
+
+/** Version of the drawing code. It grows whenever the same input would give other pixels. */
+export const ENGINE_VERSION = 3;
+
+/** One layer of a print file: what is drawn, and where its unit square lies in pixels. */
+export interface RecipeLayer {
+  /** Content hash of an artwork file; null for a drawing. */
+  readonly sha256: string | null;
+  /** What is drawn in place of a file, step by step. */
+  readonly drawing?: readonly DrawingStep[];
+  readonly map: Affine;
+  readonly opacity: number;
+  /** Absent for normal. */
+  readonly blend?: BlendMode;
+}
+
+/** Everything that decides the bytes of a print file, and nothing else. Its hash names the file. */
+export interface PrintRecipe {
+  readonly kind: 'print-file';
+  readonly engine: number;
+  readonly widthPx: number;
+  readonly heightPx: number;
+  readonly dpi: number;
+  readonly mode: 'rgb' | 'grey';
+  readonly alpha: boolean;
+  /** Back to front. */
+  readonly layers: readonly RecipeLayer[];
+  /** The requirement as it stood, so that a change of its demands makes the file out of date. */
+  readonly requirement: { readonly id: string; readonly revision: number };
+}
+
+/** Six decimals of a pixel are far below what is drawn, and keep float noise out of the hash. */
+const rounded = (map: Affine): Affine => map.map((value) => Math.round(value * 1e6) / 1e6 + 0) as unknown as Affine;
+
+/**
+ * Recipe of a target's print file.
+ * @param shaOf content hash of each asset id
+ */
+export function printRecipe(design: DesignDocument, target: Target, requirement: Requirement, shaOf: (assetId: string) => string): PrintRecipe {
+  const { canvas, toCanvas } = layoutTarget(design, target, requirement);
+  return {
+    kind: 'print-file', engine: ENGINE_VERSION, widthPx: canvas.widthPx, heightPx: canvas.heightPx, dpi: canvas.dpi,
+    mode: requirement.mode === 'grey' ? 'grey' : 'rgb', alpha: requirement.transparency !== 'forbidden',
+    layers: recipeLayers(seenBy(design, target), toCanvas, canvas.dpi, shaOf),
+    requirement: { id: requirement.id, revision: requirement.revision },
+  };
+}
+
+/** Visible layers of a design on a pixel grid. */
+export function recipeLayers(design: DesignDocument, toCanvas: Affine, dpi: number, shaOf: (assetId: string) => string): RecipeLayer[] {
+  return design.layers.filter((layer) => !layer.hidden && layer.opacity > 0).map((layer) => ({
+    ...sourceOf(layer, shaOf), map: rounded(layerToPixels({ place: inkPlace(layer) }, toCanvas, dpi)),
+    opacity: layer.opacity, ...(layer.blend && layer.blend !== 'normal' ? { blend: layer.blend } : {}),
+  }));
+}
+
+/** What a layer is drawn from: its own marks, or an artwork file. */
+function sourceOf(layer: Layer, shaOf: (assetId: string) => string): Pick<RecipeLayer, 'sha256' | 'drawing'> {
+  const drawing = marksOf(layer);
+  return drawing ? { sha256: null, drawing: drawingSteps(drawing) } : { sha256: shaOf(kindOf(layer).assetOf(layer)!) };
+}
+
+/** A small grid of the same shape for a miniature, no side longer than `most` pixels. */
+export function miniatureCanvas(canvas: Pick<Canvas, 'widthPx' | 'heightPx' | 'widthMm'>, most: number): { widthPx: number; heightPx: number; dpi: number } {
+  const factor = Math.min(1, most / Math.max(canvas.widthPx, canvas.heightPx));
+  const widthPx = Math.max(1, Math.round(canvas.widthPx * factor));
+  return { widthPx, heightPx: Math.max(1, Math.round(canvas.heightPx * factor)), dpi: (widthPx / canvas.widthMm) * 25.4 };
+}
+
+/** JSON with sorted keys and no blanks: equal values give equal text (in the manner of RFC 8785). */
+export function canonicalJson(value: unknown): string {
+  if (Array.isArray(value)) return `[${value.map(canonicalJson).join(',')}]`;
+  if (value && typeof value === 'object') {
+    const entries = Object.entries(value).filter(([, v]) => v !== undefined).sort(([a], [b]) => (a < b ? -1 : 1));
+    return `{${entries.map(([key, v]) => `${JSON.stringify(key)}:${canonicalJson(v)}`).join(',')}}`;
+  }
+  return JSON.stringify(value);
+}
+
+/** Readable file name without extension: design, channel, product and size. Letters of any script stay, the rest becomes hyphens. */
+export function printFileName(designName: string, requirement: Requirement): string {
+  const { widthPx, heightPx } = demandedCanvas(requirement);
+  return fileNameOf(`${designName} ${requirement.channel} ${requirement.name} ${widthPx}x${heightPx}`);
+}
+
+export function fileNameOf(text: string): string {
+  return cutText(text.normalize('NFC').replace(/[^\p{L}\p{M}\p{N}]+/gu, '-').replace(/^-+|-+$/g, ''), 120).replace(/-+$/, '') || 'untitled';
+}

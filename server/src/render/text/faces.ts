@@ -1,0 +1,36 @@
+import { existsSync } from 'node:fs';
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { FAMILIES, shippedFiles } from '../../services/font-catalogue.js';
+import { unpackFont } from './font-file.js';
+
+/** Shipped faces as plain font files, for the renderer of SVG, which reads nothing else. Made once by the build. */
+export const FACES = fileURLToPath(new URL('../../faces', import.meta.url));
+const STAMP = join(FACES, 'whole');
+
+/** Weights that live text asks for: regular, bold, and the one a family begins with. */
+const USUAL = [400, 700];
+
+/** Unpacks the shipped faces where they are not there yet. */
+export async function unpackFaces(): Promise<void> {
+  if (existsSync(STAMP)) return;
+  await rm(FACES, { recursive: true, force: true });
+  await mkdir(FACES, { recursive: true });
+  for (const { faces, start } of FAMILIES) {
+    const wanted = new Set([start, ...USUAL.map((weight) => faces.reduce((best, one) => (Math.abs(one.weight - weight) < Math.abs(best.weight - weight) ? one : best)).id)]);
+    // The first three files of a face hold its own script and Latin; the others are pieces for single letters of others.
+    for (const id of wanted) for (const file of (shippedFiles(id) ?? []).slice(0, 3)) await writeFile(join(FACES, `${basename(file, '.woff2')}.ttf`), await unpackFont(await readFile(file)));
+  }
+  await writeFile(STAMP, '');
+}
+
+/**
+ * A configuration that knows shipped faces and a seller's own, and none of this machine's: the same drawing prints alike on every machine.
+ * @param own folder of own fonts as plain files
+ * @param cache folder where the index of both is kept
+ */
+export const fontsConfiguration = (own: string, cache: string): string => `<?xml version="1.0"?><!DOCTYPE fontconfig SYSTEM "fonts.dtd"><fontconfig><reset-dirs/><dir>${FACES}</dir><dir>${own}</dir><cachedir>${cache}</cachedir>
+${[['sans-serif', 'Work Sans'], ['serif', 'Merriweather'], ['monospace', 'Special Elite'], ['cursive', 'Caveat'], ['fantasy', 'Bowlby One']].map(([generic, family]) => `<alias><family>${generic}</family><prefer><family>${family}</family></prefer></alias>`).join('\n')}
+<match target="pattern"><edit name="family" mode="append_last"><string>Work Sans</string></edit></match></fontconfig>
+`;
