@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import { spawn } from 'node:child_process';
 import { createReadStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
@@ -51,12 +52,12 @@ export async function benchApplication(): Promise<Row[]> {
 }
 
 async function untilIdle({ house }: RunningServer): Promise<void> {
-  while ((await house.jobs.lively(1)).some((job) => job.state === 'queued' || job.state === 'running')) await new Promise((resolve) => setTimeout(resolve, 100));
+  while ((await house.jobs.lively(1)).some(({ job }) => job.state === 'queued' || job.state === 'running')) await new Promise((resolve) => setTimeout(resolve, 100));
 }
 
 /** Art dragged on a shirt, seen at 1000 × 1000. */
 async function dragOnShirt(page: Page, { address, house }: RunningServer): Promise<Row[]> {
-  const design = (await house.designs.list()).find((one) => one.document.name === 'Mostly Drizzle')!;
+  const design = (await house.designs.list(SELLER)).find((one) => one.document.name === 'Mostly Drizzle')!;
   await page.goto(`${address}/designs/${design.id}/mockups`);
   await page.waitForFunction(() => Number(document.querySelector('[data-frame-ms]')?.getAttribute('data-frame-ms') ?? 0) > 0);
   await page.waitForTimeout(1500);
@@ -89,13 +90,13 @@ async function dragOnShirt(page: Page, { address, house }: RunningServer): Promi
 /** The job sheet with 2,000 designs on 8 targets each. */
 async function largeSheet(page: Page, { address, house }: RunningServer): Promise<Row[]> {
   await loadRequirements(house);
-  const targets = (await house.requirements.list()).slice(0, 8).map((one) => ({ requirementId: one.id }));
-  const asset = await house.assets.takeIn(createReadStream(artworkPath('mostly-drizzle-cloud.svg')), 'cloud.svg');
+  const targets = (await house.requirements.list(SELLER.owner)).slice(0, 8).map((one) => ({ requirementId: one.id }));
+  const asset = await house.assets.takeIn(SELLER, createReadStream(artworkPath('mostly-drizzle-cloud.svg')), 'cloud.svg');
   const design = (i: number): DesignDocument => ({
     ...emptyDesign(`Design ${i}`), targets,
     layers: [{ kind: 'picture', id: 'a', name: 'Cloud', assetId: asset.id, opacity: 1, hidden: false, place: { x: 150 + (i % 50), y: 160, width: 250, height: 162, turn: 0, flipX: false, flipY: false } }],
   });
-  for (let i = 0; i < 2000; i += 50) await Promise.all(Array.from({ length: 50 }, (_, k) => house.designs.add(design(i + k))));
+  for (let i = 0; i < 2000; i += 50) await Promise.all(Array.from({ length: 50 }, (_, k) => house.designs.add(SELLER, design(i + k))));
   // A seller who was here before: the program itself is in the browser's cache.
   await page.goto(`${address}/requirements`);
   await page.locator('.preview').waitFor();
@@ -125,15 +126,15 @@ async function twoWorkers(serve: (name: string) => Promise<RunningServer>, folde
   for (const workers of [1, 2]) {
     const name = `kettle_workers_${workers}`;
     const server = await serve(name);
-    const asset = await server.house.assets.takeIn(createReadStream(artworkPath('fog-signal.png')), 'fog-signal.png');
+    const asset = await server.house.assets.takeIn(SELLER, createReadStream(artworkPath('fog-signal.png')), 'fog-signal.png');
     const requirementIds: string[] = [];
     for (let i = 0; i < 12; i++) {
-      requirementIds.push((await server.house.requirements.add({
+      requirementIds.push((await server.house.requirements.add(SELLER.owner, {
         channel: 'Bench', name: `Target ${i}`, product: '', width: 3600 + 20 * i, height: 4200 + 20 * i, unit: 'px', dpi: 300, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: null, sizeRule: 'exact', safeInsetMm: 0,
         placement: { ...SAME_SIZE_TOP, rule: 'fit' }, colourways: [{ name: 'White', hex: '#FFFFFF' }], note: '',
       })).id);
     }
-    const design = await server.house.designs.add({
+    const design = await server.house.designs.add(SELLER, {
       ...emptyDesign('Twelve', { width: 304.8, height: 355.6 }), targets: requirementIds.map((requirementId) => ({ requirementId })),
       layers: [{ kind: 'picture', id: 'a', name: 'Lighthouse', assetId: asset.id, opacity: 1, hidden: false, place: { x: 152, y: 177, width: 300, height: 350, turn: 0, flipX: false, flipY: false } }],
     });
@@ -144,8 +145,8 @@ async function twoWorkers(serve: (name: string) => Promise<RunningServer>, folde
       return child;
     }));
     const start = performance.now();
-    const job = await server.house.outputs.askForPrintFiles(design.id, requirementIds);
-    while ((await server.house.outputs.job(job.id)).state !== 'done') await new Promise((resolve) => setTimeout(resolve, 50));
+    const job = await server.house.outputs.askForPrintFiles(SELLER, design.id, requirementIds);
+    while ((await server.house.outputs.job(SELLER, job.id)).state !== 'done') await new Promise((resolve) => setTimeout(resolve, 50));
     seconds.push((performance.now() - start) / 1000);
     for (const child of children) child.kill('SIGKILL');
     await server.stop();

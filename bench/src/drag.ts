@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import type { Page } from '@playwright/test';
 import type { RunningServer } from '@kettle/server';
 import { thirtyLayers } from './thirty-layers.js';
@@ -5,7 +6,7 @@ import { median, type Row } from './timing.js';
 
 /** Layers of a thirty-layer design dragged on the stage: the longest time from one frame of the screen to the next. */
 export async function dragOfThirty(page: Page, { address, house }: RunningServer): Promise<Row[]> {
-  const design = await house.designs.add(await thirtyLayers(house));
+  const design = await house.designs.add(SELLER, await thirtyLayers(house));
   await page.goto(`${address}/designs/${design.id}/artwork`);
   await page.locator('.stations small').filter({ hasText: 'saved' }).waitFor();
   await page.waitForTimeout(2500);

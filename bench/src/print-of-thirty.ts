@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -13,12 +14,12 @@ const ROUNDS = 3;
 /** Print file of 4500 × 5400 px of a design of thirty layers, against one straightforward sharp pipeline that lays the same layers on each other. */
 export async function printOfThirty({ house }: { house: House }): Promise<Row[]> {
   const document = await thirtyLayers(house);
-  const [first] = await house.requirements.list();
+  const [first] = await house.requirements.list(SELLER.owner);
   const requirement: Requirement = { ...first, width: 4500, height: 5400, unit: 'px', dpi: 300, placement: { ...first.placement, rule: 'fit' } };
   const shas: Record<string, string> = {};
   const files: Record<string, string> = {};
   for (const id of assetIdsOf(document.layers)) {
-    const { asset, path } = await house.assets.content(id);
+    const { asset, path } = await house.assets.content(SELLER, id);
     shas[id] = asset.sha256;
     // A name of its own for each round: nothing is kept decoded between rounds.
     for (let round = 0; round <= ROUNDS; round++) files[`${asset.sha256} ${round}`] = path;

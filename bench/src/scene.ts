@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodedOf, LINEAR_OF_CODE, linearOf, rgbOf, textureGrid, type Blank, type Pixels, type SceneKernel } from '@kettle/core';
 import { artworkPath } from '@kettle/demo';
-import { BLANKS, drawLayers, readyBlank } from '@kettle/server';
+import { BLANKS, drawLayers, packIn, readyBlank } from '@kettle/server';
 import { inTurns, type Row } from './timing.js';
 
 const ENCODE = Uint8Array.from({ length: 16384 }, (_, step) => Math.round(encodedOf(step / 16383) * 255));
@@ -48,7 +48,7 @@ function plainly(kernel: SceneKernel, blank: Blank, texture: Pixels, garment: st
 export async function benchScene(): Promise<Row[]> {
   const folder = join(BLANKS, 'tee-front');
   const blank = JSON.parse(await readFile(join(folder, 'blank.json'), 'utf8')) as Blank;
-  const kernel = await readyBlank(folder, blank, 'full-front', 2000);
+  const kernel = await readyBlank(packIn(folder, blank), blank, 'full-front', 2000);
   const grid = textureGrid(blank.areas[0], kernel.areaMaps('full-front').pixelsPerMm);
   // A full front print: 292 of 300 mm wide.
   const art = [292 * grid.density, 0, 0, 341 * grid.density, 4 * grid.density, 10 * grid.density] as const;

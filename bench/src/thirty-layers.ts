@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import { createReadStream } from 'node:fs';
 import { emptyDesign, freehandLayer, graphicLayer, PLAIN_LETTERING, pictureLayer, shapeLayer, SHAPES, textLayer, twoColours, type BlendMode, type DesignDocument, type Layer } from '@kettle/core';
 import { artworkPath } from '@kettle/demo';
@@ -14,13 +15,13 @@ export async function thirtyLayers(house: House): Promise<DesignDocument> {
   const { field } = empty;
   const layers: Layer[] = [];
   for (const [i, file] of PICTURES.entries()) {
-    const asset = await house.assets.takeIn(createReadStream(artworkPath(file)), file);
+    const asset = await house.assets.takeIn(SELLER, createReadStream(artworkPath(file)), file);
     layers.push(pictureLayer(`p${i}`, file, asset, field));
   }
   for (let i = 0; i < 8; i++) layers.push({ ...shapeLayer(`s${i}`, SHAPES[i * 2 % SHAPES.length].kind, field, '#2a6f8f'), ...(i === 0 ? { fill: twoColours('#f2bd4b', '#c2552b') } : {}), outline: i % 3 === 0 ? { hex: '#1b1b1d', width: 1.5, dash: 'solid', side: 'outside' } : null });
   for (const [i, text] of WORDS.entries()) {
     const set = { text, fontId: FACES[i] };
-    const { outlines } = await house.lettering.set({ ...set, settings: { ...PLAIN_LETTERING, bend: i === 1 ? 60 : 0 } });
+    const { outlines } = await house.lettering.set(SELLER, { ...set, settings: { ...PLAIN_LETTERING, bend: i === 1 ? 60 : 0 } });
     layers.push({ ...textLayer(`t${i}`, set, outlines!, field, '#e8e4da'), outline: i === 2 ? { hex: '#123456', width: 1, dash: 'solid', side: 'outside' } : null });
   }
   for (const [i, graphic] of (await house.graphics.all()).slice(20, 26).entries()) layers.push(graphicLayer(`g${i}`, graphic, field));
@@ -33,5 +34,5 @@ export async function thirtyLayers(house: House): Promise<DesignDocument> {
     const factor = Math.min(1, 110 / Math.max(width, height)) * (i === 0 ? 2.4 : 1);
     return { ...layer, place: { ...layer.place, width: width * factor, height: height * factor, turn: (i * 17) % 40, x: 60 + ((i * 83) % 240), y: 60 + ((i * 131) % 290) }, opacity: i % 5 === 4 ? 0.8 : 1, ...(i >= 26 ? { blend: BLENDS[i - 26] } : {}) };
   });
-  return { ...empty, layers: spread, targets: [{ requirementId: (await house.requirements.list())[0].id }] };
+  return { ...empty, layers: spread, targets: [{ requirementId: (await house.requirements.list(SELLER.owner))[0].id }] };
 }

@@ -25,8 +25,9 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('get', '/api/live', 'Answers while the process lives', { status: 200, answer: 'json', problems: [] }),
   endpoint('get', '/api/session', 'Whether this server has a password, and what its keeper should know', { status: 200, answer: 'json', problems: [] }),
   endpoint('get', '/api/openapi.json', 'This description', { status: 200, answer: 'json', problems: [] }),
+  endpoint('get', '/api/keeper', 'What the keeper ended lately, because nothing named it any more', { status: 200, answer: 'json', problems: [] }),
   endpoint('get', '/api/events', 'Progress of jobs as server-sent events', { status: 200, answer: 'events', problems: [] }),
-  endpoint('get', '/api/sheet', 'Every design against every requirement with its state, or a part of the rows', { status: 200, query: ['from', 'count'], answer: 'json', problems: [503] }),
+  endpoint('get', '/api/sheet', 'Every design against every requirement with its state, a part of the rows, or the rows of some designs', { status: 200, query: ['from', 'count', 'designs'], answer: 'json', problems: [503] }),
   endpoint('post', '/api/assets', 'Takes in an artwork file', { status: 201, body: 'binary', headers: ['X-Filename'], answer: is.asset, problems: [413, 415, 422] }),
   endpoint('get', '/api/assets/{id}', 'What is known of an artwork file', { status: 200, answer: is.asset, problems: [404] }),
   endpoint('post', '/api/assets/{id}/face', 'An SVG with its live text in one of the faces, as a file of its own', { status: 201, body: faceRequestSchema, answer: is.asset, problems: [404, 422] }),
@@ -69,5 +70,6 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('post', '/api/lettering', 'Sets text in a font and answers its outlines', { status: 200, body: letteringRequestSchema, answer: 'json', problems: [404, 422] }),
   endpoint('get', '/api/blanks', 'Blanks with their print areas and colourways', { status: 200, answer: 'json', problems: [] }),
   endpoint('get', '/api/blanks/{id}/files/{file}', 'A picture of a blank pack', { status: 200, answer: 'binary', problems: [404] }),
+  endpoint('get', '/api/blanks/{id}/preview', 'A blank’s maps at a width, and those of one print area, as one compressed run of bytes', { status: 200, query: ['area', 'size'], answer: 'binary', problems: [404] }),
   endpoint('get', '/api/blanks/{id}/thumbnail', 'The blank in its first colour on its backdrop', { status: 200, answer: 'binary', problems: [404] }),
 ];

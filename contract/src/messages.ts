@@ -1,4 +1,6 @@
-import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Graphic, Lettering, LetteringSettings, Requirement, TargetState } from '@kettle/core';
+import type { InferType } from 'yup';
+import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Graphic, Lettering, Requirement, TargetState } from '@kettle/core';
+import type { letteringRequestSchema, picturesRequestSchema } from './requests.js';
 
 /** An artwork file that is in, with what is known of it. */
 export interface Asset extends AssetFacts {
@@ -31,18 +33,26 @@ export interface DesignFileAnswer { readonly design: SavedDesign; readonly told:
 
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
+/** Names of the kinds of output. */
+export type OutputKindName = 'print-file' | 'picture';
+
 /** A run of one or more steps. `done` and `total` count steps. */
 export interface Job {
   readonly id: string;
   readonly kind: 'print-files' | 'pictures';
-  readonly designId: string;
-  /** Revision of the design that it was asked for. */
+  /** The design it is of; null for a run of several designs, or of none. */
+  readonly designId: string | null;
+  /** All designs whose files it makes. */
+  readonly designIds: readonly string[];
+  /** Revision of the design that it was asked for; 0 without one. */
   readonly revision: number;
   readonly state: JobState;
   readonly done: number;
   readonly total: number;
+  /** How far the steps under way are, in steps: 0.5 is half of one. */
+  readonly within: number;
   readonly message: string;
-  readonly results: readonly { readonly kind: 'print-file' | 'picture'; readonly id: string }[];
+  readonly results: readonly { readonly kind: OutputKindName; readonly id: string }[];
 }
 
 export interface PrintFile {
@@ -73,21 +83,8 @@ export interface Picture {
   readonly madeAt: string;
 }
 
-export interface PicturesRequest {
-  /** The revision that was looked at; refused when it is no longer the newest. */
-  readonly revision?: number;
-  readonly blankId: string;
-  readonly areaId?: string;
-  readonly requirementId?: string | null;
-  readonly colourways: readonly Colourway[];
-  readonly size: number;
-  readonly format: 'jpeg' | 'png';
-  readonly backdrop?: string;
-  readonly inkOpacity?: number;
-  readonly shadow?: number;
-  /** True for the printed size even where the print area then cuts the art off. */
-  readonly trueSize?: boolean;
-}
+/** Asks for listing pictures. A revision is the one that was looked at; the request is refused when it is no longer the newest. */
+export type PicturesRequest = Readonly<InferType<typeof picturesRequestSchema>> & { readonly colourways: readonly Colourway[] };
 
 export type FontScript = 'Latin' | 'Arabic' | 'Devanagari' | 'Japanese';
 export type FontCategory = 'display' | 'slab' | 'script' | 'condensed' | 'hand-drawn' | 'text' | 'own';
@@ -106,7 +103,7 @@ export interface FontFamily {
   readonly start: string;
 }
 
-export interface LetteringRequest { readonly text: string; readonly fontId: string; readonly settings: LetteringSettings }
+export type LetteringRequest = Readonly<InferType<typeof letteringRequestSchema>>;
 
 /** Lettering as it was set, with the letters the font does not have and fonts that have them. */
 export interface LetteringAnswer {

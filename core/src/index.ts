@@ -56,5 +56,6 @@ export * from './mockup/exposure.js';
 export * from './mockup/scene.js';
 export * from './mockup/area.js';
 export * from './mockup/scene-kernel.js';
+export * from './mockup/preview.js';
 export * from './document/guides.js';
 export * from './geometry/viewport.js';

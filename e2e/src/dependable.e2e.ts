@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import type { Page } from '@playwright/test';
 import { ART_FILE, expect, openDemo, openNewDesign, saved, test } from './kettle.js';
 
@@ -36,7 +37,7 @@ test('words typed at a person’s pace all arrive while the server is slow, in t
   await expect(name).toHaveValue('Fox, quick');
   await page.keyboard.press('Tab');
   await saved(page);
-  const [design] = await app.house.designs.list();
+  const [design] = await app.house.designs.list(SELLER);
   const layer = design.document.layers.find((one) => one.kind === 'text')!;
   expect([layer.kind === 'text' && layer.text, layer.name]).toEqual([`${sentence} again`, 'Fox, quick']);
   await page.reload();
@@ -48,7 +49,7 @@ test('what is typed into a field goes to the layer it was typed for, though anot
   await page.getByRole('button', { name: 'Shape', exact: true }).click();
   await page.getByRole('menuitem', { name: /Rectangle/i }).click();
   await expect(page.locator('[data-layer]')).toHaveCount(2);
-  const widths = async () => (await app.house.designs.list())[0].document.layers.map((layer) => Math.round(layer.place.width * 10) / 10);
+  const widths = async () => (await app.house.designs.list(SELLER))[0].document.layers.map((layer) => Math.round(layer.place.width * 10) / 10);
   await saved(page);
   const [picture] = await widths();
   await page.getByRole('textbox', { name: /^Width/ }).click();
@@ -60,7 +61,7 @@ test('what is typed into a field goes to the layer it was typed for, though anot
 
 test('two designs opened one after the other share nothing, however late the first one’s answers are', async ({ page, app }) => {
   await openNewDesign(page, app.address);
-  const first = (await app.house.designs.list())[0].id;
+  const first = (await app.house.designs.list(SELLER))[0].id;
   await page.goto(app.address);
   await page.locator('ks-sheet-page input[aria-label="Artwork files"]').setInputFiles({ ...ART_FILE, name: 'isobars.svg' });
   await expect(page.locator('.stations h1')).toHaveText('Isobars');
@@ -82,14 +83,14 @@ test('two designs opened one after the other share nothing, however late the fir
   await expect(page.getByRole('heading', { name: 'Design', exact: true })).toBeVisible();
   await page.keyboard.press('4');
   await expect(page.getByRole('heading', { name: 'Print files' })).toBeVisible();
-  await expect.poll(async () => (await app.house.designs.get(first)).document.layers[0].name).toBe('Changed at the last moment');
-  const second = (await app.house.designs.list()).find((one) => one.id !== first)!;
+  await expect.poll(async () => (await app.house.designs.get(SELLER, first)).document.layers[0].name).toBe('Changed at the last moment');
+  const second = (await app.house.designs.list(SELLER)).find((one) => one.id !== first)!;
   expect([second.revision, second.document.name, second.document.layers[0].name]).toEqual([1, 'Isobars', 'Isobars']);
 });
 
 test('a design left at the worst moment is printed as it was left', async ({ page, app }) => {
   await openNewDesign(page, app.address);
-  const { id } = (await app.house.designs.list())[0];
+  const { id } = (await app.house.designs.list(SELLER))[0];
   await slow(page, new RegExp(`/api/designs/${id}$`), () => 800);
   await page.locator('[data-layer]').first().click();
   await page.getByRole('textbox', { name: /^From top/ }).fill('77');
@@ -98,16 +99,16 @@ test('a design left at the worst moment is printed as it was left', async ({ pag
   await page.getByRole('link', { name: 'Job sheet' }).first().click();
   await page.getByRole('button', { name: /Make what is missing/ }).click();
   await expect(page.locator('ks-sheet-cell').first()).toContainText('ready');
-  const design = await app.house.designs.get(id);
-  const [file] = await app.house.outputs.printFilesOf(id);
+  const design = await app.house.designs.get(SELLER, id);
+  const [file] = await app.house.outputs.printFilesOf(SELLER, id);
   expect([design.revision, file.outOfDate]).toEqual([2, false]);
-  const [job] = await app.house.jobs.lively(600);
+  const [{ job }] = await app.house.jobs.lively(600);
   expect(job.revision).toBe(2);
 });
 
 test('a page that is closed on a large change loses nothing', async ({ page, app, context }) => {
   await openNewDesign(page, app.address);
-  const { id } = (await app.house.designs.list())[0];
+  const { id } = (await app.house.designs.list(SELLER))[0];
   // The server is away, the page is closed on it, and no later page opens the design.
   await page.route(/\/api\/designs\//, (route) => route.abort());
   await page.locator('[data-layer]').first().click();
@@ -118,7 +119,7 @@ test('a page that is closed on a large change loses nothing', async ({ page, app
   await page.close({ runBeforeUnload: false });
   const next = await context.newPage();
   await next.goto(app.address);
-  await expect.poll(async () => (await app.house.designs.get(id)).document.layers[0].name).toBe('Kept by the browser');
+  await expect.poll(async () => (await app.house.designs.get(SELLER, id)).document.layers[0].name).toBe('Kept by the browser');
 });
 
 test('a drawing whose lengths are points and millimetres is the same on the server at every size as in a browser', async ({ page, app }) => {
@@ -157,7 +158,7 @@ test('an empty canvas invites legibly on any cloth', async ({ page, app }) => {
 });
 
 test('the demo’s designs have their pictures, and a design that would be cut off on a product is shown whole and said so', async ({ page, demo }) => {
-  await expect.poll(async () => (await demo.house.sheet.sheet()).rows.map((row) => row.pictures).every((count) => count > 0), { timeout: 120_000 }).toBe(true);
+  await expect.poll(async () => (await demo.house.sheet.sheet(SELLER)).rows.map((row) => row.pictures).every((count) => count > 0), { timeout: 120_000 }).toBe(true);
   await openDemo(page, demo, 'Fog Signal', 'mockups');
   await expect(page.locator('ks-scene-view .readout')).toContainText('cuts nothing off');
   await page.getByRole('button', { name: 'Show its true size' }).click();

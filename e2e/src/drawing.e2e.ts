@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { artworkPath } from '@kettle/demo';
@@ -11,14 +12,14 @@ const place = (x: number, y: number, width: number, height: number, turn = 0): L
 
 /** Makes a design's print files and reads them back. */
 async function printFiles({ house }: RunningServer, document: DesignDocument): Promise<{ requirement: Requirement; png: ReturnType<typeof decode> }[]> {
-  const design = await house.designs.add(document);
+  const design = await house.designs.add(SELLER, document);
   const ids = document.targets.map((target) => target.requirementId);
-  const job = await house.outputs.askForPrintFiles(design.id, ids);
-  await expect.poll(async () => (await house.outputs.job(job.id)).state, { timeout: 60_000 }).toBe('done');
-  const files = await house.outputs.printFilesOf(design.id);
+  const job = await house.outputs.askForPrintFiles(SELLER, design.id, ids);
+  await expect.poll(async () => (await house.outputs.job(SELLER, job.id)).state, { timeout: 60_000 }).toBe('done');
+  const files = await house.outputs.printFilesOf(SELLER, design.id);
   // The second drawing, by another path and with other filters, is no judge that refuses what is right.
   for (const { certificate } of files) expect(certificate.find(({ demand }) => demand === 'Picture')).toEqual(expect.objectContaining({ ok: true }));
-  return Promise.all(ids.map(async (id) => ({ requirement: (await house.designs.requirement(id)), png: decode(await readFile(await house.blobs.localPath(files.find((file) => file.requirementId === id)!.sha256))) })));
+  return Promise.all(ids.map(async (id) => ({ requirement: (await house.designs.requirement(SELLER, id)), png: decode(await readFile(await house.blobs.localPath(files.find((file) => file.requirementId === id)!.sha256))) })));
 }
 
 const requirement = (name: string, width: number, height: number, rule: 'fit' | 'same-size') => ({
@@ -28,12 +29,12 @@ const requirement = (name: string, width: number, height: number, rule: 'fit' | 
 
 test('a design with every kind of layer prints at two targets as the browser draws it', async ({ page, app }) => {
   const { house } = app;
-  const targets = await Promise.all([house.requirements.add(requirement('Full', 1200, 1400, 'same-size')), house.requirements.add(requirement('Small', 640, 700, 'fit'))]);
+  const targets = await Promise.all([house.requirements.add(SELLER.owner, requirement('Full', 1200, 1400, 'same-size')), house.requirements.add(SELLER.owner, requirement('Small', 640, 700, 'fit'))]);
   const { field } = emptyDesign('', { width: 203.2, height: 237.07 });
-  const cloud = await house.assets.takeIn(createReadStream(artworkPath('mostly-drizzle-cloud.svg')), 'cloud.svg');
-  const lit = await house.assets.takeIn(createReadStream(artworkPath('rain-gauge-regulars.png')), 'rain.png');
+  const cloud = await house.assets.takeIn(SELLER, createReadStream(artworkPath('mostly-drizzle-cloud.svg')), 'cloud.svg');
+  const lit = await house.assets.takeIn(SELLER, createReadStream(artworkPath('rain-gauge-regulars.png')), 'rain.png');
   const set = async (id: string, text: string, fontId: string, at: LayerPlace, change: Partial<Layer> = {}, bend = 0): Promise<Layer> => {
-    const { outlines } = await house.lettering.set({ text, fontId, settings: { ...PLAIN_LETTERING, bend } });
+    const { outlines } = await house.lettering.set(SELLER, { text, fontId, settings: { ...PLAIN_LETTERING, bend } });
     const layer = textLayer(id, { text, fontId }, outlines!, field, '#1f2b4d');
     return { ...layer, place: { ...at, height: (at.width * outlines!.height) / outlines!.width }, ...change } as Layer;
   };
@@ -73,7 +74,7 @@ test('a design with every kind of layer prints at two targets as the browser dra
 });
 
 test('every blend mode prints as the browser blends it, to one level', async ({ page, app }) => {
-  const one = await app.house.requirements.add({ ...requirement('Blends', 640, 640, 'same-size'), dpi: 254 });
+  const one = await app.house.requirements.add(SELLER.owner, { ...requirement('Blends', 640, 640, 'same-size'), dpi: 254 });
   const field = { width: 64, height: 64 };
   const inks = ['#d94f30', '#3a6ea5', '#e8e4da', '#1f2b4d'];
   const layers = BLEND_MODES.flatMap((blend, i): Layer[] => {

@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import { readFile } from 'node:fs/promises';
 import { decode } from 'fast-png';
 import sharp from 'sharp';
@@ -291,6 +292,6 @@ test('a lost connection is told, and the work is saved when it is back', async (
   await page.unroute('**/api/designs/*');
   await saved(page);
   await expect(page.getByRole('alert')).toHaveCount(0);
-  const [design] = await app.house.designs.list();
+  const [design] = await app.house.designs.list(SELLER);
   expect(design.document.layers[0].place.turn).toBe(25);
 });

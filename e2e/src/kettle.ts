@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import { mkdtemp, rm } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -73,7 +74,7 @@ export async function openNewDesign(page: Page, address: string): Promise<void> 
 }
 
 export const openDemo = async (page: Page, demo: RunningServer, name: string, station: string): Promise<string> => {
-  const design = (await demo.house.designs.list()).find((one) => one.document.name === name)!;
+  const design = (await demo.house.designs.list(SELLER)).find((one) => one.document.name === name)!;
   await page.goto(`${demo.address}/designs/${design.id}/${station}`);
   await expect(page.locator('.stations h1')).toHaveText(name);
   return design.id;

@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { join, dirname } from 'node:path';
@@ -15,7 +16,7 @@ async function openEmpty(page: Page, app: RunningServer): Promise<void> {
   await expect(page.locator('.paper')).toBeVisible();
 }
 
-const documentOf = async ({ house }: RunningServer) => (await house.designs.list()).at(-1)!.document;
+const documentOf = async ({ house }: RunningServer) => (await house.designs.list(SELLER)).at(-1)!.document;
 const layer = (page: Page, name: string) => page.locator('.sheet', { hasText: name });
 const addShape = async (page: Page, name: string): Promise<void> => {
   await page.getByRole('button', { name: 'Shape', exact: true }).click();

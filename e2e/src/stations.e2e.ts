@@ -1,3 +1,4 @@
+import { SELLER } from '@kettle/server';
 import { areaOf, assetIdsOf, emptyDesign, layerToPixels, pictureRecipe, recipeLayers, requirementForBlank, shapeLayer, shapePath, SHAPES, textureGrid } from '@kettle/core';
 import { drawLayers, drawScene, readyBlank } from '@kettle/server';
 import { expect, numberOf, openDemo, openNewDesign, saved, test } from './kettle.js';
@@ -42,7 +43,7 @@ test('a move on one target leaves the others where they are', async ({ page, app
   await expect(page.locator('ks-stage .readout')).toContainText('168 × 84 mm');
   await expect(page.locator('ks-target-cards li').nth(1)).toContainText('placed on its own');
   await saved(page);
-  const [design] = await app.house.designs.list();
+  const [design] = await app.house.designs.list(SELLER);
   expect(design.document.targets[0].placement).toBeUndefined();
   expect(design.document.layers[0].place.width).toBeGreaterThan(200);
 });
@@ -64,7 +65,7 @@ test('a shape is put behind the art, coloured and numbered, by keyboard', async 
   await page.keyboard.press('Alt+ArrowLeft');
   await expect(page.locator('[data-layer]').first()).toContainText('Badge');
   await saved(page);
-  const [{ document }] = await app.house.designs.list();
+  const [{ document }] = await app.house.designs.list(SELLER);
   expect(document.layers[0]).toMatchObject({ kind: 'shape', shape: 'badge', fill: '#1f7f7a', parameters: { count: 14 } });
   expect(document.layers[0].place.width).toBeCloseTo(200, 6);
   await page.getByRole('textbox', { name: 'Fill, hex' }).fill('greenish');
@@ -137,7 +138,7 @@ test('art is dragged on the shirt, and the same placement moves on the canvas', 
   const expected = 50 / ((frame.width / 1000) * 1.19);
   expect(Math.abs(after - before - expected)).toBeLessThan(expected / 4);
   await saved(page);
-  const [design] = await app.house.designs.list();
+  const [design] = await app.house.designs.list(SELLER);
   const { y, height } = design.document.layers[0].place;
   expect(y - height / 2).toBeCloseTo(after, 0);
 
@@ -148,7 +149,7 @@ test('art is dragged on the shirt, and the same placement moves on the canvas', 
   await page.mouse.move(handle.x - 40, handle.y - 20, { steps: 6 });
   await page.mouse.up();
   await saved(page);
-  const [smaller] = await app.house.designs.list();
+  const [smaller] = await app.house.designs.list(SELLER);
   expect(smaller.document.layers[0].place.width).toBeLessThan(design.document.layers[0].place.width - 20);
   expect(smaller.document.layers[0].place.y - smaller.document.layers[0].place.height / 2).toBeCloseTo(after, 0);
 });
@@ -157,15 +158,15 @@ test('what the browser shows is what the server makes', async ({ page, demo }) =
   const id = await openDemo(page, demo, 'Fog Signal', 'mockups');
   await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');
   const { house } = demo;
-  const design = await house.designs.get(id);
+  const design = await house.designs.get(SELLER, id);
   const scene = design.document.scene!;
-  const blank = house.blanks.get(scene.blankId);
+  const blank = await house.blanks.get(SELLER, scene.blankId);
   const area = areaOf(blank, scene.areaId);
-  const kernel = await readyBlank(house.blanks.folderOf(blank), blank, area.id, 1000);
-  const facts = await Promise.all(assetIdsOf(design.document.layers).map((asset) => house.assets.get(asset)));
+  const kernel = await readyBlank((await house.blanks.pack(SELLER, blank.id)).files, blank, area.id, 1000);
+  const facts = await Promise.all(assetIdsOf(design.document.layers).map((asset) => house.assets.get(SELLER, asset)));
   const files = Object.fromEntries(await Promise.all(facts.map(async (asset) => [asset.sha256, await house.blobs.localPath(asset.sha256)] as const)));
-  const requirement = requirementForBlank(design.document, blank, await house.requirements.list(), scene.requirementId);
-  const recipe = pictureRecipe(design.document, scene, blank, requirement, textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm), { size: 1000, format: 'png' }, (asset) => facts.find((one) => one.id === asset)!.sha256);
+  const requirement = requirementForBlank(design.document, blank, await house.requirements.list(SELLER.owner), scene.requirementId);
+  const recipe = pictureRecipe(design.document, scene, { blank, pack: 'any' }, requirement, textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm), { size: 1000, format: 'png' }, (asset) => facts.find((one) => one.id === asset)!.sha256);
   const made = drawScene(kernel, recipe, await drawLayers(recipe.texture, recipe.texture.layers, files, { subpixel: true }));
   /** Mean difference per channel over the print area's part of the picture, where all the difference there may be is. */
   const difference = () => page.evaluate(async (expected) => {

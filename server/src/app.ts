@@ -1,4 +1,5 @@
 import compression from 'compression';
+import { MAX_DOCUMENT_BYTES } from '@kettle/core';
 import express, { type Express } from 'express';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
@@ -7,7 +8,9 @@ import { checkJsonBytes } from './routes/body.js';
 import { answerProblem, noSuchCall } from './routes/problem.js';
 import { apiRoutes } from './routes/routes.js';
 import { metricsOf, requestLog } from './routes/watching.js';
-import { openRoutes, passwordGate } from './safety/gate.js';
+import { publicRoutes } from './routes/public-routes.js';
+import { ownMachine } from './safety/callers.js';
+import { passwordGate } from './safety/gate.js';
 import { pageHeaders, sameSite } from './safety/guards.js';
 import { isLargeText } from './stores/stored-design.js';
 
@@ -35,12 +38,12 @@ export async function createApp(house: House, { page, hosts = [], password, prox
   const figures = metrics ? metricsOf(house) : null;
   if (figures) { app.use(figures.measure); app.get('/metrics', figures.answer); }
   app.use(pageHeaders, sameSite(hosts));
-  app.use(openRoutes(() => house.database.rows('SELECT 1')));
-  if (password) app.use(await passwordGate(password, house.gate, house.log));
+  app.use(publicRoutes(house));
+  app.use(password ? await passwordGate(password, house.gate, house.log) : ownMachine);
   app.use(compression({ filter: (request, response) => !/event-stream|image\//.test(String(response.getHeader('Content-Type'))) && compression.filter(request, response) }));
   // A large design is kept as the bytes it came in: it is read and judged in a process of its own.
-  app.use('/api/designs', express.raw({ limit: '8mb', type: (request) => isJson(request) && isLargeText(Number(request.headers['content-length'] ?? 0)), verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
-  app.use('/api', express.json({ limit: '8mb', type: 'application/json', strict: true, verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
+  app.use('/api/designs', express.raw({ limit: MAX_DOCUMENT_BYTES, type: (request) => isJson(request) && isLargeText(Number(request.headers['content-length'] ?? 0)), verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
+  app.use('/api', express.json({ limit: MAX_DOCUMENT_BYTES, type: 'application/json', strict: true, verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
   app.use(apiRoutes(house, { gated: password !== undefined }));
   app.use('/api', noSuchCall);
   if (page) {

@@ -4,8 +4,13 @@ import { join } from 'node:path';
 import { Database } from './database/database.js';
 import { migrate } from './database/migrate.js';
 import { JobWatch } from './jobs/job-watch.js';
-import { Worker } from './jobs/worker.js';
+import { jobKinds } from './jobs/job-kinds.js';
+import { Worker, Workers } from './jobs/worker.js';
+import { DISK_DUTIES } from './keeper/disk-duties.js';
+import { DUTIES } from './keeper/duties.js';
+import { Keeper } from './keeper/keeper.js';
 import { silentLog, type Log } from './log.js';
+import type { Lane } from './making/output-kind.js';
 import { fontsConfiguration } from './render/text/faces.js';
 import { RenderPool } from './render/render-pool.js';
 import { DiskGuard } from './safety/disk.js';
@@ -16,19 +21,21 @@ import { DesignService } from './services/designs.js';
 import { GraphicsService } from './services/graphics.js';
 import { LetteringService } from './services/lettering.js';
 import { Judge } from './services/judge.js';
+import { Workshop } from './making/workshop.js';
 import { OutputService } from './services/outputs.js';
 import { Deriver } from './services/recipes.js';
 import { SheetService } from './services/sheet.js';
 import { AssetStore } from './stores/assets.js';
+import { BlankPackStore } from './stores/blank-packs.js';
 import { BlobStore } from './stores/blobs.js';
 import { DesignStore } from './stores/designs.js';
 import { FontStore } from './stores/fonts.js';
 import { GateStore } from './stores/gate.js';
 import { JobStore } from './stores/jobs.js';
-import { JudgementStore } from './stores/judgements.js';
-import { PictureStore } from './stores/pictures.js';
-import { PrintFileStore } from './stores/print-files.js';
+import { KeeperStore } from './stores/keeper.js';
+import { OutputStore } from './stores/outputs.js';
 import { RequirementStore } from './stores/requirements.js';
+import { SheetStore } from './stores/sheet.js';
 
 /** Where a process finds its things. */
 export interface HouseOptions {
@@ -62,37 +69,44 @@ export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, bl
   const intakePool = new RenderPool(1, { fonts });
   // Large documents are read and judged where nobody waits for it.
   const thinkPool = new RenderPool(1);
-  // A step of the queue has its tries there.
-  const workPool = new RenderPool(1, { tries: 1, fonts });
-  const drawing = [viewPool, intakePool, workPool];
-  const pools = [viewPool, typePool, intakePool, thinkPool, workPool];
+  // Steps of the queue have their tries there: what somebody waits for beside what takes long.
+  const soonPool = new RenderPool(1, { tries: 1, fonts });
+  const exportPool = new RenderPool(1, { tries: 1, fonts });
+  const drawing = [viewPool, intakePool, soonPool, exportPool];
+  const pools = [viewPool, typePool, intakePool, thinkPool, soonPool, exportPool];
   const blobs = new BlobStore(database, cache);
   const assetStore = new AssetStore(database);
   const requirements = new RequirementStore(database);
   const designStore = new DesignStore(database);
   const jobs = new JobStore(database);
   const watch = new JobWatch(jobs);
-  const printFiles = new PrintFileStore(database);
-  const pictureStore = new PictureStore(database);
-  const blanks = await BlankService.open(blankFolder);
-  const assets = new AssetService(assetStore, blobs, viewPool, intakePool, cache, () => lettering.families(), mostUploadBytes);
+  const outputStore = new OutputStore(database);
+  const sheetStore = new SheetStore(database);
+  const blanks = await BlankService.open(blankFolder, new BlankPackStore(database), blobs, viewPool, cache, log);
+  const assets = new AssetService(assetStore, blobs, viewPool, intakePool, cache, (who) => lettering.families(who), mostUploadBytes);
   const deriver = new Deriver(thinkPool);
-  const judge = new Judge(deriver, new JudgementStore(database));
+  const judge = new Judge(deriver, sheetStore, requirements, assetStore);
   const designs = new DesignService(designStore, requirements, assetStore, assets, deriver, judge, viewPool, cache);
   const fontStore = new FontStore(database);
   const lettering = new LetteringService(typePool, fontStore, blobs, cache, ownFaces, () => { for (const pool of drawing) pool.renew(); });
   void lettering.unpackOwn().catch((error: unknown) => log.warn({ err: error }, 'own fonts could not be unpacked'));
-  const outputs = new OutputService(designs, requirements, assetStore, blanks, jobs, printFiles, pictureStore, judge, deriver, viewPool);
+  const workshop = new Workshop(designStore, requirements, assetStore, blanks, deriver);
+  const outputs = new OutputService(designs, workshop, jobs, outputStore, judge);
+  const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });
+  const inLane = (lane: Lane, pool: RenderPool): Worker => new Worker(jobs, kinds.filter((kind) => kind.lane === lane), pool, log);
+  const keeper = new Keeper(new KeeperStore(database), [...DUTIES], DISK_DUTIES.map((duty) => duty(cache)), log);
   return {
     database, log, disk, gate: new GateStore(database), blobs, requirements, jobs, watch, deriver, blanks, assets, designs, viewPool, pools, cache,
     outputs,
     graphics: new GraphicsService(viewPool),
     lettering,
     designFiles: new DesignFileService(designs, requirements, assetStore, assets, fontStore, lettering, blobs, intakePool, cache),
-    sheet: new SheetService(designStore, requirements, assetStore, printFiles, pictureStore, judge, log),
-    worker: new Worker(jobs, blobs, printFiles, pictureStore, blanks, outputs, workPool, cache, log),
+    sheet: new SheetService(sheetStore, designStore, requirements, judge, log),
+    workers: new Workers([inLane('soon', soonPool), inLane('export', exportPool)]),
+    keeper, kinds,
     async close(): Promise<void> {
       watch.stop();
+      await keeper.stop();
       disk.stop();
       for (const pool of pools) pool.close();
       await database.close();

@@ -1,3 +1,4 @@
+export { SELLER, type Caller } from './caller.js';
 export { createApp } from './app.js';
 export { openHouse, type House } from './house.js';
 export { startMariaDb } from './launch/mariadb.js';
@@ -7,6 +8,6 @@ export { RENDER_ENVIRONMENT } from './render/render-pool.js';
 export { encodePrintFile } from './render/print/print-file.js';
 export { drawLayers } from './render/print/draw-layers.js';
 export { drawScene } from './render/mockup/picture.js';
-export { readyBlank } from './render/mockup/blank-pack.js';
+export { packIn, readyBlank } from './render/mockup/blank-pack.js';
 export { loadDesigns, loadRequirements } from './launch/load-demo.js';
 export { BLANKS, PAGE } from './launch/places.js';

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { rename, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { SELLER } from './caller.js';
 import { WrongDatabaseError } from './database/migrate.js';
 import { loadDesigns, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
@@ -89,7 +90,7 @@ await claim.reachedAt(server!.address);
 console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 
 // The small pictures of the blanks are made ahead, one after the other, so that the first look at the mockups does not wait for them.
-const warm = (async () => { for (const blank of server!.house.blanks.all) await server!.house.blanks.thumbnail(blank.id, server!.house.viewPool, server!.house.cache); })();
+const warm = (async () => { for (const blank of server!.house.blanks.all) await server!.house.blanks.thumbnail(SELLER, blank.id); })();
 warm.catch(() => undefined);
 
 /** What whoever starts the program can do about a failure, or null when nobody foresaw it. */

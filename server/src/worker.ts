@@ -11,8 +11,8 @@ if (!databaseUrl) {
   process.exit(1);
 }
 const house = await openHouse({ databaseUrl, ownerUrl: process.env['KETTLE_DB_OWNER_URL'], log: openLog(null, 'warn'), cache: process.env['KETTLE_CACHE'] ?? join(ROOT, 'var', `cache-worker-${process.pid}`), blanks: BLANKS });
-house.worker.start();
+house.workers.start();
 console.log('Worker ready.');
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-  process.once(signal, () => { void house.worker.stop().then(() => house.close()).then(() => process.exit(0)); });
+  process.once(signal, () => { void house.workers.stop().then(() => house.close()).then(() => process.exit(0)); });
 }

@@ -171,6 +171,12 @@ export interface DesignDocument {
   readonly template?: boolean;
 }
 
+/** Largest document that is saved, in bytes of its JSON. */
+export const MAX_DOCUMENT_BYTES = 8 * 1024 * 1024;
+
+/** From this size on the seller is told, long before saving would be refused. */
+export const LARGE_DOCUMENT_BYTES = 5 * 1024 * 1024;
+
 /** Largest number of layers a design may hold. */
 export const MAX_LAYERS = 200;
 

@@ -98,7 +98,7 @@ describe('a scene', () => {
   });
 
   it('has another recipe for another colour and the same for the same', () => {
-    const recipe = (garment: string) => JSON.stringify(pictureRecipe(both, { ...defaultScene(shirt, null), garment }, shirt, tee(), textureGrid(area, 2), { size: 600, format: 'jpeg' }, (id) => id));
+    const recipe = (garment: string) => JSON.stringify(pictureRecipe(both, { ...defaultScene(shirt, null), garment }, { blank: shirt, pack: 'pack' }, tee(), textureGrid(area, 2), { size: 600, format: 'jpeg' }, (id) => id));
     expect(recipe('#111111')).toBe(recipe('#111111'));
     expect(recipe('#111111')).not.toBe(recipe('#222222'));
   });

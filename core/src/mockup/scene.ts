@@ -66,6 +66,8 @@ export interface PictureRecipe {
   readonly kind: 'picture';
   readonly engine: number;
   readonly blankId: string;
+  /** Hash of the blank's pack: another shirt under the same name makes another picture. */
+  readonly pack: string;
   readonly areaId: string;
   readonly size: number;
   readonly format: 'jpeg' | 'png';
@@ -85,12 +87,12 @@ export function textureLayers(design: DesignDocument, placement: ScenePlacement,
 }
 
 export function pictureRecipe(
-  design: DesignDocument, scene: Scene, blank: Blank, requirement: Requirement | null, grid: TextureGrid,
+  design: DesignDocument, scene: Scene, { blank, pack }: { blank: Blank; pack: string }, requirement: Requirement | null, grid: TextureGrid,
   output: { size: number; format: 'jpeg' | 'png' }, shaOf: (assetId: string) => string,
 ): PictureRecipe {
   const placement = placeScene(design, blank, areaOf(blank, scene.areaId), requirement, scene);
   return {
-    kind: 'picture', engine: ENGINE_VERSION, blankId: blank.id, areaId: scene.areaId, ...output, garment: scene.garment, backdrop: scene.backdrop,
+    kind: 'picture', engine: ENGINE_VERSION, blankId: blank.id, pack, areaId: scene.areaId, ...output, garment: scene.garment, backdrop: scene.backdrop,
     inkOpacity: scene.inkOpacity, shadow: scene.shadow,
     texture: { ...grid, clip: placement.onTexture(grid).clip, layers: textureLayers(designOnScene(design, requirement), placement, grid, shaOf) },
   };

@@ -12,6 +12,8 @@ export interface Queryable {
   change(sql: string, values?: readonly Bound[]): Promise<number>;
 }
 
+const SESSION = "SET SESSION sql_mode = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ENGINE_SUBSTITUTION', time_zone = '+00:00', innodb_lock_wait_timeout = 20, max_statement_time = 60";
+
 /** Statements a connection keeps prepared: more than there are texts in the stores, and ten times less than the server allows in all. */
 const MOST_PREPARED = 120;
 
@@ -43,7 +45,9 @@ export class Database implements Queryable {
   constructor(url: string) {
     this.pool = mysql.createPool({ uri: url, connectionLimit: 10, timezone: 'Z', charset: 'utf8mb4', supportBigNumbers: true, jsonStrings: false, connectTimeout: 3000, enableKeepAlive: true, maxPreparedStatements: MOST_PREPARED });
     this.pool.pool.on('connection', (connection) => {
-      connection.query("SET SESSION sql_mode = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ENGINE_SUBSTITUTION', time_zone = '+00:00', innodb_lock_wait_timeout = 20, max_statement_time = 60");
+      connection.query(SESSION);
+      // Readers lock nothing between rows, so that those who take steps from the queue or add parts of documents do not wait for each other.
+      connection.query('SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED');
     });
     ({ rows: this.rows, rowsOnce: this.rowsOnce, change: this.change } = queryable(this.pool));
   }

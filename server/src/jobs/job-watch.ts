@@ -1,13 +1,16 @@
 import type { Job } from '@kettle/contract';
-import type { JobStore } from '../stores/jobs.js';
+import type { Caller } from '../caller.js';
+import type { JobStore, OwnedJob } from '../stores/jobs.js';
 
 const LOOK_MS = 250;
 /** How far back a look goes: longer than any look takes. */
 const LIVELY_SECONDS = 5;
 
-/** Watches the queue for all who listen with one look at the database, however many they are. Jobs of all workers are seen. */
+interface Listener { readonly who: Caller; readonly heard: (job: Job) => void }
+
+/** Watches the queue for all who listen with one look at the database, however many they are. Each hears of runs of its own, whichever worker does them. */
 export class JobWatch {
-  private readonly listeners = new Set<(job: Job) => void>();
+  private readonly listeners = new Set<Listener>();
   private readonly sent = new Map<string, string>();
   private timer: NodeJS.Timeout | null = null;
   private looking = false;
@@ -16,13 +19,14 @@ export class JobWatch {
 
   get count(): number { return this.listeners.size; }
 
-  /** Hears every change of a job, beginning with all that are under way. Answers how to stop. */
-  listen(heard: (job: Job) => void): () => void {
-    this.listeners.add(heard);
-    void this.jobs.lively(LIVELY_SECONDS).then((jobs) => { if (this.listeners.has(heard)) jobs.forEach(heard); }, () => undefined);
+  /** Hears every change of a caller's runs, beginning with all that are under way. Answers how to stop. */
+  listen(who: Caller, heard: (job: Job) => void): () => void {
+    const listener: Listener = { who, heard };
+    this.listeners.add(listener);
+    void this.jobs.lively(LIVELY_SECONDS).then((jobs) => { if (this.listeners.has(listener)) for (const one of jobs) tell(listener, one); }, () => undefined);
     this.timer ??= setInterval(() => void this.look(), LOOK_MS);
     return () => {
-      this.listeners.delete(heard);
+      this.listeners.delete(listener);
       if (this.listeners.size || !this.timer) return;
       clearInterval(this.timer);
       this.timer = null;
@@ -41,13 +45,13 @@ export class JobWatch {
     this.looking = true;
     try {
       const jobs = await this.jobs.lively(LIVELY_SECONDS);
-      const seen = new Set(jobs.map((job) => job.id));
+      const seen = new Set(jobs.map(({ job }) => job.id));
       for (const id of this.sent.keys()) if (!seen.has(id)) this.sent.delete(id);
-      for (const job of jobs) {
-        const text = JSON.stringify(job);
-        if (this.sent.get(job.id) === text) continue;
-        this.sent.set(job.id, text);
-        for (const heard of this.listeners) heard(job);
+      for (const one of jobs) {
+        const text = JSON.stringify(one.job);
+        if (this.sent.get(one.job.id) === text) continue;
+        this.sent.set(one.job.id, text);
+        for (const listener of this.listeners) tell(listener, one);
       }
     } catch {
       // The database is away; the next look tries again.
@@ -56,3 +60,5 @@ export class JobWatch {
     }
   }
 }
+
+function tell({ who, heard }: Listener, { owner, job }: OwnedJob): void { if (owner === who.owner) heard(job); }

@@ -1,3 +1,4 @@
+import { SELLER } from '../caller.js';
 import { spawn } from 'node:child_process';
 import { readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -168,8 +169,7 @@ describe('misfortune', () => {
     try {
       const { design, requirements } = await slowDesign(server.address, 1);
       const full = { run: () => Promise.reject(Object.assign(new Error('write failed'), { code: 'ENOSPC' })) } as unknown as RenderPool;
-      const none = { byRecipe: async () => null } as never;
-      const worker = new Worker(house.jobs, house.blobs, none, none, house.blanks, house.outputs, full, house.cache, house.log);
+      const worker = new Worker(house.jobs, house.kinds, full, house.log);
       const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
       worker.start();
       const job = await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver);
@@ -209,11 +209,11 @@ describe('misfortune', () => {
     // Its owner was killed too: nobody watches it.
     const orphan = await startMariaDb(folder, { quick: true, watched: false });
     const first = await startServer({ databaseUrl: orphan.url, ownerUrl: orphan.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
-    const { id } = await first.house.designs.add(smallDesign('x', []));
+    const { id } = await first.house.designs.add(SELLER, smallDesign('x', []));
     await first.stop();
     const next = await startMariaDb(folder, { quick: true });
     const second = await startServer({ databaseUrl: next.url, ownerUrl: next.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
-    expect((await second.house.designs.get(id)).document.name).toBe('Fog Signal');
+    expect((await second.house.designs.get(SELLER, id)).document.name).toBe('Fog Signal');
     await second.stop();
     await next.stop();
   }, 60_000);

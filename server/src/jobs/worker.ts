@@ -1,30 +1,25 @@
-import { mkdir, rm } from 'node:fs/promises';
+import { refuse } from '@kettle/contract';
 import { hostname } from 'node:os';
-import { join } from 'node:path';
-import { certify } from '@kettle/core';
 import { isDatabaseAway } from '../database/database.js';
 import type { Log } from '../log.js';
 import { DiedError, StoppedError, type RenderPool } from '../render/render-pool.js';
 import { machineSentence, ProblemError } from '../safety/problem-error.js';
-import type { BlankService } from '../services/blanks.js';
-import type { OutputService, PictureStep, PrintFileStep } from '../services/outputs.js';
-import type { BlobStore } from '../stores/blobs.js';
 import { newId } from '../stores/ids.js';
 import { MOST_ATTEMPTS, type ClaimedJob, type JobStore } from '../stores/jobs.js';
-import type { PictureStore } from '../stores/pictures.js';
-import type { PrintFileStore } from '../stores/print-files.js';
+import type { JobKind } from './job-kind.js';
 
 /** How often a claim is renewed and a cancel noticed. */
 const HEARTBEAT_MS = 1000;
 /** How often an idle worker looks for work. */
 const LOOK_MS = 200;
+/** How often progress is written down at most. */
+const PROGRESS_MS = 300;
 
-const GIVEN_UP = `This was tried ${MOST_ATTEMPTS} times, and each time the process that draws it ended before it was done. That is most often a lack of memory: look at the largest picture of the design, or make files one after the other. The design is safe.`;
+const GIVEN_UP = `This was tried ${MOST_ATTEMPTS} times, and each time the process that draws it ended before it was done. `
+  + 'That is most often a lack of memory: look at the largest picture of the design, or make files one after the other. The design is safe.';
+const NOT_UNDERSTOOD = 'This step was written down by another version of Kettle Sheet and is not understood. Press the button again.';
 
-/** Works out what a step is to be made of. */
-export type Orders = Pick<OutputService, 'printFileOrder' | 'pictureOrder'>;
-
-/** Takes steps from the queue one by one. Any number of workers, in any number of processes, may share one database. */
+/** Takes steps of some kinds from the queue one by one. Any number of workers, in any number of processes, may share one database. */
 export class Worker {
   private readonly name = `${hostname()} ${process.pid} ${newId()}`;
   private stopping = false;
@@ -32,10 +27,8 @@ export class Worker {
   private running: Promise<void> = Promise.resolve();
   private wake: () => void = () => undefined;
 
-  constructor(
-    private readonly jobs: JobStore, private readonly blobs: BlobStore, private readonly printFiles: PrintFileStore, private readonly pictures: PictureStore,
-    private readonly blanks: BlankService, private readonly outputs: Orders, private readonly pool: RenderPool, private readonly cache: string, private readonly log: Log,
-  ) {}
+  /** @param kinds what it can do; of several, those named first are taken first */
+  constructor(private readonly jobs: JobStore, private readonly kinds: readonly JobKind[], private readonly pool: RenderPool, private readonly log: Log) {}
 
   start(): void { this.running = this.loop(); }
 
@@ -54,7 +47,7 @@ export class Worker {
     while (!this.stopping) {
       let job: ClaimedJob | null = null;
       try {
-        job = await this.jobs.claim(this.name);
+        job = await this.jobs.claim(this.name, this.kinds);
         if (job) await this.work(job);
       } catch (error) {
         // A database that is away comes back; the lease hands the step to whoever asks first.
@@ -77,13 +70,29 @@ export class Worker {
       this.jobs.heartbeat(job.id, this.name).then((mine) => { if (!mine) stop.abort(); }, () => undefined);
     }, HEARTBEAT_MS);
     try {
-      await this.jobs.finish(job.id, this.name, await this.make(job, stop.signal));
+      await this.jobs.finish(job.id, this.name, await this.run(job, stop.signal));
     } catch (error) {
       await this.broke(job, error);
     } finally {
       clearInterval(beat);
       this.halt.signal.removeEventListener('abort', halt);
     }
+  }
+
+  private run(job: ClaimedJob, signal: AbortSignal): Promise<string> {
+    const kind = this.kinds.find((one) => one.kind === job.kind)!;
+    const wrong = refuse(kind.payload, job.payload);
+    if (wrong) {
+      this.log.warn({ job: job.id, kind: job.kind, wrong }, 'the payload of a step is not as its kind demands');
+      throw new ProblemError(422, 'not-understood', NOT_UNDERSTOOD);
+    }
+    let told = 0;
+    const progress = (share: number): void => {
+      if (Date.now() - told < PROGRESS_MS) return;
+      told = Date.now();
+      this.jobs.progress(job.id, this.name, share).catch(() => undefined);
+    };
+    return kind.run(job.payload, { who: { owner: job.owner }, signal, progress, before: () => this.jobs.before(job), pool: this.pool });
   }
 
   /** What becomes of a step that did not come to its end. */
@@ -103,64 +112,13 @@ export class Worker {
     if (!sentence) this.log.error({ err: error, job: job.id }, 'a step met what it did not foresee');
     await this.jobs.fail(job.id, this.name, sentence ?? 'Something went wrong in making this file. The design is safe; try again.');
   }
+}
 
-  private make(job: ClaimedJob, signal: AbortSignal): Promise<string> {
-    switch (job.kind) {
-      case 'print-file': return this.makePrintFile(job.payload as PrintFileStep, signal);
-      case 'picture': return this.makePicture(job.payload as PictureStep, signal);
-      default: throw new ProblemError(422, 'unknown-job', `This worker does not know how to make “${job.kind}”. Start the newest version.`);
-    }
-  }
+/** Workers of a process, one for each lane: what somebody waits for does not wait behind what takes long. */
+export class Workers {
+  constructor(private readonly all: readonly Worker[]) {}
 
-  private async makePrintFile(step: PrintFileStep, signal: AbortSignal): Promise<string> {
-    const { designId, filename } = step;
-    const { requirement, hash, recipe } = await this.outputs.printFileOrder(step);
-    const known = await this.printFiles.byRecipe(designId, hash);
-    if (known) {
-      if (known.filename !== filename) await this.printFiles.rename(known.id, filename);
-      return known.id;
-    }
-    return this.withOut(async (out) => {
-      const { facts } = await this.pool.run('printFile', { recipe, files: await this.files(recipe.layers), out }, { signal });
-      const certificate = certify(facts, requirement);
-      const blob = await this.blobs.put(out);
-      const file = await this.printFiles.add({
-        designId, requirementId: requirement.id, recipe: hash, ...blob, filename, certificate, accepted: certificate.every((row) => row.ok),
-      });
-      return file.id;
-    });
-  }
-
-  private async makePicture(step: PictureStep, signal: AbortSignal): Promise<string> {
-    const { designId, filename, request } = step;
-    const blank = this.blanks.get(request.blankId);
-    const { hash, recipe } = await this.outputs.pictureOrder({ ...step, blank });
-    const known = await this.pictures.byRecipe(designId, hash);
-    if (known) {
-      if (known.filename !== filename) await this.pictures.rename(known.id, filename);
-      return known.id;
-    }
-    return this.withOut(async (out) => {
-      await this.pool.run('picture', { recipe, blank, folder: this.blanks.folderOf(blank), files: await this.files(recipe.texture.layers), out }, { signal });
-      return (await this.pictures.add(designId, request, { recipe: hash, filename, ...await this.blobs.put(out) })).id;
-    });
-  }
-
-  private async files(layers: readonly { readonly sha256: string | null }[]): Promise<Record<string, string>> {
-    const files: Record<string, string> = {};
-    for (const { sha256 } of layers) if (sha256) files[sha256] ??= await this.blobs.localPath(sha256);
-    return files;
-  }
-
-  private async withOut<T>(work: (out: string) => Promise<T>): Promise<T> {
-    const folder = join(this.cache, 'outgoing');
-    await mkdir(folder, { recursive: true });
-    const out = join(folder, newId());
-    try {
-      return await work(out);
-    } finally {
-      await rm(out, { force: true });
-      await rm(`${out}.part`, { force: true });
-    }
-  }
+  start(): void { for (const worker of this.all) worker.start(); }
+  nudge(): void { for (const worker of this.all) worker.nudge(); }
+  async stop(): Promise<void> { await Promise.all(this.all.map((worker) => worker.stop())); }
 }

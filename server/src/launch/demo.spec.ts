@@ -1,3 +1,4 @@
+import { SELLER } from '../caller.js';
 import { DEMO_DESIGNS, DEMO_REQUIREMENTS } from '@kettle/demo';
 import type { SheetRow } from '@kettle/contract';
 import { refuseRequirement } from '@kettle/contract';
@@ -14,7 +15,7 @@ describe('the demo', () => {
     await loadRequirements(server.house);
     await loadDesigns(server.house);
     await loadDesigns(server.house);
-    rows = (await server.house.sheet.sheet()).rows;
+    rows = (await server.house.sheet.sheet(SELLER)).rows;
   }, 60_000);
   afterAll(() => server.stop());
   const finding = (name: string, requirementId: string) => rows.find((row) => row.name === name)?.cells.find((cell) => cell.requirementId === requirementId)?.finding;
@@ -41,7 +42,7 @@ describe('the demo', () => {
   });
 
   it('waits with its print files until a worker is there', async () => {
-    const states = new Set((await server.house.jobs.lively(60)).map((job) => job.state));
+    const states = new Set((await server.house.jobs.lively(60)).map(({ job }) => job.state));
     expect(states).toEqual(new Set(['queued']));
     expect(rows.every((row) => row.cells.every((cell) => cell.state !== 'ready'))).toBeTrue();
   });

@@ -1,3 +1,4 @@
+import { SELLER } from '../caller.js';
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { mkdir, readFile, readdir, rm, stat, writeFile } from 'node:fs/promises';
@@ -111,13 +112,13 @@ describe('a database of our own', () => {
     const place = join(folder, 'own');
     const first = await startMariaDb(place, { quick: true });
     const one = await startServer({ databaseUrl: first.url, ownerUrl: first.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
-    const { id } = await one.house.designs.add(smallDesign('x', []));
+    const { id } = await one.house.designs.add(SELLER, smallDesign('x', []));
     await one.stop();
     await first.stop();
     await rm(join(place, 'password'));
     const second = await startMariaDb(place, { quick: true });
     const two = await startServer({ databaseUrl: second.url, ownerUrl: second.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
-    expect((await two.house.designs.get(id)).document.name).toBe('Fog Signal');
+    expect((await two.house.designs.get(SELLER, id)).document.name).toBe('Fog Signal');
     await two.stop();
     await second.stop();
     const strange = join(folder, 'strange');

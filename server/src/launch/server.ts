@@ -51,7 +51,8 @@ export async function startServer({ databaseUrl, ownerUrl, cache, blanks, page, 
     await house.close();
     throw error;
   }
-  if (work) house.worker.start();
+  if (work) house.workers.start();
+  house.keeper.start();
   const found = server.address() as AddressInfo;
   return {
     address: `http://${host === '127.0.0.1' ? 'localhost' : host}:${found.port}`, house,
@@ -59,7 +60,7 @@ export async function startServer({ databaseUrl, ownerUrl, cache, blanks, page, 
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));
       // The step in hand is drawn to its end or given back by its lease; the render processes stop either way.
-      const stopped = house.worker.stop();
+      const stopped = house.workers.stop();
       await Promise.race([stopped, new Promise((resolve) => setTimeout(resolve, 2000))]);
       await house.close();
     },

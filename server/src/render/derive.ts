@@ -1,10 +1,14 @@
 import { createHash } from 'node:crypto';
 import type { Asset } from '@kettle/contract';
+import { digestOf, type Digest } from '../documents/digest.js';
 import { designSchema, refuse } from '@kettle/contract';
 import {
   canonicalJson, findTarget, isPrintable, ownValue, pictureRecipe, printRecipe, recipeLayers, seenBy, type Affine, type Blank, type DesignDocument, type Finding, type PictureRecipe, type PrintRecipe, type RecipeLayer,
   type Requirement, type Scene, type Target, type TextureGrid,
 } from '@kettle/core';
+
+/** What became of checking a design: sentences by field, or how it is stored. */
+export type CheckedDesign = { readonly fields: Record<string, string> } | { readonly digest: Digest };
 
 /** What is known of a target at a revision: the name of its recipe, whether a file may be made, and the gravest finding. */
 export interface Judgement { readonly recipe: string; readonly printable: boolean; readonly gravest: string | null }
@@ -38,8 +42,8 @@ export const DERIVATIONS = {
     return { hash: recipeHash(recipe), recipe };
   },
 
-  picture(document: DesignDocument, { scene, blank, requirement, grid, output, assets }: { scene: Scene; blank: Blank; requirement: Requirement | null; grid: TextureGrid; output: { size: number; format: 'jpeg' | 'png' }; assets: AssetsById }): { hash: string; recipe: PictureRecipe } {
-    const recipe = pictureRecipe(document, scene, blank, requirement, grid, output, shaOrMissing(assets));
+  picture(document: DesignDocument, { scene, blank, pack, requirement, grid, output, assets }: { scene: Scene; blank: Blank; pack: string; requirement: Requirement | null; grid: TextureGrid; output: { size: number; format: 'jpeg' | 'png' }; assets: AssetsById }): { hash: string; recipe: PictureRecipe } {
+    const recipe = pictureRecipe(document, scene, { blank, pack }, requirement, grid, output, shaOrMissing(assets));
     return { hash: recipeHash(recipe), recipe };
   },
 
@@ -53,11 +57,12 @@ export type Derivation = keyof typeof DERIVATIONS;
 export type DerivationInput<D extends Derivation> = Parameters<(typeof DERIVATIONS)[D]>[1];
 export type DerivationOutput<D extends Derivation> = ReturnType<(typeof DERIVATIONS)[D]>;
 
-/** The sentences by field when a text is no design, or null; the text again as it is to be kept. */
-export function checkDesignText(text: string): { fields: Record<string, string> | null } {
+/** The sentences by field when a text is no design; otherwise how it is to be stored. */
+export function checkDesignText(text: string): CheckedDesign {
   let value: unknown;
   try { value = JSON.parse(text); } catch { return { fields: { body: 'The body could not be read as JSON.' } }; }
-  return { fields: refuse(designSchema, value) };
+  const fields = refuse(designSchema, value);
+  return fields ? { fields } : { digest: digestOf(value as DesignDocument) };
 }
 
 /** The document last looked into: several things are usually asked of it one after the other. */

@@ -8,7 +8,7 @@ import type { RenderReply, RenderTask, RenderTasks } from './tasks.js';
 const ENTRY = fileURLToPath(new URL('./render-process.js', import.meta.url));
 
 /** Longest time one drawing may take before its process is stopped. What a hand waits for has less. */
-const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = { checkFont: 15_000, lettering: 15_000, inspect: 45_000, rendition: 45_000, miniature: 45_000, graphics: 15_000, blankThumbnail: 45_000 };
+const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = { checkFont: 15_000, lettering: 15_000, inspect: 45_000, rendition: 45_000, miniature: 45_000, graphics: 15_000, blankThumbnail: 45_000, blankPreview: 45_000 };
 const MOST_OTHERWISE = 120_000;
 
 /** What render processes run under: glibc gives large pieces of memory back at once instead of keeping them for later. */
@@ -33,6 +33,7 @@ interface Order {
   readonly resolve: (output: never) => void;
   readonly reject: (error: Error) => void;
   readonly signal?: AbortSignal;
+  readonly progress?: (share: number) => void;
   tries: number;
 }
 
@@ -64,7 +65,7 @@ export class RenderPool {
   }
 
   /** Runs a task. @throws ProblemError for bad input, StoppedError when the signal was given, DiedError when its processes died, Error otherwise */
-  run<T extends RenderTask>(task: T, input: RenderTasks[T]['input'], options: { signal?: AbortSignal } = {}): Promise<RenderTasks[T]['output']> {
+  run<T extends RenderTask>(task: T, input: RenderTasks[T]['input'], options: { signal?: AbortSignal; progress?: (share: number) => void } = {}): Promise<RenderTasks[T]['output']> {
     return new Promise((resolve, reject) => {
       if (this.closed) { reject(new StoppedError('Stopped.')); return; }
       this.waiting.push({ task, input, resolve: resolve as Order['resolve'], reject, tries: 0, ...options });
@@ -112,6 +113,7 @@ export class RenderPool {
     const died = (): void => finish(() => this.died(order), false);
     const heard = (message: RenderReply): void => {
       switch (message.kind) {
+        case 'progress': order.progress?.(message.share); return;
         case 'done': finish(() => order.resolve(message.output as never), true); return;
         case 'refused': finish(() => order.reject(new ProblemError(message.status, message.code, message.sentence)), true); return;
         case 'failed': finish(() => order.reject(Object.assign(new Error(message.message), { code: message.errno })), true);

@@ -7,10 +7,10 @@ import { readGraphics } from './artwork/graphics.js';
 import { inspect, setFace } from './artwork/inspect.js';
 import { makeLettering } from './text/lettering.js';
 import { writeOra } from './archive/open-raster.js';
-import { areaDensity, blankThumbnail, makePicture } from './mockup/picture.js';
+import { areaDensity, blankPreview, blankThumbnail } from './mockup/picture.js';
+import { outputKind } from '../making/output-kinds.js';
 import { readManifest } from './archive/design-manifest.js';
 import { readStack } from './archive/ora-stack.js';
-import { makePrintFile } from './print/print-file.js';
 import { makeMiniature, makeRendition } from './print/rendition.js';
 import { unpackZip, writeZip } from './archive/zip.js';
 import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './tasks.js';
@@ -24,9 +24,12 @@ const reply = (message: RenderReply): void => { process.send?.(message); };
 
 const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<RenderTasks[T]['output']> } = {
   inspect: ({ path, families }) => inspect(path, families),
-  printFile: ({ recipe, files, out }) => makePrintFile(recipe, files, out),
-  picture: ({ recipe, blank, folder, files, out }) => makePicture(recipe, blank, folder, files, out),
-  areaDensity: ({ blank, folder, areaId, size }) => areaDensity(blank, folder, areaId, size),
+  make: ({ kind, ...job }) => {
+    const output = outputKind(kind);
+    if (!output) throw new ProblemError(422, 'unknown-kind', `This worker does not know how to make “${kind}”. Start the newest version.`);
+    return output.make({ ...job, progress: (share) => reply({ kind: 'progress', share }) });
+  },
+  areaDensity: ({ blank, files, areaId, size }) => areaDensity(blank, files, areaId, size),
   rendition: async ({ sha256, path, size, out }) => { await makeRendition(sha256, path, size, out); return null; },
   miniature: async ({ grid, layers, files, out }) => { await makeMiniature(grid, layers, files, out); return null; },
   checkFont: ({ path, out }) => checkFont(path, out),
@@ -40,7 +43,8 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   manifest: ({ path }) => readManifest(path),
   unzip: ({ path, folder }) => unpackZip(path, folder),
   openRaster: async (job) => { await writeOra(job); return null; },
-  blankThumbnail: async ({ blank, folder, out }) => { await blankThumbnail(blank, folder, out); return null; },
+  blankThumbnail: async ({ blank, files, out }) => { await blankThumbnail(blank, files, out); return null; },
+  blankPreview: async ({ blank, files, areaId, size, out }) => { await blankPreview(blank, files, areaId, size, out); return null; },
 };
 
 process.on('message', async ({ task, input }: RenderRequest) => {

@@ -1,19 +1,20 @@
-import type { Blank, Graphic, Lettering, LetteringSettings, PictureRecipe, PrintRecipe, RecipeLayer } from '@kettle/core';
-import type { Derivation } from './derive.js';
-import type { FontFacts } from './text/check-font.js';
-import type { Inspection } from './artwork/inspect.js';
+import type { Blank, Graphic, Lettering, LetteringSettings, RecipeLayer } from '@kettle/core';
+import type { MakeJob } from '../making/output-kind.js';
 import type { OraJob } from './archive/open-raster.js';
-import type { MadePrintFile } from './print/print-file.js';
-import type { Files } from './print/draw-layers.js';
 import type { Stack } from './archive/ora-stack.js';
 import type { Unpacked, ZipInput } from './archive/zip.js';
+import type { Inspection } from './artwork/inspect.js';
+import type { CheckedDesign, Derivation } from './derive.js';
+import type { PackFiles } from './mockup/blank-pack.js';
+import type { Files } from './print/draw-layers.js';
+import type { FontFacts } from './text/check-font.js';
 
 /** What a render process can be asked to do. Files come and go as paths; it never speaks to the database. */
 export interface RenderTasks {
   inspect: { input: { path: string; families?: readonly string[] }; output: Inspection };
-  printFile: { input: { recipe: PrintRecipe; files: Files; out: string }; output: MadePrintFile };
-  picture: { input: { recipe: PictureRecipe; blank: Blank; folder: string; files: Files; out: string }; output: { sha256: string } };
-  areaDensity: { input: { blank: Blank; folder: string; areaId: string; size: number }; output: number };
+  /** Makes an output of a registered kind. */
+  make: { input: MakeInput; output: unknown };
+  areaDensity: { input: { blank: Blank; files: PackFiles; areaId: string; size: number }; output: number };
   rendition: { input: { sha256: string; path: string; size: number; out: string }; output: null };
   miniature: { input: { grid: { width: number; height: number }; layers: readonly RecipeLayer[]; files: Files; out: string }; output: null };
   checkFont: { input: { path: string; out?: string }; output: FontFacts };
@@ -21,14 +22,18 @@ export interface RenderTasks {
   lettering: { input: { paths: readonly string[]; text: string; settings: LetteringSettings }; output: { outlines: Lettering | null; missing: string[] } };
   graphics: { input: null; output: readonly Graphic[] };
   zip: { input: { out: string; inputs: readonly ZipInput[] }; output: null };
-  checkDesign: { input: { text: string }; output: { fields: Record<string, string> | null } };
+  checkDesign: { input: { text: string }; output: CheckedDesign };
   derive: { input: { text: string; name: Derivation; input: unknown }; output: unknown };
   oraStack: { input: { path: string }; output: Stack };
   manifest: { input: { path: string }; output: unknown };
   unzip: { input: { path: string; folder: string }; output: Unpacked };
   openRaster: { input: OraJob; output: null };
-  blankThumbnail: { input: { blank: Blank; folder: string; out: string }; output: null };
+  blankThumbnail: { input: { blank: Blank; files: PackFiles; out: string }; output: null };
+  blankPreview: { input: { blank: Blank; files: PackFiles; areaId: string; size: number; out: string }; output: null };
 }
+
+/** An order for an output, as it goes to a render process. */
+export interface MakeInput extends Omit<MakeJob<object>, 'progress'> { readonly kind: string }
 
 export type RenderTask = keyof RenderTasks;
 
@@ -38,5 +43,6 @@ export interface RenderRequest<T extends RenderTask = RenderTask> { readonly tas
 /** Messages back. */
 export type RenderReply =
   | { readonly kind: 'done'; readonly output: unknown }
+  | { readonly kind: 'progress'; readonly share: number }
   | { readonly kind: 'refused'; readonly status: number; readonly code: string; readonly sentence: string }
   | { readonly kind: 'failed'; readonly message: string; readonly errno: string | null };

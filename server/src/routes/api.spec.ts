@@ -138,7 +138,7 @@ describe('the HTTP interface', () => {
 
   it('waits with more than the queue may hold', async () => {
     const { requirement, design } = await start();
-    const counts = spyOn(server.house.jobs, 'counts').and.resolveTo([{ state: 'queued', count: 5000 }]);
+    const counts = spyOn(server.house.jobs, 'waiting').and.resolveTo(5000);
     const refused = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirement] });
     expect([refused.status, refused.body.code]).toEqual([429, 'queue-full']);
     counts.and.callThrough();

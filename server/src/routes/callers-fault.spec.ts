@@ -1,3 +1,4 @@
+import { SELLER } from '../caller.js';
 import { zipSync, strToU8 } from 'fflate';
 import { freehandLayer, type DesignDocument } from '@kettle/core';
 import mysql from 'mysql2/promise';
@@ -109,7 +110,7 @@ describe('a caller’s fault', () => {
       const text = JSON.stringify(smallDesign('poison', [requirement])).replace('"poison"', JSON.stringify(assetId));
       expect((await post('/api/designs', text)).status).withContext(assetId).toBe(422);
       // One that is in the database already, from an older day, shows as what it is in its own row.
-      const { id } = await server.house.designs.add(JSON.parse(text) as DesignDocument);
+      const { id } = await server.house.designs.add(SELLER, JSON.parse(text) as DesignDocument);
       const sheet = await call('GET', '/api/sheet');
       expect(sheet.status).withContext(assetId).toBe(200);
       const row = (wanted: string) => sheet.body.rows.find((one: { designId: string }) => one.designId === wanted);
@@ -117,13 +118,13 @@ describe('a caller’s fault', () => {
       expect(row(healthy).cells[0].finding).not.toBe('The picture file is missing');
     }
     // What no rule foresees stays in its own row too.
-    const { id } = await server.house.designs.add({ ...smallDesign('x', [requirement]), layers: [null] } as unknown as DesignDocument);
+    const { id } = await server.house.designs.add(SELLER, { ...smallDesign('x', [requirement]), layers: [null] } as unknown as DesignDocument);
     const rows = (await call('GET', '/api/sheet')).body.rows as { designId: string; cells: { finding: string }[] }[];
     expect(rows.find((one) => one.designId === id)!.cells[0].finding).toBe('Cannot be judged');
     expect(rows.find((one) => one.designId === healthy)).toBeDefined();
     await call('DELETE', `/api/designs/${id}`);
     // Nor does one without any targets stand in the way of a requirement that nobody uses.
-    const { id: headless } = await server.house.designs.add({ version: 1, name: 'Headless' } as unknown as DesignDocument);
+    const { id: headless } = await server.house.designs.add(SELLER, { version: 1, name: 'Headless' } as unknown as DesignDocument);
     const unused = (await call('POST', '/api/requirements', smallTee({ name: 'Unused' }))).body.id;
     expect((await call('DELETE', `/api/requirements/${unused}`)).status).toBe(204);
     await call('DELETE', `/api/designs/${headless}`);
@@ -160,7 +161,7 @@ describe('a year of looking', () => {
       // The limit is lowered to what is in use and a little more; 1,500 pages of different sizes stand for 20,000 against the server's own 16,382.
       await root.query('SET GLOBAL max_prepared_stmt_count = ?', [Number(used) + 300]);
       const { house } = server;
-      for (let i = 0; i < 1500; i++) await house.sheet.sheet(i, 1 + (i % 400));
+      for (let i = 0; i < 1500; i++) await house.sheet.sheet(SELLER, i, 1 + (i % 400));
       expect((await caller(server.address)('GET', '/api/sheet')).status).toBe(200);
     } finally {
       await root.query('SET GLOBAL max_prepared_stmt_count = ?', [Number(before)]);

@@ -1,9 +1,11 @@
 import { createHash, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
 import { promisify } from 'node:util';
-import express, { Router, type Request, type Response } from 'express';
+import express, { Router, type Request } from 'express';
 import { rateLimit } from 'express-rate-limit';
+import { SELLER } from '../caller.js';
 import type { Log } from '../log.js';
 import type { GateStore, Secret } from '../stores/gate.js';
+import { setCaller } from './callers.js';
 import { ProblemError } from './problem-error.js';
 
 /** Shortest password: below that, a few thousand tries are enough. */
@@ -47,14 +49,15 @@ export async function passwordGate(password: string, store: GateStore, log: Log)
     }
     response.locals['right'] = true;
     const token = randomBytes(24).toString('base64url');
-    await store.signIn(digest(token));
+    await store.signIn(digest(token), SELLER.owner);
     log.info({ event: 'signed-in', caller: request.ip }, 'signed in');
     response.cookie(COOKIE, token, { httpOnly: true, sameSite: 'strict', secure: request.secure, maxAge: COOKIE_MS });
     response.redirect(303, '/');
   });
   router.use(async (request, response, next) => {
     const token = tokenOf(request);
-    if (token && await store.isSignedIn(digest(token))) { next(); return; }
+    const owner = token ? await store.ownerOf(digest(token)) : null;
+    if (owner) { setCaller(response, { owner }); next(); return; }
     if (request.path.startsWith('/api/')) throw new ProblemError(401, 'signed-out', 'Sign in first.');
     response.status(401).type('html').send(page('Sign in', `${'wrong' in request.query ? '<p role="alert">That was not the password.</p>' : ''}<form method="post" action="/sign-in"><label>Password <input type="password" name="password" autocomplete="current-password" required autofocus></label><button>Sign in</button></form>`));
   });
@@ -86,11 +89,3 @@ const page = (title: string, body: string): string => `<!doctype html><html lang
   + `<main><h1>Kettle Sheet</h1>${body}</main></html>`;
 
 const passwordPage = (told: string): string => page('Change the password', `${told ? `<p role="alert">${told}</p>` : ''}<form method="post" action="/password"><label>Present password <input type="password" name="now" autocomplete="current-password" required autofocus></label><label>New password <input type="password" name="next" autocomplete="new-password" minlength="${LEAST_LETTERS}" required></label><button>Change it</button></form><p><a href="/">Back to the job sheet</a></p>`);
-
-/** Answers for monitors, in front of the gate: they say nothing but that. */
-export function openRoutes(answers: () => Promise<unknown>): Router {
-  const router = Router();
-  router.get('/api/live', (_request, response: Response) => { response.json({ ok: true }); });
-  router.get('/api/health', async (_request, response: Response) => { await answers(); response.json({ ok: true }); });
-  return router;
-}

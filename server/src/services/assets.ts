@@ -2,6 +2,7 @@ import { mkdir, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { Asset, FontFamily } from '@kettle/contract';
+import type { Caller } from '../caller.js';
 import { cutText, wholeLetters } from '@kettle/core';
 import { DiedError, type RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
@@ -23,44 +24,44 @@ const stoppedReader = (): ProblemError => new ProblemError(422, 'decoder-died', 
 export class AssetService {
   private readonly keptFiles = new KeptFiles();
 
-  constructor(private readonly assets: AssetStore, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly intake: RenderPool, private readonly cache: string, private readonly families: () => Promise<readonly FontFamily[]>, private readonly mostBytes = MOST_UPLOAD_BYTES) {}
+  constructor(private readonly assets: AssetStore, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly intake: RenderPool, private readonly cache: string, private readonly families: (who: Caller) => Promise<readonly FontFamily[]>, private readonly mostBytes = MOST_UPLOAD_BYTES) {}
 
   /** Takes in a stream of bytes. Its name is only a label; what it is, its bytes decide. */
-  async takeIn(stream: Readable, name: string): Promise<Asset> {
-    return withIncoming(this.cache, stream, this.mostBytes, (path) => this.keep(path, name));
+  async takeIn(who: Caller, stream: Readable, name: string): Promise<Asset> {
+    return withIncoming(this.cache, stream, this.mostBytes, (path) => this.keep(who, path, name));
   }
 
   /** Keeps an artwork file that lies on the disk. `wanted` is an id it should have, if that is free. */
-  async keep(path: string, name: string, wanted?: string): Promise<Asset> {
-    const { facts, mode } = await this.intake.run('inspect', { path, families: (await this.families()).map((family) => family.name) }).catch((error: unknown) => { throw error instanceof DiedError ? stoppedReader() : error; });
+  async keep(who: Caller, path: string, name: string, wanted?: string): Promise<Asset> {
+    const { facts, mode } = await this.intake.run('inspect', { path, families: (await this.families(who)).map((family) => family.name) }).catch((error: unknown) => { throw error instanceof DiedError ? stoppedReader() : error; });
     const blob = await this.blobs.put(path);
-    return this.assets.add(blob.sha256, cleanName(name), blob.bytes, mode, facts, wanted);
+    return this.assets.add(who.owner, blob.sha256, cleanName(name), blob.bytes, mode, facts, wanted);
   }
 
   /** The drawing with all of its live text in a face that prints alike everywhere, as a file of its own. The original stays. */
-  async inFace(id: string, family: string): Promise<Asset> {
-    const { asset, path } = await this.content(id);
+  async inFace(who: Caller, id: string, family: string): Promise<Asset> {
+    const { asset, path } = await this.content(who, id);
     if (!asset.vector) throw new ProblemError(422, 'no-text', 'Only an SVG has text that can be set in a face.');
-    if (!(await this.families()).some((one) => one.name === family)) throw new ProblemError(422, 'no-such-font', 'There is no face of this name. Choose a shipped one, or upload your own first.');
+    if (!(await this.families(who)).some((one) => one.name === family)) throw new ProblemError(422, 'no-such-font', 'There is no face of this name. Choose a shipped one, or upload your own first.');
     const folder = join(this.cache, 'incoming');
     await mkdir(folder, { recursive: true });
     const out = join(folder, newId());
     try {
       await this.intake.run('setFace', { path, out, face: family });
-      return await this.keep(out, `${asset.filename.replace(/\.\w+$/, '')} in ${family}.svg`);
+      return await this.keep(who, out, `${asset.filename.replace(/\.\w+$/, '')} in ${family}.svg`);
     } finally {
       await rm(out, { force: true });
     }
   }
 
-  async get(id: string): Promise<Asset> {
-    const asset = await this.assets.get(id);
+  async get(who: Caller, id: string): Promise<Asset> {
+    const asset = await this.assets.get(who.owner, id);
     if (!asset) throw new ProblemError(404, 'no-such-asset', 'There is no artwork file with this id.');
     return asset;
   }
 
-  async content(id: string): Promise<{ asset: Asset; path: string }> {
-    const asset = await this.get(id);
+  async content(who: Caller, id: string): Promise<{ asset: Asset; path: string }> {
+    const asset = await this.get(who, id);
     return { asset, path: await this.blobs.localPath(asset.sha256) };
   }
 

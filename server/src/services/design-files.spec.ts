@@ -1,3 +1,4 @@
+import { SELLER } from '../caller.js';
 import { randomBytes } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type { DesignFileAnswer } from '@kettle/contract';
@@ -24,10 +25,10 @@ describe('a design as a file', () => {
   /** A design that uses everything a file must carry. */
   async function everything(): Promise<{ id: string; document: DesignDocument }> {
     const { house } = server;
-    const requirement = await house.requirements.add(smallTee({ name: 'Carried' }));
+    const requirement = await house.requirements.add(SELLER.owner, smallTee({ name: 'Carried' }));
     const asset = (await call('POST', '/api/assets', DISC, { 'X-Filename': 'disc.svg' })).body.id as string;
     const font = (await call('POST', '/api/fonts', await readFile(shippedFiles('rye-latin-400')![0]), { 'X-Filename': 'my rye.woff2' })).body.start as string;
-    const { outlines } = await house.lettering.set({ text: 'Fog', fontId: font, settings: PLAIN_LETTERING });
+    const { outlines } = await house.lettering.set(SELLER, { text: 'Fog', fontId: font, settings: PLAIN_LETTERING });
     const field = { width: 50.8, height: 60.96 };
     const at = { x: 25, y: 20, width: 20, height: 20, turn: 12, flipX: true, flipY: false };
     const layers: Layer[] = [

@@ -2,6 +2,7 @@ import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { designSchema, refuse, requirementSchema, type DesignFileAnswer } from '@kettle/contract';
+import type { Caller } from '../caller.js';
 import { ownValue, shortName, assetIdsOf, emptyDesign, fontIdsOf, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type RequirementFields } from '@kettle/core';
 import type { OraLayer, OraNode } from '../render/archive/open-raster.js';
 import type { RenderPool } from '../render/render-pool.js';
@@ -30,36 +31,36 @@ export class DesignFileService {
   ) {}
 
   /** The design with all that it is made of. The same design always gives the same bytes. */
-  async kettle(id: string): Promise<MadeFile> {
-    const { document } = await this.designs.get(id);
+  async kettle(who: Caller, id: string): Promise<MadeFile> {
+    const { document } = await this.designs.get(who, id);
     const inputs: ZipInput[] = [];
     const assets: Record<string, Manifest['assets'][string]> = {};
     const fonts: Record<string, Manifest['fonts'][string]> = {};
-    for (const [assetId, { sha256, filename }] of Object.entries(await this.assets.byId(assetIdsOf(document.layers))).sort(([a], [b]) => (a < b ? -1 : 1))) {
+    for (const [assetId, { sha256, filename }] of Object.entries(await this.assets.byId(who.owner, assetIdsOf(document.layers))).sort(([a], [b]) => (a < b ? -1 : 1))) {
       const file = `originals/${sha256.slice(0, 12)}-${fileNameOf(filename.replace(/\.\w+$/, '')).slice(0, 60)}${/\.\w{1,5}$/.exec(filename)?.[0] ?? ''}`;
       assets[assetId] = { file, filename, sha256 };
       if (!inputs.some((one) => one.name === file)) inputs.push({ name: file, path: await this.blobs.localPath(sha256), store: true });
     }
     for (const fontId of [...new Set(fontIdsOf(document.layers))].sort()) {
-      const own = await this.fonts.get(fontId);
+      const own = await this.fonts.get(who.owner, fontId);
       if (!own) continue;
       const file = `fonts/${own.sha256.slice(0, 12)}-${own.filename.replace(/[^\w.-]+/g, '-')}`;
       fonts[fontId] = { file, filename: own.filename, sha256: own.sha256 };
       inputs.push({ name: file, path: await this.blobs.localPath(own.sha256), store: true });
     }
-    const known = await Promise.all(document.targets.map((target) => this.requirements.get(target.requirementId)));
+    const known = await Promise.all(document.targets.map((target) => this.requirements.get(who.owner, target.requirementId)));
     const manifest: Manifest = { format: FORMAT, version: 1, document, requirements: known.filter((one) => one !== null), assets, fonts };
     return this.make(`${fileNameOf(document.name)}.kettle.zip`, 'application/zip', (out) => this.pool.run('zip', { out, inputs: [{ name: 'design.json', content: JSON.stringify(manifest, null, 1) }, ...inputs] }));
   }
 
   /** The design as OpenRaster: on a target's canvas, or on its print field at 300 DPI. */
-  async openRaster(id: string, requirementId: string | null): Promise<MadeFile> {
-    const { document } = await this.designs.get(id);
-    const requirement = requirementId === null ? null : await this.designs.requirement(requirementId);
+  async openRaster(who: Caller, id: string, requirementId: string | null): Promise<MadeFile> {
+    const { document } = await this.designs.get(who, id);
+    const requirement = requirementId === null ? null : await this.designs.requirement(who, requirementId);
     const target = requirement && targetOf(document, requirement.id);
     const layout = requirement && target && layoutTarget(document, target, requirement);
     const seen = seenBy(document, target ?? undefined);
-    const assets = await this.assets.byId(assetIdsOf(document.layers));
+    const assets = await this.assets.byId(who.owner, assetIdsOf(document.layers));
     const dpi = layout?.canvas.dpi ?? 300;
     const grid = layout ? { width: layout.canvas.widthPx, height: layout.canvas.heightPx } : { width: Math.round((document.field.width / MM_PER_INCH) * dpi), height: Math.round((document.field.height / MM_PER_INCH) * dpi) };
     const recipeOf = (layers: readonly Layer[]) => recipeLayers({ ...seen, layers }, layout?.toCanvas ?? IDENTITY, dpi, shaOf(assets));
@@ -76,7 +77,7 @@ export class DesignFileService {
   }
 
   /** Takes in a design file of either form. What cannot be read is left out and told. */
-  takeIn(stream: Readable, name: string): Promise<DesignFileAnswer> {
+  takeIn(who: Caller, stream: Readable, name: string): Promise<DesignFileAnswer> {
     return withIncoming(this.cache, stream, MOST_UPLOAD_BYTES, async (path) => {
       await mkdir(join(this.cache, 'unpacked'), { recursive: true });
       const folder = await mkdtemp(join(this.cache, 'unpacked', 'design-'));
@@ -84,8 +85,8 @@ export class DesignFileService {
         const unpacked = await this.pool.run('unzip', { path, folder });
         const told = unpacked.salvaged ? ['The file is damaged: what could be found in it was taken.'] : [];
         const file = (wanted: string) => unpacked.files.find((one) => one.name === wanted);
-        if (file('design.json')) return await this.takeKettle(unpacked, told);
-        if (file('stack.xml')) return await this.takeOpenRaster(unpacked, told, name);
+        if (file('design.json')) return await this.takeKettle(who, unpacked, told);
+        if (file('stack.xml')) return await this.takeOpenRaster(who, unpacked, told, name);
         throw new ProblemError(415, 'no-design', 'This archive holds no design: neither design.json nor an OpenRaster stack.xml is in it.');
       } finally {
         await rm(folder, { recursive: true, force: true });
@@ -93,7 +94,7 @@ export class DesignFileService {
     });
   }
 
-  private async takeKettle(unpacked: Unpacked, told: string[]): Promise<DesignFileAnswer> {
+  private async takeKettle(who: Caller, unpacked: Unpacked, told: string[]): Promise<DesignFileAnswer> {
     const list = unpacked.files.find((one) => one.name === 'design.json')?.path;
     if (!list) throw damagedDesign('design.json in it cannot be read, and without it there is no arrangement to restore');
     const manifest = await this.pool.run('manifest', { path: list }) as Manifest;
@@ -102,9 +103,9 @@ export class DesignFileService {
       if (typeof requirement !== 'object' || requirement === null) continue;
       const { id, revision: _revision, ...fields } = requirement;
       if (typeof id !== 'string' || !/^[\w-]{1,64}$/.test(id)) continue;
-      if (await this.requirements.get(id)) continue;
+      if (await this.requirements.get(who.owner, id)) continue;
       if (refuse(requirementSchema, fields)) { told.push(`The requirement “${String(requirement.name)}” is damaged; its target was left out.`); continue; }
-      await this.requirements.add(fields as RequirementFields, id);
+      await this.requirements.add(who.owner, fields as RequirementFields, id);
     }
     const assets: Record<string, string> = {};
     for (const assetId of new Set(assetIdsOf(manifest.document.layers))) {
@@ -112,7 +113,7 @@ export class DesignFileService {
       const path = pathOf(file);
       try {
         if (!path) throw new ProblemError(422, 'missing', 'it is damaged or not in the file');
-        assets[assetId] = (await this.assetService.keep(path, filename, ownId(assetId))).id;
+        assets[assetId] = (await this.assetService.keep(who, path, filename, ownId(assetId))).id;
       } catch (error) {
         if (!(error instanceof ProblemError)) throw error;
         told.push(`The picture “${filename}” was left out with its layers: ${error.message}`);
@@ -124,20 +125,20 @@ export class DesignFileService {
       const path = pathOf(file);
       try {
         if (!path) throw new ProblemError(422, 'missing', 'it is damaged or not in the file');
-        fonts[fontId] = (await this.lettering.keep(path, filename, ownId(fontId))).id;
+        fonts[fontId] = (await this.lettering.keep(who, path, filename, ownId(fontId))).id;
       } catch (error) {
         if (!(error instanceof ProblemError)) throw error;
         told.push(`The font “${filename}” was left out, its letters stay as they are: ${error.message}`);
       }
     }
-    const known = new Set((await this.requirements.list()).map((one) => one.id));
+    const known = new Set((await this.requirements.list(who.owner)).map((one) => one.id));
     const { document } = manifest;
     const whole = withFonts(withAssets(document, assets), fonts);
     const targets = whole.targets.filter((target) => known.has(target.requirementId));
-    return { design: await this.designs.add({ ...whole, ...(targets.length < whole.targets.length ? { targets } : {}) }), told };
+    return { design: await this.designs.add(who, { ...whole, ...(targets.length < whole.targets.length ? { targets } : {}) }), told };
   }
 
-  private async takeOpenRaster(unpacked: Unpacked, told: string[], filename: string): Promise<DesignFileAnswer> {
+  private async takeOpenRaster(who: Caller, unpacked: Unpacked, told: string[], filename: string): Promise<DesignFileAnswer> {
     const fileOf = (name: string) => unpacked.files.find((one) => one.name === name);
     const list = fileOf('stack.xml')?.path;
     if (!list) throw new ProblemError(422, 'damaged-ora', 'This OpenRaster file is damaged: its list of layers cannot be read.');
@@ -151,7 +152,7 @@ export class DesignFileService {
       const path = fileOf(src)?.path;
       try {
         if (!path) throw new ProblemError(422, 'missing', 'it is damaged or not in the file.');
-        const asset = await this.assetService.keep(path, `${fileNameOf(name)}.png`);
+        const asset = await this.assetService.keep(who, path, `${fileNameOf(name)}.png`);
         const [width, height] = [mm(asset.width), mm(asset.height)];
         layers.push({
           kind: 'picture', id: newId(), name, assetId: asset.id, opacity, hidden, ...(locked ? { locked } : {}), ...(blend === 'normal' ? {} : { blend }), ...(group ? { group: group.key } : {}),
@@ -164,12 +165,12 @@ export class DesignFileService {
       }
     }
     if (!layers.length) throw new ProblemError(422, 'nothing-readable', `No layer of this OpenRaster file can be read. ${told[0] ?? ''}`.trim());
-    const [first] = await this.requirements.list();
+    const [first] = await this.requirements.list(who.owner);
     const title = stack.name.trim() || filename.replace(/\.\w+$/, '').replace(/[_-]+/g, ' ');
     const document: DesignDocument = { ...emptyDesign(shortName(title, 120, 'Untitled design'), { width: mm(stack.width), height: mm(stack.height) }), layers, groups, targets: first ? [{ requirementId: first.id }] : [] };
     const wrong = refuse(designSchema, document);
     if (wrong) throw new ProblemError(422, 'not-as-demanded', Object.values(wrong)[0]);
-    return { design: await this.designs.add(document), told };
+    return { design: await this.designs.add(who, document), told };
   }
 
   /** Makes a file in the cache; the caller sends it and then calls `done`. */

@@ -3,6 +3,8 @@ import type { RevisionRow } from '@kettle/contract';
 import {
   assetIdsOf, compose, ENGINE_VERSION, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, scale, type DesignDocument, type Finding, type Requirement, type Target,
 } from '@kettle/core';
+import type { Caller } from '../caller.js';
+import { digestOf, type Digest } from '../documents/digest.js';
 import type { AssetsById } from '../render/derive.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
@@ -25,98 +27,95 @@ export class DesignService {
     private readonly assetService: AssetService, private readonly deriver: Deriver, private readonly judge: Judge, private readonly pool: RenderPool, private readonly cache: string,
   ) {}
 
-  list(): Promise<StoredDesign[]> { return this.designs.list(); }
+  list(who: Caller): Promise<StoredDesign[]> { return this.designs.list(who.owner); }
 
   /** Names of the designs that have a requirement as a target. */
-  namesWith(requirementId: string): Promise<string[]> { return this.designs.namesWith(requirementId); }
+  namesWith(who: Caller, requirementId: string): Promise<string[]> { return this.designs.namesWith(who.owner, requirementId); }
 
-  async get(id: string): Promise<StoredDesign> {
-    const design = await this.designs.get(id);
+  async get(who: Caller, id: string): Promise<StoredDesign> {
+    const design = await this.designs.get(who.owner, id);
     if (!design) throw noDesign();
     return design;
   }
 
-  everyId(): Promise<string[]> { return this.designs.everyId(); }
+  everyId(who: Caller): Promise<string[]> { return this.designs.everyId(who.owner); }
 
-  async add(document: DesignDocument | string, id?: string): Promise<StoredDesign> {
-    const design = await this.designs.add(document, id);
+  /** @param document a checked document, or how one is stored */
+  async add(who: Caller, document: DesignDocument | Digest, id?: string): Promise<StoredDesign> {
+    const design = await this.designs.add(who.owner, asDigest(document), id);
     this.judgeAhead(design);
     return design;
   }
 
-  /** What the sheet will ask of a large design is found while nobody waits for it. */
+  /** What the sheet will ask of a design is found while nobody waits for it. */
   private judgeAhead(design: StoredDesign): void {
-    if (!design.isLarge) return;
-    void (async () => {
-      const [requirements, assets] = await Promise.all([this.requirements.list(), this.assets.byId(assetIdsOf(design.document.layers))]);
-      await this.judge.judge(design, design.document.targets.flatMap((target) => { const requirement = requirements.find((one) => one.id === target.requirementId); return requirement ? [{ target, requirement }] : []; }), assets);
-    })().catch(() => undefined);
+    void this.judge.judgeAll([design]).catch(() => undefined);
   }
 
   /** Saves on top of the revision the seller had open; never over somebody else's newer one. */
-  async save(id: string, revision: number, document: DesignDocument | string): Promise<StoredDesign> {
-    const saved = await this.designs.save(id, revision, document);
+  async save(who: Caller, id: string, revision: number, document: DesignDocument | Digest): Promise<StoredDesign> {
+    const saved = await this.designs.save(who.owner, id, revision, asDigest(document));
     if (saved) { this.judgeAhead(saved); return saved; }
-    const newest = await this.get(id);
+    const newest = await this.get(who, id);
     throw new ProblemError(412, 'stale-revision', `This design was changed elsewhere: revision ${newest.revision} was saved while you had revision ${revision} open. Your changes are still on this page and nothing was overwritten.`);
   }
 
-  async remove(id: string): Promise<void> { if (!await this.designs.remove(id)) throw noDesign(); }
+  async remove(who: Caller, id: string): Promise<void> { if (!await this.designs.remove(who.owner, id)) throw noDesign(); }
 
-  async restore(id: string): Promise<StoredDesign> {
-    if (!await this.designs.restore(id)) throw noDesign();
-    return this.get(id);
+  async restore(who: Caller, id: string): Promise<StoredDesign> {
+    if (!await this.designs.restore(who.owner, id)) throw noDesign();
+    return this.get(who, id);
   }
 
-  async revisions(id: string): Promise<RevisionRow[]> { await this.get(id); return this.designs.revisions(id); }
+  async revisions(who: Caller, id: string): Promise<RevisionRow[]> { await this.get(who, id); return this.designs.revisions(id); }
 
-  async revision(id: string, revision: number): Promise<StoredDesign> {
-    const found = await this.designs.revision(id, revision);
+  async revision(who: Caller, id: string, revision: number): Promise<StoredDesign> {
+    const found = await this.designs.revision(who.owner, id, revision);
     if (!found) throw new ProblemError(404, 'no-such-revision', 'This design has no such revision.');
     return found;
   }
 
-  async nameRevision(id: string, revision: number, name: string): Promise<void> {
-    await this.revision(id, revision);
+  async nameRevision(who: Caller, id: string, revision: number, name: string): Promise<void> {
+    await this.revision(who, id, revision);
     await this.designs.nameRevision(id, revision, name.trim() || null);
   }
 
   /** Path of a small picture of the print field at a revision. */
-  async revisionMiniature(id: string, revision: number, size: number): Promise<string> {
-    return this.drawMiniature(await this.revision(id, revision), null, Math.min(512, Math.max(48, size)));
+  async revisionMiniature(who: Caller, id: string, revision: number, size: number): Promise<string> {
+    return this.drawMiniature(await this.revision(who, id, revision), null, Math.min(512, Math.max(48, size)));
   }
 
-  async requirement(id: string): Promise<Requirement> {
-    const requirement = await this.requirements.get(id);
+  async requirement(who: Caller, id: string): Promise<Requirement> {
+    const requirement = await this.requirements.get(who.owner, id);
     if (!requirement) throw new ProblemError(404, 'no-such-requirement', 'There is no requirement with this id.');
     return requirement;
   }
 
-  async findings(id: string, requirementId: string): Promise<Finding[]> {
-    const [design, requirement] = await Promise.all([this.get(id), this.requirement(requirementId)]);
-    return this.findingsOf(design, requirement, await this.assets.byId(assetIdsOf(design.document.layers)));
+  async findings(who: Caller, id: string, requirementId: string): Promise<Finding[]> {
+    const [design, requirement] = await Promise.all([this.get(who, id), this.requirement(who, requirementId)]);
+    return this.findingsOf(design, requirement, await this.assets.byId(who.owner, assetIdsOf(design.outline.layers)));
   }
 
   findingsOf(design: StoredDesign, requirement: Requirement, assets: AssetsById): Promise<Finding[]> {
-    return this.deriver.of(design, 'findings', { target: targetOf(design.document, requirement.id), requirement, assets });
+    return this.deriver.of(design, 'findings', { target: targetOf(design.outline, requirement.id), requirement, assets });
   }
 
   /** Path of a small picture of a target, or of the whole print field without a requirement. */
-  async miniature(id: string, requirementId: string | null, size: number): Promise<string> {
-    const design = await this.get(id);
-    const requirement = requirementId === null ? null : await this.requirement(requirementId);
+  async miniature(who: Caller, id: string, requirementId: string | null, size: number): Promise<string> {
+    const design = await this.get(who, id);
+    const requirement = requirementId === null ? null : await this.requirement(who, requirementId);
     return this.drawMiniature(design, requirement, Math.min(512, Math.max(48, size)));
   }
 
   private async drawMiniature(design: StoredDesign, requirement: Requirement | null, size: number): Promise<string> {
-    const { document } = design;
+    const document = design.outline;
     const target = requirement && targetOf(document, requirement.id);
     const layout = requirement && target && layoutTarget(document, target, requirement);
     const { width, height } = document.field;
     const canvas = layout?.canvas ?? makeCanvas((width / MM_PER_INCH) * 300, (height / MM_PER_INCH) * 300, 300);
     const small = miniatureCanvas(canvas, size);
     const grid = { width: small.widthPx, height: small.heightPx };
-    const assets = await this.assets.byId(assetIdsOf(document.layers));
+    const assets = await this.assets.byId(design.owner, assetIdsOf(document.layers));
     // The canvas's edges are the grid's, whatever its height was rounded to: art that fills the one fills the other.
     const toGrid = compose(scale(small.widthPx / canvas.widthMm, small.heightPx / canvas.heightMm), layout?.toCanvas ?? IDENTITY);
     const { hash, layers } = await this.deriver.of(design, 'layers', { target: target ?? null, toCanvas: toGrid, dpi: MM_PER_INCH, assets });
@@ -128,6 +127,9 @@ export class DesignService {
     });
   }
 }
+
+/** How a document is stored: worked out here when it is small, or given by who read it elsewhere. */
+const asDigest = (document: DesignDocument | Digest): Digest => ('skeleton' in document ? document : digestOf(document));
 
 /** A target of a design; one that was not chosen yet stands as its requirement has it. */
 export const targetOf = (document: DesignDocument, requirementId: string): Target => document.targets.find((target) => target.requirementId === requirementId) ?? { requirementId };

@@ -1,7 +1,8 @@
-import type { Requirement } from '@kettle/core';
-import { ENGINE_VERSION, type Target } from '@kettle/core';
+import { assetIdsOf, ENGINE_VERSION, type Requirement, type Target } from '@kettle/core';
 import type { AssetsById, Judgement } from '../render/derive.js';
-import type { JudgementStore } from '../stores/judgements.js';
+import type { AssetStore } from '../stores/assets.js';
+import type { RequirementStore } from '../stores/requirements.js';
+import type { JudgedRow, SheetStore } from '../stores/sheet.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 import type { Deriver } from './recipes.js';
 
@@ -10,13 +11,13 @@ export interface JudgedTarget { readonly target: Target; readonly requirement: R
 const MOST_KEPT = 100_000;
 const keyOf = (design: StoredDesign, { requirement }: JudgedTarget): string => `${design.id} ${design.revision} ${requirement.id} ${requirement.revision}`;
 
-/** Judges targets. A revision never changes, so what was found of it once holds: large designs are judged once for ever, small ones once a process. */
+/** Judges targets. A revision never changes, so what was found of it holds: it is kept beside the design, for the sheet and for whoever asks next. */
 export class Judge {
   private readonly known = new Map<string, Judgement>();
   /** Judging under way, by design and revision: who asks meanwhile waits for it. */
   private readonly underway = new Map<string, Promise<void>>();
 
-  constructor(private readonly deriver: Deriver, private readonly store: JudgementStore) {}
+  constructor(private readonly deriver: Deriver, private readonly sheet: SheetStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore) {}
 
   /** Judgements in the order of the targets. Targets are those of the design's own document. */
   async judge(design: StoredDesign, targets: readonly JudgedTarget[], assets: AssetsById): Promise<Judgement[]> {
@@ -31,21 +32,57 @@ export class Judge {
     return targets.map((one) => this.known.get(keyOf(design, one))!);
   }
 
+  /**
+   * Judges all targets of some designs and keeps what was found.
+   * @param failed hears of designs that cannot be judged; without it the first failure is thrown
+   */
+  async judgeAll(designs: readonly StoredDesign[], failed?: (design: StoredDesign, error: unknown) => void): Promise<void> {
+    for (const owner of new Set(designs.map((design) => design.owner))) {
+      const own = designs.filter((design) => design.owner === owner);
+      const requirements = new Map((await this.requirements.list(owner)).map((one) => [one.id, one]));
+      const assets = await this.assets.byId(owner, own.flatMap(idsOf));
+      const rows: JudgedRow[] = [];
+      for (const design of own) {
+        try {
+          rows.push(...await this.rowsOf(design, requirements, assets));
+        } catch (error) {
+          if (!failed) throw error;
+          failed(design, error);
+        }
+      }
+      await this.sheet.keep(ENGINE_VERSION, rows);
+    }
+  }
+
+  private async rowsOf(design: StoredDesign, requirements: ReadonlyMap<string, Requirement>, assets: AssetsById): Promise<JudgedRow[]> {
+    const targets = design.outline.targets.flatMap((target) => { const requirement = requirements.get(target.requirementId); return requirement ? [{ target, requirement }] : []; });
+    const judgements = await this.judge(design, targets, assets);
+    return targets.map(({ requirement }, i) => ({
+      designId: design.id, revision: design.revision, requirementId: requirement.id, requirementRevision: requirement.revision, judgement: judgements[i],
+    }));
+  }
+
   private async find(design: StoredDesign, targets: readonly JudgedTarget[], assets: AssetsById): Promise<void> {
     const open = design.isLarge ? await this.recall(design, targets) : targets;
     if (!open.length) return;
     const found = await this.deriver.of(design, 'judge', { of: open, assets });
     open.forEach((one, i) => this.keep(keyOf(design, one), found[i]));
-    if (design.isLarge) await this.store.add(design, ENGINE_VERSION, open.map((one, i) => ({ requirement: one.requirement, judgement: found[i] })));
+    // What took long is written down at once; the rest with whatever else is judged now.
+    if (design.isLarge) {
+      await this.sheet.keep(ENGINE_VERSION, open.map(({ requirement }, i) => ({
+        designId: design.id, revision: design.revision, requirementId: requirement.id, requirementRevision: requirement.revision, judgement: found[i],
+      })));
+    }
   }
 
   /** Takes what the database knows already, and answers what it does not. */
   private async recall(design: StoredDesign, targets: readonly JudgedTarget[]): Promise<JudgedTarget[]> {
-    const rows = await this.store.of(design, ENGINE_VERSION);
+    const rows = await this.sheet.targets([design.id]);
     return targets.filter((one) => {
-      const row = rows.find(({ requirementId, requirementRevision }) => requirementId === one.requirement.id && requirementRevision === one.requirement.revision);
-      if (row) this.keep(keyOf(design, one), row.judgement);
-      return !row;
+      const found = rows.find((row) => row.requirementId === one.requirement.id)?.found;
+      const holds = found && isCurrent(found, design.revision, one.requirement);
+      if (holds) this.keep(keyOf(design, one), found);
+      return !holds;
     });
   }
 
@@ -53,4 +90,13 @@ export class Judge {
     if (this.known.size >= MOST_KEPT) for (const oldest of this.known.keys()) { this.known.delete(oldest); if (this.known.size < MOST_KEPT * 0.9) break; }
     this.known.set(key, judgement);
   }
+}
+
+/** True when what was found is of these very revisions, by the drawing code of today. */
+export const isCurrent = (found: { readonly revision: number; readonly requirementRevision: number; readonly engine: number }, revision: number, requirement: Requirement): boolean => (
+  found.revision === revision && found.requirementRevision === requirement.revision && found.engine === ENGINE_VERSION);
+
+/** Pictures of a design; none when its document is not as documents are. */
+function idsOf(design: StoredDesign): string[] {
+  try { return assetIdsOf(design.outline.layers); } catch { return []; }
 }

@@ -2,6 +2,7 @@ import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { FontFamily, LetteringAnswer, LetteringRequest } from '@kettle/contract';
+import type { Caller } from '../caller.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlobStore } from '../stores/blobs.js';
@@ -29,62 +30,62 @@ export class LetteringService {
   async unpackOwn(): Promise<void> {
     if (!this.faces) return;
     const there = new Set(await readdir(this.faces));
-    const missing = (await this.own.list()).filter(({ sha256 }) => !there.has(`${sha256}.ttf`));
+    const missing = (await this.own.every()).filter(({ sha256 }) => !there.has(`${sha256}.ttf`));
     for (const { sha256 } of missing) await this.pool.run('checkFont', { path: await this.blobs.localPath(sha256), out: join(this.faces, `${sha256}.ttf`) });
     if (missing.length) this.changed();
   }
 
-  async families(): Promise<FontFamily[]> { return [...familiesOf(await this.own.list()), ...FAMILIES]; }
+  async families(who: Caller): Promise<FontFamily[]> { return [...familiesOf(await this.own.list(who.owner)), ...FAMILIES]; }
 
   /** Paths of a face's files, in the order they are asked for letters. */
-  async paths(id: string): Promise<string[]> {
+  async paths(who: Caller, id: string): Promise<string[]> {
     const shipped = shippedFiles(id);
     if (shipped) return shipped;
-    const font = await this.own.get(id);
+    const font = await this.own.get(who.owner, id);
     if (!font) throw new ProblemError(404, 'no-such-font', 'There is no font with this id.');
     return [await this.blobs.localPath(font.sha256)];
   }
 
-  async path(id: string, index: number): Promise<string> {
-    const path = (await this.paths(id))[index];
+  async path(who: Caller, id: string, index: number): Promise<string> {
+    const path = (await this.paths(who, id))[index];
     if (!path) throw new ProblemError(404, 'no-such-font', 'There is no font with this id.');
     return path;
   }
 
   /** Takes in a seller's own font once it has been read whole and tried. */
-  async takeIn(stream: Readable, name: string): Promise<FontFamily> {
+  async takeIn(who: Caller, stream: Readable, name: string): Promise<FontFamily> {
     return withIncoming(this.cache, stream, MOST_FONT_BYTES, async (path) => {
-      const font = await this.keep(path, name);
-      return familiesOf((await this.own.list()).filter((one) => one.family === font.family))[0];
+      const font = await this.keep(who, path, name);
+      return familiesOf((await this.own.list(who.owner)).filter((one) => one.family === font.family))[0];
     });
   }
 
   /** Keeps a font file that lies on the disk. `wanted` is an id it should have, if that is free. */
-  async keep(path: string, name: string, wanted?: string): Promise<OwnFont> {
+  async keep(who: Caller, path: string, name: string, wanted?: string): Promise<OwnFont> {
     const { family, weight, scripts } = await this.pool.run('checkFont', { path });
     const { sha256 } = await this.blobs.put(path);
     const filename = cleanName(name);
-    const font = await this.own.add({ sha256, filename, family: family || filename.replace(/\.\w+$/, ''), weight, scripts }, wanted && !(await this.own.get(wanted)) && !shippedFiles(wanted) ? wanted : undefined);
+    const font = await this.own.add(who.owner, { sha256, filename, family: family || filename.replace(/\.\w+$/, ''), weight, scripts }, wanted && await this.own.isFree(wanted) && !shippedFiles(wanted) ? wanted : undefined);
     await this.unpackOwn();
     return font;
   }
 
-  async remove(id: string): Promise<void> {
-    if (!(await this.own.remove(id))) throw new ProblemError(404, 'no-such-font', 'There is no font of your own with this id.');
+  async remove(who: Caller, id: string): Promise<void> {
+    if (!(await this.own.remove(who.owner, id))) throw new ProblemError(404, 'no-such-font', 'There is no font of your own with this id.');
   }
 
-  async set({ text, fontId, settings }: LetteringRequest): Promise<LetteringAnswer> {
-    const { outlines, missing } = await this.pool.run('lettering', { paths: await this.paths(fontId), text, settings });
-    return { outlines, missing, instead: missing.length ? await this.familiesWith(missing) : [] };
+  async set(who: Caller, { text, fontId, settings }: LetteringRequest): Promise<LetteringAnswer> {
+    const { outlines, missing } = await this.pool.run('lettering', { paths: await this.paths(who, fontId), text, settings });
+    return { outlines, missing, instead: missing.length ? await this.familiesWith(who, missing) : [] };
   }
 
   /** The first family of each script, and those of the seller's own, that have all of the letters. */
-  private async familiesWith(letters: readonly string[]): Promise<FontFamily[]> {
-    const all = await this.families();
+  private async familiesWith(who: Caller, letters: readonly string[]): Promise<FontFamily[]> {
+    const all = await this.families(who);
     const first = (['Latin', 'Arabic', 'Devanagari', 'Japanese'] as const).map((script) => FAMILIES.find((family) => family.scripts.includes(script) && (script !== 'Latin' || family.scripts.length === 1))!);
     const able: FontFamily[] = [];
     for (const family of [...all.filter((one) => one.category === 'own').slice(0, 6), ...first]) {
-      const { missing } = await this.pool.run('lettering', { paths: await this.paths(family.start), text: letters.join(''), settings: PROBE });
+      const { missing } = await this.pool.run('lettering', { paths: await this.paths(who, family.start), text: letters.join(''), settings: PROBE });
       if (!missing.length) able.push(family);
     }
     return able;

@@ -1,5 +1,6 @@
 import type { Asset } from '@kettle/contract';
 import { ownValue } from '@kettle/core';
+import type { Digest } from '../documents/digest.js';
 import { DERIVATIONS, type Derivation, type DerivationInput, type DerivationOutput } from '../render/derive.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
@@ -23,9 +24,10 @@ export class Deriver {
     return await this.pool.run('derive', { text: design.text, name, input }) as DerivationOutput<D>;
   }
 
-  /** @throws ProblemError 422 when a text is no design */
-  async check(text: string): Promise<void> {
-    const { fields } = await this.pool.run('checkDesign', { text });
-    if (fields) throw new ProblemError(422, 'not-as-demanded', Object.values(fields)[0], fields);
+  /** How a design that came as text is to be stored. @throws ProblemError 422 when it is no design */
+  async digest(text: string): Promise<Digest> {
+    const checked = await this.pool.run('checkDesign', { text });
+    if ('fields' in checked) throw new ProblemError(422, 'not-as-demanded', Object.values(checked.fields)[0], checked.fields);
+    return checked.digest;
   }
 }

@@ -30,7 +30,11 @@ export class BlobStore {
     const digest = hash.digest();
     await this.demandRoom(bytes);
     await this.database.transaction(async (within) => {
-      if (await within.change('INSERT IGNORE INTO blob_file (sha256, bytes) VALUES (?, ?)', [digest, bytes]) === 0) return;
+      if (await within.change('INSERT IGNORE INTO blob_file (sha256, bytes) VALUES (?, ?)', [digest, bytes]) === 0) {
+        // It is wanted again: the keeper leaves what came in lately, whether anything names it yet or not.
+        await within.change('UPDATE blob_file SET created_at = CURRENT_TIMESTAMP(3) WHERE sha256 = ?', [digest]);
+        return;
+      }
       const file = await open(path);
       try {
         for (let seq = 0; seq * CHUNK < bytes; seq++) {

@@ -13,25 +13,30 @@ const toFont = (row: Row): OwnFont => ({ id: row.id, sha256: row.sha256.toString
 export class FontStore {
   constructor(private readonly database: Database) {}
 
-  async list(): Promise<OwnFont[]> {
-    return (await this.database.rows<Row>('SELECT * FROM font WHERE deleted_at IS NULL ORDER BY family, weight')).map(toFont);
+  async list(owner: string): Promise<OwnFont[]> {
+    return (await this.database.rows<Row>('SELECT * FROM font WHERE owner = ? AND deleted_at IS NULL ORDER BY family, weight', [owner])).map(toFont);
   }
 
+  /** Those of all sellers, for the folder that the renderer of SVG reads. */
+  async every(): Promise<OwnFont[]> { return (await this.database.rows<Row>('SELECT * FROM font WHERE deleted_at IS NULL')).map(toFont); }
+
+  async isFree(id: string): Promise<boolean> { return (await this.database.rows('SELECT id FROM font WHERE id = ?', [id])).length === 0; }
+
   /** Taken-off fonts too: designs that use them still print. */
-  async get(id: string): Promise<OwnFont | null> {
-    const [row] = await this.database.rows<Row>('SELECT * FROM font WHERE id = ?', [id]);
+  async get(owner: string, id: string): Promise<OwnFont | null> {
+    const [row] = await this.database.rows<Row>('SELECT * FROM font WHERE id = ? AND owner = ?', [id, owner]);
     return row ? toFont(row) : null;
   }
 
   /** The same content is one font; one that was taken off comes back. */
-  async add(font: Omit<OwnFont, 'id'>, wanted = `own-${newId()}`): Promise<OwnFont> {
+  async add(owner: string, font: Omit<OwnFont, 'id'>, wanted = `own-${newId()}`): Promise<OwnFont> {
     const digest = Buffer.from(font.sha256, 'hex');
-    await this.database.change('INSERT INTO font (id, sha256, filename, family, weight, scripts) VALUES (?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE deleted_at = NULL', [wanted, digest, font.filename, font.family, font.weight, JSON.stringify(font.scripts)]);
-    const [row] = await this.database.rows<Row>('SELECT * FROM font WHERE sha256 = ?', [digest]);
+    await this.database.change('INSERT INTO font (id, owner, sha256, filename, family, weight, scripts) VALUES (?, ?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE deleted_at = NULL', [wanted, owner, digest, font.filename, font.family, font.weight, JSON.stringify(font.scripts)]);
+    const [row] = await this.database.rows<Row>('SELECT * FROM font WHERE owner = ? AND sha256 = ?', [owner, digest]);
     return toFont(row);
   }
 
-  async remove(id: string): Promise<boolean> {
-    return await this.database.change('UPDATE font SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND deleted_at IS NULL', [id]) > 0;
+  async remove(owner: string, id: string): Promise<boolean> {
+    return await this.database.change('UPDATE font SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND owner = ? AND deleted_at IS NULL', [id, owner]) > 0;
   }
 }

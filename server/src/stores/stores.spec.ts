@@ -1,13 +1,29 @@
 import { createHash } from 'node:crypto';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { emptyDesign } from '@kettle/core';
+import { emptyDesign, type DesignDocument } from '@kettle/core';
 import { Database } from '../database/database.js';
 import { migrate } from '../database/migrate.js';
 import { freshDatabase, freshFolder } from '../testing/test-house.js';
+import { SELLER } from '../caller.js';
+import { digestOf } from '../documents/digest.js';
 import { BlobStore } from './blobs.js';
 import { DesignStore } from './designs.js';
 import { JobStore } from './jobs.js';
+
+const { owner } = SELLER;
+const ABLE = [{ kind: 'print-file', engine: 3 }];
+const plain = (name: string) => digestOf(emptyDesign(name));
+
+/** A row for something that was made, so that a step can have it as its result. */
+async function anOutput(database: Database, id: string, designId: string): Promise<void> {
+  const digest = createHash('sha256').update(id).digest();
+  await database.change('INSERT IGNORE INTO blob_file (sha256, bytes) VALUES (?, 1)', [digest]);
+  await database.change(
+    "INSERT INTO output (id, owner, kind, design_id, revision, about, recipe, sha256, filename, media_type, bytes, accepted, record) VALUES (?, 'one', 'print-file', ?, 1, 'tee', ?, ?, 'x.png', 'image/png', 1, 1, '{}')",
+    [id, designId, digest, digest],
+  );
+}
 
 describe('the stores', () => {
   let database: Database;
@@ -28,28 +44,28 @@ describe('the stores', () => {
   it('bind what they are given, whatever it is', async () => {
     const nasty = `x'; DROP TABLE design; -- "\\ ☁`;
     const designs = new DesignStore(database);
-    const { id } = await designs.add(emptyDesign(nasty));
-    expect((await designs.get(id))?.document.name).toBe(nasty);
-    expect(await designs.get(`${id}' OR '1'='1`)).toBeNull();
+    const { id } = await designs.add(owner, plain(nasty));
+    expect((await designs.get(owner, id))?.document.name).toBe(nasty);
+    expect(await designs.get(owner, `${id}' OR '1'='1`)).toBeNull();
   });
 
   it('hand a design out as text that nobody has read on the way', async () => {
     const designs = new DesignStore(database);
-    const { id, text } = await designs.add(emptyDesign('Unread'));
+    const { id, text } = await designs.add(owner, plain('Unread'));
     const read = spyOn(JSON, 'parse').and.callThrough();
-    expect((await designs.get(id))!.text).toBe(text);
-    expect((await designs.page(0, 50)).length).toBeGreaterThan(0);
+    expect((await designs.get(owner, id))!.text).toBe(text);
+    expect((await designs.list(owner)).length).toBeGreaterThan(0);
     expect(read.calls.allArgs().filter(([json]) => json.includes('Unread'))).toEqual([]);
   });
 
   it('know which designs have a requirement, letter for letter, whatever other documents hold', async () => {
     const designs = new DesignStore(database);
-    const { id } = await designs.add({ ...emptyDesign('Its ☁ user'), targets: [{ requirementId: 'other' }, { requirementId: 'a_b%"' }] });
-    await designs.add({ ...emptyDesign('Nearly'), targets: [{ requirementId: 'axb%"' }] });
-    for (const damaged of ['{}', '{"name":"x","targets":"a_b%"}', '{"targets":[null,{"requirementId":{}}]}', '[]']) await designs.add(damaged);
-    expect(await designs.namesWith('a_b%"')).toEqual(['Its ☁ user']);
-    await designs.remove(id);
-    expect(await designs.namesWith('a_b%"')).toEqual([]);
+    const { id } = await designs.add(owner, digestOf({ ...emptyDesign('Its ☁ user'), targets: [{ requirementId: 'other' }, { requirementId: 'a_b%"' }] }));
+    await designs.add(owner, digestOf({ ...emptyDesign('Nearly'), targets: [{ requirementId: 'axb%"' }] }));
+    for (const damaged of ['{}', '{"name":"x","targets":"a_b%"}', '{"targets":[null,{"requirementId":{}}]}', '[]']) await designs.add(owner, digestOf(JSON.parse(damaged) as DesignDocument));
+    expect(await designs.namesWith(owner, 'a_b%"')).toEqual(['Its ☁ user']);
+    await designs.remove(owner, id);
+    expect(await designs.namesWith(owner, 'a_b%"')).toEqual([]);
   });
 
   describe('for files', () => {
@@ -106,58 +122,62 @@ describe('the stores', () => {
 
   it('of jobs hold names and nothing else', async () => {
     const jobs = new JobStore(database);
-    const { id } = await new DesignStore(database).add(emptyDesign('Names'));
-    const batch = await jobs.addBatch('print-files', { id, revision: 1 }, [{ kind: 'print-file', payload: { designId: id, revision: 1, requirementId: 'tee', filename: 'x.png' } }]);
-    expect((await jobs.get(batch.id))!.revision).toBe(1);
+    const { id } = await new DesignStore(database).add(owner, plain('Names'));
+    const batch = await jobs.addBatch(owner, { kind: 'print-files', design: { id, revision: 1 } }, [{ kind: 'print-file', payload: { designId: id, revision: 1, requirementId: 'tee', filename: 'x.png' } }]);
+    expect((await jobs.get(owner, batch.id))!.revision).toBe(1);
     await jobs.cancel(batch.id);
   });
 
   describe('for jobs', () => {
     let jobs: JobStore;
     let designId = '';
-    beforeAll(async () => { jobs = new JobStore(database); designId = (await new DesignStore(database).add(emptyDesign('Jobs'))).id; });
-    const batch = (steps: number) => jobs.addBatch('print-files', { id: designId, revision: 1 }, Array.from({ length: steps }, (_, i) => ({ kind: 'print-file', payload: { i } })));
+    beforeAll(async () => {
+      jobs = new JobStore(database);
+      designId = (await new DesignStore(database).add(owner, plain('Jobs'))).id;
+      for (const id of ['file0', 'file1', 'file2', 'right', 'late', 'ok']) await anOutput(database, id, designId);
+    });
+    const batch = (steps: number) => jobs.addBatch(owner, { kind: 'print-files', design: { id: designId, revision: 1 } }, Array.from({ length: steps }, (_, i) => ({ kind: 'print-file', payload: { i } })));
 
     it('hand out steps in order, each to one worker', async () => {
       const { id } = await batch(3);
-      const claimed = await Promise.all(['a', 'b', 'c', 'd'].map((worker) => jobs.claim(worker)));
+      const claimed = await Promise.all(['a', 'b', 'c', 'd'].map((worker) => jobs.claim(worker, ABLE)));
       expect(claimed.filter(Boolean).map((one) => (one!.payload as { i: number }).i).sort()).toEqual([0, 1, 2]);
       for (const [i, worker] of ['a', 'b', 'c', 'd'].entries()) if (claimed[i]) await jobs.finish(claimed[i].id, worker, `file${i}`);
-      const done = (await jobs.get(id))!;
+      const done = (await jobs.get(owner, id))!;
       expect([done.state, done.done, done.results.length]).toEqual(['done', 3, 3]);
-      expect(await jobs.claim('e')).toBeNull();
+      expect(await jobs.claim('e', ABLE)).toBeNull();
     });
 
     it('take a step from a worker that went silent, and tell it so', async () => {
       await batch(1);
-      const first = (await jobs.claim('slow'))!;
-      expect(await jobs.claim('fast')).toBeNull();
+      const first = (await jobs.claim('slow', ABLE))!;
+      expect(await jobs.claim('fast', ABLE)).toBeNull();
       expect(await jobs.heartbeat(first.id, 'slow')).toBeTrue();
       await database.change('UPDATE job SET lease_until = DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL 1 SECOND) WHERE id = ?', [first.id]);
-      const second = (await jobs.claim('fast'))!;
+      const second = (await jobs.claim('fast', ABLE))!;
       expect([second.id, second.attempts]).toEqual([first.id, 2]);
       expect(await jobs.heartbeat(first.id, 'slow')).toBeFalse();
       await jobs.finish(first.id, 'slow', 'late');
       await jobs.finish(second.id, 'fast', 'right');
-      expect((await jobs.get(second.batchId))!.results).toEqual([{ kind: 'print-file', id: 'right' }]);
+      expect((await jobs.get(owner, second.batchId))!.results).toEqual([{ kind: 'print-file', id: 'right' }]);
     });
 
     it('say failed when one step failed, and keep its sentence', async () => {
       const { id } = await batch(2);
       for (let i = 0; i < 2; i++) {
-        const step = (await jobs.claim('w'))!;
+        const step = (await jobs.claim('w', ABLE))!;
         if (i === 0) await jobs.fail(step.id, 'w', 'The disk is full.'); else await jobs.finish(step.id, 'w', 'ok');
       }
-      expect(await jobs.get(id)).toEqual(jasmine.objectContaining({ state: 'failed', message: 'The disk is full.', done: 2, results: [{ kind: 'print-file', id: 'ok' }] }));
+      expect(await jobs.get(owner, id)).toEqual(jasmine.objectContaining({ state: 'failed', message: 'The disk is full.', done: 2, results: [{ kind: 'print-file', id: 'ok' }] }));
     });
 
     it('take queued and running steps back on cancel, and tell their worker', async () => {
       const { id } = await batch(2);
-      const step = (await jobs.claim('w'))!;
+      const step = (await jobs.claim('w', ABLE))!;
       await jobs.cancel(id);
       expect(await jobs.heartbeat(step.id, 'w')).toBeFalse();
-      expect((await jobs.get(id))!.state).toBe('cancelled');
-      expect(await jobs.claim('w')).toBeNull();
+      expect((await jobs.get(owner, id))!.state).toBe('cancelled');
+      expect(await jobs.claim('w', ABLE)).toBeNull();
     });
   });
 });

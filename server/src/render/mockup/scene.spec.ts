@@ -2,7 +2,7 @@ import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { defaultScene, rgbOf, textureGrid, type Blank, type Pixels, type SceneKernel } from '@kettle/core';
 import { BLANKS } from '../../launch/places.js';
-import { readyBlank } from './blank-pack.js';
+import { packIn, readyBlank } from './blank-pack.js';
 
 const SIZE = 500;
 
@@ -30,7 +30,7 @@ describe('a scene', () => {
 
   beforeAll(async () => {
     for (const id of ['tee-front', 'mug-front', 'poster-portrait']) blanks[id] = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
-    kernel = await readyBlank(join(BLANKS, 'tee-front'), blanks['tee-front'], 'full-front', SIZE);
+    kernel = await readyBlank(packIn(join(BLANKS, 'tee-front'), blanks['tee-front']), blanks['tee-front'], 'full-front', SIZE);
     grid = textureGrid(blanks['tee-front'].areas[0], kernel.areaMaps('full-front').pixelsPerMm);
   });
 
@@ -69,7 +69,7 @@ describe('a scene', () => {
     for (const id of (await readdir(BLANKS, { withFileTypes: true })).filter((entry) => entry.isDirectory()).map((entry) => entry.name)) {
       const blank = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
       const area = blank.areas[0];
-      const own = await readyBlank(join(BLANKS, id), blank, area.id, 300);
+      const own = await readyBlank(packIn(join(BLANKS, id), blank), blank, area.id, 300);
       const maps = own.areaMaps(area.id);
       const size = textureGrid(area, maps.pixelsPerMm);
       const shown = (alpha: number) => {
@@ -111,7 +111,7 @@ describe('a scene', () => {
   it('works for hard products with their own light, and refuses a foreign design or area', async () => {
     for (const id of ['mug-front', 'poster-portrait']) {
       const blank = blanks[id];
-      const hard = await readyBlank(join(BLANKS, id), blank, blank.areas[0].id, SIZE);
+      const hard = await readyBlank(packIn(join(BLANKS, id), blank), blank, blank.areas[0].id, SIZE);
       const own = textureGrid(blank.areas[0], hard.areaMaps(blank.areas[0].id).pixelsPerMm);
       hard.setTexture({ ...own, data: new Uint8Array(own.width * own.height * 4).fill(255) }, own);
       expect(hard.render({ ...look, garment: blank.colourways[0].hex }, blank.areas[0].id).width).toBe(SIZE);

@@ -16,9 +16,10 @@ export interface Placed { readonly pixels: Pixels; readonly left: number; readon
  * Draws a recipe's layers, back to front, on a transparent grid. Every picture is resampled once, from its original.
  * @param options.subpixel places pictures between pixels too. A print file is fine enough for whole pixels, which keep art untouched at its own
  *   size; on a small grid half a pixel would be seen.
+ * @param options.drawn hears how many layers are drawn
  */
 export async function drawLayers(
-  grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files, { subpixel = false }: { subpixel?: boolean } = {},
+  grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files, { subpixel = false, drawn }: { subpixel?: boolean; drawn?: (count: number) => void } = {},
 ): Promise<Pixels> {
   const canvas: Pixels = { ...grid, data: Buffer.alloc(grid.width * grid.height * 4) };
   let empty = true;
@@ -36,6 +37,7 @@ export async function drawLayers(
     else if (placed && layer.blend) blendOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity, layer.blend);
     else if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity);
     if (placed) empty = false;
+    drawn?.(i + 1);
   }
   return canvas;
 }

@@ -1,3 +1,4 @@
+import { SELLER } from '../../caller.js';
 import { LetteringService } from '../../services/lettering.js';
 import { FAMILIES } from '../../services/font-catalogue.js';
 import type { BlobStore } from '../../stores/blobs.js';
@@ -11,7 +12,7 @@ describe('lettering in shipped fonts', () => {
   let service: LetteringService;
   beforeAll(() => { pool = new RenderPool(1); service = new LetteringService(pool, { list: async () => [], get: async () => null } as unknown as FontStore, {} as BlobStore, '');  });
   afterAll(() => pool.close());
-  const set = (text: string, fontId: string, change = {}) => service.set({ text, fontId, settings: { ...PLAIN, ...change } });
+  const set = (text: string, fontId: string, change = {}) => service.set(SELLER, { text, fontId, settings: { ...PLAIN, ...change } });
   const anton = 'anton-latin-400';
 
   it('works in every one of them', async () => {

@@ -1,0 +1,29 @@
+import { printFileStepSchema, type PrintFileStep } from '@kettle/contract';
+import { certify, ENGINE_VERSION, type FileFacts, type PrintRecipe, type Requirement } from '@kettle/core';
+import { targetOf } from '../services/designs.js';
+import type { OutputKind } from './output-kind.js';
+
+/** The file a channel prints from. */
+export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
+  kind: 'print-file', engine: ENGINE_VERSION, lane: 'export', step: printFileStepSchema,
+
+  async order({ designId, revision, requirementId, filename }, who, workshop) {
+    const [design, requirement] = await Promise.all([workshop.revision(who, designId, revision), workshop.requirement(who, requirementId)]);
+    const assets = await workshop.allAssetsOf(design);
+    const { hash, recipe } = await workshop.deriver.of(design, 'print', { target: targetOf(design.outline, requirementId), requirement, assets });
+    return {
+      recipe, hash, designId, revision, about: requirementId, filename, mediaType: 'image/png', more: requirement,
+      sources: recipe.layers.flatMap(({ sha256 }) => sha256 ?? []),
+    };
+  },
+
+  async make({ recipe, sources, out, progress }) {
+    const { makePrintFile } = await import('../render/print/print-file.js');
+    return (await makePrintFile(recipe, sources, out, progress)).facts;
+  },
+
+  certify({ more }, facts) {
+    const certificate = certify(facts, more as Requirement);
+    return { accepted: certificate.every((row) => row.ok), record: { certificate } };
+  },
+};

@@ -1,0 +1,38 @@
+import { assetIdsOf, ownValue, type Requirement } from '@kettle/core';
+import type { Caller } from '../caller.js';
+import type { AssetsById } from '../render/derive.js';
+import { ProblemError } from '../safety/problem-error.js';
+import type { BlankService } from '../services/blanks.js';
+import type { Deriver } from '../services/recipes.js';
+import type { AssetStore } from '../stores/assets.js';
+import type { DesignStore } from '../stores/designs.js';
+import type { RequirementStore } from '../stores/requirements.js';
+import type { StoredDesign } from '../stores/stored-design.js';
+
+/** What the kinds of output work out their orders with. */
+export class Workshop {
+  constructor(private readonly designs: DesignStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore, readonly blanks: BlankService, readonly deriver: Deriver) {}
+
+  async revision(who: Caller, designId: string, revision: number): Promise<StoredDesign> {
+    const found = await this.designs.revision(who.owner, designId, revision);
+    if (!found) throw new ProblemError(404, 'no-such-revision', 'This design has no such revision.');
+    return found;
+  }
+
+  requirementsOf(who: Caller): Promise<Requirement[]> { return this.requirements.list(who.owner); }
+
+  async requirement(who: Caller, id: string): Promise<Requirement> {
+    const requirement = await this.requirements.get(who.owner, id);
+    if (!requirement) throw new ProblemError(404, 'no-such-requirement', 'There is no requirement with this id.');
+    return requirement;
+  }
+
+  assetsOf(design: StoredDesign): Promise<AssetsById> { return this.assets.byId(design.owner, assetIdsOf(design.outline.layers)); }
+
+  /** @throws ProblemError when a picture of the design is not there */
+  async allAssetsOf(design: StoredDesign): Promise<AssetsById> {
+    const assets = await this.assetsOf(design);
+    if (assetIdsOf(design.outline.layers).some((id) => !ownValue(assets, id))) throw new ProblemError(409, 'missing-asset', 'A picture of this design could not be found. Put it in again.');
+    return assets;
+  }
+}
