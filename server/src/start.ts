@@ -89,8 +89,12 @@ try {
 await claim.reachedAt(server!.address);
 console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 
-// The small pictures of the blanks are made ahead, one after the other, so that the first look at the mockups does not wait for them.
-const warm = (async () => { for (const blank of server!.house.blanks.all) await server!.house.blanks.thumbnail(SELLER, blank.id); })();
+// Pictures and previews of the blanks are made ahead, one after the other, so that the first look at the mockups does not wait for them.
+const warm = (async () => {
+  const { blanks } = server!.house;
+  for (const blank of blanks.all) await blanks.thumbnail(SELLER, blank.id);
+  for (const blank of blanks.all) await blanks.preview(SELLER, blank.id, blank.areas[0].id, 1000);
+})();
 warm.catch(() => undefined);
 
 /** What whoever starts the program can do about a failure, or null when nobody foresaw it. */

@@ -7,13 +7,16 @@ export interface History<T> {
   readonly mergeKey: string | null;
 }
 
+/** Steps back that are kept; the oldest is forgotten when there are more. */
+export const MOST_STEPS = 500;
+
 export const startHistory = <T>(present: T): History<T> => ({ past: [], present, future: [], mergeKey: null });
 
 /** A new present. Nothing is recorded when it is the same object. */
 export function record<T>(history: History<T>, present: T, mergeKey: string | null = null): History<T> {
   if (present === history.present) return history;
   const merges = mergeKey !== null && mergeKey === history.mergeKey && history.past.length > 0;
-  return { past: merges ? history.past : [...history.past, history.present], present, future: [], mergeKey };
+  return { past: merges ? history.past : [...history.past, history.present].slice(-MOST_STEPS), present, future: [], mergeKey };
 }
 
 /** Ends a run of merged changes, so that the next one is a step of its own. */

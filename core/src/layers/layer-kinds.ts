@@ -1,6 +1,6 @@
 import type { AssetFacts, FactsById } from '../checks/asset-facts.js';
 import type { InkShare } from '../colour/legibility.js';
-import type { InkedLayer, Layer, VectorLayer } from '../document/design.js';
+import type { FreehandLayer, GraphicLayer, InkedLayer, Layer, VectorLayer } from '../document/design.js';
 import type { Drawing } from '../drawing/marks.js';
 import { coloursOfPaint, type Swap } from '../drawing/paint.js';
 import type { LayerPlace } from '../geometry/place.js';
@@ -21,6 +21,9 @@ export const kindOf = (layer: Layer): LayerKind => LAYER_KINDS[layer.kind] as un
 
 /** True for layers with one fill and one outline. */
 export const isInked = (layer: Layer): layer is InkedLayer => kindOf(layer).isInked;
+
+/** True for layers whose colours belong to parts of them. */
+export const hasParts = (layer: Layer): layer is GraphicLayer | FreehandLayer => kindOf(layer).hasParts;
 
 const drawings = new WeakMap<Layer, Drawing | null>();
 

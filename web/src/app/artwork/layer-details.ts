@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
-import { apply, BLEND_MODES, factsOfLayer, isInked, kindOf, marksOf, rename, renameLayer, USUAL_PLACES, type BlendMode, type UsualPlace } from '@kettle/core';
+import { apply, BLEND_MODES, factsOfLayer, hasParts, isInked, kindOf, marksOf, rename, renameLayer, USUAL_PLACES, type BlendMode, type UsualPlace } from '@kettle/core';
 import { Arranging } from '../bench/arranging';
 import { Mending } from '../bench/mending';
 import { Bench } from '../bench/bench';
@@ -39,7 +39,7 @@ export class LayerDetails {
   protected readonly blends = BLEND_MODES.map((id) => ({ id, label: id.charAt(0).toUpperCase() + id.slice(1).replaceAll('-', ' ') }));
   protected readonly facts = computed(() => { const layer = this.bench.selected(); return layer && factsOfLayer(layer, this.assets.facts()); });
   protected readonly inked = computed(() => { const layer = this.bench.selected(); return layer && isInked(layer) ? layer : null; });
-  protected readonly parted = computed(() => { const layer = this.bench.selected(); return layer && kindOf(layer).hasParts ? layer : null; });
+  protected readonly parted = computed(() => { const layer = this.bench.selected(); return layer && hasParts(layer) ? layer : null; });
   protected readonly text = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'text' ? layer : null; });
   protected readonly title = computed(() => { const [layer, held] = [this.bench.selected(), this.bench.held()]; return layer ? kindOf(layer).word : this.arranging.isGroup() ? 'Group' : `${held.length} layers`; });
   protected readonly subtitle = computed(() => {

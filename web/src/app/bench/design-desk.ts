@@ -1,6 +1,6 @@
 import { Injectable, OnDestroy, computed, inject, signal } from '@angular/core';
 import type { SavedDesign } from '@kettle/contract';
-import { record, redo, resume, settle, startHistory, undo, type DesignDocument, type Edit, type History } from '@kettle/core';
+import { LARGE_DOCUMENT_BYTES, MAX_DOCUMENT_BYTES, record, redo, resume, settle, startHistory, undo, type DesignDocument, type Edit, type History } from '@kettle/core';
 import { Subject, Subscription, catchError, concatMap, debounceTime, defer, filter, finalize, first, map, merge, of, retry, throwError, timer, type Observable } from 'rxjs';
 import { Api, isAway, problemOf, sentenceOf } from '../data/api';
 import { Drafts } from '../data/drafts';
@@ -42,6 +42,10 @@ export class DesignDesk implements OnDestroy {
   private readonly asking = (event: BeforeUnloadEvent): void => this.askToStay(event);
 
   readonly state = signal<SaveState>('saved');
+  /** Size of what is saved, in bytes. */
+  private readonly bytes = signal(0);
+  /** Said long before a document becomes too large to be saved; empty otherwise. */
+  readonly tooLargeSoon = computed(() => (this.bytes() < LARGE_DOCUMENT_BYTES ? '' : `This design takes ${megabytes(this.bytes())} of the ${megabytes(MAX_DOCUMENT_BYTES)} that a design can have. Begin a new design for what comes, or take off lines that are not needed.`));
   /** Why saving was refused, in the server's words. */
   readonly complaint = signal('');
   readonly document = computed(() => this.history()?.present ?? null);
@@ -91,6 +95,7 @@ export class DesignDesk implements OnDestroy {
     this.closed();
     workOn(design.id, new Promise((resolve) => { this.closed = resolve; }));
     this.saved.set(design);
+    this.bytes.set(bytesOf(design.document));
     this.newer.set(null);
     this.history.set(startHistory(design.document));
     this.state.set('saved');
@@ -191,6 +196,7 @@ export class DesignDesk implements OnDestroy {
 
   private wasSaved(saved: SavedDesign): void {
     const present = this.document()!;
+    this.bytes.set(bytesOf(present));
     // The document in hand is the one that was sent, or a later one: keep its identity, so that only later changes count as unsaved.
     const same = JSON.stringify(present) === JSON.stringify(saved.document);
     this.saved.set({ ...saved, document: same ? present : saved.document });
@@ -227,4 +233,5 @@ export class DesignDesk implements OnDestroy {
   }
 }
 
+const megabytes = (bytes: number): string => `${(bytes / 1024 / 1024).toFixed(1)} MB`;
 const bytesOf = (document: DesignDocument): number => new Blob([JSON.stringify(document)]).size;

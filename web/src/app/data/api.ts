@@ -1,6 +1,6 @@
 import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { Asset, Blank, DesignFileAnswer, FontFamily, Graphic, Job, LetteringAnswer, LetteringRequest, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet } from '@kettle/contract';
+import type { Asset, Blank, DesignFileAnswer, FontFamily, Graphic, Job, LetteringAnswer, LetteringRequest, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet, SheetRow } from '@kettle/contract';
 import type { DesignDocument, Requirement, RequirementFields } from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, type Observable } from 'rxjs';
 
@@ -16,6 +16,11 @@ export class Api {
       expand((sheet, index) => { const from = index === 0 ? 24 : 24 + index * 400; return sheet.rows.length && from < sheet.total ? part(from, 400) : EMPTY; }),
       scan((all, next) => ({ ...next, rows: [...all.rows, ...next.rows] })),
     );
+  }
+
+  /** The rows of some designs, as they are now. Those that are off the sheet are not among them. */
+  sheetRows(designIds: readonly string[]): Observable<readonly SheetRow[]> {
+    return this.http.get<{ rows: SheetRow[] }>(`/api/sheet?designs=${designIds.join(',')}`).pipe(map(({ rows }) => rows));
   }
 
   requirements(): Observable<Requirement[]> { return this.http.get<Requirement[]>('/api/requirements'); }

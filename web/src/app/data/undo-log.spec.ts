@@ -1,4 +1,5 @@
-import { emptyDesign, record, rename, shapeLayer, startHistory, undo, addLayer, type DesignDocument, type History } from '@kettle/core';
+import { addLayer, emptyDesign, freehandLayer, MOST_STEPS, record, rename, shapeLayer, startHistory, undo, type DesignDocument, type FreehandLayer, type History, type Stroke } from '@kettle/core';
+import { openDB } from 'idb';
 import { UndoLog } from './undo-log';
 
 describe('the kept way back', () => {
@@ -35,6 +36,33 @@ describe('the kept way back', () => {
     expect((await new UndoLog().load(id))!.present.name).toBe('Barometer');
     expect((await new UndoLog().load(id))!.future).toEqual([]);
     expect(await new UndoLog().load(crypto.randomUUID())).toBeNull();
+  });
+
+  it('keeps a stroke once, however many steps have it, and clears away what no step has any more', async () => {
+    const id = crypto.randomUUID();
+    const log = new UndoLog();
+    const stroke = (n: number): Stroke => ({ points: Array.from({ length: 300 }, (_, i) => i * 0.1 + n), size: 2, hardness: 1, opacity: 1, hex: '#112233', erase: false });
+    const lines = (strokes: readonly Stroke[]): DesignDocument => ({ ...start, layers: [{ ...freehandLayer('f', stroke(0)), strokes }] });
+    let strokes: readonly Stroke[] = [stroke(0)];
+    let history = startHistory(lines(strokes));
+    for (let i = 1; i < 700; i++) {
+      strokes = i % 40 === 0 ? strokes.slice(-3) : [...strokes, stroke(i)];
+      history = record(history, lines(strokes));
+      if (i % 7 === 0) await log.save(id, history);
+    }
+    await log.save(id, history);
+    const again = (await new UndoLog().load(id))!;
+    expect(again.present).toEqual(history.present);
+    expect(again.past.length).toBe(MOST_STEPS);
+    expect(again.past.at(-1)).toEqual(history.past.at(-1)!);
+    // The stroke that two steps share is one object again.
+    expect((again.present.layers[0] as FreehandLayer).strokes[0]).toBe((again.past.at(-1)!.layers[0] as FreehandLayer).strokes[0]);
+    const database = await openDB('kettle-undo');
+    const keys = await Promise.all(['steps', 'pieces'].map(async (store) => (await database.getAllKeys(store)).length));
+    database.close();
+    // 700 strokes were drawn and 12,000 mentions of them kept; of the steps no more than twice what can be undone.
+    expect(keys[1]).toBeLessThan(1200);
+    expect(keys[0]).toBeLessThan(1400);
   });
 
   it('survives a browser that has no room: what was not written is written again, the newest steps first', async () => {

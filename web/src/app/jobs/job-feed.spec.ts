@@ -5,7 +5,7 @@ import { TestBed } from '@angular/core/testing';
 import type { Job } from '@kettle/contract';
 import { JobFeed } from './job-feed';
 
-const job = (state: Job['state'], done = 0): Job => ({ id: 'j1', kind: 'print-files', designId: 'd1', revision: 3, state, done, total: 2, message: '', results: [] });
+const job = (state: Job['state'], done = 0): Job => ({ id: 'j1', kind: 'print-files', designId: 'd1', designIds: ['d1'], revision: 3, state, done, total: 2, within: 0, message: '', results: [] });
 
 describe('progress', () => {
   class Stream extends EventTarget { static last: Stream; constructor() { super(); Stream.last = this; } close(): void { /* nothing to end */ } }

@@ -33,6 +33,7 @@ export class MockupsStation {
   private readonly api = inject(Api);
   private readonly assets = inject(AssetShelf);
   private readonly notices = inject(Notices);
+  private readonly painter = inject(ScenePainter);
   private readonly refresh = new Subject<void>();
 
   protected readonly words = signal('');
@@ -74,6 +75,12 @@ export class MockupsStation {
     merge(this.refresh, this.feed.changes.pipe(filter((job) => job.kind === 'pictures'))).pipe(
       startWith(null), switchMap(() => { const id = untracked(this.bench.desk.id); return id ? this.api.pictures(id).pipe(catchError(() => EMPTY)) : EMPTY; }), takeUntilDestroyed(),
     ).subscribe((pictures) => this.pictures.set(pictures));
+    // What stands next to the chosen blank is made ready while the seller looks at it.
+    effect(() => {
+      const [blank, shown] = [this.mockup.blank(), this.shown()];
+      const at = shown.findIndex((one) => one.id === blank?.id);
+      if (blank && at >= 0) this.painter.prepare([shown[at + 1], shown[at - 1], shown[at + 2]].filter((one) => one !== undefined));
+    });
     // After a save a picture may be out of date.
     effect(() => { this.bench.desk.id(); this.bench.desk.revision(); this.refresh.next(); });
   }

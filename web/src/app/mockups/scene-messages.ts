@@ -3,6 +3,7 @@ import type { AreaMaps, Blank, SceneLook, TextureGrid } from '@kettle/core';
 /** To the worker. Requests carry a number that comes back with the answer. */
 export type SceneRequest =
   | { readonly kind: 'load'; readonly id: number; readonly blank: Blank; readonly areaId: string; readonly size: number }
+  | { readonly kind: 'prepare'; readonly id: number; readonly blanks: readonly { readonly blank: Blank; readonly areaId: string }[]; readonly size: number }
   | { readonly kind: 'draw'; readonly id: number; readonly blankId: string; readonly areaId: string; readonly look: SceneLook; readonly grid: TextureGrid; readonly texture: ArrayBuffer };
 
 /** From the worker. */

@@ -27,6 +27,11 @@ export class ScenePainter implements OnDestroy {
     );
   }
 
+  /** Makes blanks ready that may be looked at next, while the seller looks at this one. */
+  prepare(blanks: readonly Blank[]): void {
+    this.worker.postMessage({ kind: 'prepare', id: ++this.number, blanks: blanks.map((blank) => ({ blank, areaId: blank.areas[0].id })), size: PREVIEW_SIZE } satisfies SceneRequest);
+  }
+
   draw(blank: ReadyBlank, look: SceneLook, grid: TextureGrid, texture: ImageData): Observable<Drawn> {
     const pixels = texture.data.buffer as ArrayBuffer;
     return this.ask<Drawn>((id) => ({ kind: 'draw', id, blankId: blank.blank.id, areaId: blank.areaId, look, grid, texture: pixels }), [pixels]);

@@ -90,6 +90,7 @@ export class SceneView {
     this.painter.draw(ready, scene, grid, this.texture.getImageData(0, 0, grid.width, grid.height)).subscribe({
       next: ({ width, height, pixels, milliseconds }) => {
         this.frame.set(milliseconds);
+        if (ready.blank.id === this.mockup.blank()?.id) this.drawnBlank.set(ready.blank.id);
         const surface = this.surface().nativeElement;
         if (surface.width !== width || surface.height !== height) { surface.width = width; surface.height = height; this.size.set({ width, height }); }
         surface.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(pixels), width, height), 0, 0);
@@ -185,6 +186,9 @@ export class SceneView {
 
   /** Picture pixels are drawn over at any size. */
   protected readonly viewBox = computed(() => `0 0 ${this.size().width} ${this.size().height}`);
-  protected readonly isLoading = computed(() => this.ready() === null);
+  /** The small picture of a blank, enlarged, until it is drawn with the design on it. */
+  protected readonly early = computed(() => { const blank = this.mockup.blank(); return blank && this.drawnBlank() !== blank.id ? `/api/blanks/${blank.id}/thumbnail` : null; });
+  /** Id of the blank that the surface shows. */
+  private readonly drawnBlank = signal<string | null>(null);
   protected backdrop(scene: Scene | null): string { return scene?.backdrop ?? '#eee'; }
 }

@@ -1,63 +1,72 @@
 /// <reference lib="webworker" />
-import { areaMaps, areaOf, compileSceneKernel, sceneMaps, SceneKernel, type Blank, type Plane } from '@kettle/core';
+import { compileSceneKernel, readPreview, SceneKernel, type Blank } from '@kettle/core';
 import type { SceneReply, SceneRequest } from './scene-messages';
 
-// Decodes blank packs and draws scenes with the same WebAssembly as the server.
+// Draws scenes with the same WebAssembly, on the same reduced maps, as the server.
 
-const ready = new Map<string, { blank: Blank; kernel: SceneKernel }>();
-const MOST_READY = 3;
+/** Blanks that are ready to be printed on, the one used last at the end. Each takes about 25 MB. */
+const ready = new Map<string, Promise<SceneKernel>>();
+const MOST_READY = 6;
 let compiled: Promise<object> | null = null;
 
-/** Data pictures are read without colour management and without premultiplication. */
-async function plane(url: string): Promise<Plane> {
+async function fetched(url: string): Promise<ArrayBuffer> {
   const response = await fetch(url);
   if (!response.ok) throw new Error('A picture of this blank could not be loaded.');
-  const bitmap = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none', premultiplyAlpha: 'none' });
-  const context = new OffscreenCanvas(bitmap.width, bitmap.height).getContext('2d', { willReadFrequently: true })!;
-  context.drawImage(bitmap, 0, 0);
-  const { data } = context.getImageData(0, 0, bitmap.width, bitmap.height);
-  const read = { width: bitmap.width, height: bitmap.height, channels: 4, data };
-  bitmap.close();
-  return read;
+  return response.arrayBuffer();
 }
 
-async function load(blank: Blank, areaId: string, size: number): Promise<SceneKernel> {
-  const file = (name: string) => `/api/blanks/${blank.id}/files/${name}`;
-  let entry = ready.get(blank.id);
-  if (!entry) {
-    const { photo, mask, shade, shadow } = blank.files;
-    const [p, m, s, w] = await Promise.all([photo, mask, shade, shadow].map((name) => plane(file(name))));
-    compiled ??= fetch('/scene.wasm').then((response) => response.arrayBuffer()).then((bytes) => compileSceneKernel(bytes));
-    entry = { blank, kernel: new SceneKernel(await compiled, blank, sceneMaps({ photo: p, mask: m, shade: s, shadow: w }, size, Math.round((size * blank.height) / blank.width))) };
-  }
+const preview = async (blank: Blank, areaId: string, size: number) => readPreview(await fetched(`/api/blanks/${blank.id}/preview?area=${areaId}&size=${size}`));
 
-  ready.delete(blank.id);
-  ready.set(blank.id, entry);
-  for (const oldest of ready.keys()) if (ready.size > MOST_READY) ready.delete(oldest);
-  const { kernel } = entry;
-  const area = areaOf(blank, areaId);
-  if (!kernel.hasArea(area.id)) kernel.addArea(area.id, areaMaps(await plane(file(area.uv)), area, kernel.maps.width, kernel.maps.height));
+async function begin(blank: Blank, areaId: string, size: number): Promise<SceneKernel> {
+  compiled ??= fetched('/scene.wasm').then((bytes) => compileSceneKernel(bytes));
+  const [module, { maps, area }] = await Promise.all([compiled, preview(blank, areaId, size)]);
+  const kernel = new SceneKernel(module, blank, maps);
+  kernel.addArea(areaId, area);
   return kernel;
 }
 
-async function answer(request: SceneRequest): Promise<{ reply: SceneReply; transfer: Transferable[] }> {
-  if (request.kind === 'load') {
-    const kernel = await load(request.blank, request.areaId, request.size);
-    const maps = kernel.areaMaps(request.areaId);
-    return { reply: { kind: 'loaded', id: request.id, width: kernel.maps.width, height: kernel.maps.height, maps }, transfer: [] };
+async function load(blank: Blank, areaId: string, size: number): Promise<SceneKernel> {
+  const entry = ready.get(blank.id) ?? begin(blank, areaId, size);
+  ready.delete(blank.id);
+  ready.set(blank.id, entry);
+  // What failed is tried again when it is asked for again.
+  entry.catch(() => ready.delete(blank.id));
+  for (const oldest of ready.keys()) if (ready.size > MOST_READY) ready.delete(oldest);
+  const kernel = await entry;
+  if (!kernel.hasArea(areaId)) kernel.addArea(areaId, (await preview(blank, areaId, size)).area);
+  return kernel;
+}
+
+/** Makes blanks ready that may be looked at next, one after the other, behind whatever is asked for meanwhile. */
+async function prepare(blanks: readonly { readonly blank: Blank; readonly areaId: string }[], size: number): Promise<void> {
+  for (const { blank, areaId } of blanks) {
+    if (!ready.has(blank.id)) await load(blank, areaId, size).catch(() => undefined);
+    await new Promise((resolve) => setTimeout(resolve, 60));
   }
-  const kernel = ready.get(request.blankId)?.kernel;
-  if (!kernel) throw new Error('This blank is not loaded.');
-  const start = performance.now();
-  kernel.setTexture({ width: request.grid.width, height: request.grid.height, data: new Uint8Array(request.texture) }, request.grid);
-  const { width, height, data } = kernel.render(request.look, request.areaId);
-  const pixels = data.slice().buffer as ArrayBuffer;
-  return { reply: { kind: 'drawn', id: request.id, width, height, pixels, milliseconds: performance.now() - start }, transfer: [pixels] };
+}
+
+async function answer(request: SceneRequest): Promise<{ reply: SceneReply; transfer: Transferable[] } | null> {
+  switch (request.kind) {
+    case 'prepare': void prepare(request.blanks, request.size); return null;
+    case 'load': {
+      const kernel = await load(request.blank, request.areaId, request.size);
+      return { reply: { kind: 'loaded', id: request.id, width: kernel.maps.width, height: kernel.maps.height, maps: kernel.areaMaps(request.areaId) }, transfer: [] };
+    }
+    case 'draw': {
+      const kernel = await ready.get(request.blankId);
+      if (!kernel) throw new Error('This blank is not loaded.');
+      const start = performance.now();
+      kernel.setTexture({ width: request.grid.width, height: request.grid.height, data: new Uint8Array(request.texture) }, request.grid);
+      const { width, height, data } = kernel.render(request.look, request.areaId);
+      const pixels = data.slice().buffer as ArrayBuffer;
+      return { reply: { kind: 'drawn', id: request.id, width, height, pixels, milliseconds: performance.now() - start }, transfer: [pixels] };
+    }
+  }
 }
 
 addEventListener('message', ({ data }: MessageEvent<SceneRequest>) => {
   answer(data).then(
-    ({ reply, transfer }) => postMessage(reply, transfer),
+    (done) => { if (done) postMessage(done.reply, done.transfer); },
     (error: unknown) => postMessage({ kind: 'failed', id: data.id, message: error instanceof Error ? error.message : 'The scene could not be drawn.' } satisfies SceneReply),
   );
 });

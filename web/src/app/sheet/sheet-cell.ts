@@ -1,32 +1,24 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import type { SheetCell } from '@kettle/contract';
 import { demandedCanvas, type Requirement } from '@kettle/core';
-import { StateMark } from './state-mark';
+import { WORDS } from './state-words';
 
 /** One cell: the print file in its true shape on the colour it is sold on, with its state. Enter opens, Space selects. */
 @Component({
   selector: 'ks-sheet-cell',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [StateMark],
+  // A sheet shows thousands of cells: each is a button, a picture and a word, and the box to tick is there once it is of use.
   template: `
-    <button type="button" class="cell" data-cell [attr.aria-label]="label()" [attr.aria-pressed]="selected()" [class.selected]="selected()" [class.unmade]="cell().state === 'not-made'" (click)="open($event)" (keydown)="keys($event)">
-      <span class="paper" [style.background]="cell().garment" [style.width.px]="shape().width" [style.height.px]="shape().height">
-        <img [src]="source()" alt="" loading="lazy" [width]="shape().width" [height]="shape().height">
-      </span>
-      <ks-state-mark [state]="cell().state" />
+    <button type="button" class="cell" data-cell [attr.aria-label]="label()" [attr.aria-pressed]="selected()" [class.selected]="selected()" (click)="open($event)" (keydown)="keys($event)">
+      <img [src]="source()" alt="" decoding="async" [style.background]="cell().garment" [width]="shape().width" [height]="shape().height">
+      <span class="state">{{ word() }}</span>
     </button>
-    <input type="checkbox" class="pick" tabindex="-1" [checked]="selected()" [attr.aria-label]="'Select ' + label()" (click)="toggled.emit($event.shiftKey)">
+    @if (selected() || near()) {
+      <input type="checkbox" class="pick" tabindex="-1" [checked]="selected()" [attr.aria-label]="'Select ' + label()" (click)="toggled.emit($event.shiftKey)">
+    }
   `,
-  styles: `
-    :host { position: relative; display: block; }
-    .cell { border: 0; background: none; cursor: pointer; display: flex; flex-direction: column; align-items: center; gap: 6px; padding: 5px 8px; border-radius: 10px; }
-    .cell.selected { background: var(--enamel-light); outline: 2px solid var(--enamel); }
-    .paper { display: block; border: 1px solid rgb(0 0 0 / 15%); border-radius: 2px; box-shadow: 0 1px 2px rgb(0 0 0 / 16%); box-sizing: content-box; }
-    .unmade .paper { opacity: .5; box-shadow: none; border: 1.5px dashed var(--line); }
-    img { display: block; }
-    .pick { position: absolute; left: -8px; top: 4px; opacity: 0; accent-color: var(--enamel); }
-    :host(:hover) .pick, .pick:checked, .pick:focus-visible { opacity: 1; }
-  `,
+  styleUrl: './sheet-cell.scss',
+  host: { '[class]': 'cell().state', '(pointerenter)': 'near.set(true)', '(pointerleave)': 'near.set(false)' },
 })
 export class SheetCellView {
   readonly cell = input.required<SheetCell>();
@@ -38,6 +30,9 @@ export class SheetCellView {
   /** True when Shift asks for all from the last one to this. */
   readonly toggled = output<boolean>();
 
+  /** True while a pointer is over the cell. */
+  protected readonly near = signal(false);
+  protected readonly word = computed(() => WORDS[this.cell().state]);
   protected readonly shape = computed(() => {
     const { widthPx, heightPx } = demandedCanvas(this.requirement());
     const factor = Math.min(74 / widthPx, 58 / heightPx);

@@ -8,7 +8,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
 import type { SavedDesign, Sheet, SheetCell, SheetRow } from '@kettle/contract';
 import { demandedCanvas, type Requirement, type TargetState } from '@kettle/core';
-import { EMPTY, catchError, forkJoin, merge, startWith, Subject, switchMap, throttleTime } from 'rxjs';
+import { EMPTY, auditTime, buffer, catchError, concatMap, filter, forkJoin, map, share, startWith, Subject, switchMap, type Observable } from 'rxjs';
 import { Api } from '../data/api';
 import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
@@ -39,6 +39,8 @@ export class SheetPage {
   private readonly lastSaves = inject(LastSaves);
   private readonly refresh = new Subject<void>();
   private readonly feed = inject(JobFeed);
+  /** Rows that events brought while the sheet was still coming in. */
+  private readonly fresher = new Map<string, SheetRow>();
 
   protected readonly sheet = signal<Sheet | null>(null);
   private readonly today = new Date().toDateString();
@@ -56,15 +58,16 @@ export class SheetPage {
   protected readonly columns = computed(() => {
     const sheet = this.sheet();
     if (!sheet) return [];
-    const used = new Set(sheet.rows.flatMap((row) => row.cells.map((cell) => cell.requirementId)));
+    const used = new Set<string>();
+    for (const row of sheet.rows) for (const cell of row.cells) used.add(cell.requirementId);
     return byChannel(sheet.requirements.filter((one) => used.has(one.id))).flatMap(({ channel, requirements }) => requirements.map((requirement, i) => ({ channel, requirement, first: i === 0, span: requirements.length })));
   });
   protected readonly templates = computed(() => this.sheet()?.rows.filter((row) => row.template) ?? []);
   protected readonly template = computed(() => `236px repeat(${this.columns().length}, minmax(112px, 1fr)) 96px`);
   protected readonly counts = computed(() => {
-    const cells = this.sheet()?.rows.flatMap((row) => row.cells) ?? [];
-    const count = (state: TargetState) => cells.filter((cell) => cell.state === state).length;
-    return STATES.map((one) => ({ ...one, count: count(one.id) })).filter((one) => one.count > 0 || this.states().has(one.id));
+    const found = new Map<TargetState, number>();
+    for (const row of this.sheet()?.rows ?? []) for (const { state } of row.cells) found.set(state, (found.get(state) ?? 0) + 1);
+    return STATES.map((one) => ({ ...one, count: found.get(one.id) ?? 0 })).filter((one) => one.count > 0 || this.states().has(one.id));
   });
   /** What the main button would make: selected cells, or all that are missing or out of date. */
   protected readonly toMake = computed(() => {
@@ -77,14 +80,29 @@ export class SheetPage {
   protected readonly toMakeCount = computed(() => this.toMake().reduce((sum, { ids }) => sum + ids.length, 0));
 
   constructor() {
-    merge(this.refresh, this.feed.changes.pipe(throttleTime(400, undefined, { leading: true, trailing: true }))).pipe(
-      startWith(null), switchMap(() => this.lastSaves.settled().pipe(switchMap(() => this.api.sheet()),catchError((error: unknown) => { this.failed.set(true); this.notices.complain(error); return EMPTY; }))), takeUntilDestroyed(),
-    ).subscribe((sheet) => {
+    this.refresh.pipe(startWith(null), switchMap(() => this.load()), takeUntilDestroyed()).subscribe((sheet) => {
       this.failed.set(false);
       // What is seen stays until its successor is whole.
-      if (sheet.rows.length >= sheet.total || sheet.rows.length >= (this.sheet()?.rows.length ?? 0)) this.sheet.set(sheet);
+      if (sheet.rows.length >= sheet.total || sheet.rows.length >= (this.sheet()?.rows.length ?? 0)) this.sheet.set(withRows(sheet, this.fresher));
+    });
+    // An event refreshes the rows it is about, and nothing else.
+    const about = this.feed.changes.pipe(share());
+    about.pipe(
+      buffer(about.pipe(auditTime(400))), map((jobs) => [...new Set(jobs.flatMap((job) => job.designIds))]), filter((ids) => ids.length > 0),
+      concatMap((ids) => this.api.sheetRows(ids).pipe(catchError(() => EMPTY))), takeUntilDestroyed(),
+    ).subscribe((rows) => {
+      for (const row of rows) this.fresher.set(row.designId, row);
+      this.sheet.update((sheet) => sheet && withRows(sheet, new Map(rows.map((row) => [row.designId, row]))));
     });
     if (!this.requirements.loaded()) this.requirements.refresh().pipe(takeUntilDestroyed()).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+  }
+
+  /** The whole sheet, once what a bench left behind is saved. */
+  private load(): Observable<Sheet> {
+    return this.lastSaves.settled().pipe(
+      switchMap(() => { this.fresher.clear(); return this.api.sheet(); }),
+      catchError((error: unknown) => { this.failed.set(true); this.notices.complain(error); return EMPTY; }),
+    );
   }
 
   protected sizeOf(requirement: Requirement): string {
@@ -194,6 +212,9 @@ export class SheetPage {
     return date.toDateString() === this.today ? `today ${TIME.format(date)}` : DAY.format(date);
   }
 }
+
+/** A sheet with some of its rows as they are now. */
+const withRows = (sheet: Sheet, rows: ReadonlyMap<string, SheetRow>): Sheet => (rows.size ? { ...sheet, rows: sheet.rows.map((row) => rows.get(row.designId) ?? row) } : sheet);
 
 /** Kept, because making a formatter costs more than a row of the sheet. */
 const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
