@@ -1,17 +1,15 @@
-import { SELLER } from '@kettle/server';
 import type { Page } from '@playwright/test';
-import type { RunningServer } from '@kettle/server';
+import { SELLER, type RunningServer } from '@kettle/server';
 import { thirtyLayers } from './thirty-layers.js';
-import { median, type Row } from './timing.js';
+import { against, measureOf, median, type Row } from './timing.js';
 
-/** Layers of a thirty-layer design dragged on the stage: the longest time from one frame of the screen to the next. */
-export async function dragOfThirty(page: Page, { address, house }: RunningServer): Promise<Row[]> {
-  const design = await house.designs.add(SELLER, await thirtyLayers(house));
-  await page.goto(`${address}/designs/${design.id}/artwork`);
-  await page.locator('.stations small').filter({ hasText: 'saved' }).waitFor();
-  await page.waitForTimeout(2500);
+const RUNS = 10;
+/** A frame that comes later than this has missed its turn, ms. */
+const LATE = 17;
+
+/** Drags six layers, each ninety frames long. Answers the times between frames, ms. */
+async function draggedOnce(page: Page): Promise<number[]> {
   const gaps: number[] = [];
-  const idle: number[] = [];
   for (const id of ['p0', 's0', 't2', 'g3', 'f1', 'f3']) {
     await page.locator(`[data-layer="${id}"]`).click();
     await page.waitForTimeout(400);
@@ -43,9 +41,21 @@ export async function dragOfThirty(page: Page, { address, house }: RunningServer
     });
     if (!found.moved) throw new Error(`Dragging ${id} moved nothing.`);
     gaps.push(...found.times);
-    idle.push(...found.still);
     await page.waitForTimeout(700);
   }
-  const longest = Math.max(...gaps);
-  return [{ what: `Dragging six layers of a design of 30: longest of ${gaps.length} frames (median ${median(gaps).toFixed(1)} ms)`, measured: `${longest.toFixed(1)} ms`, against: `longest frame at rest: ${Math.max(...idle).toFixed(1)} ms`, ratio: (longest / 32).toFixed(2), budget: '≤ 1.00 of 32 ms', kept: longest <= 32 }];
+  return gaps;
+}
+
+/** Six of thirty layers dragged one after the other, in ten runs: the longest time from one frame of the screen to the next, of each run. */
+export async function dragOfThirty(page: Page, { address, house }: RunningServer): Promise<Row[]> {
+  const design = await house.designs.add(SELLER, await thirtyLayers(house));
+  await page.goto(`${address}/designs/${design.id}/artwork`);
+  await page.locator('.stations small').filter({ hasText: 'saved' }).waitFor();
+  await page.waitForTimeout(2500);
+  const runs: number[][] = [];
+  for (let run = 0; run < RUNS; run++) runs.push(await draggedOnce(page));
+  const all = runs.flat();
+  const late = all.filter((gap) => gap > LATE).length;
+  const row = against(`Dragging six layers of a design of 30: longest frame of each of ${RUNS} runs (${all.length} frames, ${late} over ${LATE} ms, median ${median(all).toFixed(1)} ms)`, measureOf(runs.map((gaps) => Math.max(...gaps))), LATE);
+  return [{ ...row, kept: late === 0 }];
 }

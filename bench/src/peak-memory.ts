@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import type { PrintRecipe } from '@kettle/core';
 import { RENDER_ENVIRONMENT } from '@kettle/server';
-import type { Row } from './timing.js';
+import { against, measureOf, type Row } from './timing.js';
 
 const MAKER = fileURLToPath(new URL('./print-file-memory.js', import.meta.url));
 
@@ -15,5 +15,5 @@ export async function peakMemory(recipe: PrintRecipe, files: Readonly<Record<str
   await writeFile(order, JSON.stringify({ recipe, files }));
   const { stdout } = await promisify(execFile)(process.execPath, [MAKER, order], { env: { ...process.env, ...RENDER_ENVIRONMENT } });
   const megabytes = Math.round(Number(stdout) / 1024);
-  return { what: 'Peak memory of the process that makes it', measured: `${megabytes} MB`, against: '600 MB', ratio: (megabytes / 600).toFixed(2), budget: '≤ 1.00', kept: megabytes <= 600 };
+  return against('Peak memory of the process that makes it', measureOf([megabytes]), 600, 'MB');
 }

@@ -103,7 +103,7 @@ export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, bl
     designFiles: new DesignFileService(designs, requirements, assetStore, assets, fontStore, lettering, blobs, intakePool, cache),
     sheet: new SheetService(sheetStore, designStore, requirements, judge, log),
     workers: new Workers([inLane('soon', soonPool), inLane('export', exportPool)]),
-    keeper, kinds,
+    keeper, kinds, outputStore,
     async close(): Promise<void> {
       watch.stop();
       await keeper.stop();

@@ -2,7 +2,7 @@ import Konva from 'konva';
 import { guidesOnCanvas, toMmAt, type ShownGuide, type Viewport } from '@kettle/core';
 import type { Hand } from './hand';
 import type { SnapMarks } from './snap-marks';
-import type { StageContent } from './stage-view';
+import type { StageContent } from './stage-content';
 
 const GUIDE = '#1C8F86';
 /** Distance at which a guide jumps to an edge or the middle of the canvas, screen px. */

@@ -1,7 +1,8 @@
 import { emptyDesign, freehandLayer, garmentOf, layoutTarget, seenBy, shapeLayer, type DesignDocument, type Layer, type Viewport } from '@kettle/core';
 import { tee } from '../testing/open-bench';
 import type { InkPoint } from './pen';
-import { StageView, viewOfCanvas, type CanvasPlace, type StageContent, type StageEvents } from './stage-view';
+import type { CanvasPlace, StageContent, StageEvents } from './stage-content';
+import { StageView, viewOfCanvas } from './stage-view';
 
 const [WIDTH, HEIGHT] = [800, 600];
 

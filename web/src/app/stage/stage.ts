@@ -10,7 +10,8 @@ import { Tools } from '../bench/tools';
 import { AssetShelf } from '../data/asset-shelf';
 import { Preferences } from '../data/preferences';
 import { Ruler } from './ruler';
-import { StageView, viewOfCanvas, type CanvasPlace, type StageEvents } from './stage-view';
+import type { CanvasPlace, StageEvents } from './stage-content';
+import { StageView, viewOfCanvas } from './stage-view';
 import { WordsOnStage } from './words-on-stage';
 
 /** Time between two readouts of a drag. */

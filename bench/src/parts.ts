@@ -1,0 +1,24 @@
+import { withApplication } from './application.js';
+import { blanks } from './blanks.js';
+import { dragOfThirty } from './drag.js';
+import { dragOnShirt } from './drag-on-shirt.js';
+import { largeDrawing } from './large-drawing.js';
+import { benchPrintFile } from './print-file.js';
+import { printOfThirty } from './print-of-thirty.js';
+import { benchScene } from './scene.js';
+import { sheet } from './sheet.js';
+import type { Row } from './timing.js';
+import { twoWorkers } from './two-workers.js';
+
+/** What is measured, by the name it is asked for with. */
+export const PARTS: Readonly<Record<string, () => Promise<readonly Row[]>>> = {
+  'print-file': benchPrintFile,
+  scene: benchScene,
+  preview: () => withApplication(async ({ page, demo }) => dragOnShirt(await page(), await demo())),
+  drag: () => withApplication(async ({ page, demo }) => dragOfThirty(await page(), await demo())),
+  blanks: () => withApplication(async ({ page, demo }) => blanks(await page(), await demo())),
+  'thirty-layers': () => withApplication(async ({ demo }) => printOfThirty(await demo())),
+  sheet: () => withApplication(async ({ page, serve }) => sheet(await page(), await serve('kettle_sheet', false))),
+  'large-drawing': () => withApplication(async ({ create, folder }) => [await largeDrawing(await create('kettle_drawing'), `${folder}/kettle_drawing`)]),
+  workers: () => withApplication(async (application) => [await twoWorkers(application)]),
+};

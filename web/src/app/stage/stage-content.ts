@@ -1,0 +1,43 @@
+import type { Box, DesignDocument, LayerPlace, PictureLayer, ShownGuide, Stroke, Viewport } from '@kettle/core';
+import type { BenchTarget } from '../bench/bench';
+import type { InkPoint } from './pen';
+
+/** A layer's place on the chosen canvas: centre and size in canvas mm. */
+export type CanvasPlace = Pick<LayerPlace, 'x' | 'y' | 'width' | 'height' | 'turn'>;
+
+/** What a hand did on the stage. Lengths are canvas mm. */
+export interface StageEvents {
+  select(ids: readonly string[], how: 'only' | 'add' | 'within'): void;
+  /** Layers in hand, while they are held (`done` false) and when they are let go. */
+  place(places: Readonly<Record<string, CanvasPlace>>, done: boolean): void;
+  art(box: Box, done: boolean): void;
+  parameter(id: string, key: string, value: number, done: boolean): void;
+  /** A guide was let go; null took it off the canvas. */
+  guide(guide: ShownGuide, at: number | null): void;
+  edit(id: string): void;
+  stroke(points: readonly InkPoint[]): void;
+  /** Colour under a press; null where nothing is drawn. */
+  sample(hex: string | null): void;
+  /** Another part of the canvas is looked at. */
+  look(view: Viewport): void;
+}
+
+/** What is shown, and what a press means. */
+export interface StageContent {
+  readonly design: DesignDocument;
+  readonly current: BenchTarget;
+  readonly selection: readonly string[];
+  readonly onlyHere: boolean;
+  readonly editing: string | null;
+  readonly tool: 'move' | 'brush' | 'sampler';
+  /** Look of the stroke in hand; size in canvas mm. */
+  readonly brush: Omit<Stroke, 'points'>;
+  readonly snapping: boolean;
+  readonly lengthOf: (mm: number) => string;
+  readonly imageOf: (layer: PictureLayer) => CanvasImageSource | null;
+}
+
+/** Distance at which what is dragged jumps to a line, screen px. */
+export const SNAP_PX = 6;
+/** A press that moves less than this is a click, screen px. */
+export const CLICK_PX = 3;
