@@ -43,7 +43,7 @@ const scrolled = (page: Page): Promise<number> => page.evaluate(async () => {
 });
 
 /** Writes designs, what was found of them, and files straight into the database: making them one by one would take hours. */
-async function fill({ house }: RunningServer): Promise<void> {
+export async function fill({ house }: RunningServer): Promise<void> {
   await loadRequirements(house);
   const ids = (await house.requirements.list(SELLER.owner)).slice(0, TARGETS).map((one) => one.id);
   while (ids.length < TARGETS) {

@@ -52,6 +52,7 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('get', '/api/designs/{id}/revisions/{revision}/miniature', 'A PNG of the print field as it was', { status: 200, query: ['size'], answer: 'binary', problems: [404] }),
   endpoint('get', '/api/designs/{id}/findings', 'Findings for one requirement', { status: 200, query: ['requirement'], answer: is.finding, list: true, problems: [404, 422] }),
   endpoint('get', '/api/designs/{id}/miniature', 'A small PNG of a target, with true transparency', { status: 200, query: ['requirement', 'size'], answer: 'binary', problems: [404] }),
+  endpoint('get', '/api/designs/{id}/strip', 'Small pictures of all targets side by side, as the job sheet shows them, in one PNG', { status: 200, answer: 'binary', problems: [404] }),
   endpoint('post', '/api/designs/{id}/print-files', 'Makes print files', { status: 202, body: printFilesRequestSchema, answer: 'json', problems: [404, 409, 422] }),
   endpoint('get', '/api/designs/{id}/print-files', 'Print files of a design, newest first', { status: 200, answer: is.printFile, list: true, problems: [404] }),
   endpoint('post', '/api/designs/{id}/pictures', 'Makes listing pictures, one for each colourway', { status: 202, body: picturesRequestSchema, answer: 'json', problems: [404, 422] }),

@@ -113,6 +113,9 @@ export interface LetteringAnswer {
   readonly instead: readonly FontFamily[];
 }
 
+/** Room of each target in the strip of a design's small pictures, CSS px; the strip has twice as many pixels. */
+export const STRIP_BOX = { width: 74, height: 58 } as const;
+
 export interface SheetCell {
   readonly requirementId: string;
   readonly state: TargetState;

@@ -12,7 +12,7 @@ test('the job sheet shows every design in its true state', async ({ page, demo }
   // Fine lines are no difference: the certificate takes the file of either canvas.
   for (const target of ['Quillmere Shops, Square print', 'Seamwide All-Over, Panel']) await expect(page.getByRole('button', { name: `Isobars for ${target}: ready`, exact: true })).toBeVisible({ timeout: 120_000 });
   // Each cell has the shape of its print file.
-  const shape = (await page.getByRole('button', { name: /Mostly Drizzle for Larkpost Market, Mug wrap/ }).locator('img').boundingBox())!;
+  const shape = (await page.getByRole('button', { name: /Mostly Drizzle for Larkpost Market, Mug wrap/ }).locator('.art').boundingBox())!;
   expect(shape.width / shape.height).toBeCloseTo(210 / 90, 1);
 });
 

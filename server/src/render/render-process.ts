@@ -11,7 +11,7 @@ import { areaDensity, blankPreview, blankThumbnail } from './mockup/picture.js';
 import { outputKind } from '../making/output-kinds.js';
 import { readManifest } from './archive/design-manifest.js';
 import { readStack } from './archive/ora-stack.js';
-import { makeMiniature, makeRendition } from './print/rendition.js';
+import { makeMiniature, makeRendition, makeStrip } from './print/rendition.js';
 import { unpackZip, writeZip } from './archive/zip.js';
 import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './tasks.js';
 
@@ -43,6 +43,7 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   manifest: ({ path }) => readManifest(path),
   unzip: ({ path, folder }) => unpackZip(path, folder),
   openRaster: async (job) => { await writeOra(job); return null; },
+  strip: async ({ files, box, out }) => { await makeStrip(files, box, out); return null; },
   blankThumbnail: async ({ blank, files, out }) => { await blankThumbnail(blank, files, out); return null; },
   blankPreview: async ({ blank, files, areaId, size, out }) => { await blankPreview(blank, files, areaId, size, out); return null; },
 };

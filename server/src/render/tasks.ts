@@ -28,6 +28,7 @@ export interface RenderTasks {
   manifest: { input: { path: string }; output: unknown };
   unzip: { input: { path: string; folder: string }; output: Unpacked };
   openRaster: { input: OraJob; output: null };
+  strip: { input: { files: readonly string[]; box: { width: number; height: number }; out: string }; output: null };
   blankThumbnail: { input: { blank: Blank; files: PackFiles; out: string }; output: null };
   blankPreview: { input: { blank: Blank; files: PackFiles; areaId: string; size: number; out: string }; output: null };
 }

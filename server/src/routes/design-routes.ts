@@ -44,5 +44,6 @@ export function designRoutes({ designs, designFiles, deriver, disk }: House): Ha
     },
     'get /api/designs/{id}/miniature': async (who, request, response) => (
       picture(response, await designs.miniature(who, idOf(request), askedId(request.query['requirement']), wholeNumber(request.query['size'], 160)))),
+    'get /api/designs/{id}/strip': async (who, request, response) => picture(response, await designs.strip(who, idOf(request))),
   };
 }

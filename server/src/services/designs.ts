@@ -1,5 +1,5 @@
-import { join } from 'node:path';
-import type { RevisionRow } from '@kettle/contract';
+import { basename, join } from 'node:path';
+import { STRIP_BOX, type RevisionRow } from '@kettle/contract';
 import {
   assetIdsOf, compose, ENGINE_VERSION, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, scale, type DesignDocument, type Finding, type Requirement, type Target,
 } from '@kettle/core';
@@ -105,6 +105,20 @@ export class DesignService {
     const design = await this.get(who, id);
     const requirement = requirementId === null ? null : await this.requirement(who, requirementId);
     return this.drawMiniature(design, requirement, Math.min(512, Math.max(48, size)));
+  }
+
+  /** Path of the small pictures of all targets in one: a sheet of thousands of them asks for one a row. */
+  async strip(who: Caller, id: string): Promise<string> {
+    const design = await this.get(who, id);
+    const requirements = new Map((await this.requirements.list(who.owner)).map((one) => [one.id, one]));
+    const box = { width: STRIP_BOX.width * 2, height: STRIP_BOX.height * 2 };
+    const files = await Promise.all(design.outline.targets.flatMap(({ requirementId }) => requirements.get(requirementId) ?? []).map((requirement) => {
+      const { widthPx, heightPx } = layoutTarget(design.outline, targetOf(design.outline, requirement.id), requirement).canvas;
+      const factor = Math.min(box.width / widthPx, box.height / heightPx);
+      return this.drawMiniature(design, requirement, Math.max(16, Math.round(Math.max(widthPx, heightPx) * factor)));
+    }));
+    const out = join(this.cache, 'miniatures', `${recipeHash({ strip: files.map((file) => basename(file)) })}.png`);
+    return this.keptFiles.path(out, () => this.pool.run('strip', { files, box, out }));
   }
 
   private async drawMiniature(design: StoredDesign, requirement: Requirement | null, size: number): Promise<string> {

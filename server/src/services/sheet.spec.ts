@@ -1,4 +1,5 @@
-import { emptyDesign, ENGINE_VERSION, type DesignDocument } from '@kettle/core';
+import { emptyDesign, ENGINE_VERSION, shapeLayer, type DesignDocument } from '@kettle/core';
+import sharp from 'sharp';
 import { SELLER } from '../caller.js';
 import type { RunningServer } from '../launch/server.js';
 import { PAGE_SQL, TARGETS_SQL } from '../stores/sheet.js';
@@ -95,5 +96,22 @@ describe('the sheet after a year', () => {
     expect(row.cells[0].finding).toBe('No artwork yet');
     const [kept] = await server.house.database.rows<{ requirement_revision: number }>("SELECT requirement_revision FROM design_target WHERE design_id = 'd9' AND requirement_id = ?", [requirements[0]]);
     expect(kept.requirement_revision).toBe(2);
+  });
+
+  it('shows all targets of a row in one picture, each in the middle of its own box', async () => {
+    const call = caller(server.address);
+    const wide = (await call('POST', '/api/requirements', smallTee({ name: 'Wide', width: 4, height: 1 }))).body.id;
+    const field = { width: 50.8, height: 60.96 };
+    const document: DesignDocument = {
+      ...emptyDesign('Strip', field), layers: [shapeLayer('a', 'rectangle', field, '#c2552b')].map((layer) => ({ ...layer, place: { ...layer.place, x: 25.4, y: 30.48, width: 400, height: 400 } })),
+      targets: [{ requirementId: requirements[1] }, { requirementId: 'nobody-knows' }, { requirementId: wide }],
+    };
+    const { id } = (await call('POST', '/api/designs', document)).body;
+    const { data, info } = await sharp(await (await fetch(`${server.address}/api/designs/${id}/strip`)).arrayBuffer()).raw().toBuffer({ resolveWithObject: true });
+    expect([info.width, info.height]).toEqual([2 * 148, 116]);
+    const alpha = (x: number, y: number): number => data[(y * info.width + x) * 4 + 3];
+    // 5:6 fills the height of the first box, 4:1 the width of the second; the canvas is covered to its edges, and nothing lies beyond.
+    expect([alpha(74, 2), alpha(74, 113), alpha(20, 58), alpha(74 - 50, 58)]).toEqual([255, 255, 0, 0]);
+    expect([alpha(148 + 2, 58), alpha(148 + 145, 58), alpha(148 + 74, 58 - 24), alpha(148 + 74, 58 + 24)]).toEqual([255, 255, 0, 0]);
   });
 });

@@ -134,7 +134,7 @@ describe('the stores', () => {
     beforeAll(async () => {
       jobs = new JobStore(database);
       designId = (await new DesignStore(database).add(owner, plain('Jobs'))).id;
-      for (const id of ['file0', 'file1', 'file2', 'right', 'late', 'ok']) await anOutput(database, id, designId);
+      for (const id of ['file0', 'file1', 'file2', 'file3', 'right', 'late', 'ok']) await anOutput(database, id, designId);
     });
     const batch = (steps: number) => jobs.addBatch(owner, { kind: 'print-files', design: { id: designId, revision: 1 } }, Array.from({ length: steps }, (_, i) => ({ kind: 'print-file', payload: { i } })));
 

@@ -1,7 +1,9 @@
 import type { Routes } from '@angular/router';
+import { SheetPage } from './sheet/sheet-page';
 
 export const routes: Routes = [
-  { path: '', pathMatch: 'full', title: 'Job sheet · Kettle Sheet', loadComponent: () => import('./sheet/sheet-page').then((m) => m.SheetPage) },
+  // Home is part of what comes first: nobody waits for it twice.
+  { path: '', pathMatch: 'full', title: 'Job sheet · Kettle Sheet', component: SheetPage },
   { path: 'requirements', title: 'Requirements · Kettle Sheet', loadComponent: () => import('./requirements/requirements-page').then((m) => m.RequirementsPage) },
   { path: 'designs/:designId', pathMatch: 'full', redirectTo: 'designs/:designId/artwork' },
   { path: 'designs/:designId/:station', loadComponent: () => import('./bench/open-bench').then((m) => m.OpenBench) },

@@ -25,6 +25,16 @@ export async function makeMiniature(grid: { width: number; height: number }, lay
   await writePng(sharp(data, { raw: { width, height, channels: 4 } }), out);
 }
 
+/** Small pictures side by side, each in the middle of a box of its own. */
+export async function makeStrip(files: readonly string[], box: { width: number; height: number }, out: string): Promise<void> {
+  const placed = await Promise.all(files.map(async (file, i) => {
+    const { data, info } = await sharp(file).resize(box.width, box.height, { fit: 'inside', withoutEnlargement: true }).png().toBuffer({ resolveWithObject: true });
+    return { input: data, left: i * box.width + Math.round((box.width - info.width) / 2), top: Math.round((box.height - info.height) / 2) };
+  }));
+  const strip = sharp({ create: { width: Math.max(1, files.length) * box.width, height: box.height, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } });
+  await writePng(strip.composite(placed), out);
+}
+
 async function writePng(image: Sharp, out: string): Promise<void> {
   await image.png({ compressionLevel: 4 }).toFile(`${out}.part`);
   await rename(`${out}.part`, out);

@@ -2,7 +2,10 @@ import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/ht
 import { Injectable, inject } from '@angular/core';
 import type { Asset, Blank, DesignFileAnswer, FontFamily, Graphic, Job, LetteringAnswer, LetteringRequest, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet, SheetRow } from '@kettle/contract';
 import type { DesignDocument, Requirement, RequirementFields } from '@kettle/core';
-import { EMPTY, expand, filter, map, scan, type Observable } from 'rxjs';
+import { EMPTY, expand, filter, map, scan, switchMap, timer, type Observable } from 'rxjs';
+
+/** Rows of the sheet that are asked for first, and in each part after that. */
+const [FIRST_ROWS, MORE_ROWS] = [24, 400];
 
 /** The server's calls, typed. Nothing else in the interface speaks HTTP. */
 @Injectable({ providedIn: 'root' })
@@ -12,8 +15,12 @@ export class Api {
   /** The sheet as it comes in: the first screenful at once, the rest in larger parts, each time with all rows so far. */
   sheet(): Observable<Sheet> {
     const part = (from: number, count: number) => this.http.get<Sheet>(`/api/sheet?from=${from}&count=${count}`);
-    return part(0, 24).pipe(
-      expand((sheet, index) => { const from = index === 0 ? 24 : 24 + index * 400; return sheet.rows.length && from < sheet.total ? part(from, 400) : EMPTY; }),
+    return part(0, FIRST_ROWS).pipe(
+      // The first rows are on the screen before the browser is given more to do.
+      expand((sheet, index) => {
+        const from = FIRST_ROWS + index * MORE_ROWS;
+        return sheet.rows.length && from < sheet.total ? timer(index === 0 ? 300 : 0).pipe(switchMap(() => part(from, MORE_ROWS))) : EMPTY;
+      }),
       scan((all, next) => ({ ...next, rows: [...all.rows, ...next.rows] })),
     );
   }

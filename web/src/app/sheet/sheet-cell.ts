@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
-import type { SheetCell } from '@kettle/contract';
+import { STRIP_BOX, type SheetCell } from '@kettle/contract';
 import { demandedCanvas, type Requirement } from '@kettle/core';
 import { WORDS } from './state-words';
 
@@ -7,10 +7,10 @@ import { WORDS } from './state-words';
 @Component({
   selector: 'ks-sheet-cell',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  // A sheet shows thousands of cells: each is a button, a picture and a word, and the box to tick is there once it is of use.
+  // A sheet shows thousands of cells: each is a button, its part of the row's one picture, and a word. The box to tick is there once it is of use.
   template: `
     <button type="button" class="cell" data-cell [attr.aria-label]="label()" [attr.aria-pressed]="selected()" [class.selected]="selected()" (click)="open($event)" (keydown)="keys($event)">
-      <img [src]="source()" alt="" decoding="async" [style.background]="cell().garment" [width]="shape().width" [height]="shape().height">
+      <span class="art" [style.background-color]="cell().garment" [style.background-image]="strip()" [style.background-position]="position()" [style.width.px]="shape().width" [style.height.px]="shape().height"></span>
       <span class="state">{{ word() }}</span>
     </button>
     @if (selected() || near()) {
@@ -23,7 +23,9 @@ import { WORDS } from './state-words';
 export class SheetCellView {
   readonly cell = input.required<SheetCell>();
   readonly requirement = input.required<Requirement>();
-  readonly designId = input.required<string>();
+  /** CSS address of the small pictures of all targets of the design, and which of them is this cell's. */
+  readonly strip = input.required<string>();
+  readonly index = input.required<number>();
   readonly designName = input.required<string>();
   readonly selected = input(false);
   readonly opened = output<void>();
@@ -35,10 +37,14 @@ export class SheetCellView {
   protected readonly word = computed(() => WORDS[this.cell().state]);
   protected readonly shape = computed(() => {
     const { widthPx, heightPx } = demandedCanvas(this.requirement());
-    const factor = Math.min(74 / widthPx, 58 / heightPx);
+    const factor = Math.min(STRIP_BOX.width / widthPx, STRIP_BOX.height / heightPx);
     return { width: Math.round(widthPx * factor), height: Math.round(heightPx * factor) };
   });
-  protected readonly source = computed(() => `/api/designs/${this.designId()}/miniature?requirement=${this.requirement().id}&size=160&r=${this.cell().miniature}`);
+  /** Where this target lies in the strip. */
+  protected readonly position = computed(() => {
+    const { width, height } = this.shape();
+    return `${-(this.index() * STRIP_BOX.width + (STRIP_BOX.width - width) / 2)}px ${-(STRIP_BOX.height - height) / 2}px`;
+  });
   protected readonly label = computed(() => {
     const { channel, name } = this.requirement();
     const { state, finding } = this.cell();

@@ -39,6 +39,7 @@ export class SheetPage {
   private readonly lastSaves = inject(LastSaves);
   private readonly refresh = new Subject<void>();
   private readonly feed = inject(JobFeed);
+  private readonly strips = new WeakMap<SheetRow, string>();
   /** Rows that events brought while the sheet was still coming in. */
   private readonly fresher = new Map<string, SheetRow>();
 
@@ -112,6 +113,13 @@ export class SheetPage {
 
   protected cellOf(row: SheetRow, requirement: Requirement): SheetCell | undefined {
     return row.cells.find((cell) => cell.requirementId === requirement.id);
+  }
+
+  /** One picture for all cells of a row; another one when what any of them shows has changed. */
+  protected stripOf(row: SheetRow): string {
+    let strip = this.strips.get(row);
+    if (!strip) this.strips.set(row, strip = `url("/api/designs/${row.designId}/strip?r=${row.revision}-${row.cells.map((cell) => cell.miniature.slice(0, 3)).join('')}")`);
+    return strip;
   }
 
   protected readonly rowId = (_index: number, row: SheetRow): string => row.designId;
