@@ -6,29 +6,114 @@ import tseslint from 'typescript-eslint';
 const only = (...allowed) => {
   const all = ['core', 'contract', 'server', 'web', 'stand-ins', 'demo', 'e2e', 'bench'];
   return {
-    'no-restricted-imports': ['error', {
-      patterns: [
-        { group: all.filter((name) => !allowed.includes(name)).flatMap((name) => [`@kettle/${name}`, `@kettle/${name}/*`]), message: 'Imports point inwards: this package may not know that one.' },
-        { regex: '^(\\.\\./)+(core|contract|server|web|stand-ins|demo|e2e|bench)/(src|dist)/', message: 'Import another package by its name.' },
-      ],
-    }],
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          {
+            group: all
+              .filter((name) => !allowed.includes(name))
+              .flatMap((name) => [`@kettle/${name}`, `@kettle/${name}/*`]),
+            message: 'Imports point inwards: this package may not know that one.',
+          },
+          {
+            regex: '^(\\.\\./)+(core|contract|server|web|stand-ins|demo|e2e|bench)/(src|dist)/',
+            message: 'Import another package by its name.',
+          },
+        ],
+      },
+    ],
   };
 };
-const noHost = { 'no-restricted-globals': ['error', 'window', 'document', 'process', 'Buffer', 'fetch', 'localStorage', 'navigator', 'setTimeout', 'setInterval'] };
+const noHost = {
+  'no-restricted-globals': [
+    'error',
+    'window',
+    'document',
+    'process',
+    'Buffer',
+    'fetch',
+    'localStorage',
+    'navigator',
+    'setTimeout',
+    'setInterval',
+  ],
+};
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '**/node_modules/**', '**/.angular/**', 'var/**', 'demo/blanks/**', 'core/src/kernels/**', '**/test-results/**'] },
+  {
+    ignores: [
+      '**/dist/**',
+      '**/node_modules/**',
+      '**/.angular/**',
+      'var/**',
+      'demo/blanks/**',
+      'core/src/kernels/**',
+      '**/test-results/**',
+    ],
+  },
   js.configs.recommended,
-  { files: ['**/*.ts'], extends: [...tseslint.configs.recommended], rules: { '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }], 'no-undef': 'off', eqeqeq: 'error', 'prefer-const': ['error', { destructuring: 'all' }] } },
+  {
+    files: ['**/*.ts'],
+    extends: [...tseslint.configs.recommended],
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      'no-undef': 'off',
+      eqeqeq: 'error',
+      'prefer-const': ['error', { destructuring: 'all' }],
+    },
+  },
   { files: ['core/src/**/*.ts'], rules: { ...only(), ...noHost } },
-  { files: ['core/src/**/*.ts'], ignores: ['**/*.spec.ts'], rules: { '@typescript-eslint/no-restricted-imports': ['error', { patterns: [{ regex: '^(?!\\.|perfect-freehand$)', message: 'Core stands on itself and on pure geometry.' }] }] } },
+  {
+    files: ['core/src/**/*.ts'],
+    ignores: ['**/*.spec.ts'],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        { patterns: [{ regex: '^(?!\\.|perfect-freehand$)', message: 'Core stands on itself and on pure geometry.' }] },
+      ],
+    },
+  },
   { files: ['contract/src/**/*.ts'], rules: only('core') },
   { files: ['server/src/**/*.ts'], rules: only('core', 'contract', 'demo') },
-  { files: ['server/src/**/*.spec.ts', 'server/src/testing/**/*.ts'], rules: only('core', 'contract', 'demo', 'stand-ins') },
-  { files: ['web/src/**/*.ts'], extends: [...angular.configs.tsRecommended], processor: angular.processInlineTemplates, rules: { ...only('core', 'contract'), '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'ks', style: 'kebab-case' }] } },
-  { files: ['web/src/**/*.html'], extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility], rules: { '@angular-eslint/template/click-events-have-key-events': 'off', '@angular-eslint/template/interactive-supports-focus': 'off' } },
+  {
+    files: ['server/src/**/*.spec.ts', 'server/src/testing/**/*.ts'],
+    rules: only('core', 'contract', 'demo', 'stand-ins'),
+  },
+  {
+    files: ['web/src/**/*.ts'],
+    extends: [...angular.configs.tsRecommended],
+    processor: angular.processInlineTemplates,
+    rules: {
+      ...only('core', 'contract'),
+      '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'ks', style: 'kebab-case' }],
+    },
+  },
+  {
+    files: ['web/src/**/*.html'],
+    extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
+    rules: {
+      '@angular-eslint/template/click-events-have-key-events': 'off',
+      '@angular-eslint/template/interactive-supports-focus': 'off',
+    },
+  },
   { files: ['web/src/core-in-browser.spec.ts'], rules: { 'no-restricted-imports': 'off' } },
   { files: ['stand-ins/src/**/*.ts'], rules: only() },
   { files: ['demo/src/**/*.ts'], rules: only('core', 'contract') },
-  { files: ['**/*.cjs'], languageOptions: { globals: { require: 'readonly', module: 'writable', process: 'readonly', console: 'readonly' } } },
+  {
+    files: ['scripts/**/*.mjs'],
+    languageOptions: {
+      globals: {
+        URL: 'readonly',
+        process: 'readonly',
+        console: 'readonly',
+        setTimeout: 'readonly',
+        clearTimeout: 'readonly',
+      },
+    },
+  },
+  {
+    files: ['**/*.cjs'],
+    languageOptions: { globals: { require: 'readonly', module: 'writable', process: 'readonly', console: 'readonly' } },
+  },
 );

@@ -16,7 +16,15 @@ export default defineConfig({
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-quic'],
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--disable-quic',
+      ],
     },
   },
 });

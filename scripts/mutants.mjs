@@ -1,5 +1,8 @@
-/** One deliberate fault: what it is of, where, what stands there, what is put there, and the specs that should notice. */
-const group = (of, file, spec, list, more = {}) => list.map(([says, from, to]) => ({ of, file, spec, says, from, to, ...more }));
+/**
+ * One deliberate fault: what it is of, where, what stands there, what is put there, and the specs that should notice.
+ */
+const group = (of, file, spec, list, more = {}) =>
+  list.map(([says, from, to]) => ({ of, file, spec, says, from, to, ...more }));
 
 const QUEUE = 'server/dist/stores/queue.spec.js server/dist/stores/stores.spec.js';
 const KEEPER = 'server/dist/keeper/keeper.spec.js';
@@ -8,22 +11,54 @@ const API = 'server/dist/routes/api.spec.js server/dist/routes/callers-fault.spe
 
 export const MUTANTS = [
   ...group('queue', 'server/dist/stores/jobs.js', QUEUE, [
-    ['a claim takes steps of newer engines', 'kind = ? AND engine <= ? ORDER BY engine', "kind = ? AND ? >= 0 ORDER BY engine"],
-    ['two claimers wait for each other', 'ORDER BY engine, id LIMIT 1 FOR UPDATE SKIP LOCKED', 'ORDER BY engine, id LIMIT 1 FOR UPDATE'],
-    ['a silent worker is never taken over', "lease_until < CURRENT_TIMESTAMP(3)", "lease_until < '2000-01-01'"],
-    ['a living worker is robbed', "WHERE state = 'running' AND lease_until < CURRENT_TIMESTAMP(3)", "WHERE state = 'running' AND lease_until IS NOT NULL"],
+    [
+      'a claim takes steps of newer engines',
+      'kind = ? AND engine <= ? ORDER BY engine',
+      'kind = ? AND ? >= 0 ORDER BY engine',
+    ],
+    [
+      'two claimers wait for each other',
+      'ORDER BY engine, id LIMIT 1 FOR UPDATE SKIP LOCKED',
+      'ORDER BY engine, id LIMIT 1 FOR UPDATE',
+    ],
+    ['a silent worker is never taken over', 'lease_until < CURRENT_TIMESTAMP(3)', "lease_until < '2000-01-01'"],
+    [
+      'a living worker is robbed',
+      "WHERE state = 'running' AND lease_until < CURRENT_TIMESTAMP(3)",
+      "WHERE state = 'running' AND lease_until IS NOT NULL",
+    ],
     ['tries are not counted', 'attempts = attempts + 1', 'attempts = attempts'],
-    ['a heartbeat of another worker counts', "WHERE id = ? AND worker = ? AND state = 'running'`, [id, worker]) > 0", "WHERE id = ? AND ? <> '' AND state = 'running'`, [id, worker]) > 0"],
-    ['a late worker overwrites the result', "WHERE id = ? AND worker = ? AND state = 'running'\", [state, resultId", "WHERE id = ? AND ? <> ''\", [state, resultId"],
+    [
+      'a heartbeat of another worker counts',
+      "WHERE id = ? AND worker = ? AND state = 'running'`, [id, worker]) > 0",
+      "WHERE id = ? AND ? <> '' AND state = 'running'`, [id, worker]) > 0",
+    ],
+    [
+      'a late worker overwrites the result',
+      "WHERE id = ? AND worker = ? AND state = 'running'\", [state, resultId",
+      "WHERE id = ? AND ? <> ''\", [state, resultId",
+    ],
     ['failed steps count as done', "failed: state === 'failed' ? 1 : 0", 'failed: 0'],
     ['a later stage does not wait', "(step.stage ?? 0) === first ? 'queued' : 'waiting'", "'queued'"],
-    ['a later stage never begins', "SET state = 'queued' WHERE batch_id = ? AND state = 'waiting' AND stage = ?", "SET state = 'waiting' WHERE batch_id = ? AND state = 'waiting' AND stage = ?"],
+    [
+      'a later stage never begins',
+      "SET state = 'queued' WHERE batch_id = ? AND state = 'waiting' AND stage = ?",
+      "SET state = 'waiting' WHERE batch_id = ? AND state = 'waiting' AND stage = ?",
+    ],
     ['a later stage begins after a failure', 'if (!failed.length) {', 'if (true) {'],
     ['a later stage begins while a step is open', 'if (open.length)\n', 'if (false)\n'],
-    ['a cancelled run goes on', "state IN ('waiting', 'queued', 'running')\", [batchId]", "state IN ('waiting')\", [batchId]"],
+    [
+      'a cancelled run goes on',
+      "state IN ('waiting', 'queued', 'running')\", [batchId]",
+      "state IN ('waiting')\", [batchId]",
+    ],
     ['progress is not kept', 'SET j.progress = ?', 'SET j.progress = 0 * ?'],
-    ['a run is answered to anybody', '${BATCH} WHERE id = ? AND owner = ?`, [batchId, owner]', "${BATCH} WHERE id = ? AND ? <> ''`, [batchId, owner]"],
-    ['sentences of failed steps are lost', "LEFT(TRIM(CONCAT(message, ' ', ?)), 2000))", "message)"],
+    [
+      'a run is answered to anybody',
+      '${BATCH} WHERE id = ? AND owner = ?`, [batchId, owner]',
+      "${BATCH} WHERE id = ? AND ? <> ''`, [batchId, owner]",
+    ],
+    ['sentences of failed steps are lost', "LEFT(TRIM(CONCAT(message, ' ', ?)), 2000))", 'message)'],
   ]),
   ...group('queue', 'server/dist/jobs/worker.js', 'server/dist/jobs/job-kinds.spec.js', [
     ['payloads are not checked', 'if (wrong) {', 'if (false) {'],
@@ -32,16 +67,36 @@ export const MUTANTS = [
     ['events go to everybody', 'if (owner === who.owner)', 'if (true)'],
   ]),
   ...group('stores', 'server/dist/stores/designs.js', `${DIGEST} ${QUEUE} server/dist/services/sheet.spec.js`, [
-    ['a stale save overwrites', 'AND revision = ? AND deleted_at IS NULL\', [digest.name', 'AND ? > 0 AND deleted_at IS NULL\', [digest.name'],
-    ['anybody reads a design', 'WHERE d.id = ? AND d.owner = ? AND d.deleted_at IS NULL`', "WHERE d.id = ? AND ? <> '' AND d.deleted_at IS NULL`"],
-    ['anybody takes a design off', 'WHERE id = ? AND owner = ? AND deleted_at IS NULL\', [id, owner]) > 0', "WHERE id = ? AND ? <> '' AND deleted_at IS NULL', [id, owner]) > 0"],
+    [
+      'a stale save overwrites',
+      "AND revision = ? AND deleted_at IS NULL', [digest.name",
+      "AND ? > 0 AND deleted_at IS NULL', [digest.name",
+    ],
+    [
+      'anybody reads a design',
+      'WHERE d.id = ? AND d.owner = ? AND d.deleted_at IS NULL`',
+      "WHERE d.id = ? AND ? <> '' AND d.deleted_at IS NULL`",
+    ],
+    [
+      'anybody takes a design off',
+      "WHERE id = ? AND owner = ? AND deleted_at IS NULL', [id, owner]) > 0",
+      "WHERE id = ? AND ? <> '' AND deleted_at IS NULL', [id, owner]) > 0",
+    ],
     ['parts of a document are not written', 'if (!known.has(sha256))', 'if (false)'],
     ['a target that is gone stays on the sheet', 'there.filter((one) => !wanted.has(one.requirement_id))', '[]'],
-    ['the sheet keeps an old name', 'UPDATE design SET revision = revision + 1, name = ?', 'UPDATE design SET revision = revision + 1, name = COALESCE(name, ?)'],
+    [
+      'the sheet keeps an old name',
+      'UPDATE design SET revision = revision + 1, name = ?',
+      'UPDATE design SET revision = revision + 1, name = COALESCE(name, ?)',
+    ],
   ]),
   ...group('stores', 'server/dist/stores/sheet.js', 'server/dist/services/sheet.spec.js', [
     ['any file makes a target ready', 'AND f.recipe = t.recipe', ''],
-    ['the sheet counts designs that are off it', 'WHERE owner = ? AND deleted_at IS NULL) AS total', 'WHERE owner = ?) + 1 AS total'],
+    [
+      'the sheet counts designs that are off it',
+      'WHERE owner = ? AND deleted_at IS NULL) AS total',
+      'WHERE owner = ?) + 1 AS total',
+    ],
     ['what was found is not kept', 't.requirement_revision = j.v,', 't.requirement_revision = NULL,'],
   ]),
   ...group('stores', 'server/dist/services/judge.js', 'server/dist/services/sheet.spec.js', [
@@ -49,17 +104,45 @@ export const MUTANTS = [
   ]),
   ...group('stores', 'server/dist/keeper/duties.js', KEEPER, [
     ['named revisions are thinned', 'AND name IS NULL\n', '\n'],
-    ['revisions that files were made from are thinned', 'AND NOT EXISTS (SELECT 1 FROM output o WHERE o.design_id = aged.design_id AND o.revision = aged.revision)', ''],
-    ['revisions that are being made are thinned', "AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.state IN ('queued', 'running') AND b.design_id = aged.design_id AND b.revision = aged.revision)", ''],
-    ['the first of an hour stays instead of the last', 'ORDER BY r.revision DESC) AS place', 'ORDER BY r.revision) AS place'],
+    [
+      'revisions that files were made from are thinned',
+      'AND NOT EXISTS (SELECT 1 FROM output o WHERE o.design_id = aged.design_id AND o.revision = aged.revision)',
+      '',
+    ],
+    [
+      'revisions that are being made are thinned',
+      "AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.state IN ('queued', 'running') AND b.design_id = aged.design_id AND b.revision = aged.revision)",
+      '',
+    ],
+    [
+      'the first of an hour stays instead of the last',
+      'ORDER BY r.revision DESC) AS place',
+      'ORDER BY r.revision) AS place',
+    ],
     ['revisions of the day are thinned', 'everyRevision: 1,', 'everyRevision: 0,'],
-    ['after a month each hour stays', "IF(r.saved_at > ${before(KEPT_DAYS.hourlyRevisions)}, DATE_FORMAT(r.saved_at, '%Y%m%d%H')", "IF(true, DATE_FORMAT(r.saved_at, '%Y%m%d%H')"],
+    [
+      'after a month each hour stays',
+      "IF(r.saved_at > ${before(KEPT_DAYS.hourlyRevisions)}, DATE_FORMAT(r.saved_at, '%Y%m%d%H')",
+      "IF(true, DATE_FORMAT(r.saved_at, '%Y%m%d%H')",
+    ],
     ['files of artwork are taken', 'AND NOT EXISTS (SELECT 1 FROM asset a WHERE a.sha256 = blob_file.sha256)', ''],
     ['files of outputs are taken', 'AND NOT EXISTS (SELECT 1 FROM output o WHERE o.sha256 = blob_file.sha256)', ''],
     ['new files are taken', 'looseFiles: 1,', 'looseFiles: -1,'],
-    ['artwork that a revision uses is taken', "AND NOT EXISTS (SELECT 1 FROM design_use u WHERE u.kind = '${table}' AND u.id = ${table}.id)", ''],
-    ['parts that a revision has are taken', 'AND NOT EXISTS (SELECT 1 FROM design_part d WHERE d.sha256 = document_part.sha256)', ''],
-    ['open runs are forgotten', "const OVER = \"state IN ('done', 'failed', 'cancelled')\"", 'const OVER = "state IS NOT NULL"'],
+    [
+      'artwork that a revision uses is taken',
+      "AND NOT EXISTS (SELECT 1 FROM design_use u WHERE u.kind = '${table}' AND u.id = ${table}.id)",
+      '',
+    ],
+    [
+      'parts that a revision has are taken',
+      'AND NOT EXISTS (SELECT 1 FROM design_part d WHERE d.sha256 = document_part.sha256)',
+      '',
+    ],
+    [
+      'open runs are forgotten',
+      "const OVER = \"state IN ('done', 'failed', 'cancelled')\"",
+      'const OVER = "state IS NOT NULL"',
+    ],
     ['designs come back in vain', 'WHERE id = ? AND deleted_at IS NOT NULL FOR UPDATE', 'WHERE id = ? FOR UPDATE'],
   ]),
   ...group('stores', 'server/dist/keeper/disk-duties.js', KEEPER, [
@@ -68,24 +151,66 @@ export const MUTANTS = [
   ]),
   ...group('saving', 'server/dist/documents/digest.js', DIGEST, [
     ['runs lose their last member', 'if (run.length)\n', 'if (run.length > 1)\n'],
-    ['a placeholder in a string is taken for one', 'const part = partOf(texts.join(\',\'), parts);', "const part = partOf(texts.join(', '), parts);"],
+    [
+      'a placeholder in a string is taken for one',
+      "const part = partOf(texts.join(','), parts);",
+      "const part = partOf(texts.join(', '), parts);",
+    ],
     ['every run is new when one is added', 'const RUN_LENGTH = 8192', 'const RUN_LENGTH = 1e9'],
-    ['a missing part goes unnoticed', "throw new Error(`A part of a stored document is missing", "return ''; throw new Error(`A part of a stored document is missing"],
+    [
+      'a missing part goes unnoticed',
+      'throw new Error(`A part of a stored document is missing',
+      "return ''; throw new Error(`A part of a stored document is missing",
+    ],
   ]),
   ...group('saving', 'server/dist/routes/body.js', API, [
-    ['a save without a revision is taken', "if (!given)\n        throw new ProblemError(428", "if (false)\n        throw new ProblemError(428"],
+    [
+      'a save without a revision is taken',
+      'if (!given)\n        throw new ProblemError(428',
+      'if (false)\n        throw new ProblemError(428',
+    ],
     ['bodies nest without end', '++depth > MOST_DEEP', '++depth > 1e9'],
     ['halves of letters reach the database', 'if (LONE_SURROGATE.test(', 'if (false && LONE_SURROGATE.test('],
-    ['percent signs break names', 'return decodeURIComponent(part);\n    }\n    catch {', "return decodeURIComponent(part);\n    }\n    catch {\n        throw new URIError(part);"],
+    [
+      'percent signs break names',
+      'return decodeURIComponent(part);\n    }\n    catch {',
+      'return decodeURIComponent(part);\n    }\n    catch {\n        throw new URIError(part);',
+    ],
   ]),
-  ...group('saving', 'web/src/app/bench/design-desk.ts', 'src/app/bench/design-desk.spec.ts', [
-    ['a draft is not kept in the browser', "this.drafts.write(saved.id, { revision: saved.revision, document: next.present });", ''],
-    ['an answer overwrites what was done meanwhile', "document: same ? present : saved.document });\n    if (same)", "document: present });\n    if (true)"],
-    ['nothing is tried again while the server is away', 'return timer(TRY_AGAIN_MS);', 'return throwError(() => error);'],
-    ['a bench that closes forgets its last change', 'this.lastSaves.follow(id, end.pipe(finalize(done)));\n    this.pressed.next();', 'done();'],
-  ], { web: true }),
+  ...group(
+    'saving',
+    'web/src/app/bench/design-desk.ts',
+    'src/app/bench/design-desk.spec.ts',
+    [
+      [
+        'a draft is not kept in the browser',
+        'this.drafts.write(saved.id, { revision: saved.revision, document: next.present });',
+        '',
+      ],
+      [
+        'an answer overwrites what was done meanwhile',
+        'document: same ? present : saved.document });\n    if (same)',
+        'document: present });\n    if (true)',
+      ],
+      [
+        'nothing is tried again while the server is away',
+        'return timer(TRY_AGAIN_MS);',
+        'return throwError(() => error);',
+      ],
+      [
+        'a bench that closes forgets its last change',
+        'this.lastSaves.follow(id, end.pipe(finalize(done)));\n    this.pressed.next();',
+        'done();',
+      ],
+    ],
+    { web: true },
+  ),
   ...group('validation', 'contract/dist/layer-schemas.js', 'contract/dist/contract.spec.js', [
-    ['a layer may lack what its kind needs', "assetId: identifier().required('A picture needs its artwork file (assetId).')", 'assetId: identifier()'],
+    [
+      'a layer may lack what its kind needs',
+      "assetId: identifier().required('A picture needs its artwork file (assetId).')",
+      'assetId: identifier()',
+    ],
     ['a layer may have fields of another kind', '.noUnknown(({ unknown }) =>', '.test(({ unknown }) =>'],
     ['strokes hold half points', '&& points.length % 3 === 0', ''],
     ['shapes hold numbers that are none', "typeof one === 'number' && Number.isFinite(one)", 'true'],
@@ -96,7 +221,7 @@ export const MUTANTS = [
   ]),
   ...group('validation', 'contract/dist/fields.js', 'contract/dist/contract.spec.js', [
     ['ids of every object are taken', '!(value in Object.prototype)', 'true'],
-    ['colours may be anything', "matches(/^#[0-9a-fA-F]{6}$/,", 'matches(/^/,'],
+    ['colours may be anything', 'matches(/^#[0-9a-fA-F]{6}$/,', 'matches(/^/,'],
   ]),
   ...group('drawing', 'core/dist/layers/text.js', 'core/dist/**/*.spec.js', [
     ['an outline of letters has another width', 'outlineReach(layer) / unit', 'outlineReach(layer)'],
@@ -106,8 +231,16 @@ export const MUTANTS = [
     ['an outline is cut at its shape', '(1 + (2 * reach) / box.width)', '(1 + (1 * reach) / box.width)'],
   ]),
   ...group('drawing', 'core/dist/drawing/marks.js', 'core/dist/**/*.spec.js', [
-    ['dashes outside are doubled', 'centred ? [width * 3, width * 2] : [width * 2, width * 3]', '[width * 3, width * 2]'],
-    ['an outline outside covers the fill', "return isOpaque(fill) ? [lined, filled(path, fill)]", "return isOpaque(fill) ? [filled(path, fill), lined]"],
+    [
+      'dashes outside are doubled',
+      'centred ? [width * 3, width * 2] : [width * 2, width * 3]',
+      '[width * 3, width * 2]',
+    ],
+    [
+      'an outline outside covers the fill',
+      'return isOpaque(fill) ? [lined, filled(path, fill)]',
+      'return isOpaque(fill) ? [filled(path, fill), lined]',
+    ],
   ]),
   ...group('drawing', 'core/dist/recipes/recipe.js', 'core/dist/**/*.spec.js', [
     ['hidden layers are printed', '!layer.hidden && layer.opacity > 0', 'layer.opacity > 0'],
@@ -117,7 +250,11 @@ export const MUTANTS = [
     ['soft edges darken', 'const rest = (ab * (255 - as)) / 255;', 'const rest = (ab * (255 - as)) / 512;'],
   ]),
   ...group('drawing', 'server/dist/render/print/draw-layers.js', 'server/dist/render/print/*.spec.js', [
-    ['edges lie between pixels', 'const [first, last] = [Math.round(from), Math.round(to)]', 'const [first, last] = [from, to]'],
+    [
+      'edges lie between pixels',
+      'const [first, last] = [Math.round(from), Math.round(to)]',
+      'const [first, last] = [from, to]',
+    ],
     ['the first faint layer is opaque', 'placed && empty && layer.opacity === 1', 'placed && empty'],
     ['what is erased stays', 'takeOut(pixels, step)', 'void 0'],
   ]),
@@ -128,6 +265,10 @@ export const MUTANTS = [
     ['art that covers the canvas is called cut', '|| covers(ink, page)', ''],
   ]),
   ...group('drawing', 'core/dist/checks/sight.js', 'core/dist/checks/*.spec.js', [
-    ['empty margins of a file count as ink', 'mapBox(unitToField(inkPlace(layer)), facts.inkBox)', 'mapBox(unitToField(inkPlace(layer)), { x: 0, y: 0, width: 1, height: 1 })'],
+    [
+      'empty margins of a file count as ink',
+      'mapBox(unitToField(inkPlace(layer)), facts.inkBox)',
+      'mapBox(unitToField(inkPlace(layer)), { x: 0, y: 0, width: 1, height: 1 })',
+    ],
   ]),
 ];

@@ -1,6 +1,8 @@
 #!/usr/bin/env node
-// npm run mutate [-- WORD …]: breaks one line of the built code at a time and runs the specs that should notice. Prints what no spec noticed.
-// A mutant is a place, what stands there, and what is put in its place; `scripts/mutants.mjs` lists them. Mutants of the web are tried on its sources, with Karma.
+// npm run mutate [-- WORD …]: breaks one line of the built code at a time and runs the specs that should notice.
+// Prints what no spec noticed.
+// A mutant is a place, what stands there, and what is put in its place; `scripts/mutants.mjs` lists them. Mutants of
+// the web are tried on its sources, with Karma.
 
 import { spawn } from 'node:child_process';
 import { readFile, writeFile } from 'node:fs/promises';
@@ -14,29 +16,53 @@ const MOST_MS = 120_000;
 function noticed(mutant) {
   const [program, args] = mutant.web
     ? ['npm', ['run', '--silent', 'test', '-w', '@kettle/web', '--', `--include=${mutant.spec}`]]
-    : [process.execPath, ['node_modules/jasmine/bin/jasmine.js', '--config=jasmine.json', '--fail-fast', ...mutant.spec.split(' ')]];
+    : [
+        process.execPath,
+        ['node_modules/jasmine/bin/jasmine.js', '--config=jasmine.json', '--fail-fast', ...mutant.spec.split(' ')],
+      ];
   return new Promise((resolve) => {
     const child = spawn(program, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'], detached: true });
     let text = '';
-    for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece) => { text += piece; });
-    const end = () => { try { process.kill(-child.pid, 'SIGKILL'); } catch { /* It has ended already. */ } };
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (piece) => {
+        text += piece;
+      });
+    const end = () => {
+      try {
+        process.kill(-child.pid, 'SIGKILL');
+      } catch {
+        /* It has ended already. */
+      }
+    };
     const timer = setTimeout(end, MOST_MS);
-    child.once('exit', (code) => { clearTimeout(timer); end(); resolve({ fails: code !== 0, ran: code !== 0 || /[1-9]\d* specs|karma passed [1-9]/.test(text) }); });
+    child.once('exit', (code) => {
+      clearTimeout(timer);
+      end();
+      resolve({ fails: code !== 0, ran: code !== 0 || /[1-9]\d* specs|karma passed [1-9]/.test(text) });
+    });
   });
 }
 
 const words = process.argv.slice(2);
-const chosen = MUTANTS.filter((mutant) => words.every((word) => `${mutant.of} ${mutant.file} ${mutant.says}`.includes(word)));
+const chosen = MUTANTS.filter((mutant) =>
+  words.every((word) => `${mutant.of} ${mutant.file} ${mutant.says}`.includes(word)),
+);
 const alive = [];
 let tried = 0;
 for (const mutant of chosen) {
   const path = `${ROOT}${mutant.file}`;
   const before = await readFile(path, 'utf8');
   if (before.split(mutant.from).length !== 2) {
-    alive.push({ ...mutant, why: `its place is there ${before.split(mutant.from).length - 1} times: the list is out of date` });
+    alive.push({
+      ...mutant,
+      why: `its place is there ${before.split(mutant.from).length - 1} times: the list is out of date`,
+    });
     continue;
   }
-  await writeFile(path, before.replace(mutant.from, () => mutant.to));
+  await writeFile(
+    path,
+    before.replace(mutant.from, () => mutant.to),
+  );
   try {
     const { fails, ran } = await noticed(mutant);
     tried++;
@@ -46,6 +72,8 @@ for (const mutant of chosen) {
     await writeFile(path, before);
   }
 }
-console.log(`\n\n${tried} mutants tried, ${tried - alive.filter((one) => one.why === 'no spec noticed').length} noticed.`);
+console.log(
+  `\n\n${tried} mutants tried, ${tried - alive.filter((one) => one.why === 'no spec noticed').length} noticed.`,
+);
 for (const { of, file, says, why } of alive) console.log(`- ${of}: ${says} (${file}): ${why}`);
 process.exit(alive.length ? 1 : 0);

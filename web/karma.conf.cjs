@@ -1,20 +1,42 @@
-process.env.CHROME_BIN ??= ['/usr/bin/chromium', '/usr/bin/google-chrome'].find((path) => require('node:fs').existsSync(path));
+process.env.CHROME_BIN ??= ['/usr/bin/chromium', '/usr/bin/google-chrome'].find((path) =>
+  require('node:fs').existsSync(path),
+);
 
 /** Prints failures in full and one closing line that bin/test can count. */
 function Tally() {
-  this.onSpecComplete = (_browser, result) => { if (!result.success && !result.skipped) console.log(`FAILED ${result.suite.join(' ')} ${result.description}\n${result.log.join('\n')}`); };
+  this.onSpecComplete = (_browser, result) => {
+    if (!result.success && !result.skipped)
+      console.log(`FAILED ${result.suite.join(' ')} ${result.description}\n${result.log.join('\n')}`);
+  };
   this.onBrowserError = (_browser, error) => console.log('Browser error:', error);
-  this.onBrowserLog = (_browser, log, type) => { if (type !== 'debug') console.log(`${type}: ${log}`); };
-  this.onRunComplete = (_browsers, results) => console.log(`karma passed ${results.success}\nkarma failed ${results.failed + (results.error && !results.failed ? 1 : 0)}`);
+  this.onBrowserLog = (_browser, log, type) => {
+    if (type !== 'debug') console.log(`${type}: ${log}`);
+  };
+  this.onRunComplete = (_browsers, results) =>
+    console.log(
+      `karma passed ${results.success}\nkarma failed ${results.failed + (results.error && !results.failed ? 1 : 0)}`,
+    );
 }
 
-module.exports = (config) => config.set({
-  frameworks: ['jasmine'],
-  plugins: [require('karma-jasmine'), require('karma-chrome-launcher'), { 'reporter:tally': ['type', Tally] }],
-  browsers: ['Headless'],
-  customLaunchers: {
-    Headless: { base: 'ChromeHeadless', flags: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-quic'] },
-  },
-  reporters: ['tally'],
-  restartOnFileChange: false,
-});
+module.exports = (config) =>
+  config.set({
+    frameworks: ['jasmine'],
+    plugins: [require('karma-jasmine'), require('karma-chrome-launcher'), { 'reporter:tally': ['type', Tally] }],
+    browsers: ['Headless'],
+    customLaunchers: {
+      Headless: {
+        base: 'ChromeHeadless',
+        flags: [
+          '--no-sandbox',
+          '--disable-gpu',
+          '--no-first-run',
+          '--disable-background-networking',
+          '--disable-component-update',
+          '--disable-sync',
+          '--disable-quic',
+        ],
+      },
+    },
+    reporters: ['tally'],
+    restartOnFileChange: false,
+  });

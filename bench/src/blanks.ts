@@ -4,12 +4,17 @@ import { against, measureOf, type Row } from './timing.js';
 
 const SEEN = ['tote', 'mug-front', 'hoodie-front', 'apron', 'cushion', 'poster-portrait', 'phone-case', 'bottle'];
 
-/** From the press on a blank to its small picture enlarged, and to the sharp one with the design on it. Previews were made before, as they are after a start. */
+/**
+ * From the press on a blank to its small picture enlarged, and to the sharp one with the design on it. Previews were
+ * made before, as they are after a start.
+ */
 export async function blanks(page: Page, { address, house }: RunningServer): Promise<Row[]> {
   const [design] = await house.designs.list(SELLER);
   for (const blank of house.blanks.all) await house.blanks.preview(SELLER, blank.id, blank.areas[0].id, 1000);
   await page.goto(`${address}/designs/${design.id}/mockups`);
-  await page.waitForFunction(() => Number(document.querySelector('[data-frame-ms]')?.getAttribute('data-frame-ms') ?? 0) > 0);
+  await page.waitForFunction(
+    () => Number(document.querySelector('[data-frame-ms]')?.getAttribute('data-frame-ms') ?? 0) > 0,
+  );
   await page.waitForTimeout(2500);
   const [early, sharp]: [number[], number[]] = [[], []];
   for (const id of SEEN) {
@@ -22,7 +27,8 @@ export async function blanks(page: Page, { address, house }: RunningServer): Pro
       for (;;) {
         await frame();
         const image = document.querySelector<HTMLImageElement>('img.early');
-        if (!seen && (!image || (image.src.includes(`/${blank}/`) && image.complete && image.naturalWidth > 0))) seen = performance.now() - start;
+        if (!seen && (!image || (image.src.includes(`/${blank}/`) && image.complete && image.naturalWidth > 0)))
+          seen = performance.now() - start;
         if (seen && !image) return { seen, sharp: performance.now() - start };
       }
     }, id);

@@ -6,19 +6,25 @@ import { against, measureOf, type Row } from './timing.js';
 export async function dragOnShirt(page: Page, { address, house }: RunningServer): Promise<Row[]> {
   const design = (await house.designs.list(SELLER)).find((one) => one.document.name === 'Mostly Drizzle')!;
   await page.goto(`${address}/designs/${design.id}/mockups`);
-  await page.waitForFunction(() => Number(document.querySelector('[data-frame-ms]')?.getAttribute('data-frame-ms') ?? 0) > 0);
+  await page.waitForFunction(
+    () => Number(document.querySelector('[data-frame-ms]')?.getAttribute('data-frame-ms') ?? 0) > 0,
+  );
   await page.waitForTimeout(1500);
   // One move for each frame of the screen, made inside the page, so that the test's own pace is not measured.
   const { gaps, drawing } = await page.evaluate(async () => {
     const shown = document.querySelector('[data-frame-ms]')!;
     const [svg, path] = [shown.querySelector('svg')!, shown.querySelector<SVGPathElement>('path.art')!];
     const box = path.getBoundingClientRect();
-    const at = (type: string, x: number, y: number) => new PointerEvent(type, { clientX: x, clientY: y, pointerId: 1, bubbles: true, cancelable: true });
+    const at = (type: string, x: number, y: number) =>
+      new PointerEvent(type, { clientX: x, clientY: y, pointerId: 1, bubbles: true, cancelable: true });
     path.setPointerCapture = () => undefined;
     const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
     const times: number[] = [];
     const drawing: number[] = [];
-    new MutationObserver(() => { times.push(performance.now()); drawing.push(Number(shown.getAttribute('data-frame-ms'))); }).observe(shown, { attributes: true, attributeFilter: ['data-frame-ms'] });
+    new MutationObserver(() => {
+      times.push(performance.now());
+      drawing.push(Number(shown.getAttribute('data-frame-ms')));
+    }).observe(shown, { attributes: true, attributeFilter: ['data-frame-ms'] });
     path.dispatchEvent(at('pointerdown', x, y));
     for (let i = 0; i < 150; i++) {
       await new Promise(requestAnimationFrame);

@@ -14,15 +14,34 @@ async function draggedOnce(page: Page): Promise<number[]> {
     await page.locator(`[data-layer="${id}"]`).click();
     await page.waitForTimeout(400);
     const found = await page.evaluate(async () => {
-      // The handle box of the selection is drawn on a canvas; the strip's selection and the readout tell that a drag took hold.
+      // The handle box of the selection is drawn on a canvas; the strip's selection and the readout tell that a drag
+      // took hold.
       const surface = document.querySelector<HTMLElement>('.surface .konvajs-content')!;
       const frame = () => new Promise<number>(requestAnimationFrame);
       const still: number[] = [];
       let last = await frame();
-      for (let i = 0; i < 30; i++) { const now = await frame(); still.push(now - last); last = now; }
-      const middle = JSON.parse(document.querySelector('[data-held]')!.getAttribute('data-held')!) as { x: number; y: number };
+      for (let i = 0; i < 30; i++) {
+        const now = await frame();
+        still.push(now - last);
+        last = now;
+      }
+      const middle = JSON.parse(document.querySelector('[data-held]')!.getAttribute('data-held')!) as {
+        x: number;
+        y: number;
+      };
       const box = surface.getBoundingClientRect();
-      const at = (type: string, x: number, y: number, target: EventTarget) => target.dispatchEvent(new PointerEvent(type, { clientX: box.x + x, clientY: box.y + y, pointerId: 1, bubbles: true, cancelable: true, button: 0, pointerType: 'mouse' }));
+      const at = (type: string, x: number, y: number, target: EventTarget) =>
+        target.dispatchEvent(
+          new PointerEvent(type, {
+            clientX: box.x + x,
+            clientY: box.y + y,
+            pointerId: 1,
+            bubbles: true,
+            cancelable: true,
+            button: 0,
+            pointerType: 'mouse',
+          }),
+        );
       at('pointermove', middle.x, middle.y, surface);
       at('pointerdown', middle.x, middle.y, surface);
       // A hand rests for a moment between the press and the first move.
@@ -46,7 +65,10 @@ async function draggedOnce(page: Page): Promise<number[]> {
   return gaps;
 }
 
-/** Six of thirty layers dragged one after the other, in ten runs: the longest time from one frame of the screen to the next, of each run. */
+/**
+ * Six of thirty layers dragged one after the other, in ten runs: the longest time from one frame of the screen to the
+ * next, of each run.
+ */
 export async function dragOfThirty(page: Page, { address, house }: RunningServer): Promise<Row[]> {
   const design = await house.designs.add(SELLER, await thirtyLayers(house));
   await page.goto(`${address}/designs/${design.id}/artwork`);
@@ -56,6 +78,10 @@ export async function dragOfThirty(page: Page, { address, house }: RunningServer
   for (let run = 0; run < RUNS; run++) runs.push(await draggedOnce(page));
   const all = runs.flat();
   const late = all.filter((gap) => gap > LATE).length;
-  const row = against(`Dragging six layers of a design of 30: longest frame of each of ${RUNS} runs (${all.length} frames, ${late} over ${LATE} ms, median ${median(all).toFixed(1)} ms)`, measureOf(runs.map((gaps) => Math.max(...gaps))), LATE);
+  const row = against(
+    `Dragging six layers of a design of 30: longest frame of each of ${RUNS} runs (${all.length} frames, ${late} over ${LATE} ms, median ${median(all).toFixed(1)} ms)`,
+    measureOf(runs.map((gaps) => Math.max(...gaps))),
+    LATE,
+  );
   return [{ ...row, kept: late === 0 }];
 }

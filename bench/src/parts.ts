@@ -19,6 +19,9 @@ export const PARTS: Readonly<Record<string, () => Promise<readonly Row[]>>> = {
   blanks: () => withApplication(async ({ page, demo }) => blanks(await page(), await demo())),
   'thirty-layers': () => withApplication(async ({ demo }) => printOfThirty(await demo())),
   sheet: () => withApplication(async ({ page, serve }) => sheet(await page(), await serve('kettle_sheet', false))),
-  'large-drawing': () => withApplication(async ({ create, folder }) => [await largeDrawing(await create('kettle_drawing'), `${folder}/kettle_drawing`)]),
+  'large-drawing': () =>
+    withApplication(async ({ create, folder }) => [
+      await largeDrawing(await create('kettle_drawing'), `${folder}/kettle_drawing`),
+    ]),
   workers: () => withApplication(async (application) => [await twoWorkers(application)]),
 };

@@ -20,5 +20,7 @@ export async function busyShare(): Promise<number> {
 }
 
 /** What is said of a part that was measured on a busy machine, or null. */
-export const tooBusy = (share: number): string | null => (share <= TOO_BUSY ? null
-  : `The machine was too busy to judge: ${Math.round(share * availableParallelism() * 10) / 10} of its ${availableParallelism()} cores were at work for others before this part began.`);
+export const tooBusy = (share: number): string | null =>
+  share <= TOO_BUSY
+    ? null
+    : `The machine was too busy to judge: ${Math.round(share * availableParallelism() * 10) / 10} of its ${availableParallelism()} cores were at work for others before this part began.`;

@@ -1,6 +1,15 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { encodedOf, LINEAR_OF_CODE, linearOf, rgbOf, textureGrid, type Blank, type Pixels, type SceneKernel } from '@kettle/core';
+import {
+  encodedOf,
+  LINEAR_OF_CODE,
+  linearOf,
+  rgbOf,
+  textureGrid,
+  type Blank,
+  type Pixels,
+  type SceneKernel,
+} from '@kettle/core';
 import { artworkPath } from '@kettle/demo';
 import { BLANKS, drawLayers, packIn, readyBlank } from '@kettle/server';
 import { beside, inTurns, type Row } from './timing.js';
@@ -10,7 +19,10 @@ const ENCODE = Uint8Array.from({ length: 16384 }, (_, step) => Math.round(encode
 /** Light above the shoulder rises ever more slowly towards 1. */
 const rolledOff = (lit: number): number => (lit <= 0.8 ? lit : 0.8 + ((lit - 0.8) * 0.2) / (lit - 0.6));
 
-/** The same formula in plain JavaScript with tables, over the print area of the same maps: what a careful port without the kernel would do. */
+/**
+ * The same formula in plain JavaScript with tables, over the print area of the same maps: what a careful port without
+ * the kernel would do.
+ */
 function plainly(kernel: SceneKernel, blank: Blank, texture: Pixels, garment: string, out: Uint8ClampedArray): void {
   const area = kernel.areaMaps(blank.areas[0].id);
   const { photo, mask, shade } = kernel.maps;
@@ -37,9 +49,13 @@ function plainly(kernel: SceneKernel, blank: Blank, texture: Pixels, garment: st
     const s = pixel * 4;
     const alpha = photo[s + 3] / 255;
     for (let c = 0; c < 3; c++) {
-      const lit = rolledOff(surface[c] * (light[shade[s]] + (light[shade[s + 1]] * surface[c]) / blank.albedo) + light[shade[s + 2]] * (1 - blank.glossTint + (blank.glossTint * surface[c]) / most));
+      const lit = rolledOff(
+        surface[c] * (light[shade[s]] + (light[shade[s + 1]] * surface[c]) / blank.albedo) +
+          light[shade[s + 2]] * (1 - blank.glossTint + (blank.glossTint * surface[c]) / most),
+      );
       const cover = alpha ? mask[pixel] / 255 / alpha : 0;
-      out[s + c] = ENCODE[Math.min(16383, Math.round((LINEAR_OF_CODE[photo[s + c]] * (1 - cover) + lit * cover) * 16383))];
+      out[s + c] =
+        ENCODE[Math.min(16383, Math.round((LINEAR_OF_CODE[photo[s + c]] * (1 - cover) + lit * cover) * 16383))];
     }
   }
 }
@@ -52,11 +68,28 @@ export async function benchScene(): Promise<Row[]> {
   const grid = textureGrid(blank.areas[0], kernel.areaMaps('full-front').pixelsPerMm);
   // A full front print: 292 of 300 mm wide.
   const art = [292 * grid.density, 0, 0, 341 * grid.density, 4 * grid.density, 10 * grid.density] as const;
-  const texture = await drawLayers(grid, [{ sha256: 'art', map: art, opacity: 1 }], { art: artworkPath('fog-signal.png') }, { subpixel: true });
+  const texture = await drawLayers(
+    grid,
+    [{ sha256: 'art', map: art, opacity: 1 }],
+    { art: artworkPath('fog-signal.png') },
+    { subpixel: true },
+  );
   const look = { garment: '#1F2B4D', backdrop: blank.backdrop, inkOpacity: 1, shadow: 0.6 };
   kernel.setTexture(texture, grid);
   const out = kernel.render(look, 'full-front').data.slice() as Uint8ClampedArray;
-  const { ours, baseline, ratio } = await inTurns(15, () => { kernel.setTexture(texture, grid); kernel.render(look, 'full-front'); }, () => plainly(kernel, blank, texture, look.garment, out));
-  const row = beside('Scene 2000 × 2000, new design, without encoding', { ours, baseline, ratio }, 'the same formula in plain JavaScript', 1);
+  const { ours, baseline, ratio } = await inTurns(
+    15,
+    () => {
+      kernel.setTexture(texture, grid);
+      kernel.render(look, 'full-front');
+    },
+    () => plainly(kernel, blank, texture, look.garment, out),
+  );
+  const row = beside(
+    'Scene 2000 × 2000, new design, without encoding',
+    { ours, baseline, ratio },
+    'the same formula in plain JavaScript',
+    1,
+  );
   return [{ ...row, budget: '≤ 60 ms', kept: ours.median <= 60 }];
 }

@@ -27,24 +27,37 @@ export async function sheet(page: Page, server: RunningServer): Promise<Row[]> {
   const longest: number[] = [];
   for (let round = 0; round < ROUNDS; round++) longest.push(await scrolled(page));
   return [
-    against(`Job sheet of ${DESIGNS} designs × ${TARGETS} targets with ${FILES} files: first content`, measureOf(first), 700),
+    against(
+      `Job sheet of ${DESIGNS} designs × ${TARGETS} targets with ${FILES} files: first content`,
+      measureOf(first),
+      700,
+    ),
     against('Longest task while scrolling it (none over 50 ms shows as 0)', measureOf(longest), 50),
   ];
 }
 
 /** Scrolls sixty frames at 120 px each and answers the longest task of the page, ms. */
-const scrolled = (page: Page): Promise<number> => page.evaluate(async () => {
-  let most = 0;
-  const observer = new PerformanceObserver((list) => { for (const entry of list.getEntries()) most = Math.max(most, entry.duration); });
-  observer.observe({ type: 'longtask' });
-  const scroll = document.querySelector('.scroll')!;
-  for (let i = 0; i < 60; i++) { scroll.scrollTop += 120; await new Promise(requestAnimationFrame); }
-  await new Promise((resolve) => setTimeout(resolve, 500));
-  observer.disconnect();
-  return most;
-});
+const scrolled = (page: Page): Promise<number> =>
+  page.evaluate(async () => {
+    let most = 0;
+    const observer = new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) most = Math.max(most, entry.duration);
+    });
+    observer.observe({ type: 'longtask' });
+    const scroll = document.querySelector('.scroll')!;
+    for (let i = 0; i < 60; i++) {
+      scroll.scrollTop += 120;
+      await new Promise(requestAnimationFrame);
+    }
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    observer.disconnect();
+    return most;
+  });
 
-/** Writes designs, what was found of them, and files straight into the database: making them one by one would take hours. */
+/**
+ * Writes designs, what was found of them, and files straight into the database: making them one by one would take
+ * hours.
+ */
 export async function fill({ house }: RunningServer): Promise<void> {
   await loadRequirements(house);
   const ids = (await house.requirements.list(SELLER.owner)).slice(0, TARGETS).map((one) => one.id);
@@ -53,10 +66,18 @@ export async function fill({ house }: RunningServer): Promise<void> {
     ids.push((await house.requirements.add(SELLER.owner, { ...like, name: `More ${ids.length}` })).id);
   }
   const { database } = house;
-  const document = JSON.stringify({ ...emptyDesign('Design'), targets: ids.map((requirementId) => ({ requirementId })) });
+  const document = JSON.stringify({
+    ...emptyDesign('Design'),
+    targets: ids.map((requirementId) => ({ requirementId })),
+  });
   const run = (sql: string, values: (string | number)[] = []): Promise<object[]> => database.rowsOnce(sql, values);
-  await run(`INSERT INTO design (id, owner, revision, name, layers) SELECT CONCAT('d', seq), 'one', 1, CONCAT('Design ', seq), 1 FROM seq_1_to_${DESIGNS}`);
-  await run(`INSERT INTO design_revision (design_id, revision, document) SELECT CONCAT('d', seq), 1, ? FROM seq_1_to_${DESIGNS}`, [document]);
+  await run(
+    `INSERT INTO design (id, owner, revision, name, layers) SELECT CONCAT('d', seq), 'one', 1, CONCAT('Design ', seq), 1 FROM seq_1_to_${DESIGNS}`,
+  );
+  await run(
+    `INSERT INTO design_revision (design_id, revision, document) SELECT CONCAT('d', seq), 1, ? FROM seq_1_to_${DESIGNS}`,
+    [document],
+  );
   for (const [i, id] of ids.entries()) {
     await run(
       `INSERT INTO design_target (design_id, requirement_id, position, revision, requirement_revision, engine, recipe, printable) SELECT CONCAT('d', seq), ?, ?, 1, 1, ?, UNHEX(SHA2(CONCAT(seq, ' ', ?), 256)), 1 FROM seq_1_to_${DESIGNS}`,

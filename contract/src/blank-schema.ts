@@ -3,22 +3,59 @@ import { choice, colour, finite, identifier, list, text } from './fields.js';
 import { colourwaySchema } from './requirement-schema.js';
 
 /** A name without any folder: a pack's pictures lie beside its manifest. */
-const fileName = () => yup.string().matches(/^[A-Za-z0-9_-][\w.-]{0,118}$/, 'A picture of a blank is named by letters, digits, dots and hyphens, without folders.');
+const fileName = () =>
+  yup
+    .string()
+    .matches(
+      /^[A-Za-z0-9_-][\w.-]{0,118}$/,
+      'A picture of a blank is named by letters, digits, dots and hyphens, without folders.',
+    );
 
 const areaSchema = yup.object({
-  id: identifier().required(), name: text('Name of the area', 80).required(), widthMm: finite('Width of the area', 1, 10_000).required(), heightMm: finite('Height of the area', 1, 10_000).required(),
-  safeInsetMm: finite('Safe inset of the area', 0, 500).required(), bleedMm: finite('Bleed of the area', 0, 500).optional(), uv: fileName().required(),
+  id: identifier().required(),
+  name: text('Name of the area', 80).required(),
+  widthMm: finite('Width of the area', 1, 10_000).required(),
+  heightMm: finite('Height of the area', 1, 10_000).required(),
+  safeInsetMm: finite('Safe inset of the area', 0, 500).required(),
+  bleedMm: finite('Bleed of the area', 0, 500).optional(),
+  uv: fileName().required(),
 });
 
 const words = (label: string) => text(label, 120).defined();
 
 /** The manifest of a blank pack. What it says beyond this is left alone. */
-export const blankSchema = yup.object({
-  id: identifier().required('A blank needs an id.'), name: text('Name', 120).required('Name the blank.'), category: text('Category', 80).required(), product: words('Product'), view: words('View'),
-  wearer: words('Wearer'), setting: words('Setting'), kind: choice('Kind', ['still']).required(), tags: yup.array(text('Tag', 60).required()).required(),
-  width: finite('Width', 16, 20_000).integer().required(), height: finite('Height', 16, 20_000).integer().required(),
-  albedo: finite('Albedo', 0.01, 1).required(), glossTint: finite('Gloss tint', 0, 1).required(), shadowStrength: finite('Shadow', 0, 1).required(), backdrop: colour('Backdrop').required(),
-  colourways: list(colourwaySchema.required(), 60, 'A blank has at most 60 colours.', { count: 1, sentence: 'A blank has at least one colour.' }),
-  areas: list(areaSchema.required(), 20, 'A blank has at most 20 print areas.', { count: 1, sentence: 'A blank has at least one print area.' }),
-  files: yup.object({ photo: fileName().required(), mask: fileName().required(), shade: fileName().required(), shadow: fileName().required() }).required('A blank names its pictures.'),
-}).required();
+export const blankSchema = yup
+  .object({
+    id: identifier().required('A blank needs an id.'),
+    name: text('Name', 120).required('Name the blank.'),
+    category: text('Category', 80).required(),
+    product: words('Product'),
+    view: words('View'),
+    wearer: words('Wearer'),
+    setting: words('Setting'),
+    kind: choice('Kind', ['still']).required(),
+    tags: yup.array(text('Tag', 60).required()).required(),
+    width: finite('Width', 16, 20_000).integer().required(),
+    height: finite('Height', 16, 20_000).integer().required(),
+    albedo: finite('Albedo', 0.01, 1).required(),
+    glossTint: finite('Gloss tint', 0, 1).required(),
+    shadowStrength: finite('Shadow', 0, 1).required(),
+    backdrop: colour('Backdrop').required(),
+    colourways: list(colourwaySchema.required(), 60, 'A blank has at most 60 colours.', {
+      count: 1,
+      sentence: 'A blank has at least one colour.',
+    }),
+    areas: list(areaSchema.required(), 20, 'A blank has at most 20 print areas.', {
+      count: 1,
+      sentence: 'A blank has at least one print area.',
+    }),
+    files: yup
+      .object({
+        photo: fileName().required(),
+        mask: fileName().required(),
+        shade: fileName().required(),
+        shadow: fileName().required(),
+      })
+      .required('A blank names its pictures.'),
+  })
+  .required();

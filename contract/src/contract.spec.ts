@@ -4,10 +4,33 @@ import { openApi } from './openapi.js';
 import { designSchema, picturesRequestSchema, refuse, refuseRequirement, requirementSchema } from './schemas.js';
 
 const requirement = (change: Partial<RequirementFields> = {}): RequirementFields => ({
-  channel: 'Larkpost Market', name: 'Tee', product: 'T-shirt', width: 14, height: 16, unit: 'in', dpi: 300, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: null, sizeRule: 'exact', safeInsetMm: 10,
-  placement: SAME_SIZE_TOP, colourways: [{ name: 'White', hex: '#FFFFFF' }], note: '', ...change,
+  channel: 'Larkpost Market',
+  name: 'Tee',
+  product: 'T-shirt',
+  width: 14,
+  height: 16,
+  unit: 'in',
+  dpi: 300,
+  mode: 'rgb',
+  transparency: 'required',
+  fileTypes: ['png'],
+  maxBytes: null,
+  sizeRule: 'exact',
+  safeInsetMm: 10,
+  placement: SAME_SIZE_TOP,
+  colourways: [{ name: 'White', hex: '#FFFFFF' }],
+  note: '',
+  ...change,
 });
-const picture = { kind: 'picture', id: 'a', name: 'Cloud', assetId: 'x1', opacity: 1, hidden: false, place: { x: 1, y: 2, width: 3, height: 4, turn: 5, flipX: false, flipY: true } };
+const picture = {
+  kind: 'picture',
+  id: 'a',
+  name: 'Cloud',
+  assetId: 'x1',
+  opacity: 1,
+  hidden: false,
+  place: { x: 1, y: 2, width: 3, height: 4, turn: 5, flipX: false, flipY: true },
+};
 const design = (change: object = {}) => ({ ...emptyDesign('Isobars'), ...change });
 
 describe('rules for requirements', () => {
@@ -26,7 +49,9 @@ describe('rules for requirements', () => {
   it('hold the canvas within what can be made', () => {
     expect(refuseRequirement(requirement({ width: 500 }))!['width']).toContain('at most 30000 px a side');
     expect(refuseRequirement(requirement({ width: 0.01, height: 0.01 }))!['width']).toContain('at least 16 px a side');
-    expect(refuseRequirement(requirement({ width: 11_000, height: 11_000, unit: 'px' }))!['width']).toContain('120 million');
+    expect(refuseRequirement(requirement({ width: 11_000, height: 11_000, unit: 'px' }))!['width']).toContain(
+      '120 million',
+    );
   });
 
   it('refuse what they do not know, and numbers that are text', () => {
@@ -39,22 +64,51 @@ describe('rules for requirements', () => {
 describe('rules for designs', () => {
   it('take every kind of layer', () => {
     const shape = shapeLayer('s', 'star', { width: 100, height: 100 }, '#123456');
-    expect(refuse(designSchema, design({ layers: [picture, shape, { ...shape, id: 't', outline: { hex: '#ffffff', width: 1, dash: 'dotted' } }] }))).toBeNull();
+    expect(
+      refuse(
+        designSchema,
+        design({
+          layers: [picture, shape, { ...shape, id: 't', outline: { hex: '#ffffff', width: 1, dash: 'dotted' } }],
+        }),
+      ),
+    ).toBeNull();
   });
 
   it('refuse layers that could not be drawn', () => {
     for (const broken of [
-      { ...picture, assetId: undefined }, { ...picture, opacity: 2 }, { ...picture, place: { ...picture.place, width: 0 } }, { ...picture, place: { ...picture.place, x: Infinity } }, { ...picture, kind: 'film' },
-      { ...picture, id: '../x' }, { ...picture, hidden: 'no' }, { ...picture, name: 'n'.repeat(201) }, { ...picture, shape: 'star' },
-    ]) expect(refuse(designSchema, design({ layers: [broken] }))).withContext(JSON.stringify(broken)).not.toBeNull();
+      { ...picture, assetId: undefined },
+      { ...picture, opacity: 2 },
+      { ...picture, place: { ...picture.place, width: 0 } },
+      { ...picture, place: { ...picture.place, x: Infinity } },
+      { ...picture, kind: 'film' },
+      { ...picture, id: '../x' },
+      { ...picture, hidden: 'no' },
+      { ...picture, name: 'n'.repeat(201) },
+      { ...picture, shape: 'star' },
+    ])
+      expect(refuse(designSchema, design({ layers: [broken] })))
+        .withContext(JSON.stringify(broken))
+        .not.toBeNull();
   });
 
   it('keep a target’s exceptions sensible', () => {
-    const target = { requirementId: 'tee', placement: { ...SAME_SIZE_TOP, scale: 1.2 }, canvas: { widthPx: 100, heightPx: 100, dpi: 72 }, garment: '#1F2B4D' };
+    const target = {
+      requirementId: 'tee',
+      placement: { ...SAME_SIZE_TOP, scale: 1.2 },
+      canvas: { widthPx: 100, heightPx: 100, dpi: 72 },
+      garment: '#1F2B4D',
+    };
     expect(refuse(designSchema, design({ targets: [target] }))).toBeNull();
-    expect(refuse(designSchema, design({ targets: [{ ...target, canvas: { widthPx: 29_000, heightPx: 29_000, dpi: 72 } }] }))).not.toBeNull();
+    expect(
+      refuse(
+        designSchema,
+        design({ targets: [{ ...target, canvas: { widthPx: 29_000, heightPx: 29_000, dpi: 72 } }] }),
+      ),
+    ).not.toBeNull();
     expect(refuse(designSchema, design({ targets: [{ ...target, garment: 'navy' }] }))).not.toBeNull();
-    expect(refuse(designSchema, design({ targets: [{ ...target, placement: { ...SAME_SIZE_TOP, rule: 'stretch' } }] }))).not.toBeNull();
+    expect(
+      refuse(designSchema, design({ targets: [{ ...target, placement: { ...SAME_SIZE_TOP, rule: 'stretch' } }] })),
+    ).not.toBeNull();
   });
 });
 
@@ -62,24 +116,48 @@ describe('rules for pictures', () => {
   it('know the sizes and formats', () => {
     const asked = { blankId: 'tee-front', colourways: [{ name: 'Soot', hex: '#1B1B1D' }], size: 600, format: 'jpeg' };
     expect(refuse(picturesRequestSchema, asked)).toBeNull();
-    for (const change of [{ size: 601 }, { format: 'gif' }, { colourways: [] }, { blankId: 'a b' }, { inkOpacity: 2 }]) expect(refuse(picturesRequestSchema, { ...asked, ...change })).withContext(JSON.stringify(change)).not.toBeNull();
+    for (const change of [{ size: 601 }, { format: 'gif' }, { colourways: [] }, { blankId: 'a b' }, { inkOpacity: 2 }])
+      expect(refuse(picturesRequestSchema, { ...asked, ...change }))
+        .withContext(JSON.stringify(change))
+        .not.toBeNull();
   });
 });
 
 describe('the OpenAPI description', () => {
-  const { paths } = openApi() as { paths: Record<string, Record<string, { parameters: { name: string; in: string; required: boolean }[]; requestBody?: object; responses: Record<string, object> }>> };
+  const { paths } = openApi() as {
+    paths: Record<
+      string,
+      Record<
+        string,
+        {
+          parameters: { name: string; in: string; required: boolean }[];
+          requestBody?: object;
+          responses: Record<string, object>;
+        }
+      >
+    >;
+  };
 
   it('names every parameter of a path and every answer', () => {
     for (const { method, path, status, problems, body } of ENDPOINTS) {
       const operation = paths[path][method];
       const named = operation.parameters.filter((one) => one.in === 'path').map((one) => `{${one.name}}`);
-      expect(named).withContext(path).toEqual(path.match(/\{\w+\}/g) ?? []);
-      expect(Object.keys(operation.responses)).withContext(path).toEqual([status, ...problems].map(String).sort());
-      expect(operation.requestBody !== undefined).withContext(path).toBe(body !== undefined);
+      expect(named)
+        .withContext(path)
+        .toEqual(path.match(/\{\w+\}/g) ?? []);
+      expect(Object.keys(operation.responses))
+        .withContext(path)
+        .toEqual([status, ...problems].map(String).sort());
+      expect(operation.requestBody !== undefined)
+        .withContext(path)
+        .toBe(body !== undefined);
     }
   });
 
   it('demands If-Match where somebody’s work could be overwritten', () => {
-    for (const path of ['/api/designs/{id}', '/api/requirements/{id}']) expect(paths[path]['put'].parameters).toContain(jasmine.objectContaining({ name: 'If-Match', in: 'header', required: true }));
+    for (const path of ['/api/designs/{id}', '/api/requirements/{id}'])
+      expect(paths[path]['put'].parameters).toContain(
+        jasmine.objectContaining({ name: 'If-Match', in: 'header', required: true }),
+      );
   });
 });

@@ -4,38 +4,76 @@ import { choice, colour, finite, flag, identifier, list, optionalList, recordOf,
 import { layerSchema, placeSchema } from './layer-schemas.js';
 import { MAX_CANVAS_PIXELS, placementSchema } from './requirement-schema.js';
 
-const guideSchema = yup.object({ axis: choice('Guide', ['x', 'y']).required(), at: finite('Guide', -100_000, 100_000).required() }).noUnknown();
+const guideSchema = yup
+  .object({ axis: choice('Guide', ['x', 'y']).required(), at: finite('Guide', -100_000, 100_000).required() })
+  .noUnknown();
 const guides = () => optionalList(guideSchema.required(), 100, 'At most 100 guides.');
 
-const exceptionSchema = yup.object({
-  place: placeSchema.default(undefined).optional(), hidden: flag('Hidden').optional(), colours: recordOf(colour('Colour').required(), 60, 'Colours are pairs like {"#1f2b4d": "#ffffff"}.').optional(),
-}).noUnknown();
+const exceptionSchema = yup
+  .object({
+    place: placeSchema.default(undefined).optional(),
+    hidden: flag('Hidden').optional(),
+    colours: recordOf(colour('Colour').required(), 60, 'Colours are pairs like {"#1f2b4d": "#ffffff"}.').optional(),
+  })
+  .noUnknown();
 
-export const targetSchema = yup.object({
-  requirementId: identifier().required(),
-  placement: placementSchema.default(undefined).optional(),
-  canvas: yup.object({
-    widthPx: finite('Width', 16, 30_000).integer('Width must be whole pixels.').required(), heightPx: finite('Height', 16, 30_000).integer('Height must be whole pixels.').required(),
-    dpi: finite('DPI', 30, 2400).required(),
-  }).noUnknown().default(undefined).optional().test('pixels', 'A canvas has at most 120 million pixels.', (c) => !c || c.widthPx * c.heightPx <= MAX_CANVAS_PIXELS),
-  garment: colour('Garment colour').optional(),
-  guides: guides(),
-  layers: recordOf(exceptionSchema.required(), MAX_LAYERS, 'A target’s exceptions are {place, hidden, colours} by layer id.').optional(),
-}).noUnknown();
+export const targetSchema = yup
+  .object({
+    requirementId: identifier().required(),
+    placement: placementSchema.default(undefined).optional(),
+    canvas: yup
+      .object({
+        widthPx: finite('Width', 16, 30_000).integer('Width must be whole pixels.').required(),
+        heightPx: finite('Height', 16, 30_000).integer('Height must be whole pixels.').required(),
+        dpi: finite('DPI', 30, 2400).required(),
+      })
+      .noUnknown()
+      .default(undefined)
+      .optional()
+      .test(
+        'pixels',
+        'A canvas has at most 120 million pixels.',
+        (c) => !c || c.widthPx * c.heightPx <= MAX_CANVAS_PIXELS,
+      ),
+    garment: colour('Garment colour').optional(),
+    guides: guides(),
+    layers: recordOf(
+      exceptionSchema.required(),
+      MAX_LAYERS,
+      'A target’s exceptions are {place, hidden, colours} by layer id.',
+    ).optional(),
+  })
+  .noUnknown();
 
-export const sceneSchema = yup.object({
-  blankId: identifier().required(), areaId: identifier().required(), requirementId: identifier().nullable().defined(), garment: colour('Garment colour').required(),
-  backdrop: colour('Backdrop').required(), inkOpacity: finite('Ink', 0, 1).required(), shadow: finite('Shadow', 0, 1).required(), trueSize: flag('True size').optional(),
-}).noUnknown();
+export const sceneSchema = yup
+  .object({
+    blankId: identifier().required(),
+    areaId: identifier().required(),
+    requirementId: identifier().nullable().defined(),
+    garment: colour('Garment colour').required(),
+    backdrop: colour('Backdrop').required(),
+    inkOpacity: finite('Ink', 0, 1).required(),
+    shadow: finite('Shadow', 0, 1).required(),
+    trueSize: flag('True size').optional(),
+  })
+  .noUnknown();
 
-export const designSchema = yup.object({
-  version: yup.number().oneOf([1], 'This design was written by another version of Kettle Sheet.').required(),
-  name: text('Name', 120).required('Name the design.'),
-  field: yup.object({ width: finite('Field width', 1, 10_000).required(), height: finite('Field height', 1, 10_000).required() }).noUnknown().required(),
-  layers: list(layerSchema, MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`),
-  targets: list(targetSchema.required(), 100, 'A design has at most 100 targets.'),
-  scene: sceneSchema.default(undefined).optional(),
-  groups: recordOf(text('Group name', 200).required(), MAX_LAYERS, 'Groups are names by key.').optional(),
-  guides: guides(),
-  template: flag('Template').optional(),
-}).noUnknown();
+export const designSchema = yup
+  .object({
+    version: yup.number().oneOf([1], 'This design was written by another version of Kettle Sheet.').required(),
+    name: text('Name', 120).required('Name the design.'),
+    field: yup
+      .object({
+        width: finite('Field width', 1, 10_000).required(),
+        height: finite('Field height', 1, 10_000).required(),
+      })
+      .noUnknown()
+      .required(),
+    layers: list(layerSchema, MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`),
+    targets: list(targetSchema.required(), 100, 'A design has at most 100 targets.'),
+    scene: sceneSchema.default(undefined).optional(),
+    groups: recordOf(text('Group name', 200).required(), MAX_LAYERS, 'Groups are names by key.').optional(),
+    guides: guides(),
+    template: flag('Template').optional(),
+  })
+  .noUnknown();

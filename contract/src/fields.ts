@@ -1,47 +1,112 @@
 import * as yup from 'yup';
 import { isHex, MAX_STOPS, type Paint } from '@kettle/core';
 
-export const finite = (label: string, least: number, most: number) => yup.number()
-  .typeError(`${label} must be a number.`).min(least, `${label} must be at least ${least}.`).max(most, `${label} must be at most ${most}.`)
-  .test('finite', `${label} must be a number.`, (value) => value === undefined || value === null || Number.isFinite(value));
-export const text = (label: string, most: number) => yup.string().strict().typeError(`${label} must be text.`)
-  .max(most, `${label} must be at most ${most} letters long.`);
-export const choice = <T extends string>(label: string, values: readonly T[]) => yup.string<T>().oneOf(values, `${label} must be one of ${values.join(', ')}.`);
-export const colour = (label: string) => yup.string().matches(/^#[0-9a-fA-F]{6}$/, `${label} must be a colour like #1f2b4d.`);
-export const identifier = () => yup.string().matches(/^[A-Za-z0-9_-]{1,64}$/, 'An id has up to 64 letters, digits, hyphens and underscores.')
-  .test('own', 'This id is the name of something that every object has. Choose another.', (value) => value === undefined || value === null || !(value in Object.prototype));
+export const finite = (label: string, least: number, most: number) =>
+  yup
+    .number()
+    .typeError(`${label} must be a number.`)
+    .min(least, `${label} must be at least ${least}.`)
+    .max(most, `${label} must be at most ${most}.`)
+    .test(
+      'finite',
+      `${label} must be a number.`,
+      (value) => value === undefined || value === null || Number.isFinite(value),
+    );
+export const text = (label: string, most: number) =>
+  yup.string().strict().typeError(`${label} must be text.`).max(most, `${label} must be at most ${most} letters long.`);
+export const choice = <T extends string>(label: string, values: readonly T[]) =>
+  yup.string<T>().oneOf(values, `${label} must be one of ${values.join(', ')}.`);
+export const colour = (label: string) =>
+  yup.string().matches(/^#[0-9a-fA-F]{6}$/, `${label} must be a colour like #1f2b4d.`);
+export const identifier = () =>
+  yup
+    .string()
+    .matches(/^[A-Za-z0-9_-]{1,64}$/, 'An id has up to 64 letters, digits, hyphens and underscores.')
+    .test(
+      'own',
+      'This id is the name of something that every object has. Choose another.',
+      (value) => value === undefined || value === null || !(value in Object.prototype),
+    );
 
 /** A list whose length is checked before anything in it: a long list of nonsense costs no more than its length. */
-export const list = (of: yup.AnySchema, most: number, sentence: string, least?: { readonly count: number; readonly sentence: string }) => yup.lazy((value: unknown) => {
-  const sized = least ? yup.array().min(least.count, least.sentence).max(most, sentence).required() : yup.array().max(most, sentence).required();
-  return Array.isArray(value) && value.length > most ? sized : sized.of(of);
-});
+export const list = (
+  of: yup.AnySchema,
+  most: number,
+  sentence: string,
+  least?: { readonly count: number; readonly sentence: string },
+) =>
+  yup.lazy((value: unknown) => {
+    const sized = least
+      ? yup.array().min(least.count, least.sentence).max(most, sentence).required()
+      : yup.array().max(most, sentence).required();
+    return Array.isArray(value) && value.length > most ? sized : sized.of(of);
+  });
 
-export const optionalList = (of: yup.AnySchema, most: number, sentence: string) => yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : list(of, most, sentence).resolve({ value })));
+export const optionalList = (of: yup.AnySchema, most: number, sentence: string) =>
+  yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(of, most, sentence).resolve({ value }),
+  );
 
 /** Numbers in a plain loop: a drawing has tens of thousands. */
-export const numbers = (label: string, least: number, most: number) => yup.mixed<readonly number[]>().test('numbers', `${label} must be numbers from ${least} to ${most}.`, (value) => (
-  value === undefined || (Array.isArray(value) && value.every((one) => typeof one === 'number' && one >= least && one <= most))));
+export const numbers = (label: string, least: number, most: number) =>
+  yup
+    .mixed<readonly number[]>()
+    .test(
+      'numbers',
+      `${label} must be numbers from ${least} to ${most}.`,
+      (value) =>
+        value === undefined ||
+        (Array.isArray(value) && value.every((one) => typeof one === 'number' && one >= least && one <= most)),
+    );
 export const flag = (label: string) => yup.boolean().strict().typeError(`${label} must be true or false.`);
 
-
 /** An object of like values under free keys. */
-export const recordOf = (schema: yup.AnySchema, most: number, sentence: string) => yup.mixed<Record<string, unknown>>().test('record', sentence, function each(value) {
-  if (value === undefined) return true;
-  const entries = typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.entries(value) : null;
-  return entries !== null && entries.length <= most && entries.every(([key, one]) => /^[A-Za-z0-9_#-]{1,64}$/.test(key) && schema.isValidSync(one, { strict: true }));
-});
+export const recordOf = (schema: yup.AnySchema, most: number, sentence: string) =>
+  yup.mixed<Record<string, unknown>>().test('record', sentence, function each(value) {
+    if (value === undefined) return true;
+    const entries = typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.entries(value) : null;
+    return (
+      entries !== null &&
+      entries.length <= most &&
+      entries.every(([key, one]) => /^[A-Za-z0-9_#-]{1,64}$/.test(key) && schema.isValidSync(one, { strict: true }))
+    );
+  });
 
+export const stopSchema = yup
+  .object({
+    at: finite('Stop', 0, 1).required(),
+    hex: colour('Stop colour').required(),
+    opacity: finite('Stop opacity', 0, 1).required(),
+  })
+  .noUnknown();
 
-export const stopSchema = yup.object({ at: finite('Stop', 0, 1).required(), hex: colour('Stop colour').required(), opacity: finite('Stop opacity', 0, 1).required() }).noUnknown();
-
-export const gradientSchema = yup.object({
-  kind: choice('Gradient', ['linear', 'radial']).required(), turn: finite('Turn', -3600, 3600).required(),
-  stops: list(stopSchema.required(), MAX_STOPS, `A gradient has at most ${MAX_STOPS} stops.`, { count: 2, sentence: 'A gradient has at least two stops.' }),
-}).noUnknown();
+export const gradientSchema = yup
+  .object({
+    kind: choice('Gradient', ['linear', 'radial']).required(),
+    turn: finite('Turn', -3600, 3600).required(),
+    stops: list(stopSchema.required(), MAX_STOPS, `A gradient has at most ${MAX_STOPS} stops.`, {
+      count: 2,
+      sentence: 'A gradient has at least two stops.',
+    }),
+  })
+  .noUnknown();
 
 /** A colour, a gradient, or null for none. */
-export const paint = (label: string) => yup.mixed<Paint>().nullable().test('paint', `${label} must be a colour like #1f2b4d or a gradient.`, (value) => (
-  value === undefined || value === null || (typeof value === 'string' ? isHex(value) : gradientSchema.isValidSync(value, { strict: true }))));
+export const paint = (label: string) =>
+  yup
+    .mixed<Paint>()
+    .nullable()
+    .test(
+      'paint',
+      `${label} must be a colour like #1f2b4d or a gradient.`,
+      (value) =>
+        value === undefined ||
+        value === null ||
+        (typeof value === 'string' ? isHex(value) : gradientSchema.isValidSync(value, { strict: true })),
+    );
 
-export const pathData = (most: number) => yup.string().max(most, 'These outlines are too long.').matches(/^[MLHVQCSTAZmlhvqcstaz0-9 .,eE+-]+$/, 'Outlines are SVG path data.');
+export const pathData = (most: number) =>
+  yup
+    .string()
+    .max(most, 'These outlines are too long.')
+    .matches(/^[MLHVQCSTAZmlhvqcstaz0-9 .,eE+-]+$/, 'Outlines are SVG path data.');

@@ -1,5 +1,16 @@
 import type { InferType } from 'yup';
-import type { AssetFacts, Blank, CertificateRow, Colourway, DesignDocument, Finding, Graphic, Lettering, Requirement, TargetState } from '@kettle/core';
+import type {
+  AssetFacts,
+  Blank,
+  CertificateRow,
+  Colourway,
+  DesignDocument,
+  Finding,
+  Graphic,
+  Lettering,
+  Requirement,
+  TargetState,
+} from '@kettle/core';
 import type { letteringRequestSchema, picturesRequestSchema } from './requests.js';
 
 /** An artwork file that is in, with what is known of it. */
@@ -29,7 +40,10 @@ export interface RevisionRow {
 }
 
 /** A design taken from a file, with what could not be taken over, in sentences. */
-export interface DesignFileAnswer { readonly design: SavedDesign; readonly told: readonly string[] }
+export interface DesignFileAnswer {
+  readonly design: SavedDesign;
+  readonly told: readonly string[];
+}
 
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
@@ -83,14 +97,23 @@ export interface Picture {
   readonly madeAt: string;
 }
 
-/** Asks for listing pictures. A revision is the one that was looked at; the request is refused when it is no longer the newest. */
-export type PicturesRequest = Readonly<InferType<typeof picturesRequestSchema>> & { readonly colourways: readonly Colourway[] };
+/**
+ * Asks for listing pictures. A revision is the one that was looked at; the request is refused when it is no longer the
+ * newest.
+ */
+export type PicturesRequest = Readonly<InferType<typeof picturesRequestSchema>> & {
+  readonly colourways: readonly Colourway[];
+};
 
 export type FontScript = 'Latin' | 'Arabic' | 'Devanagari' | 'Japanese';
 export type FontCategory = 'display' | 'slab' | 'script' | 'condensed' | 'hand-drawn' | 'text' | 'own';
 
 /** One weight of a family. Its files are asked for letters in their order. */
-export interface FontFace { readonly id: string; readonly weight: number; readonly files: number }
+export interface FontFace {
+  readonly id: string;
+  readonly weight: number;
+  readonly files: number;
+}
 
 /** Fonts of one name that lettering can be set in. */
 export interface FontFamily {

@@ -1,49 +1,81 @@
 import * as yup from 'yup';
-import { ANCHORS, COLOUR_MODES, demandedCanvas, FILE_TYPES, LENGTH_UNITS, PLACEMENT_RULES, SIZE_RULES, TRANSPARENCIES, type RequirementFields } from '@kettle/core';
+import {
+  ANCHORS,
+  COLOUR_MODES,
+  demandedCanvas,
+  FILE_TYPES,
+  LENGTH_UNITS,
+  PLACEMENT_RULES,
+  SIZE_RULES,
+  TRANSPARENCIES,
+  type RequirementFields,
+} from '@kettle/core';
 import { choice, colour, finite, list, text } from './fields.js';
 import { refuse } from './refuse.js';
 
 /** Print canvases above this many pixels are refused: they would not fit a worker's memory. */
 export const MAX_CANVAS_PIXELS = 120_000_000;
 
-export const placementSchema = yup.object({
-  rule: choice('Rule', PLACEMENT_RULES).required(),
-  anchor: choice('Anchor', ANCHORS).required(),
-  scale: finite('Scale', 0.01, 100).required(),
-  offsetX: finite('Offset across', -10_000, 10_000).required(),
-  offsetY: finite('Offset down', -10_000, 10_000).required(),
-}).noUnknown();
+export const placementSchema = yup
+  .object({
+    rule: choice('Rule', PLACEMENT_RULES).required(),
+    anchor: choice('Anchor', ANCHORS).required(),
+    scale: finite('Scale', 0.01, 100).required(),
+    offsetX: finite('Offset across', -10_000, 10_000).required(),
+    offsetY: finite('Offset down', -10_000, 10_000).required(),
+  })
+  .noUnknown();
 
-export const colourwaySchema = yup.object({ name: text('Colour name', 60).required('Give the colour a name.'), hex: colour('Colour').required() }).noUnknown();
+export const colourwaySchema = yup
+  .object({ name: text('Colour name', 60).required('Give the colour a name.'), hex: colour('Colour').required() })
+  .noUnknown();
 
 /** A requirement as a seller writes it, with the limits that keep it sensible. */
-export const requirementSchema = yup.object({
-  channel: text('Channel', 80).required('Name the channel.'),
-  name: text('Name', 80).required('Name the requirement.'),
-  product: text('Product', 80).defined(),
-  width: finite('Width', 0.01, 100_000).required('Give a width.'),
-  height: finite('Height', 0.01, 100_000).required('Give a height.'),
-  unit: choice('Unit', LENGTH_UNITS).required(),
-  dpi: finite('DPI', 30, 2400).required('Give the DPI.'),
-  mode: choice('Colour mode', COLOUR_MODES).required(),
-  transparency: choice('Transparency', TRANSPARENCIES).required(),
-  fileTypes: yup.array(choice('File type', FILE_TYPES).required()).min(1, 'Choose at least one file type.').required(),
-  maxBytes: finite('Byte limit', 1000, 2_000_000_000).integer('Byte limit must be whole bytes.').nullable().defined(),
-  sizeRule: choice('Size rule', SIZE_RULES).required(),
-  safeInsetMm: finite('Safe inset', 0, 500).required(),
-  placement: placementSchema.required(),
-  colourways: list(colourwaySchema.required(), 60, 'At most 60 garment colours.', { count: 1, sentence: 'Give at least one garment colour.' }),
-  note: text('Note', 2000).defined(),
-}).noUnknown().test('canvas', function canvasFits(value) {
-  const { width, height, unit, dpi } = value;
-  if (![width, height, dpi].every((number) => number > 0 && Number.isFinite(number)) || !unit) return true;
-  const canvas = demandedCanvas({ width, height, unit, dpi });
-  if (canvas.widthPx * canvas.heightPx > MAX_CANVAS_PIXELS || Math.max(canvas.widthPx, canvas.heightPx) > 30_000) {
-    return this.createError({ path: 'width', message: `That would be ${canvas.widthPx} × ${canvas.heightPx} px. A canvas has at most 30000 px a side and 120 million in all.` });
-  }
-  return Math.min(canvas.widthPx, canvas.heightPx) >= 16
-    || this.createError({ path: 'width', message: `That would be only ${canvas.widthPx} × ${canvas.heightPx} px. A canvas has at least 16 px a side.` });
-});
+export const requirementSchema = yup
+  .object({
+    channel: text('Channel', 80).required('Name the channel.'),
+    name: text('Name', 80).required('Name the requirement.'),
+    product: text('Product', 80).defined(),
+    width: finite('Width', 0.01, 100_000).required('Give a width.'),
+    height: finite('Height', 0.01, 100_000).required('Give a height.'),
+    unit: choice('Unit', LENGTH_UNITS).required(),
+    dpi: finite('DPI', 30, 2400).required('Give the DPI.'),
+    mode: choice('Colour mode', COLOUR_MODES).required(),
+    transparency: choice('Transparency', TRANSPARENCIES).required(),
+    fileTypes: yup
+      .array(choice('File type', FILE_TYPES).required())
+      .min(1, 'Choose at least one file type.')
+      .required(),
+    maxBytes: finite('Byte limit', 1000, 2_000_000_000).integer('Byte limit must be whole bytes.').nullable().defined(),
+    sizeRule: choice('Size rule', SIZE_RULES).required(),
+    safeInsetMm: finite('Safe inset', 0, 500).required(),
+    placement: placementSchema.required(),
+    colourways: list(colourwaySchema.required(), 60, 'At most 60 garment colours.', {
+      count: 1,
+      sentence: 'Give at least one garment colour.',
+    }),
+    note: text('Note', 2000).defined(),
+  })
+  .noUnknown()
+  .test('canvas', function canvasFits(value) {
+    const { width, height, unit, dpi } = value;
+    if (![width, height, dpi].every((number) => number > 0 && Number.isFinite(number)) || !unit) return true;
+    const canvas = demandedCanvas({ width, height, unit, dpi });
+    if (canvas.widthPx * canvas.heightPx > MAX_CANVAS_PIXELS || Math.max(canvas.widthPx, canvas.heightPx) > 30_000) {
+      return this.createError({
+        path: 'width',
+        message: `That would be ${canvas.widthPx} × ${canvas.heightPx} px. A canvas has at most 30000 px a side and 120 million in all.`,
+      });
+    }
+    return (
+      Math.min(canvas.widthPx, canvas.heightPx) >= 16 ||
+      this.createError({
+        path: 'width',
+        message: `That would be only ${canvas.widthPx} × ${canvas.heightPx} px. A canvas has at least 16 px a side.`,
+      })
+    );
+  });
 
 /** Sentences for the fields of a requirement, or null when it is fine. */
-export const refuseRequirement = (fields: RequirementFields): Record<string, string> | null => refuse(requirementSchema, fields);
+export const refuseRequirement = (fields: RequirementFields): Record<string, string> | null =>
+  refuse(requirementSchema, fields);

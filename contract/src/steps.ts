@@ -7,17 +7,43 @@ const revision = () => yup.number().integer().min(1).required();
 const filename = () => yup.string().max(255).required();
 
 /** One print file that is to be made, by name: a step in the queue holds nothing else. */
-export const printFileStepSchema = yup.object({ designId: identifier().required(), revision: revision(), requirementId: identifier().required(), filename: filename() }).required();
+export const printFileStepSchema = yup
+  .object({
+    designId: identifier().required(),
+    revision: revision(),
+    requirementId: identifier().required(),
+    filename: filename(),
+  })
+  .required();
 export type PrintFileStep = yup.InferType<typeof printFileStepSchema>;
 
 /** What was asked for of one listing picture. Kept with it, so that it can be told whether the picture still holds. */
-export const pictureRequestSchema = yup.object({
-  blankId: identifier().required(), areaId: identifier().optional(), requirementId: identifier().nullable().optional(), colourway: colourwaySchema.required(),
-  size: yup.number().oneOf([...PICTURE_SIZES]).required(), format: choice('Format', ['jpeg', 'png']).required(), backdrop: colour('Backdrop').optional(),
-  inkOpacity: finite('Ink', 0, 1).optional(), shadow: finite('Shadow', 0, 1).optional(), trueSize: flag('True size').optional(),
-}).required();
+export const pictureRequestSchema = yup
+  .object({
+    blankId: identifier().required(),
+    areaId: identifier().optional(),
+    requirementId: identifier().nullable().optional(),
+    colourway: colourwaySchema.required(),
+    size: yup
+      .number()
+      .oneOf([...PICTURE_SIZES])
+      .required(),
+    format: choice('Format', ['jpeg', 'png']).required(),
+    backdrop: colour('Backdrop').optional(),
+    inkOpacity: finite('Ink', 0, 1).optional(),
+    shadow: finite('Shadow', 0, 1).optional(),
+    trueSize: flag('True size').optional(),
+  })
+  .required();
 export type PictureRequest = yup.InferType<typeof pictureRequestSchema>;
 
 /** One listing picture that is to be made. */
-export const pictureStepSchema = yup.object({ designId: identifier().required(), revision: revision(), request: pictureRequestSchema, filename: filename() }).required();
+export const pictureStepSchema = yup
+  .object({
+    designId: identifier().required(),
+    revision: revision(),
+    request: pictureRequestSchema,
+    filename: filename(),
+  })
+  .required();
 export type PictureStep = yup.InferType<typeof pictureStepSchema>;

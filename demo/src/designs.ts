@@ -1,7 +1,11 @@
 import type { LayerPlace } from '@kettle/core';
 
 /** A layer of a demo design: which artwork file, and where on the print field (mm). */
-export interface DemoLayer { readonly file: string; readonly name: string; readonly place: Pick<LayerPlace, 'x' | 'y' | 'width' | 'height'> & { readonly turn?: number } }
+export interface DemoLayer {
+  readonly file: string;
+  readonly name: string;
+  readonly place: Pick<LayerPlace, 'x' | 'y' | 'width' | 'height'> & { readonly turn?: number };
+}
 
 export interface DemoDesign {
   readonly name: string;
@@ -11,13 +15,22 @@ export interface DemoDesign {
   /** Targets whose print file is made when the demo is loaded. */
   readonly made: readonly string[];
   /** Pictures that are made when the demo is loaded, by blank; the first one is what the Mockups station opens with. */
-  readonly pictures: readonly { readonly blankId: string; readonly requirementId: string; readonly colours: readonly string[] }[];
+  readonly pictures: readonly {
+    readonly blankId: string;
+    readonly requirementId: string;
+    readonly colours: readonly string[];
+  }[];
   /** Targets that become out of date because the design is moved afterwards. */
   readonly moved?: boolean;
 }
 
 /** A picture `width` mm wide with its own proportions, its middle at (x, top + height / 2). */
-const at = (x: number, top: number, width: number, aspect: number) => ({ x, y: Math.round((top + width / aspect / 2) * 10) / 10, width, height: Math.round((width / aspect) * 10) / 10 });
+const at = (x: number, top: number, width: number, aspect: number) => ({
+  x,
+  y: Math.round((top + width / aspect / 2) * 10) / 10,
+  width,
+  height: Math.round((width / aspect) * 10) / 10,
+});
 
 const MIDDLE = 177.8;
 
@@ -29,9 +42,19 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
       { file: 'mostly-drizzle-cloud.svg', name: 'Cloud', place: at(MIDDLE + 8, 28, 256, 2400 / 1560) },
       { file: 'mostly-drizzle-lettering.svg', name: 'Lettering', place: at(MIDDLE, 252, 240, 2400 / 1330) },
     ],
-    targets: [{ id: 'larkpost-tee' }, { id: 'larkpost-tote', garment: '#1F2B4D' }, { id: 'larkpost-mug', garment: '#1F2B4D' }, { id: 'quillmere-square' }, { id: 'hobnail-chest' }, { id: 'seamwide-panel' }],
+    targets: [
+      { id: 'larkpost-tee' },
+      { id: 'larkpost-tote', garment: '#1F2B4D' },
+      { id: 'larkpost-mug', garment: '#1F2B4D' },
+      { id: 'quillmere-square' },
+      { id: 'hobnail-chest' },
+      { id: 'seamwide-panel' },
+    ],
     made: ['larkpost-tee', 'larkpost-tote', 'larkpost-mug', 'hobnail-chest'],
-    pictures: [{ blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Harbour', 'Soot'] }, { blankId: 'mug-front', requirementId: 'larkpost-mug', colours: ['Harbour'] }],
+    pictures: [
+      { blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Harbour', 'Soot'] },
+      { blankId: 'mug-front', requirementId: 'larkpost-mug', colours: ['Harbour'] },
+    ],
   },
   {
     name: 'Barometer Falling',
@@ -40,21 +63,43 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
       { file: 'barometer-needle.svg', name: 'Needle', place: at(MIDDLE, 82, 150, 1) },
       { file: 'barometer-lettering.svg', name: 'Lettering', place: at(MIDDLE, 300, 278, 2600 / 800) },
     ],
-    targets: [{ id: 'larkpost-tee', garment: '#D9A93B' }, { id: 'larkpost-tote' }, { id: 'larkpost-mug' }, { id: 'quillmere-square' }, { id: 'hobnail-chest', garment: '#1B1B1D' }],
-    made: ['larkpost-tee', 'larkpost-tote', 'quillmere-square'], moved: true,
-    pictures: [{ blankId: 'tee-flat', requirementId: 'larkpost-tee', colours: ['Straw', 'Chalk'] }, { blankId: 'tote', requirementId: 'larkpost-tote', colours: ['Oat'] }],
+    targets: [
+      { id: 'larkpost-tee', garment: '#D9A93B' },
+      { id: 'larkpost-tote' },
+      { id: 'larkpost-mug' },
+      { id: 'quillmere-square' },
+      { id: 'hobnail-chest', garment: '#1B1B1D' },
+    ],
+    made: ['larkpost-tee', 'larkpost-tote', 'quillmere-square'],
+    moved: true,
+    pictures: [
+      { blankId: 'tee-flat', requirementId: 'larkpost-tee', colours: ['Straw', 'Chalk'] },
+      { blankId: 'tote', requirementId: 'larkpost-tote', colours: ['Oat'] },
+    ],
   },
   {
     name: 'Cumulus Appreciation',
     layers: [{ file: 'cumulus-appreciation.jpg', name: 'Field guide', place: at(MIDDLE, 30, 254, 3000 / 3500) }],
-    targets: [{ id: 'larkpost-tee', garment: '#F5F3EE' }, { id: 'larkpost-tote' }, { id: 'quillmere-square' }, { id: 'quillmere-poster', cover: true }, { id: 'hobnail-chest', garment: '#9CC3DB' }],
+    targets: [
+      { id: 'larkpost-tee', garment: '#F5F3EE' },
+      { id: 'larkpost-tote' },
+      { id: 'quillmere-square' },
+      { id: 'quillmere-poster', cover: true },
+      { id: 'hobnail-chest', garment: '#9CC3DB' },
+    ],
     made: [],
     pictures: [{ blankId: 'poster-portrait', requirementId: 'quillmere-poster', colours: ['Enamel'] }],
   },
   {
     name: 'Fog Signal',
     layers: [{ file: 'fog-signal.png', name: 'Lighthouse', place: at(MIDDLE, 28, 276, 3000 / 3500) }],
-    targets: [{ id: 'larkpost-tee', garment: '#1B1B1D' }, { id: 'larkpost-tote', garment: '#1F2B4D' }, { id: 'larkpost-mug', garment: '#1F2B4D' }, { id: 'quillmere-square' }, { id: 'hobnail-chest', garment: '#59616B' }],
+    targets: [
+      { id: 'larkpost-tee', garment: '#1B1B1D' },
+      { id: 'larkpost-tote', garment: '#1F2B4D' },
+      { id: 'larkpost-mug', garment: '#1F2B4D' },
+      { id: 'quillmere-square' },
+      { id: 'hobnail-chest', garment: '#59616B' },
+    ],
     made: ['larkpost-tee', 'larkpost-tote', 'larkpost-mug', 'hobnail-chest'],
     pictures: [{ blankId: 'hoodie-front', requirementId: 'larkpost-tee', colours: ['Soot', 'Slate'] }],
   },
@@ -64,15 +109,32 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
       { file: 'isobars-ground.svg', name: 'Ground', place: at(MIDDLE, 24, 288, 3000 / 3750) },
       { file: 'isobars-lines.svg', name: 'Lines', place: at(MIDDLE, 24, 288, 3000 / 3750) },
     ],
-    targets: [{ id: 'larkpost-tee', garment: '#D9A93B' }, { id: 'larkpost-tote' }, { id: 'quillmere-square' }, { id: 'quillmere-poster' }, { id: 'seamwide-panel', cover: true }],
+    targets: [
+      { id: 'larkpost-tee', garment: '#D9A93B' },
+      { id: 'larkpost-tote' },
+      { id: 'quillmere-square' },
+      { id: 'quillmere-poster' },
+      { id: 'seamwide-panel', cover: true },
+    ],
     made: ['larkpost-tote', 'quillmere-square', 'seamwide-panel'],
-    pictures: [{ blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Straw', 'Harbour'] }, { blankId: 'tote', requirementId: 'larkpost-tote', colours: ['Flax'] }],
+    pictures: [
+      { blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Straw', 'Harbour'] },
+      { blankId: 'tote', requirementId: 'larkpost-tote', colours: ['Flax'] },
+    ],
   },
   {
     name: 'Rain Gauge Regulars',
     layers: [{ file: 'rain-gauge-regulars.png', name: 'Badge', place: at(MIDDLE, 34, 240, 1) }],
-    targets: [{ id: 'larkpost-tee', garment: '#E3B5AE' }, { id: 'larkpost-mug' }, { id: 'hobnail-chest', garment: '#1B1B1D' }, { id: 'hobnail-crest', garment: '#E3B5AE' }],
+    targets: [
+      { id: 'larkpost-tee', garment: '#E3B5AE' },
+      { id: 'larkpost-mug' },
+      { id: 'hobnail-chest', garment: '#1B1B1D' },
+      { id: 'hobnail-crest', garment: '#E3B5AE' },
+    ],
     made: ['hobnail-crest'],
-    pictures: [{ blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Blush', 'Sky'] }, { blankId: 'mug-front', requirementId: 'larkpost-mug', colours: ['Fog'] }],
+    pictures: [
+      { blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Blush', 'Sky'] },
+      { blankId: 'mug-front', requirementId: 'larkpost-mug', colours: ['Fog'] },
+    ],
   },
 ];

@@ -30,7 +30,13 @@ function font(face: Face): opentype.Font {
 }
 
 /** How lettering is set. `spacing` is a share of the size. */
-export interface Setting { face: Face; size: number; fill: string; spacing?: number; anchor?: 'start' | 'middle' }
+export interface Setting {
+  face: Face;
+  size: number;
+  fill: string;
+  spacing?: number;
+  anchor?: 'start' | 'middle';
+}
 
 /** Advances and kerning letter by letter; the demo's texts need no ligatures. */
 function* advances(text: string, { face, size, spacing = 0 }: Setting) {
@@ -41,7 +47,9 @@ function* advances(text: string, { face, size, spacing = 0 }: Setting) {
     const glyph = used.charToGlyph(text[i]);
     const width = (glyph.advanceWidth ?? 0) * scale;
     yield { glyph, at, width };
-    at += width + (i + 1 < text.length ? used.getKerningValue(glyph, used.charToGlyph(text[i + 1])) * scale + spacing * size : 0);
+    at +=
+      width +
+      (i + 1 < text.length ? used.getKerningValue(glyph, used.charToGlyph(text[i + 1])) * scale + spacing * size : 0);
   }
 }
 
@@ -53,22 +61,34 @@ function widthOf(text: string, setting: Setting): number {
 /** The library's own writer stumbles over very small numbers. */
 function pathData({ commands }: opentype.Path): string {
   const n = (...values: number[]) => values.map((value) => value.toFixed(1)).join(' ');
-  return commands.map((c) => {
-    switch (c.type) {
-      case 'M': case 'L': return `${c.type}${n(c.x, c.y)}`;
-      case 'Q': return `Q${n(c.x1, c.y1, c.x, c.y)}`;
-      case 'C': return `C${n(c.x1, c.y1, c.x2, c.y2, c.x, c.y)}`;
-      case 'Z': return 'Z';
-    }
-  }).join('');
+  return commands
+    .map((c) => {
+      switch (c.type) {
+        case 'M':
+        case 'L':
+          return `${c.type}${n(c.x, c.y)}`;
+        case 'Q':
+          return `Q${n(c.x1, c.y1, c.x, c.y)}`;
+        case 'C':
+          return `C${n(c.x1, c.y1, c.x2, c.y2, c.x, c.y)}`;
+        case 'Z':
+          return 'Z';
+      }
+    })
+    .join('');
 }
 
-function outlines(text: string, setting: Setting, place: (advance: number, width: number) => { x: number; y: number; turn: number }): string {
+function outlines(
+  text: string,
+  setting: Setting,
+  place: (advance: number, width: number) => { x: number; y: number; turn: number },
+): string {
   const paths: string[] = [];
   for (const { glyph, at, width } of advances(text, setting)) {
     const { x, y, turn } = place(at, width);
     const d = pathData(glyph.getPath(0, 0, setting.size));
-    if (d) paths.push(`<path transform="translate(${x.toFixed(1)} ${y.toFixed(1)}) rotate(${turn.toFixed(2)})" d="${d}"/>`);
+    if (d)
+      paths.push(`<path transform="translate(${x.toFixed(1)} ${y.toFixed(1)}) rotate(${turn.toFixed(2)})" d="${d}"/>`);
   }
   return `<g fill="${setting.fill}">${paths.join('')}</g>`;
 }
@@ -79,8 +99,19 @@ export function line(text: string, x: number, y: number, setting: Setting): stri
   return outlines(text, setting, (advance) => ({ x: start + advance, y, turn: 0 }));
 }
 
-/** Lettering on a circle about (cx, cy), its middle at `angle` degrees clockwise from the top. `inside` reads along the bottom. */
-export function arc(text: string, cx: number, cy: number, radius: number, angle: number, setting: Setting, inside = false): string {
+/**
+ * Lettering on a circle about (cx, cy), its middle at `angle` degrees clockwise from the top. `inside` reads along the
+ * bottom.
+ */
+export function arc(
+  text: string,
+  cx: number,
+  cy: number,
+  radius: number,
+  angle: number,
+  setting: Setting,
+  inside = false,
+): string {
   const total = widthOf(text, setting);
   return outlines(text, setting, (advance, width) => {
     const way = (advance + width / 2 - total / 2) / radius;
@@ -88,7 +119,9 @@ export function arc(text: string, cx: number, cy: number, radius: number, angle:
     const turn = inside ? at - Math.PI : at;
     const half = width / 2;
     return {
-      x: cx + radius * Math.sin(at) - half * Math.cos(turn), y: cy - radius * Math.cos(at) - half * Math.sin(turn), turn: (turn * 180) / Math.PI,
+      x: cx + radius * Math.sin(at) - half * Math.cos(turn),
+      y: cy - radius * Math.cos(at) - half * Math.sin(turn),
+      turn: (turn * 180) / Math.PI,
     };
   });
 }

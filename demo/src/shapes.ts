@@ -12,7 +12,12 @@ export function dice(seed: number): () => number {
 }
 
 /** A cloud with a flat base: lobes as circles on a rounded bar, one path. */
-export function cloud(x: number, y: number, width: number, lobes: readonly (readonly [number, number, number])[]): string {
+export function cloud(
+  x: number,
+  y: number,
+  width: number,
+  lobes: readonly (readonly [number, number, number])[],
+): string {
   const bar = width * 0.13;
   const circles = lobes.map(([cx, cy, r]) => {
     const [px, py, pr] = [x + cx * width, y - cy * width, r * width];
@@ -22,7 +27,15 @@ export function cloud(x: number, y: number, width: number, lobes: readonly (read
 }
 
 /** A row of rolling waves as a filled path down to `bottom`. */
-export function waves(x: number, y: number, width: number, count: number, height: number, bottom: number, phase = 0): string {
+export function waves(
+  x: number,
+  y: number,
+  width: number,
+  count: number,
+  height: number,
+  bottom: number,
+  phase = 0,
+): string {
   const step = width / count;
   let d = `M${round(x)} ${round(y)}`;
   for (let i = 0; i < count; i++) {
@@ -35,17 +48,24 @@ export function waves(x: number, y: number, width: number, count: number, height
 
 /** A drop with its tip at the top. */
 export const drop = (x: number, y: number, size: number): string =>
-  `M${round(x)} ${round(y)}C${round(x + size * 0.1)} ${round(y + size * 0.5)} ${round(x + size * 0.55)} ${round(y + size * 0.8)} ${round(x + size * 0.55)} ${round(y + size * 1.15)}`
-  + `a${round(size * 0.55)} ${round(size * 0.55)} 0 1 1 ${round(-size * 1.1)} 0C${round(x - size * 0.55)} ${round(y + size * 0.8)} ${round(x - size * 0.1)} ${round(y + size * 0.5)} ${round(x)} ${round(y)}Z`;
+  `M${round(x)} ${round(y)}C${round(x + size * 0.1)} ${round(y + size * 0.5)} ${round(x + size * 0.55)} ${round(y + size * 0.8)} ${round(x + size * 0.55)} ${round(y + size * 1.15)}` +
+  `a${round(size * 0.55)} ${round(size * 0.55)} 0 1 1 ${round(-size * 1.1)} 0C${round(x - size * 0.55)} ${round(y + size * 0.8)} ${round(x - size * 0.1)} ${round(y + size * 0.5)} ${round(x)} ${round(y)}Z`;
 
 /** Edge of a postage stamp: a rectangle with half-round bites. */
 export function stamp(x: number, y: number, width: number, height: number, bite: number): string {
-  const side = (length: number) => { const n = Math.round(length / (bite * 3)); return { n, gap: length / n }; };
+  const side = (length: number) => {
+    const n = Math.round(length / (bite * 3));
+    return { n, gap: length / n };
+  };
   const across = side(width);
   const down = side(height);
   const edge = (n: number, gap: number, dx: number, dy: number): string => {
     const flat = (gap - 2 * bite) / 2;
-    return Array.from({ length: n }, () => `l${round(dx * flat)} ${round(dy * flat)}a${bite} ${bite} 0 0 0 ${round(dx * 2 * bite)} ${round(dy * 2 * bite)}l${round(dx * flat)} ${round(dy * flat)}`).join('');
+    return Array.from(
+      { length: n },
+      () =>
+        `l${round(dx * flat)} ${round(dy * flat)}a${bite} ${bite} 0 0 0 ${round(dx * 2 * bite)} ${round(dy * 2 * bite)}l${round(dx * flat)} ${round(dy * flat)}`,
+    ).join('');
   };
   return `M${round(x)} ${round(y)}${edge(across.n, across.gap, 1, 0)}${edge(down.n, down.gap, 0, 1)}${edge(across.n, across.gap, -1, 0)}${edge(down.n, down.gap, 0, -1)}Z`;
 }
@@ -54,20 +74,36 @@ export function stamp(x: number, y: number, width: number, height: number, bite:
  * Lines of equal height of a field over a grid, as path data, by marching squares with linear interpolation.
  * @param field height at grid node (i, j)
  */
-export function contour(field: (i: number, j: number) => number, columns: number, rows: number, cell: number, level: number): string {
+export function contour(
+  field: (i: number, j: number) => number,
+  columns: number,
+  rows: number,
+  cell: number,
+  level: number,
+): string {
   const next = new Map<string, string[]>();
   const at = (i: number, j: number, k: number, l: number): string => {
     const [p, q] = [field(i, j), field(k, l)];
     const t = (level - p) / (q - p);
     return `${round((i + (k - i) * t) * cell)} ${round((j + (l - j) * t) * cell)}`;
   };
-  const link = (a: string, b: string): void => { next.set(a, [...(next.get(a) ?? []), b]); next.set(b, [...(next.get(b) ?? []), a]); };
+  const link = (a: string, b: string): void => {
+    next.set(a, [...(next.get(a) ?? []), b]);
+    next.set(b, [...(next.get(b) ?? []), a]);
+  };
   for (let j = 0; j < rows; j++) {
     for (let i = 0; i < columns; i++) {
-      const corners: [number, number][] = [[i, j], [i + 1, j], [i + 1, j + 1], [i, j + 1]];
+      const corners: [number, number][] = [
+        [i, j],
+        [i + 1, j],
+        [i + 1, j + 1],
+        [i, j + 1],
+      ];
       const crossings = corners.flatMap(([a, b], n) => {
         const [c, d] = corners[(n + 1) % 4];
-        return (field(a, b) > level) !== (field(c, d) > level) ? [at(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d))] : [];
+        return field(a, b) > level !== field(c, d) > level
+          ? [at(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d))]
+          : [];
       });
       for (let n = 0; n + 1 < crossings.length; n += 2) link(crossings[n], crossings[n + 1]);
     }
@@ -79,8 +115,14 @@ export function contour(field: (i: number, j: number) => number, columns: number
     for (;;) {
       const onward = next.get(point)?.[0];
       if (!onward) break;
-      next.set(point, next.get(point)!.filter((one) => one !== onward));
-      next.set(onward, next.get(onward)!.filter((one) => one !== point));
+      next.set(
+        point,
+        next.get(point)!.filter((one) => one !== onward),
+      );
+      next.set(
+        onward,
+        next.get(onward)!.filter((one) => one !== point),
+      );
       line.push(onward);
       point = onward;
     }

@@ -6,7 +6,15 @@ for (const theme of ['light', 'dark'] as const) {
     await page.addInitScript((chosen) => localStorage.setItem('kettle.theme', chosen), theme);
     const check = async (view: string) => {
       const { violations } = await new AxeBuilder({ page }).analyze();
-      const grave = violations.filter((one) => one.impact === 'serious' || one.impact === 'critical').map((one) => `${one.id}: ${one.nodes.slice(0, 4).map((node) => `${node.target.join(' ')} ${node.any[0]?.message ?? ''}`).join(' | ')}`);
+      const grave = violations
+        .filter((one) => one.impact === 'serious' || one.impact === 'critical')
+        .map(
+          (one) =>
+            `${one.id}: ${one.nodes
+              .slice(0, 4)
+              .map((node) => `${node.target.join(' ')} ${node.any[0]?.message ?? ''}`)
+              .join(' | ')}`,
+        );
       expect.soft(grave, view).toEqual([]);
     };
     await page.goto(demo.address);

@@ -10,7 +10,10 @@ async function slow(page: Page, what: RegExp, milliseconds: () => number): Promi
   });
 }
 
-test('words typed at a person’s pace all arrive while the server is slow, in the box and on the stage, and nothing typed elsewhere is lost', async ({ page, app }) => {
+test('words typed at a person’s pace all arrive while the server is slow, in the box and on the stage, and nothing typed elsewhere is lost', async ({
+  page,
+  app,
+}) => {
   await openNewDesign(page, app.address);
   let [count, put] = [0, 0];
   await slow(page, /\/api\/lettering$/, () => [420, 90, 260, 610][count++ % 4]);
@@ -44,12 +47,16 @@ test('words typed at a person’s pace all arrive while the server is slow, in t
   await expect(page.locator('[data-layer]')).toHaveCount(2);
 });
 
-test('what is typed into a field goes to the layer it was typed for, though another is pressed at once', async ({ page, app }) => {
+test('what is typed into a field goes to the layer it was typed for, though another is pressed at once', async ({
+  page,
+  app,
+}) => {
   await openNewDesign(page, app.address);
   await page.getByRole('button', { name: 'Shape', exact: true }).click();
   await page.getByRole('menuitem', { name: /Rectangle/i }).click();
   await expect(page.locator('[data-layer]')).toHaveCount(2);
-  const widths = async () => (await app.house.designs.list(SELLER))[0].document.layers.map((layer) => Math.round(layer.place.width * 10) / 10);
+  const widths = async () =>
+    (await app.house.designs.list(SELLER))[0].document.layers.map((layer) => Math.round(layer.place.width * 10) / 10);
   await saved(page);
   const [picture] = await widths();
   await page.getByRole('textbox', { name: /^Width/ }).click();
@@ -59,17 +66,23 @@ test('what is typed into a field goes to the layer it was typed for, though anot
   await expect.poll(widths).toEqual([picture, 123]);
 });
 
-test('two designs opened one after the other share nothing, however late the first one’s answers are', async ({ page, app }) => {
+test('two designs opened one after the other share nothing, however late the first one’s answers are', async ({
+  page,
+  app,
+}) => {
   await openNewDesign(page, app.address);
   const first = (await app.house.designs.list(SELLER))[0].id;
   await page.goto(app.address);
-  await page.locator('ks-sheet-page input[aria-label="Artwork files"]').setInputFiles({ ...ART_FILE, name: 'isobars.svg' });
+  await page
+    .locator('ks-sheet-page input[aria-label="Artwork files"]')
+    .setInputFiles({ ...ART_FILE, name: 'isobars.svg' });
   await expect(page.locator('.stations h1')).toHaveText('Isobars');
   await saved(page);
   await page.goto(`${app.address}/designs/${first}/artwork`);
   await expect(page.locator('.stations h1')).toHaveText('Fog signal');
   await page.locator('[data-layer]').first().click();
-  // The first one's last change is still on its way when the second is opened by the finder, within the quiet time of saving.
+  // The first one's last change is still on its way when the second is opened by the finder, within the quiet time of
+  // saving.
   await slow(page, new RegExp(`/api/designs/${first}$`), () => 1200);
   const name = page.getByRole('textbox', { name: 'Name', exact: true });
   await name.fill('Changed at the last moment');
@@ -83,7 +96,9 @@ test('two designs opened one after the other share nothing, however late the fir
   await expect(page.getByRole('heading', { name: 'Design', exact: true })).toBeVisible();
   await page.keyboard.press('4');
   await expect(page.getByRole('heading', { name: 'Print files' })).toBeVisible();
-  await expect.poll(async () => (await app.house.designs.get(SELLER, first)).document.layers[0].name).toBe('Changed at the last moment');
+  await expect
+    .poll(async () => (await app.house.designs.get(SELLER, first)).document.layers[0].name)
+    .toBe('Changed at the last moment');
   const second = (await app.house.designs.list(SELLER)).find((one) => one.id !== first)!;
   expect([second.revision, second.document.name, second.document.layers[0].name]).toEqual([1, 'Isobars', 'Isobars']);
 });
@@ -119,30 +134,42 @@ test('a page that is closed on a large change loses nothing', async ({ page, app
   await page.close({ runBeforeUnload: false });
   const next = await context.newPage();
   await next.goto(app.address);
-  await expect.poll(async () => (await app.house.designs.get(SELLER, id)).document.layers[0].name).toBe('Kept by the browser');
+  await expect
+    .poll(async () => (await app.house.designs.get(SELLER, id)).document.layers[0].name)
+    .toBe('Kept by the browser');
 });
 
-test('a drawing whose lengths are points and millimetres is the same on the server at every size as in a browser', async ({ page, app }) => {
-  const art = '<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100"><rect width="100%" height="100%" fill="#f4efe3"/><path d="M10 20H90" stroke="#1f2b4d" stroke-width="3pt"/><circle cx="30" cy="60" r="4mm" fill="#b4532a" stroke="#11564f" stroke-width=".5mm"/>'
-    + '<defs><pattern id="p" width="2mm" height="2mm" patternUnits="userSpaceOnUse"><rect width="1mm" height="1mm" fill="#6a3b5b"/></pattern><filter id="f" x="-20%" y="-20%" width="140%" height="140%"><feGaussianBlur stdDeviation="1.5"/></filter></defs>'
-    + '<rect x="50" y="45" width=".4in" height="8mm" fill="url(#p)"/><path d="M10 88H90" stroke="#39566e" stroke-width="1pc" stroke-dasharray="2mm 1mm"/><circle cx="80" cy="32" r="6" fill="#f2bd4b" filter="url(#f)"/></svg>';
-  const asset = (await (await fetch(`${app.address}/api/assets`, { method: 'POST', body: art, headers: { 'X-Filename': 'lengths.svg' } })).json()) as { id: string };
+test('a drawing whose lengths are points and millimetres is the same on the server at every size as in a browser', async ({
+  page,
+  app,
+}) => {
+  const art =
+    '<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100"><rect width="100%" height="100%" fill="#f4efe3"/><path d="M10 20H90" stroke="#1f2b4d" stroke-width="3pt"/><circle cx="30" cy="60" r="4mm" fill="#b4532a" stroke="#11564f" stroke-width=".5mm"/>' +
+    '<defs><pattern id="p" width="2mm" height="2mm" patternUnits="userSpaceOnUse"><rect width="1mm" height="1mm" fill="#6a3b5b"/></pattern><filter id="f" x="-20%" y="-20%" width="140%" height="140%"><feGaussianBlur stdDeviation="1.5"/></filter></defs>' +
+    '<rect x="50" y="45" width=".4in" height="8mm" fill="url(#p)"/><path d="M10 88H90" stroke="#39566e" stroke-width="1pc" stroke-dasharray="2mm 1mm"/><circle cx="80" cy="32" r="6" fill="#f2bd4b" filter="url(#f)"/></svg>';
+  const asset = (await (
+    await fetch(`${app.address}/api/assets`, { method: 'POST', body: art, headers: { 'X-Filename': 'lengths.svg' } })
+  ).json()) as { id: string };
   await page.goto(app.address);
   for (const size of [256, 512, 1024, 2048]) {
-    const off = await page.evaluate(async ({ text, url, size: side }) => {
-      const pixels = async (source: string) => {
-        const image = new Image();
-        image.src = source;
-        await image.decode();
-        const context = new OffscreenCanvas(side, side).getContext('2d')!;
-        context.drawImage(image, 0, 0, side, side);
-        return context.getImageData(0, 0, side, side).data;
-      };
-      const [ours, theirs] = [await pixels(url), await pixels(`data:image/svg+xml,${encodeURIComponent(text)}`)];
-      let count = 0;
-      for (let i = 0; i < ours.length; i += 4) if (Math.max(...[0, 1, 2, 3].map((c) => Math.abs(ours[i + c] - theirs[i + c]))) > 24) count++;
-      return count / (side * side);
-    }, { text: art, url: `/api/assets/${asset.id}/rendition?size=${size}`, size });
+    const off = await page.evaluate(
+      async ({ text, url, size: side }) => {
+        const pixels = async (source: string) => {
+          const image = new Image();
+          image.src = source;
+          await image.decode();
+          const context = new OffscreenCanvas(side, side).getContext('2d')!;
+          context.drawImage(image, 0, 0, side, side);
+          return context.getImageData(0, 0, side, side).data;
+        };
+        const [ours, theirs] = [await pixels(url), await pixels(`data:image/svg+xml,${encodeURIComponent(text)}`)];
+        let count = 0;
+        for (let i = 0; i < ours.length; i += 4)
+          if (Math.max(...[0, 1, 2, 3].map((c) => Math.abs(ours[i + c] - theirs[i + c]))) > 24) count++;
+        return count / (side * side);
+      },
+      { text: art, url: `/api/assets/${asset.id}/rendition?size=${size}`, size },
+    );
     // Edges may fall one pixel differently; a length in the wrong unit shifts whole areas.
     expect(off, `at ${size} px`).toBeLessThan(0.02);
   }
@@ -157,8 +184,16 @@ test('an empty canvas invites legibly on any cloth', async ({ page, app }) => {
   await expect(page.locator('ks-target-cards')).toContainText('not begun');
 });
 
-test('the demo’s designs have their pictures, and a design that would be cut off on a product is shown whole and said so', async ({ page, demo }) => {
-  await expect.poll(async () => (await demo.house.sheet.sheet(SELLER)).rows.map((row) => row.pictures).every((count) => count > 0), { timeout: 120_000 }).toBe(true);
+test('the demo’s designs have their pictures, and a design that would be cut off on a product is shown whole and said so', async ({
+  page,
+  demo,
+}) => {
+  await expect
+    .poll(
+      async () => (await demo.house.sheet.sheet(SELLER)).rows.map((row) => row.pictures).every((count) => count > 0),
+      { timeout: 120_000 },
+    )
+    .toBe(true);
   await openDemo(page, demo, 'Fog Signal', 'mockups');
   await expect(page.locator('ks-scene-view .readout')).toContainText('cuts nothing off');
   await page.getByRole('button', { name: 'Show its true size' }).click();

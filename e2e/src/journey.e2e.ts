@@ -4,7 +4,11 @@ import { decode } from 'fast-png';
 import sharp from 'sharp';
 import { ART, ART_FILE, expect, fill, keyboard, numberOf, openNewDesign, saved, test } from './kettle.js';
 
-test('a seller drops art and ends with an accepted print file and a shirt picture, by mouse', async ({ page, app, larkpost }) => {
+test('a seller drops art and ends with an accepted print file and a shirt picture, by mouse', async ({
+  page,
+  app,
+  larkpost,
+}) => {
   await page.goto(app.address);
   await expect(page.getByRole('heading', { name: 'Drop your artwork here' })).toBeVisible();
 
@@ -32,7 +36,9 @@ test('a seller drops art and ends with an accepted print file and a shirt pictur
   await page.mouse.move(middle.x + 3, middle.y + 60, { steps: 4 });
   await page.mouse.up();
   // To within a screen pixel, and drawn to the centre line.
-  await expect.poll(async () => Math.abs(await numberOf(page, 'From top') - fromTop - 60 / scale)).toBeLessThan(1.5 / scale);
+  await expect
+    .poll(async () => Math.abs((await numberOf(page, 'From top')) - fromTop - 60 / scale))
+    .toBeLessThan(1.5 / scale);
   expect(await numberOf(page, 'From centre')).toBe(0);
   await expect(page.locator('ks-stage .readout')).toContainText('centred');
   await expect(page.locator('ks-stage .readout')).toContainText('sharp at any size');
@@ -44,7 +50,7 @@ test('a seller drops art and ends with an accepted print file and a shirt pictur
   await page.mouse.down();
   await page.mouse.move(corner.x - 60, corner.y - 30, { steps: 6 });
   await page.mouse.up();
-  await expect.poll(async () => Math.abs(await numberOf(page, 'Width') - width + 60 / scale)).toBeLessThan(3 / scale);
+  await expect.poll(async () => Math.abs((await numberOf(page, 'Width')) - width + 60 / scale)).toBeLessThan(3 / scale);
   expect((await numberOf(page, 'Width')) / (await numberOf(page, 'Height'))).toBeCloseTo(2, 1);
 
   // A usual place, then the print file.
@@ -66,7 +72,10 @@ test('a seller drops art and ends with an accepted print file and a shirt pictur
   const png = decode(bytes);
   expect([png.width, png.height, png.channels]).toEqual([4200, 4800, 4]);
   // Chest: 280 mm wide, its top 40 mm below the upper edge. The disc's middle is 70 mm in and 70 mm down.
-  const pixel = (xMm: number, yMm: number) => { const i = (Math.round((yMm / 25.4) * 300) * 4200 + Math.round((xMm / 25.4) * 300)) * 4; return [...png.data.subarray(i, i + 4)]; };
+  const pixel = (xMm: number, yMm: number) => {
+    const i = (Math.round((yMm / 25.4) * 300) * 4200 + Math.round((xMm / 25.4) * 300)) * 4;
+    return [...png.data.subarray(i, i + 4)];
+  };
   const from = (355.6 - 280) / 2;
   expect(pixel(from + 70, 40 + 70)).toEqual([242, 189, 75, 255]);
   expect(pixel(from + 224, 40 + 70)).toEqual([232, 228, 218, 255]);
@@ -76,7 +85,9 @@ test('a seller drops art and ends with an accepted print file and a shirt pictur
   const verdict = await fetch(`${larkpost}/products/tee-front/print-file`, { method: 'POST', body: bytes });
   expect([verdict.status, await verdict.json()]).toEqual([201, { accepted: true, reasons: [] }]);
   const wrong = await fetch(`${larkpost}/products/tote/print-file`, { method: 'POST', body: bytes });
-  expect(((await wrong.json()) as { reasons: string[] }).reasons).toEqual(['The file is 4200 × 4800 px; this product needs 3150 × 3300 px.']);
+  expect(((await wrong.json()) as { reasons: string[] }).reasons).toEqual([
+    'The file is 4200 × 4800 px; this product needs 3150 × 3300 px.',
+  ]);
 
   // On a shirt, in two colours at once.
   await page.getByRole('button', { name: 'Mockups' }).click();
@@ -118,11 +129,11 @@ test('the same by keyboard alone', async ({ page, app }) => {
   await press('ArrowDown', 1);
   // 31 px of 300 DPI, shown to a tenth of a millimetre.
   const moved = fromTop + (31 * 25.4) / 300;
-  await expect.poll(async () => Math.abs(await numberOf(page, 'From top') - moved)).toBeLessThan(0.11);
+  await expect.poll(async () => Math.abs((await numberOf(page, 'From top')) - moved)).toBeLessThan(0.11);
   await press('Control+z', 4);
-  await expect.poll(async () => Math.abs(await numberOf(page, 'From top') - fromTop)).toBeLessThan(0.11);
+  await expect.poll(async () => Math.abs((await numberOf(page, 'From top')) - fromTop)).toBeLessThan(0.11);
   await press('Control+Shift+Z', 4);
-  await expect.poll(async () => Math.abs(await numberOf(page, 'From top') - moved)).toBeLessThan(0.11);
+  await expect.poll(async () => Math.abs((await numberOf(page, 'From top')) - moved)).toBeLessThan(0.11);
   await saved(page);
 
   await press('4');
@@ -146,7 +157,10 @@ test('the same by keyboard alone', async ({ page, app }) => {
   await expect(page.locator('a.picture')).toHaveCount(1, { timeout: 40_000 });
 });
 
-test('a two-line lettered badge with a shape behind it, from nothing to a print file, by keyboard alone', async ({ page, app }) => {
+test('a two-line lettered badge with a shape behind it, from nothing to a print file, by keyboard alone', async ({
+  page,
+  app,
+}) => {
   await page.goto(app.address);
   await expect(page.getByRole('button', { name: 'Choose a file' })).toBeVisible();
   const { press, tabTo } = keyboard(page);
@@ -208,7 +222,12 @@ test('a two-line lettered badge with a shape behind it, from nothing to a print 
   const count = { gold: 0, navy: 0, other: 0 };
   for (let i = 0; i < png.data.length; i += 4) {
     if (png.data[i + 3] < 255) continue;
-    const key = png.data[i] === 0xf2 && png.data[i + 2] === 0x4b ? 'gold' : png.data[i] === 0x1f && png.data[i + 2] === 0x4d ? 'navy' : 'other';
+    const key =
+      png.data[i] === 0xf2 && png.data[i + 2] === 0x4b
+        ? 'gold'
+        : png.data[i] === 0x1f && png.data[i + 2] === 0x4d
+          ? 'navy'
+          : 'other';
     count[key]++;
   }
   // A badge 260 mm across is about five million pixels; the letters a good part of a million.
@@ -269,7 +288,10 @@ test('two tabs never overwrite each other silently', async ({ page, app, context
   const other = await context.newPage();
   await other.goto(page.url());
   await expect(other.locator('.stations h1')).toHaveText('Fog signal');
-  const rename = async (tab: typeof page, name: string) => { await tab.getByRole('textbox', { name: 'Name', exact: true }).fill(name); await tab.keyboard.press('Enter'); };
+  const rename = async (tab: typeof page, name: string) => {
+    await tab.getByRole('textbox', { name: 'Name', exact: true }).fill(name);
+    await tab.keyboard.press('Enter');
+  };
   await rename(page, 'From the first tab');
   await saved(page);
   await rename(other, 'From the second tab');
@@ -284,7 +306,9 @@ test('two tabs never overwrite each other silently', async ({ page, app, context
 
 test('a lost connection is told, and the work is saved when it is back', async ({ page, app }) => {
   await openNewDesign(page, app.address);
-  await page.route('**/api/designs/*', (route) => (route.request().method() === 'PUT' ? route.abort('connectionrefused') : route.continue()));
+  await page.route('**/api/designs/*', (route) =>
+    route.request().method() === 'PUT' ? route.abort('connectionrefused') : route.continue(),
+  );
   await page.locator('[data-layer]').first().click();
   await fill(page, 'Turn', '25');
   await expect(page.getByRole('alert')).toContainText('Not saved yet.');

@@ -4,39 +4,59 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { test as base, expect, type Page } from '@playwright/test';
-import { BLANKS, PAGE, Database, loadDesigns, loadRequirements, startMariaDb, startServer, type RunningServer } from '@kettle/server';
+import {
+  BLANKS,
+  PAGE,
+  Database,
+  loadDesigns,
+  loadRequirements,
+  startMariaDb,
+  startServer,
+  type RunningServer,
+} from '@kettle/server';
 import { createLarkpost } from '@kettle/stand-ins';
 
-interface Stage { freshDatabase(): Promise<string>; folder: string }
+interface Stage {
+  freshDatabase(): Promise<string>;
+  folder: string;
+}
 
-/** A database for this run, an application per test (empty) or per run (with the demo), and the simulated marketplace. */
+/**
+ * A database for this run, an application per test (empty) or per run (with the demo), and the simulated marketplace.
+ */
 export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: RunningServer; larkpost: string }>({
-  // eslint-disable-next-line no-empty-pattern
-  stage: [async ({}, use) => {
-    const folder = await mkdtemp(join(tmpdir(), 'kettle-e2e-'));
-    const mariaDb = await startMariaDb(join(folder, 'mariadb'), { quick: true });
-    let count = 0;
-    await use({
-      folder,
-      async freshDatabase() {
-        const name = `kettle_${++count}`;
-        const root = new Database(mariaDb.rootUrl);
-        await root.rowsOnce(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`, []);
-        await root.close();
-        return mariaDb.rootUrl.replace(/\/kettle$/, `/${name}`);
-      },
-    });
-    await mariaDb.stop();
-    await rm(folder, { recursive: true, force: true });
-  }, { scope: 'worker', timeout: 120_000 }],
+  stage: [
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use) => {
+      const folder = await mkdtemp(join(tmpdir(), 'kettle-e2e-'));
+      const mariaDb = await startMariaDb(join(folder, 'mariadb'), { quick: true });
+      let count = 0;
+      await use({
+        folder,
+        async freshDatabase() {
+          const name = `kettle_${++count}`;
+          const root = new Database(mariaDb.rootUrl);
+          await root.rowsOnce(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`, []);
+          await root.close();
+          return mariaDb.rootUrl.replace(/\/kettle$/, `/${name}`);
+        },
+      });
+      await mariaDb.stop();
+      await rm(folder, { recursive: true, force: true });
+    },
+    { scope: 'worker', timeout: 120_000 },
+  ],
 
-  demo: [async ({ stage }, use) => {
-    const server = await serve(stage);
-    await loadRequirements(server.house);
-    await loadDesigns(server.house);
-    await use(server);
-    await server.stop();
-  }, { scope: 'worker', timeout: 180_000 }],
+  demo: [
+    async ({ stage }, use) => {
+      const server = await serve(stage);
+      await loadRequirements(server.house);
+      await loadDesigns(server.house);
+      await use(server);
+      await server.stop();
+    },
+    { scope: 'worker', timeout: 180_000 },
+  ],
 
   app: async ({ stage }, use) => {
     const server = await serve(stage);
@@ -45,21 +65,33 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
     await server.stop();
   },
 
-  // eslint-disable-next-line no-empty-pattern
-  larkpost: [async ({}, use) => {
-    const server = createLarkpost().listen(0, '127.0.0.1');
-    await new Promise((resolve) => server.once('listening', resolve));
-    await use(`http://127.0.0.1:${(server.address() as AddressInfo).port}`);
-    server.close();
-  }, { scope: 'worker' }],
+  larkpost: [
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use) => {
+      const server = createLarkpost().listen(0, '127.0.0.1');
+      await new Promise((resolve) => server.once('listening', resolve));
+      await use(`http://127.0.0.1:${(server.address() as AddressInfo).port}`);
+      server.close();
+    },
+    { scope: 'worker' },
+  ],
 });
 
-const serve = async ({ freshDatabase, folder }: Stage): Promise<RunningServer> => startServer({ databaseUrl: await freshDatabase(), cache: await mkdtemp(join(folder, 'cache-')), blanks: BLANKS, page: PAGE, port: 0 });
+const serve = async ({ freshDatabase, folder }: Stage): Promise<RunningServer> =>
+  startServer({
+    databaseUrl: await freshDatabase(),
+    cache: await mkdtemp(join(folder, 'cache-')),
+    blanks: BLANKS,
+    page: PAGE,
+    port: 0,
+  });
 
 export { expect };
 
 /** A picture to work with: a disc and a square, so that left, right, top and bottom can be told. */
-export const ART = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/><rect x="120" y="10" width="80" height="80" fill="#e8e4da"/></svg>');
+export const ART = Buffer.from(
+  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/><rect x="120" y="10" width="80" height="80" fill="#e8e4da"/></svg>',
+);
 export const ART_FILE = { name: 'fog-signal.svg', mimeType: 'image/svg+xml', buffer: ART };
 
 export const saved = (page: Page) => expect(page.locator('.stations small')).toHaveText(/^saved /);
@@ -86,15 +118,21 @@ export async function fill(page: Page, label: string, value: string): Promise<vo
   await page.keyboard.press('Enter');
 }
 
-export const numberOf = async (page: Page, label: string): Promise<number> => Number(await page.getByRole('textbox', { name: label }).inputValue());
+export const numberOf = async (page: Page, label: string): Promise<number> =>
+  Number(await page.getByRole('textbox', { name: label }).inputValue());
 
 /** Hands that never touch the mouse. */
 export const keyboard = (page: Page) => ({
-  async press(keys: string, times = 1): Promise<void> { for (let i = 0; i < times; i++) await page.keyboard.press(keys); },
+  async press(keys: string, times = 1): Promise<void> {
+    for (let i = 0; i < times; i++) await page.keyboard.press(keys);
+  },
   /** Tabs until the focus is on something of that name. */
   async tabTo(name: RegExp): Promise<void> {
     for (let i = 0; i < 110; i++) {
-      const label = await page.evaluate(() => { const at = document.activeElement as HTMLElement; return (at.getAttribute('aria-label') ?? at.closest('label')?.textContent ?? at.textContent ?? '').trim(); });
+      const label = await page.evaluate(() => {
+        const at = document.activeElement as HTMLElement;
+        return (at.getAttribute('aria-label') ?? at.closest('label')?.textContent ?? at.textContent ?? '').trim();
+      });
       if (name.test(label)) return;
       await page.keyboard.press('Tab');
     }

@@ -6,7 +6,10 @@ import type { Page } from '@playwright/test';
 import type { RunningServer } from '@kettle/server';
 import { expect, fill, openNewDesign, saved, test } from './kettle.js';
 
-const FONT = join(dirname(createRequire(import.meta.url).resolve('@fontsource/rye/package.json')), 'files/rye-latin-400-normal.woff2');
+const FONT = join(
+  dirname(createRequire(import.meta.url).resolve('@fontsource/rye/package.json')),
+  'files/rye-latin-400-normal.woff2',
+);
 
 /** Opens an empty design on the tee. */
 async function openEmpty(page: Page, app: RunningServer): Promise<void> {
@@ -25,7 +28,10 @@ const addShape = async (page: Page, name: string): Promise<void> => {
 };
 /** Middle of the selection on the screen. */
 async function held(page: Page): Promise<{ x: number; y: number }> {
-  const { x, y } = JSON.parse((await page.locator('[data-held]').getAttribute('data-held'))!) as { x: number; y: number };
+  const { x, y } = JSON.parse((await page.locator('[data-held]').getAttribute('data-held'))!) as {
+    x: number;
+    y: number;
+  };
   const box = (await page.locator('.surface').boundingBox())!;
   return { x: box.x + x, y: box.y + y };
 }
@@ -33,13 +39,21 @@ async function drag(page: Page, from: { x: number; y: number }, to: { x: number;
   await page.mouse.move(from.x, from.y);
   await page.mouse.down();
   // A press is taken hold of in the next frame of the screen.
-  await page.evaluate(() => new Promise((resolve) => { requestAnimationFrame(() => requestAnimationFrame(resolve)); }));
+  await page.evaluate(
+    () =>
+      new Promise((resolve) => {
+        requestAnimationFrame(() => requestAnimationFrame(resolve));
+      }),
+  );
   await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 4 });
   await page.mouse.move(to.x, to.y, { steps: 4 });
   await page.mouse.up();
 }
 
-test('layers are dragged to lines, roped, lined up, grouped and copied; every step is undone after a reload', async ({ page, app }) => {
+test('layers are dragged to lines, roped, lined up, grouped and copied; every step is undone after a reload', async ({
+  page,
+  app,
+}) => {
   await openEmpty(page, app);
   await addShape(page, 'Star');
   await fill(page, 'Width, mm', '60');
@@ -67,7 +81,11 @@ test('layers are dragged to lines, roped, lined up, grouped and copied; every st
   await expect(page.getByRole('textbox', { name: 'From top, mm' })).toHaveValue('80');
   // A rope round both, centres lined up, grouped, and the group moves as one.
   const surface = (await page.locator('.surface').boundingBox())!;
-  await drag(page, { x: surface.x + 8, y: surface.y + 60 }, { x: surface.x + surface.width - 8, y: surface.y + surface.height - 60 });
+  await drag(
+    page,
+    { x: surface.x + 8, y: surface.y + 60 },
+    { x: surface.x + surface.width - 8, y: surface.y + surface.height - 60 },
+  );
   await expect(page.locator('.panel-title h3')).toHaveText('2 layers');
   await page.getByRole('button', { name: 'Centres, left to right' }).click();
   await page.keyboard.press('Control+g');
@@ -88,16 +106,19 @@ test('layers are dragged to lines, roped, lined up, grouped and copied; every st
   await expect(page.locator('[data-layer]')).toHaveCount(4);
   await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeEnabled();
   const undo = page.getByRole('button', { name: 'Undo', exact: true });
-  for (let steps = 0; steps < 60 && await undo.isEnabled(); steps++) await undo.click();
+  for (let steps = 0; steps < 60 && (await undo.isEnabled()); steps++) await undo.click();
   await expect(page.locator('[data-layer]')).toHaveCount(0);
   const redo = page.getByRole('button', { name: 'Redo', exact: true });
-  for (let steps = 0; steps < 60 && await redo.isEnabled(); steps++) await redo.click();
+  for (let steps = 0; steps < 60 && (await redo.isEnabled()); steps++) await redo.click();
   await expect(page.locator('[data-layer]')).toHaveCount(4);
   await saved(page);
   expect((await documentOf(app)).layers).toEqual(after);
 });
 
-test('lettering is written in place, in a face found by its look, in a font of one’s own, and missing letters are told', async ({ page, app }) => {
+test('lettering is written in place, in a face found by its look, in a font of one’s own, and missing letters are told', async ({
+  page,
+  app,
+}) => {
   await openEmpty(page, app);
   await page.getByRole('button', { name: 'Lettering', exact: true }).click();
   const words = page.getByRole('textbox', { name: /^Words of the lettering/ });
@@ -112,13 +133,22 @@ test('lettering is written in place, in a face found by its look, in a font of o
   await expect(dialog.locator('.face')).toHaveCount(3);
   await dialog.getByRole('button', { name: 'Put Rye among the favourites' }).click();
   // A file that is no font is told; a real one comes onto its own shelf.
-  await dialog.locator('input[type=file]').setInputFiles({ name: 'song.ttf', mimeType: 'font/ttf', buffer: Buffer.from('not a font at all') });
+  await dialog
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'song.ttf', mimeType: 'font/ttf', buffer: Buffer.from('not a font at all') });
   await expect(dialog.getByRole('alert')).toContainText('“song.ttf”: This is not a font.');
-  await dialog.locator('input[type=file]').setInputFiles({ name: 'sign.woff2', mimeType: 'font/woff2', buffer: await readFile(FONT) });
+  await dialog
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'sign.woff2', mimeType: 'font/woff2', buffer: await readFile(FONT) });
   await expect(dialog.locator('.face')).toHaveCount(1);
   await dialog.locator('.face').click();
   await expect(page.locator('#face-name')).toHaveText('Rye');
-  await expect.poll(async () => { const [one] = (await documentOf(app)).layers; return one.kind === 'text' && [one.text, one.fontId.slice(0, 4)]; }).toEqual(['Tarn End', 'own-']);
+  await expect
+    .poll(async () => {
+      const [one] = (await documentOf(app)).layers;
+      return one.kind === 'text' && [one.text, one.fontId.slice(0, 4)];
+    })
+    .toEqual(['Tarn End', 'own-']);
   // In place again, by a double click on the canvas.
   const at = await held(page);
   await page.mouse.dblclick(at.x, at.y);
@@ -132,10 +162,18 @@ test('lettering is written in place, in a face found by its look, in a font of o
   await page.getByRole('button', { name: 'Circle', exact: true }).click();
   await expect(page.getByRole('textbox', { name: 'Circle across, mm' })).toBeVisible();
   await saved(page);
-  await expect.poll(async () => { const [one] = (await documentOf(app)).layers; return one.kind === 'text' && [one.text, one.fontId, (one.settings.circle ?? 0) > 0]; }).toEqual(['ضباب', 'cairo-arabic-200', true]);
+  await expect
+    .poll(async () => {
+      const [one] = (await documentOf(app)).layers;
+      return one.kind === 'text' && [one.text, one.fontId, (one.settings.circle ?? 0) > 0];
+    })
+    .toEqual(['ضباب', 'cairo-arabic-200', true]);
 });
 
-test('a graphic is recoloured part by part, a fill runs and fades, and lines are drawn and erased by hand', async ({ page, app }) => {
+test('a graphic is recoloured part by part, a fill runs and fades, and lines are drawn and erased by hand', async ({
+  page,
+  app,
+}) => {
   await openEmpty(page, app);
   await page.getByRole('button', { name: 'Graphic', exact: true }).click();
   await page.getByRole('searchbox', { name: 'Search graphics' }).fill('teapot');
@@ -172,8 +210,15 @@ test('a graphic is recoloured part by part, a fill runs and fades, and lines are
   await saved(page);
   const { layers } = await documentOf(app);
   expect(layers.map((one) => one.kind)).toEqual(['graphic', 'shape', 'freehand']);
-  expect(layers[0]).toMatchObject({ parts: expect.arrayContaining([expect.objectContaining({ fill: '#112233' })]) as never });
-  expect(layers[2].kind === 'freehand' && layers[2].strokes.map((stroke) => [stroke.erase, Math.round(stroke.size)])).toEqual([[false, 12], [true, 12]]);
+  expect(layers[0]).toMatchObject({
+    parts: expect.arrayContaining([expect.objectContaining({ fill: '#112233' })]) as never,
+  });
+  expect(
+    layers[2].kind === 'freehand' && layers[2].strokes.map((stroke) => [stroke.erase, Math.round(stroke.size)]),
+  ).toEqual([
+    [false, 12],
+    [true, 12],
+  ]);
 });
 
 test('one target moves, hides and recolours a layer for itself, and drops that again', async ({ page, app }) => {
@@ -191,7 +236,10 @@ test('one target moves, hides and recolours a layer for itself, and drops that a
   await saved(page);
   const { layers, targets } = await documentOf(app);
   expect(layers[1]).toMatchObject({ hidden: false });
-  expect(targets[1].layers?.[layers[1].id]).toMatchObject({ hidden: true, colours: { [(layers[1] as { fill: string }).fill]: '#112233' } });
+  expect(targets[1].layers?.[layers[1].id]).toMatchObject({
+    hidden: true,
+    colours: { [(layers[1] as { fill: string }).fill]: '#112233' },
+  });
   await page.locator('ks-target-cards .card').first().click();
   await expect(page.getByRole('textbox', { name: 'Fill, hex' })).not.toHaveValue('#112233');
   await page.locator('ks-target-cards .card').nth(1).click();
@@ -207,7 +255,9 @@ test('layers are copied to another design, and a picture comes from the clipboar
   // The clipboard itself belongs to the browser: what it is given and what it gives goes through its own events.
   const copied = await page.evaluate(() => {
     const data = new DataTransfer();
-    document.activeElement!.dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }));
+    document.activeElement!.dispatchEvent(
+      new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }),
+    );
     return Object.fromEntries([...data.types].map((type) => [type, data.getData(type)]));
   });
   await saved(page);
@@ -260,12 +310,17 @@ test('a design becomes a starting point and a file, and comes back from both', a
   await page.getByRole('button', { name: 'Make the design' }).click();
   await expect(page.locator('.stations h1')).toHaveText('Drizzle');
   const filled = await documentOf(app);
-  expect(filled.layers.map((one) => (one.kind === 'text' ? one.text : one.kind))).toEqual(['picture', 'Mostly Drizzle, Regrettably']);
+  expect(filled.layers.map((one) => (one.kind === 'text' ? one.text : one.kind))).toEqual([
+    'picture',
+    'Mostly Drizzle, Regrettably',
+  ]);
   expect(filled.layers[1].place.x).toBe(first.layers[1].place.x);
   expect(filled.layers[1].place.width).toBeLessThanOrEqual(first.layers[1].place.width + 1e-6);
 
   await page.goto(app.address);
-  await page.locator('input[aria-label="Design files"]').setInputFiles({ name: 'Fog-signal.kettle.zip', mimeType: 'application/zip', buffer: await readFile(file) });
+  await page
+    .locator('input[aria-label="Design files"]')
+    .setInputFiles({ name: 'Fog-signal.kettle.zip', mimeType: 'application/zip', buffer: await readFile(file) });
   await expect(page.locator('.stations h1')).toHaveText('Fog signal');
   expect(await documentOf(app)).toEqual(first);
 });

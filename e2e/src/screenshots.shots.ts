@@ -6,11 +6,20 @@ import { expect, openDemo, test } from './kettle.js';
 
 const FOLDER = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
 
-/** Makes a design from nothing and takes pictures on the way: shapes and graphics, faces, lettering, guides and snapping, history. */
+/**
+ * Makes a design from nothing and takes pictures on the way: shapes and graphics, faces, lettering, guides and
+ * snapping, history.
+ */
 async function makeFogWarden(page: Page, address: string, shot: (name: string) => Promise<unknown>): Promise<void> {
   const rest = (ms: number) => page.waitForTimeout(ms);
-  const type = async (label: string, value: string): Promise<void> => { await page.getByRole('textbox', { name: label, exact: true }).fill(value); await page.keyboard.press('Enter'); };
-  const shape = async (name: string): Promise<void> => { await page.getByRole('button', { name: 'Shape', exact: true }).click(); await page.getByRole('menuitem', { name, exact: true }).click(); };
+  const type = async (label: string, value: string): Promise<void> => {
+    await page.getByRole('textbox', { name: label, exact: true }).fill(value);
+    await page.keyboard.press('Enter');
+  };
+  const shape = async (name: string): Promise<void> => {
+    await page.getByRole('button', { name: 'Shape', exact: true }).click();
+    await page.getByRole('menuitem', { name, exact: true }).click();
+  };
   await page.goto(address);
   await page.getByRole('button', { name: 'Start from …' }).click();
   await page.getByRole('menuitem', { name: 'An empty canvas' }).click();
@@ -25,7 +34,11 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   await type('Stop 1, hex', '#fff3cf');
   await page.getByRole('button', { name: /^Stop 2 at/ }).click();
   await type('Stop 2, hex', '#e2a33a');
-  for (const name of ['Sunburst', 'Badge']) { await page.locator('.sheet', { hasText: name }).click(); await page.getByRole('button', { name: 'Centres, left to right' }).click(); await type('From top, mm', name === 'Badge' ? '75' : '45'); }
+  for (const name of ['Sunburst', 'Badge']) {
+    await page.locator('.sheet', { hasText: name }).click();
+    await page.getByRole('button', { name: 'Centres, left to right' }).click();
+    await type('From top, mm', name === 'Badge' ? '75' : '45');
+  }
   await page.getByRole('button', { name: 'Graphic', exact: true }).click();
   await page.getByRole('searchbox', { name: 'Search graphics' }).fill('teapot');
   await page.getByRole('dialog').getByRole('button', { name: 'Teapot' }).click();
@@ -59,7 +72,21 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   // Guides, and a layer that has jumped to the middle and to a neighbour.
   const ruler = (await page.locator('ks-ruler').first().boundingBox())!;
   const upright = (await page.locator('ks-ruler').nth(1).boundingBox())!;
-  for (const [from, to] of [[{ x: ruler.x + 300, y: ruler.y + 10 }, { x: ruler.x + 300, y: ruler.y + 400 }], [{ x: upright.x + 10, y: upright.y + 200 }, { x: upright.x + 262, y: upright.y + 200 }]]) { await page.mouse.move(from.x, from.y); await page.mouse.down(); await page.mouse.move(to.x, to.y, { steps: 5 }); await page.mouse.up(); }
+  for (const [from, to] of [
+    [
+      { x: ruler.x + 300, y: ruler.y + 10 },
+      { x: ruler.x + 300, y: ruler.y + 400 },
+    ],
+    [
+      { x: upright.x + 10, y: upright.y + 200 },
+      { x: upright.x + 262, y: upright.y + 200 },
+    ],
+  ]) {
+    await page.mouse.move(from.x, from.y);
+    await page.mouse.down();
+    await page.mouse.move(to.x, to.y, { steps: 5 });
+    await page.mouse.up();
+  }
   await shape('Star');
   await type('Width, mm', '34');
   await page.keyboard.press('Escape');
@@ -77,7 +104,10 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   await page.mouse.up();
   await expect(page.locator('.stations small')).toHaveText(/^saved /);
   await page.getByRole('button', { name: 'History' }).click();
-  await page.getByRole('textbox', { name: /^Name of revision/ }).first().fill('For the autumn market');
+  await page
+    .getByRole('textbox', { name: /^Name of revision/ })
+    .first()
+    .fill('For the autumn market');
   await page.keyboard.press('Enter');
   await rest(1800);
   await shot('history');
@@ -94,8 +124,14 @@ test('pictures of the main views', async ({ page, demo }) => {
   await shot('job-sheet');
   await page.getByRole('button', { name: /need work/ }).click();
   await page.getByLabel('Order of the sheet').selectOption('newest');
-  await page.locator('.row:not(.titles) .design').nth(0).click({ modifiers: ['Control'] });
-  await page.locator('.row:not(.titles) .design').nth(1).click({ modifiers: ['Shift'] });
+  await page
+    .locator('.row:not(.titles) .design')
+    .nth(0)
+    .click({ modifiers: ['Control'] });
+  await page
+    .locator('.row:not(.titles) .design')
+    .nth(1)
+    .click({ modifiers: ['Shift'] });
   await page.mouse.move(640, 20);
   await still();
   await shot('job-sheet-selected');

@@ -1,18 +1,46 @@
 import { SELLER } from '@kettle/server';
-import { areaOf, assetIdsOf, emptyDesign, layerToPixels, pictureRecipe, recipeLayers, requirementForBlank, shapeLayer, shapePath, SHAPES, textureGrid } from '@kettle/core';
+import {
+  areaOf,
+  assetIdsOf,
+  emptyDesign,
+  layerToPixels,
+  pictureRecipe,
+  recipeLayers,
+  requirementForBlank,
+  shapeLayer,
+  shapePath,
+  SHAPES,
+  textureGrid,
+} from '@kettle/core';
 import { drawLayers, drawScene, readyBlank } from '@kettle/server';
 import { expect, numberOf, openDemo, openNewDesign, saved, test } from './kettle.js';
 
 test('the job sheet shows every design in its true state', async ({ page, demo }) => {
   await page.goto(demo.address);
-  await expect(page.getByRole('button', { name: /Mostly Drizzle for Larkpost Market, Tee, front: ready/ })).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByRole('button', { name: /Cumulus Appreciation for Larkpost Market, Tee, front: needs work, white box/ })).toBeVisible();
-  await expect(page.getByRole('button', { name: /Barometer Falling for Larkpost Market, Tote: out of date/ })).toBeVisible({ timeout: 120_000 });
-  await expect(page.getByRole('button', { name: /Barometer Falling for Hobnail Direct Print, DTG chest: needs work, vanishes on soot/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /Mostly Drizzle for Larkpost Market, Tee, front: ready/ })).toBeVisible(
+    { timeout: 60_000 },
+  );
+  await expect(
+    page.getByRole('button', { name: /Cumulus Appreciation for Larkpost Market, Tee, front: needs work, white box/ }),
+  ).toBeVisible();
+  await expect(
+    page.getByRole('button', { name: /Barometer Falling for Larkpost Market, Tote: out of date/ }),
+  ).toBeVisible({ timeout: 120_000 });
+  await expect(
+    page.getByRole('button', {
+      name: /Barometer Falling for Hobnail Direct Print, DTG chest: needs work, vanishes on soot/,
+    }),
+  ).toBeVisible();
   // Fine lines are no difference: the certificate takes the file of either canvas.
-  for (const target of ['Quillmere Shops, Square print', 'Seamwide All-Over, Panel']) await expect(page.getByRole('button', { name: `Isobars for ${target}: ready`, exact: true })).toBeVisible({ timeout: 120_000 });
+  for (const target of ['Quillmere Shops, Square print', 'Seamwide All-Over, Panel'])
+    await expect(page.getByRole('button', { name: `Isobars for ${target}: ready`, exact: true })).toBeVisible({
+      timeout: 120_000,
+    });
   // Each cell has the shape of its print file.
-  const shape = (await page.getByRole('button', { name: /Mostly Drizzle for Larkpost Market, Mug wrap/ }).locator('.art').boundingBox())!;
+  const shape = (await page
+    .getByRole('button', { name: /Mostly Drizzle for Larkpost Market, Mug wrap/ })
+    .locator('.art')
+    .boundingBox())!;
   expect(shape.width / shape.height).toBeCloseTo(210 / 90, 1);
 });
 
@@ -66,7 +94,12 @@ test('a shape is put behind the art, coloured and numbered, by keyboard', async 
   await expect(page.locator('[data-layer]').first()).toContainText('Badge');
   await saved(page);
   const [{ document }] = await app.house.designs.list(SELLER);
-  expect(document.layers[0]).toMatchObject({ kind: 'shape', shape: 'badge', fill: '#1f7f7a', parameters: { count: 14 } });
+  expect(document.layers[0]).toMatchObject({
+    kind: 'shape',
+    shape: 'badge',
+    fill: '#1f7f7a',
+    parameters: { count: 14 },
+  });
   expect(document.layers[0].place.width).toBeCloseTo(200, 6);
   await page.getByRole('textbox', { name: 'Fill, hex' }).fill('greenish');
   await page.keyboard.press('Enter');
@@ -88,7 +121,10 @@ test('a canvas that is not as demanded is found and mended', async ({ page, app 
   expect(await numberOf(page, 'Width, px')).toBe(4200);
 });
 
-test('a requirement of one’s own is made, used and changed, and its files become out of date', async ({ page, app }) => {
+test('a requirement of one’s own is made, used and changed, and its files become out of date', async ({
+  page,
+  app,
+}) => {
   await page.goto(`${app.address}/requirements`);
   await page.getByRole('button', { name: 'New requirement' }).click();
   await page.getByLabel('Name', { exact: true }).fill('Square patch');
@@ -164,20 +200,48 @@ test('what the browser shows is what the server makes', async ({ page, demo }) =
   const area = areaOf(blank, scene.areaId);
   const kernel = await readyBlank((await house.blanks.pack(SELLER, blank.id)).files, blank, area.id, 1000);
   const facts = await Promise.all(assetIdsOf(design.document.layers).map((asset) => house.assets.get(SELLER, asset)));
-  const files = Object.fromEntries(await Promise.all(facts.map(async (asset) => [asset.sha256, await house.blobs.localPath(asset.sha256)] as const)));
-  const requirement = requirementForBlank(design.document, blank, await house.requirements.list(SELLER.owner), scene.requirementId);
-  const recipe = pictureRecipe(design.document, scene, { blank, pack: 'any' }, requirement, textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm), { size: 1000, format: 'png' }, (asset) => facts.find((one) => one.id === asset)!.sha256);
-  const made = drawScene(kernel, recipe, await drawLayers(recipe.texture, recipe.texture.layers, files, { subpixel: true }));
-  /** Mean difference per channel over the print area's part of the picture, where all the difference there may be is. */
-  const difference = () => page.evaluate(async (expected) => {
-    const canvas = document.querySelector('ks-scene-view canvas') as HTMLCanvasElement;
-    const shown = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data;
-    const wanted = Uint8Array.from(atob(expected), (c) => c.charCodeAt(0));
-    if (shown.length !== wanted.length) return 255;
-    let [sum, count] = [0, 0];
-    for (let y = 180; y < 680; y++) for (let x = 330; x < 690; x++) for (let c = 0; c < 3; c++) { const i = (y * canvas.width + x) * 4 + c; sum += Math.abs(shown[i] - wanted[i]); count++; }
-    return sum / count;
-  }, Buffer.from(made.data).toString('base64'));
+  const files = Object.fromEntries(
+    await Promise.all(facts.map(async (asset) => [asset.sha256, await house.blobs.localPath(asset.sha256)] as const)),
+  );
+  const requirement = requirementForBlank(
+    design.document,
+    blank,
+    await house.requirements.list(SELLER.owner),
+    scene.requirementId,
+  );
+  const recipe = pictureRecipe(
+    design.document,
+    scene,
+    { blank, pack: 'any' },
+    requirement,
+    textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm),
+    { size: 1000, format: 'png' },
+    (asset) => facts.find((one) => one.id === asset)!.sha256,
+  );
+  const made = drawScene(
+    kernel,
+    recipe,
+    await drawLayers(recipe.texture, recipe.texture.layers, files, { subpixel: true }),
+  );
+  /**
+   * Mean difference per channel over the print area's part of the picture, where all the difference there may be is.
+   */
+  const difference = () =>
+    page.evaluate(async (expected) => {
+      const canvas = document.querySelector('ks-scene-view canvas') as HTMLCanvasElement;
+      const shown = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data;
+      const wanted = Uint8Array.from(atob(expected), (c) => c.charCodeAt(0));
+      if (shown.length !== wanted.length) return 255;
+      let [sum, count] = [0, 0];
+      for (let y = 180; y < 680; y++)
+        for (let x = 330; x < 690; x++)
+          for (let c = 0; c < 3; c++) {
+            const i = (y * canvas.width + x) * 4 + c;
+            sum += Math.abs(shown[i] - wanted[i]);
+            count++;
+          }
+      return sum / count;
+    }, Buffer.from(made.data).toString('base64'));
   await expect.poll(difference).toBeLessThan(1);
 });
 
@@ -186,31 +250,61 @@ test('every shape is printed as the browser draws it', async ({ page, app }) => 
   const grid = { width: 500, height: 600 };
   await page.goto(app.address);
   for (const { kind } of SHAPES) {
-    const shape = { ...shapeLayer('s', kind, field, '#a5442f'), outline: { hex: '#1f2b4d', width: 2.4, dash: kind === 'ring' ? 'dashed' as const : 'solid' as const }, place: { x: 50.3, y: 60.7, width: 80, height: 61, turn: kind === 'arrow' ? 21 : 0, flipX: false, flipY: kind === 'drop' } };
-    const made = await drawLayers(grid, recipeLayers({ ...emptyDesign('x', field), layers: [shape] }, [1, 0, 0, 1, 0, 0], 127, String), {}, { subpixel: true });
-    const difference = await page.evaluate(({ path, map, shape, size, expected }) => {
-      const context = new OffscreenCanvas(size.width, size.height).getContext('2d')!;
-      context.setTransform(...(map as [number, number, number, number, number, number]));
-      context.scale(1 / shape.place.width, 1 / shape.place.height);
-      context.fillStyle = shape.fill;
-      context.strokeStyle = shape.outline.hex;
-      context.lineWidth = shape.outline.width;
-      context.lineJoin = context.lineCap = 'round';
-      context.setLineDash(shape.outline.dash === 'dashed' ? [shape.outline.width * 3, shape.outline.width * 2] : []);
-      const outline = new Path2D(path);
-      context.fill(outline);
-      context.stroke(outline);
-      const drawn = context.getImageData(0, 0, size.width, size.height).data;
-      const wanted = Uint8Array.from(atob(expected), (c) => c.charCodeAt(0));
-      let [inside, edge] = [0, 0];
-      for (let i = 0; i < drawn.length; i += 4) {
-        const off = Math.max(Math.abs(drawn[i + 3] - wanted[i + 3]), ...[0, 1, 2].map((c) => (Math.abs(drawn[i + c] - wanted[i + c]) * wanted[i + 3]) / 255));
-        if (off > 64) edge++;
-        if (off > 128) inside++;
-      }
-      return { inside, edge };
-    }, { path: shapePath(shape, 80, 61), map: layerToPixels(shape, [1, 0, 0, 1, 0, 0], 127), shape: { ...shape, fill: '#a5442f' }, size: grid, expected: Buffer.from(made.data).toString('base64') });
-    // Two renderers smooth edges differently: a pixel of an edge may be a quarter off here and there, but none may be half wrong for lack of a line or a shift.
+    const shape = {
+      ...shapeLayer('s', kind, field, '#a5442f'),
+      outline: { hex: '#1f2b4d', width: 2.4, dash: kind === 'ring' ? ('dashed' as const) : ('solid' as const) },
+      place: {
+        x: 50.3,
+        y: 60.7,
+        width: 80,
+        height: 61,
+        turn: kind === 'arrow' ? 21 : 0,
+        flipX: false,
+        flipY: kind === 'drop',
+      },
+    };
+    const made = await drawLayers(
+      grid,
+      recipeLayers({ ...emptyDesign('x', field), layers: [shape] }, [1, 0, 0, 1, 0, 0], 127, String),
+      {},
+      { subpixel: true },
+    );
+    const difference = await page.evaluate(
+      ({ path, map, shape, size, expected }) => {
+        const context = new OffscreenCanvas(size.width, size.height).getContext('2d')!;
+        context.setTransform(...(map as [number, number, number, number, number, number]));
+        context.scale(1 / shape.place.width, 1 / shape.place.height);
+        context.fillStyle = shape.fill;
+        context.strokeStyle = shape.outline.hex;
+        context.lineWidth = shape.outline.width;
+        context.lineJoin = context.lineCap = 'round';
+        context.setLineDash(shape.outline.dash === 'dashed' ? [shape.outline.width * 3, shape.outline.width * 2] : []);
+        const outline = new Path2D(path);
+        context.fill(outline);
+        context.stroke(outline);
+        const drawn = context.getImageData(0, 0, size.width, size.height).data;
+        const wanted = Uint8Array.from(atob(expected), (c) => c.charCodeAt(0));
+        let [inside, edge] = [0, 0];
+        for (let i = 0; i < drawn.length; i += 4) {
+          const off = Math.max(
+            Math.abs(drawn[i + 3] - wanted[i + 3]),
+            ...[0, 1, 2].map((c) => (Math.abs(drawn[i + c] - wanted[i + c]) * wanted[i + 3]) / 255),
+          );
+          if (off > 64) edge++;
+          if (off > 128) inside++;
+        }
+        return { inside, edge };
+      },
+      {
+        path: shapePath(shape, 80, 61),
+        map: layerToPixels(shape, [1, 0, 0, 1, 0, 0], 127),
+        shape: { ...shape, fill: '#a5442f' },
+        size: grid,
+        expected: Buffer.from(made.data).toString('base64'),
+      },
+    );
+    // Two renderers smooth edges differently: a pixel of an edge may be a quarter off here and there, but none may be
+    // half wrong for lack of a line or a shift.
     expect(difference.inside, kind).toBeLessThan(40);
     expect(difference.edge, kind).toBeLessThan(400);
   }
@@ -220,8 +314,14 @@ test('bad files are told in a sentence and leave the sheet as it is', async ({ p
   await page.goto(app.address);
   const input = page.locator('ks-sheet-page input[aria-label="Artwork files"]');
   for (const [name, buffer, sentence] of [
-    ['notes.png', Buffer.from('just words'), 'not a picture'], ['empty.png', Buffer.alloc(0), '0 bytes'],
-    ['bomb.svg', Buffer.from('<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;">]><svg viewBox="0 0 1 1">&b;</svg>'), 'entities'], ['nosize.svg', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0"/></svg>'), 'viewBox'],
+    ['notes.png', Buffer.from('just words'), 'not a picture'],
+    ['empty.png', Buffer.alloc(0), '0 bytes'],
+    [
+      'bomb.svg',
+      Buffer.from('<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;">]><svg viewBox="0 0 1 1">&b;</svg>'),
+      'entities',
+    ],
+    ['nosize.svg', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0"/></svg>'), 'viewBox'],
   ] as const) {
     await input.setInputFiles({ name, mimeType: 'image/png', buffer });
     const bar = page.locator('mat-snack-bar-container');

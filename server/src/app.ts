@@ -22,7 +22,10 @@ export interface AppOptions {
   readonly hosts?: readonly string[];
   /** Demanded when the server is reached from beyond this machine. */
   readonly password?: string;
-  /** Which proxies are believed when they say who asks and whether it was over TLS: a number of hops, or addresses (Express, `trust proxy`). */
+  /**
+   * Which proxies are believed when they say who asks and whether it was over TLS: a number of hops, or addresses
+   * (Express, `trust proxy`).
+   */
   readonly proxy?: string;
   /** True to answer GET /metrics, without a password. */
   readonly metrics?: boolean;
@@ -30,26 +33,65 @@ export interface AppOptions {
 
 const isJson = ({ headers }: IncomingMessage): boolean => /^application\/json\b/i.test(headers['content-type'] ?? '');
 
-export async function createApp(house: House, { page, hosts = [], password, proxy, metrics = false }: AppOptions): Promise<Express> {
+export async function createApp(
+  house: House,
+  { page, hosts = [], password, proxy, metrics = false }: AppOptions,
+): Promise<Express> {
   const app = express();
   app.disable('x-powered-by');
   if (proxy) app.set('trust proxy', /^\d+$/.test(proxy) ? Number(proxy) : proxy.split(',').map((one) => one.trim()));
   app.use(requestLog(house.log));
   const figures = metrics ? metricsOf(house) : null;
-  if (figures) { app.use(figures.measure); app.get('/metrics', figures.answer); }
+  if (figures) {
+    app.use(figures.measure);
+    app.get('/metrics', figures.answer);
+  }
   app.use(pageHeaders, sameSite(hosts));
   app.use(publicRoutes(house));
   app.use(password ? await passwordGate(password, house.gate, house.log) : ownMachine);
-  app.use(compression({ filter: (request, response) => !/event-stream|image\//.test(String(response.getHeader('Content-Type'))) && compression.filter(request, response) }));
+  app.use(
+    compression({
+      filter: (request, response) =>
+        !/event-stream|image\//.test(String(response.getHeader('Content-Type'))) &&
+        compression.filter(request, response),
+    }),
+  );
   // A large design is kept as the bytes it came in: it is read and judged in a process of its own.
-  app.use('/api/designs', express.raw({ limit: MAX_DOCUMENT_BYTES, type: (request) => isJson(request) && isLargeText(Number(request.headers['content-length'] ?? 0)), verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
-  app.use('/api', express.json({ limit: MAX_DOCUMENT_BYTES, type: 'application/json', strict: true, verify: (_request, _response, bytes) => checkJsonBytes(bytes) }));
+  app.use(
+    '/api/designs',
+    express.raw({
+      limit: MAX_DOCUMENT_BYTES,
+      type: (request) => isJson(request) && isLargeText(Number(request.headers['content-length'] ?? 0)),
+      verify: (_request, _response, bytes) => checkJsonBytes(bytes),
+    }),
+  );
+  app.use(
+    '/api',
+    express.json({
+      limit: MAX_DOCUMENT_BYTES,
+      type: 'application/json',
+      strict: true,
+      verify: (_request, _response, bytes) => checkJsonBytes(bytes),
+    }),
+  );
   app.use(apiRoutes(house, { gated: password !== undefined }));
   app.use('/api', noSuchCall);
   if (page) {
-    app.use(express.static(page, { index: false, maxAge: '1y', immutable: true, setHeaders: (response, path) => { if (!/-[A-Z0-9]{8}\.\w+$/.test(path)) response.setHeader('Cache-Control', 'no-cache'); } }));
+    app.use(
+      express.static(page, {
+        index: false,
+        maxAge: '1y',
+        immutable: true,
+        setHeaders: (response, path) => {
+          if (!/-[A-Z0-9]{8}\.\w+$/.test(path)) response.setHeader('Cache-Control', 'no-cache');
+        },
+      }),
+    );
     app.get('/{*path}', (request, response, next) => {
-      if (/\.\w+$/.test(request.path)) { next(); return; }
+      if (/\.\w+$/.test(request.path)) {
+        next();
+        return;
+      }
       response.setHeader('Cache-Control', 'no-cache');
       response.sendFile(join(page, 'index.html'), { dotfiles: 'allow' });
     });

@@ -51,7 +51,15 @@ export interface HouseOptions {
 }
 
 /** All stores and services of one process, put together in one place. */
-export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, blanks: blankFolder, mostUploadBytes, log = silentLog, disk = new DiskGuard(cache) }: HouseOptions) {
+export async function openHouse({
+  databaseUrl,
+  ownerUrl = databaseUrl,
+  cache,
+  blanks: blankFolder,
+  mostUploadBytes,
+  log = silentLog,
+  disk = new DiskGuard(cache),
+}: HouseOptions) {
   // Copies of sellers' work are nobody else's business on a shared machine.
   await mkdir(cache, { recursive: true, mode: 0o700 });
   await chmod(cache, 0o700);
@@ -63,7 +71,8 @@ export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, bl
   const fonts = join(cache, 'fonts.conf');
   await mkdir(ownFaces, { recursive: true });
   await writeFile(fonts, fontsConfiguration(ownFaces, join(cache, 'fontconfig')));
-  // What people look at, what they type, what comes in and what the queue makes do not wait for each other: a hostile file holds up its own lane alone.
+  // What people look at, what they type, what comes in and what the queue makes do not wait for each other: a hostile
+  // file holds up its own lane alone.
   const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())), { fonts });
   const typePool = new RenderPool(1);
   const intakePool = new RenderPool(1, { fonts });
@@ -83,27 +92,74 @@ export async function openHouse({ databaseUrl, ownerUrl = databaseUrl, cache, bl
   const outputStore = new OutputStore(database);
   const sheetStore = new SheetStore(database);
   const blanks = await BlankService.open(blankFolder, new BlankPackStore(database), blobs, viewPool, cache, log);
-  const assets = new AssetService(assetStore, blobs, viewPool, intakePool, cache, (who) => lettering.families(who), mostUploadBytes);
+  const assets = new AssetService(
+    assetStore,
+    blobs,
+    viewPool,
+    intakePool,
+    cache,
+    (who) => lettering.families(who),
+    mostUploadBytes,
+  );
   const deriver = new Deriver(thinkPool);
   const judge = new Judge(deriver, sheetStore, requirements, assetStore);
   const designs = new DesignService(designStore, requirements, assetStore, assets, deriver, judge, viewPool, cache);
   const fontStore = new FontStore(database);
-  const lettering = new LetteringService(typePool, fontStore, blobs, cache, ownFaces, () => { for (const pool of drawing) pool.renew(); });
+  const lettering = new LetteringService(typePool, fontStore, blobs, cache, ownFaces, () => {
+    for (const pool of drawing) pool.renew();
+  });
   void lettering.unpackOwn().catch((error: unknown) => log.warn({ err: error }, 'own fonts could not be unpacked'));
   const workshop = new Workshop(designStore, requirements, assetStore, blanks, deriver);
   const outputs = new OutputService(designs, workshop, jobs, outputStore, judge);
   const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });
-  const inLane = (lane: Lane, pool: RenderPool): Worker => new Worker(jobs, kinds.filter((kind) => kind.lane === lane), pool, log);
-  const keeper = new Keeper(new KeeperStore(database), [...DUTIES], DISK_DUTIES.map((duty) => duty(cache)), log);
+  const inLane = (lane: Lane, pool: RenderPool): Worker =>
+    new Worker(
+      jobs,
+      kinds.filter((kind) => kind.lane === lane),
+      pool,
+      log,
+    );
+  const keeper = new Keeper(
+    new KeeperStore(database),
+    [...DUTIES],
+    DISK_DUTIES.map((duty) => duty(cache)),
+    log,
+  );
   return {
-    database, log, disk, gate: new GateStore(database), blobs, requirements, jobs, watch, deriver, blanks, assets, designs, viewPool, pools, cache,
+    database,
+    log,
+    disk,
+    gate: new GateStore(database),
+    blobs,
+    requirements,
+    jobs,
+    watch,
+    deriver,
+    blanks,
+    assets,
+    designs,
+    viewPool,
+    pools,
+    cache,
     outputs,
     graphics: new GraphicsService(viewPool),
     lettering,
-    designFiles: new DesignFileService(designs, requirements, assetStore, assets, fontStore, lettering, blobs, intakePool, cache),
+    designFiles: new DesignFileService(
+      designs,
+      requirements,
+      assetStore,
+      assets,
+      fontStore,
+      lettering,
+      blobs,
+      intakePool,
+      cache,
+    ),
     sheet: new SheetService(sheetStore, designStore, requirements, judge, log),
     workers: new Workers([inLane('soon', soonPool), inLane('export', exportPool)]),
-    keeper, kinds, outputStore,
+    keeper,
+    kinds,
+    outputStore,
     async close(): Promise<void> {
       watch.stop();
       await keeper.stop();

@@ -47,27 +47,52 @@ let ready = false;
 
 const claimed = await claimFolder(folder);
 if ('runsAt' in claimed) {
-  console.log(claimed.runsAt ? `Kettle Sheet is already running with these data, at ${claimed.runsAt}` : 'Kettle Sheet is already being started with these data. Wait a moment.');
+  console.log(
+    claimed.runsAt
+      ? `Kettle Sheet is already running with these data, at ${claimed.runsAt}`
+      : 'Kettle Sheet is already being started with these data. Wait a moment.',
+  );
   process.exit(0);
 }
 claim = claimed.claim;
 const logFile = join(folder, 'kettle.log');
-if (await stat(logFile).then(({ size }) => size > MOST_LOG_BYTES, () => false)) await rename(logFile, `${logFile}.1`);
+if (
+  await stat(logFile).then(
+    ({ size }) => size > MOST_LOG_BYTES,
+    () => false,
+  )
+)
+  await rename(logFile, `${logFile}.1`);
 const log = openLog(process.env['KETTLE_LOG'] === 'stdout' ? null : logFile);
 const disk = new DiskGuard(folder, true);
 
 try {
   begun.signal.throwIfAborted();
   await disk.look();
-  database = given ? null : await startMariaDb(join(folder, 'mariadb'), {
-    signal: begun.signal, beforeRestart: () => disk.giveReserve(),
-    told: (event, detail) => { console.error(detail); log[event === 'back' ? 'info' : 'error']({ event: `database-${event}` }, detail); },
-  });
+  database = given
+    ? null
+    : await startMariaDb(join(folder, 'mariadb'), {
+        signal: begun.signal,
+        beforeRestart: () => disk.giveReserve(),
+        told: (event, detail) => {
+          console.error(detail);
+          log[event === 'back' ? 'info' : 'error']({ event: `database-${event}` }, detail);
+        },
+      });
   const wanted = process.env['KETTLE_PORT'];
   const options = {
-    databaseUrl: database?.url ?? given!, ownerUrl: database?.ownerUrl ?? process.env['KETTLE_DB_OWNER_URL'], cache: join(folder, 'cache'), blanks: BLANKS, page: existsSync(PAGE) ? PAGE : null,
-    host: process.env['KETTLE_HOST'], password: process.env['KETTLE_PASSWORD'], hosts: (process.env['KETTLE_NAMES'] ?? '').split(',').filter(Boolean), proxy: process.env['KETTLE_PROXY'],
-    metrics: process.env['KETTLE_METRICS'] === '1', log, disk,
+    databaseUrl: database?.url ?? given!,
+    ownerUrl: database?.ownerUrl ?? process.env['KETTLE_DB_OWNER_URL'],
+    cache: join(folder, 'cache'),
+    blanks: BLANKS,
+    page: existsSync(PAGE) ? PAGE : null,
+    host: process.env['KETTLE_HOST'],
+    password: process.env['KETTLE_PASSWORD'],
+    hosts: (process.env['KETTLE_NAMES'] ?? '').split(',').filter(Boolean),
+    proxy: process.env['KETTLE_PROXY'],
+    metrics: process.env['KETTLE_METRICS'] === '1',
+    log,
+    disk,
   };
   // A second checkout may hold the usual port: any free one will do, and the line below says which.
   server = await startServer({ ...options, port: Number(wanted ?? 4310) }).catch((error: NodeJS.ErrnoException) => {
@@ -89,7 +114,8 @@ try {
 await claim.reachedAt(server!.address);
 console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 
-// Pictures and previews of the blanks are made ahead, one after the other, so that the first look at the mockups does not wait for them.
+// Pictures and previews of the blanks are made ahead, one after the other, so that the first look at the mockups does
+// not wait for them.
 const warm = (async () => {
   const { blanks } = server!.house;
   for (const blank of blanks.all) await blanks.thumbnail(SELLER, blank.id);
@@ -101,12 +127,18 @@ warm.catch(() => undefined);
 function sentenceOf(error: unknown): string | null {
   if (error instanceof WrongDatabaseError || error instanceof UnsafeError) return error.message;
   switch ((error as NodeJS.ErrnoException).code) {
-    case 'EADDRINUSE': return `Port ${process.env['KETTLE_PORT']} is in use by another program. Choose another with KETTLE_PORT, or leave it out to have any free one.`;
-    case 'EACCES': return `This is not allowed here: ${(error as Error).message}`;
-    case 'EADDRNOTAVAIL': return `This machine has no address ${process.env['KETTLE_HOST']}. Set KETTLE_HOST to one of its own.`;
-    case 'ENOSPC': return 'The disk is full. Free some room and start again; nothing that was saved is lost.';
-    case 'ECONNREFUSED': return 'The database at KETTLE_DB_URL does not answer. Start it first.';
-    case 'ER_ACCESS_DENIED_ERROR': return 'The database at KETTLE_DB_URL refuses this user or password.';
+    case 'EADDRINUSE':
+      return `Port ${process.env['KETTLE_PORT']} is in use by another program. Choose another with KETTLE_PORT, or leave it out to have any free one.`;
+    case 'EACCES':
+      return `This is not allowed here: ${(error as Error).message}`;
+    case 'EADDRNOTAVAIL':
+      return `This machine has no address ${process.env['KETTLE_HOST']}. Set KETTLE_HOST to one of its own.`;
+    case 'ENOSPC':
+      return 'The disk is full. Free some room and start again; nothing that was saved is lost.';
+    case 'ECONNREFUSED':
+      return 'The database at KETTLE_DB_URL does not answer. Start it first.';
+    case 'ER_ACCESS_DENIED_ERROR':
+      return 'The database at KETTLE_DB_URL refuses this user or password.';
   }
   const { message } = error as Error;
   return /^(MariaDB did not start|The folder |KETTLE_PASSWORD )/.test(message) ? message : null;

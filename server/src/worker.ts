@@ -10,9 +10,20 @@ if (!databaseUrl) {
   console.error('Set KETTLE_DB_URL to the address of the database that the application uses.');
   process.exit(1);
 }
-const house = await openHouse({ databaseUrl, ownerUrl: process.env['KETTLE_DB_OWNER_URL'], log: openLog(null, 'warn'), cache: process.env['KETTLE_CACHE'] ?? join(ROOT, 'var', `cache-worker-${process.pid}`), blanks: BLANKS });
+const house = await openHouse({
+  databaseUrl,
+  ownerUrl: process.env['KETTLE_DB_OWNER_URL'],
+  log: openLog(null, 'warn'),
+  cache: process.env['KETTLE_CACHE'] ?? join(ROOT, 'var', `cache-worker-${process.pid}`),
+  blanks: BLANKS,
+});
 house.workers.start();
 console.log('Worker ready.');
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-  process.once(signal, () => { void house.workers.stop().then(() => house.close()).then(() => process.exit(0)); });
+  process.once(signal, () => {
+    void house.workers
+      .stop()
+      .then(() => house.close())
+      .then(() => process.exit(0));
+  });
 }

@@ -7,7 +7,17 @@ import { readPrintFile, type ReadPrintFile } from './print-file-reader.js';
 const product = { width: 400, height: 300, dpi: 300, mustBeClear: true, mostBytes: 1_000_000 };
 
 const file = (change: Partial<ReadPrintFile> = {}): ReadPrintFile => ({
-  width: 400, height: 300, dpiX: 300, dpiY: 300, channels: 4, depth: 8, palette: false, hasProfile: true, clear: 0.5, opaqueCorners: false, ...change,
+  width: 400,
+  height: 300,
+  dpiX: 300,
+  dpiY: 300,
+  channels: 4,
+  depth: 8,
+  palette: false,
+  hasProfile: true,
+  clear: 0.5,
+  opaqueCorners: false,
+  ...change,
 });
 
 describe('the simulated marketplace', () => {
@@ -44,7 +54,10 @@ describe('the simulated marketplace', () => {
     });
     afterAll(() => new Promise((resolve) => server.close(resolve)));
     const send = async (bytes: Uint8Array, to = 'tote') => {
-      const response = await fetch(`${address}/products/${to}/print-file`, { method: 'POST', body: Buffer.from(bytes) });
+      const response = await fetch(`${address}/products/${to}/print-file`, {
+        method: 'POST',
+        body: Buffer.from(bytes),
+      });
       return { status: response.status, ...((await response.json()) as { accepted: boolean; reasons: string[] }) };
     };
 
@@ -64,7 +77,9 @@ describe('the simulated marketplace', () => {
       for (const corner of [0, 3, 12, 15]) data[corner * 4 + 3] = 255;
       const found = readPrintFile(encode({ width: 4, height: 4, data, channels: 4, depth: 8 }));
       expect([found.clear, found.opaqueCorners, found.hasProfile, found.dpiX]).toEqual([0.75, true, false, null]);
-      expect(readPrintFile(encode({ width: 2, height: 2, data: new Uint8Array(12), channels: 3, depth: 8 }))).toEqual(jasmine.objectContaining({ clear: 0, opaqueCorners: true, channels: 3 }));
+      expect(readPrintFile(encode({ width: 2, height: 2, data: new Uint8Array(12), channels: 3, depth: 8 }))).toEqual(
+        jasmine.objectContaining({ clear: 0, opaqueCorners: true, channels: 3 }),
+      );
     });
   });
 });

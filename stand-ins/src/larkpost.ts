@@ -2,7 +2,13 @@ import express, { type Express } from 'express';
 import { readPrintFile, type ReadPrintFile } from './print-file-reader.js';
 
 /** A product as this simulated marketplace prints it. */
-interface Product { readonly width: number; readonly height: number; readonly dpi: number; readonly mustBeClear: boolean; readonly mostBytes: number }
+interface Product {
+  readonly width: number;
+  readonly height: number;
+  readonly dpi: number;
+  readonly mustBeClear: boolean;
+  readonly mostBytes: number;
+}
 
 const PRODUCTS: Readonly<Record<string, Product>> = {
   'tee-front': { width: 4200, height: 4800, dpi: 300, mustBeClear: true, mostBytes: 50_000_000 },
@@ -13,14 +19,23 @@ const PRODUCTS: Readonly<Record<string, Product>> = {
 /** Why a file would be sent back, as sentences; empty when it is accepted. */
 export function judge(product: Product, file: ReadPrintFile, bytes: number): string[] {
   const reasons: string[] = [];
-  if (file.width !== product.width || file.height !== product.height) reasons.push(`The file is ${file.width} × ${file.height} px; this product needs ${product.width} × ${product.height} px.`);
+  if (file.width !== product.width || file.height !== product.height)
+    reasons.push(
+      `The file is ${file.width} × ${file.height} px; this product needs ${product.width} × ${product.height} px.`,
+    );
   const near = (dpi: number | null) => dpi !== null && Math.abs(dpi - product.dpi) < 0.05;
-  if (!near(file.dpiX) || !near(file.dpiY)) reasons.push(`The file says ${file.dpiX ?? 'no'} × ${file.dpiY ?? 'no'} DPI; this product needs ${product.dpi} in both axes.`);
+  if (!near(file.dpiX) || !near(file.dpiY))
+    reasons.push(
+      `The file says ${file.dpiX ?? 'no'} × ${file.dpiY ?? 'no'} DPI; this product needs ${product.dpi} in both axes.`,
+    );
   if (file.palette || file.depth !== 8) reasons.push('The file must have 8 bits a channel and no palette.');
   if (!file.hasProfile) reasons.push('The file has no colour profile.');
-  if (product.mustBeClear && file.clear === 0) reasons.push('The file has no transparent part: it would be printed as a box.');
-  else if (product.mustBeClear && file.opaqueCorners) reasons.push('All four corners are opaque: it would be printed as a box.');
-  if (bytes > product.mostBytes) reasons.push(`The file is larger than ${Math.round(product.mostBytes / 1_000_000)} MB.`);
+  if (product.mustBeClear && file.clear === 0)
+    reasons.push('The file has no transparent part: it would be printed as a box.');
+  else if (product.mustBeClear && file.opaqueCorners)
+    reasons.push('All four corners are opaque: it would be printed as a box.');
+  if (bytes > product.mostBytes)
+    reasons.push(`The file is larger than ${Math.round(product.mostBytes / 1_000_000)} MB.`);
   return reasons;
 }
 
@@ -28,10 +43,15 @@ export function judge(product: Product, file: ReadPrintFile, bytes: number): str
 export function createLarkpost(): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.get('/products', (_request, response) => { response.json(Object.keys(PRODUCTS)); });
+  app.get('/products', (_request, response) => {
+    response.json(Object.keys(PRODUCTS));
+  });
   app.post('/products/:product/print-file', express.raw({ type: () => true, limit: '80mb' }), (request, response) => {
     const product = PRODUCTS[request.params['product'] as string];
-    if (!product) { response.status(404).json({ accepted: false, reasons: ['There is no such product.'] }); return; }
+    if (!product) {
+      response.status(404).json({ accepted: false, reasons: ['There is no such product.'] });
+      return;
+    }
     const bytes = request.body as Uint8Array;
     try {
       const reasons = judge(product, readPrintFile(bytes), bytes.length);

@@ -1,6 +1,9 @@
 import { decode, type DecodedPng } from 'fast-png';
 
-/** What a print buyer reads from a file, with a reader of its own: nothing here is shared with the program that wrote it. */
+/**
+ * What a print buyer reads from a file, with a reader of its own: nothing here is shared with the program that wrote
+ * it.
+ */
 export interface ReadPrintFile {
   readonly width: number;
   readonly height: number;
@@ -19,10 +22,18 @@ export interface ReadPrintFile {
 /** @throws Error when the bytes are not a whole PNG */
 export function readPrintFile(bytes: Uint8Array): ReadPrintFile {
   const png = decode(bytes, { checkCrc: true });
-  const perInch = (perMetre: number | undefined) => (perMetre && png.resolution?.unit === 1 ? Math.round(perMetre * 0.0254 * 100) / 100 : null);
+  const perInch = (perMetre: number | undefined) =>
+    perMetre && png.resolution?.unit === 1 ? Math.round(perMetre * 0.0254 * 100) / 100 : null;
   return {
-    width: png.width, height: png.height, dpiX: perInch(png.resolution?.x), dpiY: perInch(png.resolution?.y), channels: png.channels, depth: png.depth,
-    palette: png.palette !== undefined, hasProfile: png.iccEmbeddedProfile !== undefined, ...alphaOf(png),
+    width: png.width,
+    height: png.height,
+    dpiX: perInch(png.resolution?.x),
+    dpiY: perInch(png.resolution?.y),
+    channels: png.channels,
+    depth: png.depth,
+    palette: png.palette !== undefined,
+    hasProfile: png.iccEmbeddedProfile !== undefined,
+    ...alphaOf(png),
   };
 }
 

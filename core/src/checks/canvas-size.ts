@@ -7,10 +7,16 @@ export const canvasSize: Check = {
   find: ({ requirement, layout: { canvas } }) => {
     if (sizeAccepted(requirement, canvas.widthPx, canvas.heightPx)) return [];
     const { widthPx, heightPx } = demandedCanvas(requirement);
-    return [{
-      code: 'canvas-size', severity: 'blocks', title: 'The canvas has the wrong size', layerId: null, where: null,
-      sentence: `${requirement.channel} wants ${demandedSizeWords(requirement)}; this canvas is ${canvas.widthPx} × ${canvas.heightPx} px.`,
-      fix: { kind: 'demanded-canvas', label: `Make it ${widthPx} × ${heightPx} px` },
-    }];
+    return [
+      {
+        code: 'canvas-size',
+        severity: 'blocks',
+        title: 'The canvas has the wrong size',
+        layerId: null,
+        where: null,
+        sentence: `${requirement.channel} wants ${demandedSizeWords(requirement)}; this canvas is ${canvas.widthPx} × ${canvas.heightPx} px.`,
+        fix: { kind: 'demanded-canvas', label: `Make it ${widthPx} × ${heightPx} px` },
+      },
+    ];
   },
 };

@@ -9,8 +9,12 @@ export interface Check {
 }
 
 /** A check that looks at each layer by itself. Layers whose file is gone are for {@link Check missing-asset} alone. */
-export const ofEachLayer = (hinders: readonly FindingCode[], find: (layer: Known, sight: Sight) => Finding | null): Check => ({
-  hinders, find: (sight) => sight.seen.flatMap((layer) => (layer.facts ? find(layer as Known, sight) ?? [] : [])),
+export const ofEachLayer = (
+  hinders: readonly FindingCode[],
+  find: (layer: Known, sight: Sight) => Finding | null,
+): Check => ({
+  hinders,
+  find: (sight) => sight.seen.flatMap((layer) => (layer.facts ? (find(layer as Known, sight) ?? []) : [])),
 });
 
 /** A layer whose facts are known. */

@@ -11,13 +11,29 @@ import type { Requirement } from '../requirement/requirement.js';
 
 const target: Target = { requirementId: 'tee' };
 const known = (change = {}): FactsById => ({ 'asset-a': facts(change) });
-const codes = (document: DesignDocument, all: FactsById = known(), requirement: Requirement = tee(), of: Target = target): FindingCode[] => findTarget(document, of, requirement, all).map((finding) => finding.code);
+const codes = (
+  document: DesignDocument,
+  all: FactsById = known(),
+  requirement: Requirement = tee(),
+  of: Target = target,
+): FindingCode[] => findTarget(document, of, requirement, all).map((finding) => finding.code);
 
 /** Applies the fix of a finding and answers the findings that are left. */
-function mended(document: DesignDocument, code: FindingCode, all: FactsById, requirement = tee(), of: Target = target): FindingCode[] {
+function mended(
+  document: DesignDocument,
+  code: FindingCode,
+  all: FactsById,
+  requirement = tee(),
+  of: Target = target,
+): FindingCode[] {
   const finding = findTarget(document, of, requirement, all).find((one) => one.code === code)!;
   const after = fixEdit(finding, document, of, requirement)!(document);
-  return codes(after, all, requirement, after.targets.find((one) => one.requirementId === of.requirementId));
+  return codes(
+    after,
+    all,
+    requirement,
+    after.targets.find((one) => one.requirementId === of.requirementId),
+  );
 }
 
 describe('findings', () => {
@@ -28,17 +44,27 @@ describe('findings', () => {
   it('name the white box, and only on an opaque picture with a flat border', () => {
     expect(codes(design(), known({ opaque: true, flatBorder: '#ffffff' }))).toEqual(['white-box']);
     expect(codes(design(), known({ opaque: true }))).toEqual(['opaque-picture']);
-    expect(codes(design(), known({ opaque: true, flatBorder: '#ffffff' }), tee({ transparency: 'forbidden' }))).toEqual([]);
+    expect(codes(design(), known({ opaque: true, flatBorder: '#ffffff' }), tee({ transparency: 'forbidden' }))).toEqual(
+      [],
+    );
   });
 
   it('name letters that no face has, and no file is made without them', () => {
-    const words = textLayer('t', { text: 'Fog ☂', fontId: 'anton', missing: '☂' }, { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 }, { width: 355.6, height: 406.4 }, '#f2bd4b');
+    const words = textLayer(
+      't',
+      { text: 'Fog ☂', fontId: 'anton', missing: '☂' },
+      { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 },
+      { width: 355.6, height: 406.4 },
+      '#f2bd4b',
+    );
     const [finding] = findTarget(design([words]), { requirementId: 'tee' }, tee(), {});
     expect([finding.code, finding.severity]).toEqual(['missing-letters', 'blocks']);
     expect(finding.sentence).toContain('☂');
     expect(CANNOT_MAKE).toContain('missing-letters');
     const { missing: _gone, ...whole } = words;
-    expect(findTarget(design([whole as typeof words]), { requirementId: 'tee' }, tee(), {}).map((one) => one.code)).not.toContain('missing-letters');
+    expect(
+      findTarget(design([whole as typeof words]), { requirementId: 'tee' }, tee(), {}).map((one) => one.code),
+    ).not.toContain('missing-letters');
     // Set anew in a face that has them, nothing is missing any more.
     expect(resetText(words, { fontId: 'other', missing: undefined }, words.outlines).missing).toBeUndefined();
   });
@@ -61,15 +87,27 @@ describe('findings', () => {
   });
 
   it('measure ink, not the empty margin of a file', () => {
-    expect(codes(design([layer('a', { x: 90 })]), known({ inkBox: { x: 0.3, y: 0.3, width: 0.4, height: 0.4 } }))).toEqual([]);
+    expect(
+      codes(design([layer('a', { x: 90 })]), known({ inkBox: { x: 0.3, y: 0.3, width: 0.4, height: 0.4 } })),
+    ).toEqual([]);
   });
 
   it('let art that covers the whole canvas be cut', () => {
-    expect(codes(design([layer('a', { y: 203, width: 500, height: 600 })]), known({ width: 9000, height: 9000, opaque: true }))).toEqual([]);
+    expect(
+      codes(
+        design([layer('a', { y: 203, width: 500, height: 600 })]),
+        known({ width: 9000, height: 9000, opaque: true }),
+      ),
+    ).toEqual([]);
   });
 
   it('tell when ink is lost on the garment and offer a colour that shows it', () => {
-    const dark = known({ inks: [{ hex: '#1f1f22', share: 0.9 }, { hex: '#c2552b', share: 0.1 }] });
+    const dark = known({
+      inks: [
+        { hex: '#1f1f22', share: 0.9 },
+        { hex: '#c2552b', share: 0.1 },
+      ],
+    });
     const on = { ...target, garment: '#1B1B1D' };
     const finding = findTarget(design(), on, tee(), dark)[0];
     expect(finding.code).toBe('lost-on-garment');
@@ -79,9 +117,21 @@ describe('findings', () => {
   });
 
   it('hold a canvas of one’s own against the demand', () => {
-    expect(codes(design(), known(), tee(), { ...target, canvas: { widthPx: 4200, heightPx: 4800, dpi: 72 } })).toContain('canvas-dpi');
-    expect(codes(design([layer('a', { x: 150, y: 60, width: 50, height: 25 })]), known(), tee(), { ...target, canvas: { widthPx: 3000, heightPx: 3000, dpi: 300 } })).toContain('canvas-size');
-    expect(codes(design([layer('a', { x: 150, y: 60, width: 50, height: 25 })]), known(), tee({ sizeRule: 'at-most' }), { ...target, canvas: { widthPx: 3000, heightPx: 3000, dpi: 300 } })).not.toContain('canvas-size');
+    expect(
+      codes(design(), known(), tee(), { ...target, canvas: { widthPx: 4200, heightPx: 4800, dpi: 72 } }),
+    ).toContain('canvas-dpi');
+    expect(
+      codes(design([layer('a', { x: 150, y: 60, width: 50, height: 25 })]), known(), tee(), {
+        ...target,
+        canvas: { widthPx: 3000, heightPx: 3000, dpi: 300 },
+      }),
+    ).toContain('canvas-size');
+    expect(
+      codes(design([layer('a', { x: 150, y: 60, width: 50, height: 25 })]), known(), tee({ sizeRule: 'at-most' }), {
+        ...target,
+        canvas: { widthPx: 3000, heightPx: 3000, dpi: 300 },
+      }),
+    ).not.toContain('canvas-size');
   });
 
   it('say plainly what cannot be made', () => {
@@ -106,7 +156,13 @@ describe('fixes', () => {
   it('move inside by the least way', () => {
     expect(mended(design([layer('a', { x: 30 })]), 'off-canvas', known())).toEqual([]);
     expect(mended(design([layer('a', { x: 106 })]), 'outside-safe', known())).toEqual([]);
-    expect(mended(design([layer('a', { width: 900, height: 450, x: 30 })]), 'off-canvas', known({ width: 20_000, height: 10_000 }))).toEqual([]);
+    expect(
+      mended(
+        design([layer('a', { width: 900, height: 450, x: 30 })]),
+        'off-canvas',
+        known({ width: 20_000, height: 10_000 }),
+      ),
+    ).toEqual([]);
   });
 
   it('centre what is out of sight', () => {

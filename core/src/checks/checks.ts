@@ -19,9 +19,25 @@ import { offCanvas } from './off-canvas.js';
 import { outsideSafe } from './outside-safe.js';
 import { sightOf } from './sight.js';
 
-/** Every check there is, in the order in which findings of one severity are told. Adding one: a file beside these, and its name here. */
+/**
+ * Every check there is, in the order in which findings of one severity are told. Adding one: a file beside these, and
+ * its name here.
+ */
 export const CHECKS: readonly Check[] = [
-  canvasSize, canvasDpi, fileType, noArt, nothingVisible, offCanvas, outsideSafe, missingAsset, missingLetters, flatBox, enlarged, liveText, converted, lostOnGarment,
+  canvasSize,
+  canvasDpi,
+  fileType,
+  noArt,
+  nothingVisible,
+  offCanvas,
+  outsideSafe,
+  missingAsset,
+  missingLetters,
+  flatBox,
+  enlarged,
+  liveText,
+  converted,
+  lostOnGarment,
 ];
 
 /** Findings that make a file impossible, as opposed to unwise. */
@@ -30,7 +46,14 @@ export const CANNOT_MAKE: readonly FindingCode[] = CHECKS.flatMap((check) => che
 const ORDER: readonly Severity[] = ['blocks', 'warns', 'tells'];
 
 /** All findings of one target, the gravest first. */
-export function findTarget(whole: DesignDocument, target: Target, requirement: Requirement, facts: FactsById): Finding[] {
+export function findTarget(
+  whole: DesignDocument,
+  target: Target,
+  requirement: Requirement,
+  facts: FactsById,
+): Finding[] {
   const sight = sightOf(whole, target, requirement, facts);
-  return CHECKS.flatMap((check) => check.find(sight)).sort((a, b) => ORDER.indexOf(a.severity) - ORDER.indexOf(b.severity));
+  return CHECKS.flatMap((check) => check.find(sight)).sort(
+    (a, b) => ORDER.indexOf(a.severity) - ORDER.indexOf(b.severity),
+  );
 }

@@ -15,8 +15,18 @@ export const enlarged = ofEachLayer([], ({ layer, facts, where }, { layout: { ca
   if (enlargement <= ENLARGED_FROM) return null;
   const own = (pixels: number): number => ((pixels / canvas.dpi) * MM_PER_INCH) / factor;
   return {
-    code: 'enlarged', severity: enlargement >= VERY_ENLARGED ? 'blocks' : 'warns', title: 'Soft print', layerId: layer.id, where,
+    code: 'enlarged',
+    severity: enlargement >= VERY_ENLARGED ? 'blocks' : 'warns',
+    title: 'Soft print',
+    layerId: layer.id,
+    where,
     sentence: `“${layer.name}” is enlarged to ${Math.round(enlargement * 100)} % of its own pixels: ${Math.round(dpi)} DPI where ${canvas.dpi} DPI is wanted.`,
-    fix: { kind: 'own-pixels', layerId: layer.id, width: own(facts.width), height: own(facts.height), label: 'Shrink to its own pixels' },
+    fix: {
+      kind: 'own-pixels',
+      layerId: layer.id,
+      width: own(facts.width),
+      height: own(facts.height),
+      label: 'Shrink to its own pixels',
+    },
   };
 });

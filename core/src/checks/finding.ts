@@ -1,16 +1,38 @@
 import type { Box } from '../geometry/affine.js';
 
-/** `blocks`: the file would be refused or spoilt. `warns`: it prints, but perhaps not as meant. `tells`: good to know. */
+/**
+ * `blocks`: the file would be refused or spoilt. `warns`: it prints, but perhaps not as meant. `tells`: good to know.
+ */
 export type Severity = 'blocks' | 'warns' | 'tells';
 
 export type FindingCode =
-  | 'no-art' | 'canvas-size' | 'canvas-dpi' | 'file-type' | 'white-box' | 'opaque-picture' | 'enlarged' | 'off-canvas' | 'outside-safe'
-  | 'nothing-visible' | 'lost-on-garment' | 'partly-lost' | 'converted' | 'missing-asset' | 'missing-letters' | 'live-text';
+  | 'no-art'
+  | 'canvas-size'
+  | 'canvas-dpi'
+  | 'file-type'
+  | 'white-box'
+  | 'opaque-picture'
+  | 'enlarged'
+  | 'off-canvas'
+  | 'outside-safe'
+  | 'nothing-visible'
+  | 'lost-on-garment'
+  | 'partly-lost'
+  | 'converted'
+  | 'missing-asset'
+  | 'missing-letters'
+  | 'live-text';
 
 /** A change that mends a finding. The interface turns it into an edit; `label` is on its button. */
 export type Fix =
   | { readonly kind: 'demanded-canvas' | 'demanded-dpi' | 'centre' | 'move-inside'; readonly label: string }
-  | { readonly kind: 'own-pixels'; readonly layerId: string; readonly width: number; readonly height: number; readonly label: string }
+  | {
+      readonly kind: 'own-pixels';
+      readonly layerId: string;
+      readonly width: number;
+      readonly height: number;
+      readonly label: string;
+    }
   | { readonly kind: 'garment'; readonly hex: string; readonly label: string }
   /** Needs a choice: the interface asks for the face. */
   | { readonly kind: 'face'; readonly layerId: string; readonly label: string };
@@ -27,4 +49,5 @@ export interface Finding {
 }
 
 /** True when a print file may be made: nothing blocks it. */
-export const isPrintable = (findings: readonly Finding[]): boolean => !findings.some((finding) => finding.severity === 'blocks');
+export const isPrintable = (findings: readonly Finding[]): boolean =>
+  !findings.some((finding) => finding.severity === 'blocks');

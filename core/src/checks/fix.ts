@@ -9,28 +9,41 @@ import type { Requirement } from '../requirement/requirement.js';
 import type { Finding } from './finding.js';
 
 /** The edit that mends a finding, or null when it has no fix or one that needs a choice first. */
-export function fixEdit(finding: Finding, whole: DesignDocument, target: Target, requirement: Requirement): Edit | null {
+export function fixEdit(
+  finding: Finding,
+  whole: DesignDocument,
+  target: Target,
+  requirement: Requirement,
+): Edit | null {
   const { fix } = finding;
   if (!fix) return null;
   const design = seenBy(whole, target);
   const layout = layoutTarget(design, target, requirement);
   const visible = design.layers.filter((layer) => !layer.hidden).map((layer) => layer.id);
   switch (fix.kind) {
-    case 'demanded-canvas': return changeTarget(target.requirementId, { canvas: undefined });
+    case 'demanded-canvas':
+      return changeTarget(target.requirementId, { canvas: undefined });
     case 'demanded-dpi': {
       const { widthPx, heightPx } = layout.canvas;
       const demanded = demandedCanvas(requirement);
       const same = widthPx === demanded.widthPx && heightPx === demanded.heightPx;
-      return changeTarget(target.requirementId, { canvas: same ? undefined : { widthPx, heightPx, dpi: requirement.dpi } });
+      return changeTarget(target.requirementId, {
+        canvas: same ? undefined : { widthPx, heightPx, dpi: requirement.dpi },
+      });
     }
-    case 'face': return null;
-    case 'garment': return changeTarget(target.requirementId, { garment: fix.hex });
+    case 'face':
+      return null;
+    case 'garment':
+      return changeTarget(target.requirementId, { garment: fix.hex });
     case 'own-pixels': {
       const layer = design.layers.find((one) => one.id === fix.layerId);
       if (!layer) return null;
       // The top edge stays where it is, so that a chest print does not sink.
       const top = layer.place.y - layer.place.height / 2;
-      return placeLayers({ [layer.id]: { ...layer.place, width: fix.width, height: fix.height, y: top + fix.height / 2 } }, target);
+      return placeLayers(
+        { [layer.id]: { ...layer.place, width: fix.width, height: fix.height, y: top + fix.height / 2 } },
+        target,
+      );
     }
     case 'centre': {
       const art = artOnCanvas(design, layout);

@@ -30,12 +30,17 @@ export const lostOnGarment: Check = {
     const name = colourways.find(isSame)?.name ?? garment;
     const better = clearestColourway(inks, colourways);
     const mostly = lost >= MOSTLY_LOST;
-    return [{
-      code: mostly ? 'lost-on-garment' : 'partly-lost', severity: mostly ? 'blocks' : 'warns', layerId: null, where: null,
-      title: mostly ? `Vanishes on ${name}` : `Partly lost on ${name}`,
-      sentence: `${Math.round(lost * 100)} % of the ink (${lostHex}) can hardly be told from this garment colour.`,
-      fix: better && !isSame(better) ? { kind: 'garment', hex: better.hex, label: `See it on ${better.name}` } : null,
-    }];
+    return [
+      {
+        code: mostly ? 'lost-on-garment' : 'partly-lost',
+        severity: mostly ? 'blocks' : 'warns',
+        layerId: null,
+        where: null,
+        title: mostly ? `Vanishes on ${name}` : `Partly lost on ${name}`,
+        sentence: `${Math.round(lost * 100)} % of the ink (${lostHex}) can hardly be told from this garment colour.`,
+        fix: better && !isSame(better) ? { kind: 'garment', hex: better.hex, label: `See it on ${better.name}` } : null,
+      },
+    ];
   },
 };
 

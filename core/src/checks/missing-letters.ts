@@ -4,8 +4,15 @@ import { ofEachLayer } from './check.js';
 /** Letters that no face has, so that a gap would be printed. */
 export const missingLetters = ofEachLayer(['missing-letters'], ({ layer, where }) => {
   const missing = kindOf(layer).missingLetters(layer);
-  return missing === '' ? null : {
-    code: 'missing-letters', severity: 'blocks', title: 'Letters are missing', layerId: layer.id, where, fix: null,
-    sentence: `The face of “${layer.name}” has no ${[...missing].join(' ')}: nothing would be printed there. Choose another face, or other words.`,
-  };
+  return missing === ''
+    ? null
+    : {
+        code: 'missing-letters',
+        severity: 'blocks',
+        title: 'Letters are missing',
+        layerId: layer.id,
+        where,
+        fix: null,
+        sentence: `The face of “${layer.name}” has no ${[...missing].join(' ')}: nothing would be printed there. Choose another face, or other words.`,
+      };
 });

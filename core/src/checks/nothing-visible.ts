@@ -7,10 +7,20 @@ export const nothingVisible: Check = {
   find: ({ begun, seen, printsSomething }) => {
     if (!begun || printsSomething) return [];
     const all = unite(seen.flatMap(({ ink }) => ink ?? []));
-    return [{
-      code: 'nothing-visible', severity: 'blocks', title: 'Nothing would be printed', layerId: null, where: null,
-      sentence: all ? 'All artwork lies outside this canvas.' : seen.length ? 'The artwork has no visible ink at all.' : 'Every layer is hidden.',
-      fix: all ? { kind: 'centre', label: 'Centre it' } : null,
-    }];
+    return [
+      {
+        code: 'nothing-visible',
+        severity: 'blocks',
+        title: 'Nothing would be printed',
+        layerId: null,
+        where: null,
+        sentence: all
+          ? 'All artwork lies outside this canvas.'
+          : seen.length
+            ? 'The artwork has no visible ink at all.'
+            : 'Every layer is hidden.',
+        fix: all ? { kind: 'centre', label: 'Centre it' } : null,
+      },
+    ];
   },
 };

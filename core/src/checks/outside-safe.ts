@@ -5,13 +5,22 @@ import { overhang, SLACK_MM } from './sight.js';
 /** Ink between the safe line and the edge. What runs over the edge is for the check of that. */
 export const outsideSafe: Check = {
   hinders: [],
-  find: ({ seen, page, layout, printsSomething }) => (printsSomething ? seen : []).flatMap(({ layer, ink }): Finding[] => {
-    if (!ink || overhang(ink, page) > SLACK_MM) return [];
-    const over = overhang(ink, layout.safe);
-    return over <= SLACK_MM ? [] : [{
-      code: 'outside-safe', severity: 'warns', title: 'Outside the safe area', layerId: layer.id, where: ink,
-      sentence: `“${layer.name}” is ${over.toFixed(1)} mm outside the safe line; a shift in printing could cut it.`,
-      fix: { kind: 'move-inside', label: 'Move it inside' },
-    }];
-  }),
+  find: ({ seen, page, layout, printsSomething }) =>
+    (printsSomething ? seen : []).flatMap(({ layer, ink }): Finding[] => {
+      if (!ink || overhang(ink, page) > SLACK_MM) return [];
+      const over = overhang(ink, layout.safe);
+      return over <= SLACK_MM
+        ? []
+        : [
+            {
+              code: 'outside-safe',
+              severity: 'warns',
+              title: 'Outside the safe area',
+              layerId: layer.id,
+              where: ink,
+              sentence: `“${layer.name}” is ${over.toFixed(1)} mm outside the safe line; a shift in printing could cut it.`,
+              fix: { kind: 'move-inside', label: 'Move it inside' },
+            },
+          ];
+    }),
 };

@@ -38,15 +38,23 @@ export interface Sight {
 export const SLACK_MM = 0.15;
 
 /** Colour a target is seen on. */
-export const garmentOf = (target: Target, requirement: Requirement): string => target.garment ?? requirement.colourways[0]?.hex ?? '#ffffff';
+export const garmentOf = (target: Target, requirement: Requirement): string =>
+  target.garment ?? requirement.colourways[0]?.hex ?? '#ffffff';
 
 export function sightOf(whole: DesignDocument, target: Target, requirement: Requirement, facts: FactsById): Sight {
   const design = seenBy(whole, target);
   const layout = layoutTarget(design, target, requirement);
   const page: Box = { x: 0, y: 0, width: layout.canvas.widthMm, height: layout.canvas.heightMm };
-  const seen = design.layers.filter((layer) => !layer.hidden && layer.opacity > 0).map((layer) => seenLayer(layer, layout, facts));
+  const seen = design.layers
+    .filter((layer) => !layer.hidden && layer.opacity > 0)
+    .map((layer) => seenLayer(layer, layout, facts));
   return {
-    requirement, layout, page, garment: garmentOf(target, requirement), begun: design.layers.length > 0, seen,
+    requirement,
+    layout,
+    page,
+    garment: garmentOf(target, requirement),
+    begun: design.layers.length > 0,
+    seen,
     printsSomething: seen.some(({ ink }) => ink !== null && intersect(ink, page) !== null),
   };
 }
@@ -55,10 +63,21 @@ function seenLayer(layer: Layer, layout: TargetLayout, factsById: FactsById): Se
   const facts = factsOfLayer(layer, factsById);
   const where = mapBox(layout.toCanvas, boundsOfPlace(layer.place));
   if (!facts) return { layer, facts, where, ink: where };
-  return { layer, facts, where, ink: facts.inkBox && mapBox(layout.toCanvas, mapBox(unitToField(inkPlace(layer)), facts.inkBox)) };
+  return {
+    layer,
+    facts,
+    where,
+    ink: facts.inkBox && mapBox(layout.toCanvas, mapBox(unitToField(inkPlace(layer)), facts.inkBox)),
+  };
 }
 
 /** Farthest distance by which a box stands out of a frame, mm. */
 export function overhang(box: Box, frame: Box): number {
-  return Math.max(frame.x - box.x, frame.y - box.y, box.x + box.width - frame.x - frame.width, box.y + box.height - frame.y - frame.height, 0);
+  return Math.max(
+    frame.x - box.x,
+    frame.y - box.y,
+    box.x + box.width - frame.x - frame.width,
+    box.y + box.height - frame.y - frame.height,
+    0,
+  );
 }

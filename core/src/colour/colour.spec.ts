@@ -21,8 +21,13 @@ describe('sRGB', () => {
 describe('CIEDE2000', () => {
   // Pairs 1, 7, 13, 17, 20, 25 and 34 of the test data published with the formula's source.
   const pairs = [
-    [50, 2.6772, -79.7751, 50, 0, -82.7485, 2.0425], [50, 0, 0, 50, -1, 2, 2.3669], [50, -0.001, 2.49, 50, 0.0009, -2.49, 4.8045], [50, 2.5, 0, 73, 25, -18, 27.1492],
-    [50, 2.5, 0, 58, 24, 15, 19.4535], [60.2574, -34.0099, 36.2677, 60.4626, -34.1751, 39.4387, 1.2644], [2.0776, 0.0795, -1.135, 0.9033, -0.0636, -0.5514, 0.9082],
+    [50, 2.6772, -79.7751, 50, 0, -82.7485, 2.0425],
+    [50, 0, 0, 50, -1, 2, 2.3669],
+    [50, -0.001, 2.49, 50, 0.0009, -2.49, 4.8045],
+    [50, 2.5, 0, 73, 25, -18, 27.1492],
+    [50, 2.5, 0, 58, 24, 15, 19.4535],
+    [60.2574, -34.0099, 36.2677, 60.4626, -34.1751, 39.4387, 1.2644],
+    [2.0776, 0.0795, -1.135, 0.9033, -0.0636, -0.5514, 0.9082],
   ];
   it('matches its published test data to four places', () => {
     for (const [L1, a1, b1, L2, a2, b2, expected] of pairs) {
@@ -40,7 +45,10 @@ describe('CIEDE2000', () => {
 
 describe('legibility', () => {
   it('loses black ink on a black shirt and nothing on a white one', () => {
-    const inks = [{ hex: '#1f1f22', share: 0.8 }, { hex: '#c2552b', share: 0.2 }];
+    const inks = [
+      { hex: '#1f1f22', share: 0.8 },
+      { hex: '#c2552b', share: 0.2 },
+    ];
     expect(legibility(inks, '#1B1B1D').lost).toBeCloseTo(0.8, 9);
     expect(legibility(inks, '#1B1B1D').lostHex).toBe('#1f1f22');
     expect(legibility(inks, '#F5F3EE')).toEqual(jasmine.objectContaining({ lost: 0, lostHex: null }));

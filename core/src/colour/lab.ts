@@ -1,16 +1,20 @@
 import { LINEAR_OF_CODE, type Rgb } from './srgb.js';
 
 /** CIELAB with D65 white. L 0 to 100. */
-export interface Lab { readonly L: number; readonly a: number; readonly b: number }
+export interface Lab {
+  readonly L: number;
+  readonly a: number;
+  readonly b: number;
+}
 
-const f = (t: number): number => (t > 216 / 24389 ? Math.cbrt(t) : (24389 / 27 * t + 16) / 116);
+const f = (t: number): number => (t > 216 / 24389 ? Math.cbrt(t) : ((24389 / 27) * t + 16) / 116);
 
 /** CIELAB of an 8-bit sRGB colour (CIE 15:2018 with the sRGB primaries of IEC 61966-2-1). */
 export function labOf({ r, g, b }: Rgb): Lab {
   const [R, G, B] = [LINEAR_OF_CODE[r], LINEAR_OF_CODE[g], LINEAR_OF_CODE[b]];
   const x = f((0.4124564 * R + 0.3575761 * G + 0.1804375 * B) / 0.95047);
-  const y = f(0.2126729 * R + 0.7151522 * G + 0.0721750 * B);
-  const z = f((0.0193339 * R + 0.1191920 * G + 0.9503041 * B) / 1.08883);
+  const y = f(0.2126729 * R + 0.7151522 * G + 0.072175 * B);
+  const z = f((0.0193339 * R + 0.119192 * G + 0.9503041 * B) / 1.08883);
   return { L: 116 * y - 16, a: 500 * (x - y), b: 200 * (y - z) };
 }
 
@@ -42,7 +46,12 @@ export function deltaE2000(one: Lab, two: Lab): number {
     if (Math.abs(h1 - h2) <= 180) H /= 2;
     else H = H < 360 ? (H + 360) / 2 : (H - 360) / 2;
   }
-  const t = 1 - 0.17 * Math.cos(radians(H - 30)) + 0.24 * Math.cos(radians(2 * H)) + 0.32 * Math.cos(radians(3 * H + 6)) - 0.2 * Math.cos(radians(4 * H - 63));
+  const t =
+    1 -
+    0.17 * Math.cos(radians(H - 30)) +
+    0.24 * Math.cos(radians(2 * H)) +
+    0.32 * Math.cos(radians(3 * H + 6)) -
+    0.2 * Math.cos(radians(4 * H - 63));
   const sL = 1 + (0.015 * (L - 50) ** 2) / Math.sqrt(20 + (L - 50) ** 2);
   const sC = 1 + 0.045 * C;
   const sH = 1 + 0.015 * C * t;

@@ -2,7 +2,10 @@ import { deltaE2000, labOf } from './lab.js';
 import { contrast, rgbOf } from './srgb.js';
 
 /** A colour of the art with its share of the visible ink, 0 to 1. */
-export interface InkShare { readonly hex: string; readonly share: number }
+export interface InkShare {
+  readonly hex: string;
+  readonly share: number;
+}
 
 /** How well art is seen on a garment colour. */
 export interface Legibility {
@@ -28,7 +31,10 @@ export function legibility(inks: readonly InkShare[], garmentHex: string): Legib
     const ink = rgbOf(hex);
     if (deltaE2000(labOf(ink), garmentLab) < LOST_BELOW) {
       lost += share;
-      if (share > lostMost) { lostMost = share; lostHex = hex; }
+      if (share > lostMost) {
+        lostMost = share;
+        lostHex = hex;
+      }
     } else if (share >= 0.1) {
       bestContrast = Math.max(bestContrast, contrast(ink, garment));
     }

@@ -1,5 +1,9 @@
 /** 8-bit sRGB, each 0 to 255. */
-export interface Rgb { readonly r: number; readonly g: number; readonly b: number }
+export interface Rgb {
+  readonly r: number;
+  readonly g: number;
+  readonly b: number;
+}
 
 /** Linear light of an sRGB value, both 0 to 1 (IEC 61966-2-1). */
 export function linearOf(encoded: number): number {
@@ -26,7 +30,13 @@ export function rgbOf(hex: string): Rgb {
 }
 
 export function hexOf({ r, g, b }: Rgb): string {
-  return `#${[r, g, b].map((value) => Math.round(Math.min(255, Math.max(0, value))).toString(16).padStart(2, '0')).join('')}`;
+  return `#${[r, g, b]
+    .map((value) =>
+      Math.round(Math.min(255, Math.max(0, value)))
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
 }
 
 /** Relative luminance, 0 to 1 (WCAG 2.2, from linear sRGB). */

@@ -5,7 +5,10 @@ import type { Layer } from './design.js';
 import type { LayerPlace } from '../geometry/place.js';
 
 /** Layers that are moved as one: a group, or a layer alone. */
-export interface Unit { readonly layers: readonly Layer[]; readonly box: Box }
+export interface Unit {
+  readonly layers: readonly Layer[];
+  readonly box: Box;
+}
 
 /** The units of some layers, in the order of the strip. */
 export function unitsOf(layers: readonly Layer[]): Unit[] {
@@ -14,7 +17,10 @@ export function unitsOf(layers: readonly Layer[]): Unit[] {
     const key = layer.group ? `group ${layer.group}` : layer.id;
     byKey.set(key, [...(byKey.get(key) ?? []), layer]);
   }
-  return [...byKey.values()].map((members) => ({ layers: members, box: unite(members.map((one) => boundsOfPlace(one.place)))! }));
+  return [...byKey.values()].map((members) => ({
+    layers: members,
+    box: unite(members.map((one) => boundsOfPlace(one.place)))!,
+  }));
 }
 
 export type Edge = 'left' | 'centre' | 'right' | 'top' | 'middle' | 'bottom';
@@ -23,9 +29,11 @@ export type Edge = 'left' | 'centre' | 'right' | 'top' | 'middle' | 'bottom';
 export function alignShifts(boxes: readonly Box[], edge: Edge, frame: Box): Point[] {
   const across = edge === 'left' || edge === 'centre' || edge === 'right';
   const share = { left: 0, top: 0, centre: 0.5, middle: 0.5, right: 1, bottom: 1 }[edge];
-  return boxes.map((box) => (across
-    ? { x: frame.x + share * (frame.width - box.width) - box.x, y: 0 }
-    : { x: 0, y: frame.y + share * (frame.height - box.height) - box.y }));
+  return boxes.map((box) =>
+    across
+      ? { x: frame.x + share * (frame.width - box.width) - box.x, y: 0 }
+      : { x: 0, y: frame.y + share * (frame.height - box.height) - box.y },
+  );
 }
 
 /**
@@ -39,7 +47,8 @@ export function spreadShifts(boxes: readonly Box[], axis: 'x' | 'y', by: 'gaps' 
   const shifts = boxes.map(() => ({ x: 0, y: 0 }));
   if (boxes.length < 3) return shifts;
   const [first, last] = [boxes[order[0]], boxes[order[order.length - 1]]];
-  const gap = (last[axis] + last[size] - first[axis] - boxes.reduce((sum, box) => sum + box[size], 0)) / (boxes.length - 1);
+  const gap =
+    (last[axis] + last[size] - first[axis] - boxes.reduce((sum, box) => sum + box[size], 0)) / (boxes.length - 1);
   const step = (middle(last) - middle(first)) / (boxes.length - 1);
   let at = first[axis];
   order.forEach((index, place) => {
@@ -51,17 +60,31 @@ export function spreadShifts(boxes: readonly Box[], axis: 'x' | 'y', by: 'gaps' 
 }
 
 /** Factors that give all boxes the width or height of the first. */
-export const matchFactors = (boxes: readonly Box[], size: 'width' | 'height'): number[] => boxes.map((box) => (box[size] > 0 ? boxes[0][size] / box[size] : 1));
+export const matchFactors = (boxes: readonly Box[], size: 'width' | 'height'): number[] =>
+  boxes.map((box) => (box[size] > 0 ? boxes[0][size] / box[size] : 1));
 
 /** A place moved. */
-export const shifted = (place: LayerPlace, by: Point): LayerPlace => ({ ...place, x: place.x + by.x, y: place.y + by.y });
+export const shifted = (place: LayerPlace, by: Point): LayerPlace => ({
+  ...place,
+  x: place.x + by.x,
+  y: place.y + by.y,
+});
 
 /** A place scaled about a point. */
 export const scaledAbout = (place: LayerPlace, about: Point, factor: number): LayerPlace => ({
-  ...place, x: about.x + (place.x - about.x) * factor, y: about.y + (place.y - about.y) * factor, width: place.width * factor, height: place.height * factor,
+  ...place,
+  x: about.x + (place.x - about.x) * factor,
+  y: about.y + (place.y - about.y) * factor,
+  width: place.width * factor,
+  height: place.height * factor,
 });
 
 /** New places of all members of units by layer id. */
-export function placesOf(units: readonly Unit[], change: (place: LayerPlace, unit: Unit, index: number) => LayerPlace): Record<string, LayerPlace> {
-  return Object.fromEntries(units.flatMap((unit, index) => unit.layers.map((layer) => [layer.id, change(layer.place, unit, index)])));
+export function placesOf(
+  units: readonly Unit[],
+  change: (place: LayerPlace, unit: Unit, index: number) => LayerPlace,
+): Record<string, LayerPlace> {
+  return Object.fromEntries(
+    units.flatMap((unit, index) => unit.layers.map((layer) => [layer.id, change(layer.place, unit, index)])),
+  );
 }

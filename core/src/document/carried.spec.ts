@@ -5,7 +5,13 @@ import { textLayer } from './text-layer.js';
 
 const field = { width: 355.6, height: 406.4 };
 const ids = (layers: readonly Layer[]) => layers.map((one) => one.id).join('');
-const words = textLayer('t', { text: 'Fog', fontId: 'anton' }, { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 }, field, '#f2bd4b');
+const words = textLayer(
+  't',
+  { text: 'Fog', fontId: 'anton' },
+  { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 },
+  field,
+  '#f2bd4b',
+);
 
 describe('a design that was carried elsewhere', () => {
   it('has its pictures and fonts under their new ids, and nothing else changed', () => {

@@ -5,21 +5,25 @@ import type { DesignDocument, Layer } from './design.js';
 type Names = Readonly<Record<string, string>>;
 
 /** A design with its pictures under other ids. Layers whose picture is not among them are left out. */
-export const withAssets = (design: DesignDocument, ids: Names): DesignDocument => carried(design, (layer) => {
-  const from = kindOf(layer).assetOf(layer);
-  if (from === null) return layer;
-  const assetId = ownValue(ids, from);
-  return assetId === undefined ? null : kindOf(layer).carried(layer, { assetId });
-});
+export const withAssets = (design: DesignDocument, ids: Names): DesignDocument =>
+  carried(design, (layer) => {
+    const from = kindOf(layer).assetOf(layer);
+    if (from === null) return layer;
+    const assetId = ownValue(ids, from);
+    return assetId === undefined ? null : kindOf(layer).carried(layer, { assetId });
+  });
 
 /** A design with its lettering's fonts under other ids; those not named stay. */
-export const withFonts = (design: DesignDocument, ids: Names): DesignDocument => carried(design, (layer) => {
-  const from = kindOf(layer).fontOf(layer);
-  return from === null ? layer : kindOf(layer).carried(layer, { fontId: ownValue(ids, from) });
-});
+export const withFonts = (design: DesignDocument, ids: Names): DesignDocument =>
+  carried(design, (layer) => {
+    const from = kindOf(layer).fontOf(layer);
+    return from === null ? layer : kindOf(layer).carried(layer, { fontId: ownValue(ids, from) });
+  });
 
 /** The same object when nothing changes. */
 function carried(design: DesignDocument, change: (layer: Layer) => Layer | null): DesignDocument {
   const layers = design.layers.map(change);
-  return layers.every((layer, i) => layer === design.layers[i]) ? design : { ...design, layers: layers.filter((layer) => layer !== null) };
+  return layers.every((layer, i) => layer === design.layers[i])
+    ? design
+    : { ...design, layers: layers.filter((layer) => layer !== null) };
 }

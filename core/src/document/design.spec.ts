@@ -1,7 +1,34 @@
 import { design, facts, layer, mug, tee } from '../testing/samples.js';
-import { apply, compose, IDENTITY, intersect, invert, mapBox, rotate, scale, translate, unite } from '../geometry/affine.js';
+import {
+  apply,
+  compose,
+  IDENTITY,
+  intersect,
+  invert,
+  mapBox,
+  rotate,
+  scale,
+  translate,
+  unite,
+} from '../geometry/affine.js';
 import { MAX_LAYERS } from './design.js';
-import { addLayer, addTarget, changeTarget, copiesOf, duplicateLayers, fadeLayers, hideLayers, moveOnCanvas, moveOnTargetOnly, pictureLayer, placeLayer, removeLayers, removeTarget, rename, renameLayer } from './edits.js';
+import {
+  addLayer,
+  addTarget,
+  changeTarget,
+  copiesOf,
+  duplicateLayers,
+  fadeLayers,
+  hideLayers,
+  moveOnCanvas,
+  moveOnTargetOnly,
+  pictureLayer,
+  placeLayer,
+  removeLayers,
+  removeTarget,
+  rename,
+  renameLayer,
+} from './edits.js';
 import { reorderLayer } from './grouping.js';
 import { record, redo, settle, startHistory, undo } from './history.js';
 import { boundsOfLayers } from './bounds.js';
@@ -45,7 +72,9 @@ describe('a layer', () => {
     expect(small.place.width).toBeCloseTo(76.2, 6);
     const vector = pictureLayer('a', 'Badge', { id: 'x', width: 90, height: 90, vector: true }, field);
     expect(vector.place.width).toBeCloseTo(284.48, 6);
-    expect(placeInside(2, { x: 0, y: 0, width: 100, height: 100 }, 'centre')).toEqual(jasmine.objectContaining({ width: 100, height: 50, y: 50 }));
+    expect(placeInside(2, { x: 0, y: 0, width: 100, height: 100 }, 'centre')).toEqual(
+      jasmine.objectContaining({ width: 100, height: 50, y: 50 }),
+    );
   });
 });
 
@@ -68,8 +97,13 @@ describe('a target', () => {
   });
 
   it('knows the DPI at which a picture’s own pixels arrive', () => {
-    expect(effectiveDpi(layer('a', { width: 254, height: 127 }), facts({ width: 3000, height: 1500 }), 1)).toBeCloseTo(300, 6);
-    expect(effectiveDpi(layer('a', { width: 254, height: 254 }), facts({ width: 3000, height: 1500 }), 0.5)).toBeCloseTo(300, 6);
+    expect(effectiveDpi(layer('a', { width: 254, height: 127 }), facts({ width: 3000, height: 1500 }), 1)).toBeCloseTo(
+      300,
+      6,
+    );
+    expect(
+      effectiveDpi(layer('a', { width: 254, height: 254 }), facts({ width: 3000, height: 1500 }), 0.5),
+    ).toBeCloseTo(300, 6);
   });
 
   it('falls back to the first one', () => {
@@ -83,7 +117,12 @@ describe('edits', () => {
   const two = design([layer('a'), layer('b', { x: 100, y: 300, width: 50, height: 50 })]);
 
   it('touch one layer and leave the others alone', () => {
-    for (const edit of [fadeLayers(['a'], 0.4), hideLayers(['a'], true), renameLayer('a', 'Cloud'), placeLayer('a', { turn: 12 })]) {
+    for (const edit of [
+      fadeLayers(['a'], 0.4),
+      hideLayers(['a'], true),
+      renameLayer('a', 'Cloud'),
+      placeLayer('a', { turn: 12 }),
+    ]) {
       const after = edit(two);
       expect(after.layers[0]).not.toEqual(two.layers[0]);
       expect(after.layers[1]).toBe(two.layers[1]);
@@ -95,7 +134,12 @@ describe('edits', () => {
     expect(reorderLayer('a', 1)(two).layers.map((one) => one.id)).toEqual(['b', 'a']);
     expect(reorderLayer('a', 99)(two).layers.map((one) => one.id)).toEqual(['b', 'a']);
     expect(reorderLayer('a', 0)(two)).toBe(two);
-    expect(duplicateLayers(['a'], copiesOf([two.layers[0]], () => 'c'))(two).layers.map((one) => one.id)).toEqual(['a', 'c', 'b']);
+    expect(
+      duplicateLayers(
+        ['a'],
+        copiesOf([two.layers[0]], () => 'c'),
+      )(two).layers.map((one) => one.id),
+    ).toEqual(['a', 'c', 'b']);
     expect(removeLayers(['a'])(two).layers.map((one) => one.id)).toEqual(['b']);
     expect(rename('Fog')(two).name).toBe('Fog');
     expect(removeTarget('tee')(addTarget(mug())(two)).targets.map((one) => one.requirementId)).toEqual(['mug']);
@@ -108,7 +152,11 @@ describe('edits', () => {
   });
 
   it('move art on one canvas so that it lands there exactly, whatever the placement rule', () => {
-    for (const requirement of [tee(), mug(), { ...mug(), placement: { ...mug().placement, rule: 'cover' as const, scale: 1.3, offsetX: 4 } }]) {
+    for (const requirement of [
+      tee(),
+      mug(),
+      { ...mug(), placement: { ...mug().placement, rule: 'cover' as const, scale: 1.3, offsetX: 4 } },
+    ]) {
       const target = { requirementId: requirement.id };
       const to = { x: 20, y: 15, width: 60, height: 0 };
       const after = moveOnCanvas(['a', 'b'], target, requirement, to)(two);
@@ -135,10 +183,18 @@ describe('usual places', () => {
   it('keep proportions and stay inside the safe line', () => {
     for (const place of ['chest', 'left-chest', 'full', 'width'] as const) {
       const box = usualPlace(place, art, safe);
-      expect(box.width / box.height).withContext(place).toBeCloseTo(2, 9);
-      expect(intersect(box, safe)).withContext(place).toEqual(jasmine.objectContaining({ width: jasmine.any(Number) }));
-      expect(box.x).withContext(place).toBeGreaterThanOrEqual(safe.x - 1e-9);
-      expect(box.x + box.width).withContext(place).toBeLessThanOrEqual(safe.x + safe.width + 1e-9);
+      expect(box.width / box.height)
+        .withContext(place)
+        .toBeCloseTo(2, 9);
+      expect(intersect(box, safe))
+        .withContext(place)
+        .toEqual(jasmine.objectContaining({ width: jasmine.any(Number) }));
+      expect(box.x)
+        .withContext(place)
+        .toBeGreaterThanOrEqual(safe.x - 1e-9);
+      expect(box.x + box.width)
+        .withContext(place)
+        .toBeLessThanOrEqual(safe.x + safe.width + 1e-9);
     }
   });
 
@@ -185,7 +241,9 @@ describe('a recipe', () => {
 
   it('is the same text for the same work, whatever the order of keys', () => {
     expect(canonicalJson({ b: 1, a: [{ d: undefined, c: 2 }] })).toBe('{"a":[{"c":2}],"b":1}');
-    expect(canonicalJson(printRecipe(design(), { requirementId: 'tee' }, tee(), sha))).toBe(canonicalJson(printRecipe(design(), { requirementId: 'tee' }, tee(), sha)));
+    expect(canonicalJson(printRecipe(design(), { requirementId: 'tee' }, tee(), sha))).toBe(
+      canonicalJson(printRecipe(design(), { requirementId: 'tee' }, tee(), sha)),
+    );
   });
 
   it('changes with the requirement’s revision and with what is seen, not with names or hidden layers', () => {
@@ -197,7 +255,12 @@ describe('a recipe', () => {
   });
 
   it('places the unit square of a picture in pixels', () => {
-    const [a, b, c, d, e, f] = printRecipe(design([layer('a', { x: 177.8, y: 25.4, width: 254, height: 50.8 })]), { requirementId: 'tee' }, tee(), sha).layers[0].map;
+    const [a, b, c, d, e, f] = printRecipe(
+      design([layer('a', { x: 177.8, y: 25.4, width: 254, height: 50.8 })]),
+      { requirementId: 'tee' },
+      tee(),
+      sha,
+    ).layers[0].map;
     expect([a, b, c, d, e, f]).toEqual([3000, 0, 0, 600, 600, 0]);
     expect(IDENTITY[0]).toBe(1);
   });

@@ -67,7 +67,11 @@ export interface TextLayer extends AnyLayer {
 }
 
 /** One outline of a graphic, with a colour of its own. */
-export interface GraphicPart { readonly path: string; readonly fill: Paint | null; readonly rule?: 'evenodd' }
+export interface GraphicPart {
+  readonly path: string;
+  readonly fill: Paint | null;
+  readonly rule?: 'evenodd';
+}
 
 /** A graphic from the library, kept whole so that nothing else is needed to print it. */
 export interface GraphicLayer extends AnyLayer {

@@ -8,10 +8,19 @@ import { shapeLayer } from '../drawing/shape.js';
 
 const field = { width: 355.6, height: 406.4 };
 
-const words = textLayer('t', { text: 'Fog', fontId: 'anton' }, { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 }, field, '#f2bd4b');
+const words = textLayer(
+  't',
+  { text: 'Fog', fontId: 'anton' },
+  { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 },
+  field,
+  '#f2bd4b',
+);
 
 describe('exceptions of a target', () => {
-  const two = addTarget(mug())({ ...design([layer('a'), shapeLayer('s', 'star', field, '#F2BD4B')]), targets: [{ requirementId: 'tee' }] });
+  const two = addTarget(mug())({
+    ...design([layer('a'), shapeLayer('s', 'star', field, '#F2BD4B')]),
+    targets: [{ requirementId: 'tee' }],
+  });
   const seen = (edited: typeof two, at = 1) => seenBy(edited, edited.targets[at]);
 
   it('move, hide and recolour there alone, and can be dropped', () => {
@@ -25,7 +34,9 @@ describe('exceptions of a target', () => {
     expect(ownColours(seen(coloured).layers[1])).toEqual(['#112233']);
     expect(ownColours(seen(coloured, 0).layers[1])).toEqual(['#f2bd4b']);
     // Recoloured again, it is the design's own colour that is replaced.
-    expect(recolourOnTarget('mug', ['s'], '#112233', '#445566')(coloured).targets[1].layers!['s'].colours).toEqual({ '#f2bd4b': '#445566' });
+    expect(recolourOnTarget('mug', ['s'], '#112233', '#445566')(coloured).targets[1].layers!['s'].colours).toEqual({
+      '#f2bd4b': '#445566',
+    });
     expect(seen(changeException('mug', 'a', null)(coloured)).layers[0]).toBe(two.layers[0]);
     expect(seenBy(two, two.targets[0])).toBe(two);
     expect(seen(hidden)).toBe(seen(hidden));
@@ -35,11 +46,23 @@ describe('exceptions of a target', () => {
     const own = placeLayers({ a: { ...two.layers[0].place, x: 9 } }, two.targets[1], true)(two);
     const after = moveOnCanvas(['a'], own.targets[1], mug(), { x: 5, y: 5, width: 20, height: 0 })(own);
     expect(after.layers).toEqual(own.layers);
-    expect(artOnCanvas({ ...seenBy(after, after.targets[1]), layers: [seenBy(after, after.targets[1]).layers[0]] }, layoutTarget(after, after.targets[1], mug()))!.x).toBeCloseTo(5, 6);
+    expect(
+      artOnCanvas(
+        { ...seenBy(after, after.targets[1]), layers: [seenBy(after, after.targets[1]).layers[0]] },
+        layoutTarget(after, after.targets[1], mug()),
+      )!.x,
+    ).toBeCloseTo(5, 6);
   });
 
   it('keep the size of letters that are set anew', () => {
-    const lettered = { ...two, layers: [words], targets: [two.targets[0], { ...two.targets[1], layers: { t: { place: { ...words.place, width: 40, height: 14 } } } }] };
+    const lettered = {
+      ...two,
+      layers: [words],
+      targets: [
+        two.targets[0],
+        { ...two.targets[1], layers: { t: { place: { ...words.place, width: 40, height: 14 } } } },
+      ],
+    };
     const after = changeText('t', { text: 'Fogs' }, { path: 'M0 7L40 7L40 0Z', width: 40, height: 7 })(lettered);
     expect(after.targets[1].layers!['t'].place).toEqual(jasmine.objectContaining({ width: 80, height: 14 }));
   });

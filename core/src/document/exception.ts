@@ -13,15 +13,21 @@ function exceptionApplied(layer: Layer, exception: LayerException | undefined): 
 
 const seen = new WeakMap<DesignDocument, Map<string, DesignDocument>>();
 
-/** The design with a target's exceptions in place: what is drawn and judged for that target. The same object while nothing changes. */
+/**
+ * The design with a target's exceptions in place: what is drawn and judged for that target. The same object while
+ * nothing changes.
+ */
 export function seenBy(design: DesignDocument, target: Target | undefined): DesignDocument {
   if (!target?.layers || !Object.keys(target.layers).length) return design;
   const own = design.targets.includes(target);
   let kept = seen.get(design);
-  if (!kept) seen.set(design, kept = new Map());
+  if (!kept) seen.set(design, (kept = new Map()));
   const known = own ? kept.get(target.requirementId) : undefined;
   if (known) return known;
-  const result = { ...design, layers: design.layers.map((layer) => exceptionApplied(layer, ownValue(target.layers, layer.id))) };
+  const result = {
+    ...design,
+    layers: design.layers.map((layer) => exceptionApplied(layer, ownValue(target.layers, layer.id))),
+  };
   if (own) kept.set(target.requirementId, result);
   return result;
 }
@@ -31,5 +37,11 @@ export function exceptionWords({ place, hidden, colours }: LayerException, layer
   const moved = place && (Math.abs(place.x - layer.place.x) > 0.005 || Math.abs(place.y - layer.place.y) > 0.005);
   const sized = place && Math.abs(place.width - layer.place.width) > 0.005;
   const turned = place && place.turn !== layer.place.turn;
-  return [...(moved ? ['moved'] : []), ...(sized ? ['sized'] : []), ...(turned ? ['turned'] : []), ...(hidden === undefined ? [] : [hidden ? 'hidden' : 'shown']), ...(colours && Object.keys(colours).length ? ['recoloured'] : [])];
+  return [
+    ...(moved ? ['moved'] : []),
+    ...(sized ? ['sized'] : []),
+    ...(turned ? ['turned'] : []),
+    ...(hidden === undefined ? [] : [hidden ? 'hidden' : 'shown']),
+    ...(colours && Object.keys(colours).length ? ['recoloured'] : []),
+  ];
 }

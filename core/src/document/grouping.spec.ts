@@ -40,11 +40,16 @@ describe('groups', () => {
 
   it('are copied with a key and a name of their own', () => {
     let n = 0;
-    const copies = copiesOf(grouped.layers.filter((one) => one.group), () => `n${++n}`);
+    const copies = copiesOf(
+      grouped.layers.filter((one) => one.group),
+      () => `n${++n}`,
+    );
     const after = duplicateLayers(['a', 'c'], copies)(grouped);
     expect(new Set(copies.map((one) => one.group)).size).toBe(1);
     expect(Object.values(after.groups!)).toEqual(['Badge', 'Badge']);
     expect(after.layers.length).toBe(6);
-    expect(() => duplicateLayers(['a'], copies)(design(Array.from({ length: MAX_LAYERS }, (_, i) => layer(String(i)))))).toThrowError(RangeError);
+    expect(() =>
+      duplicateLayers(['a'], copies)(design(Array.from({ length: MAX_LAYERS }, (_, i) => layer(String(i))))),
+    ).toThrowError(RangeError);
   });
 });

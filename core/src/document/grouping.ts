@@ -3,8 +3,12 @@ import { withoutEmptyGroups, type Edit } from './edits.js';
 
 /** Ids of layers with all members of their groups, in the order of the strip. */
 export function wholeGroups(design: Pick<DesignDocument, 'layers'>, ids: readonly string[]): string[] {
-  const groups = new Set(design.layers.flatMap((layer) => (layer.group && ids.includes(layer.id) ? [layer.group] : [])));
-  return design.layers.filter((layer) => ids.includes(layer.id) || (layer.group && groups.has(layer.group))).map((layer) => layer.id);
+  const groups = new Set(
+    design.layers.flatMap((layer) => (layer.group && ids.includes(layer.id) ? [layer.group] : [])),
+  );
+  return design.layers
+    .filter((layer) => ids.includes(layer.id) || (layer.group && groups.has(layer.group)))
+    .map((layer) => layer.id);
 }
 
 /** Puts layers into one group, next to each other where the frontmost of them lies. */
@@ -15,19 +19,34 @@ export function groupLayers(ids: readonly string[], key: string, name: string): 
     const front = design.layers.findLastIndex((layer) => ids.includes(layer.id));
     const before = design.layers.slice(0, front).filter((layer) => !ids.includes(layer.id));
     const grouped = members.map((layer) => ({ ...layer, group: key }));
-    return withoutEmptyGroups({ ...design, groups: { ...design.groups, [key]: name }, layers: [...before, ...grouped, ...design.layers.slice(front + 1)] });
+    return withoutEmptyGroups({
+      ...design,
+      groups: { ...design.groups, [key]: name },
+      layers: [...before, ...grouped, ...design.layers.slice(front + 1)],
+    });
   };
 }
 
 /** Lets the members of groups go; they stay where they are. */
-export const ungroup = (keys: readonly string[]): Edit => (design) => withoutEmptyGroups({
-  ...design, layers: design.layers.map((layer) => { if (!layer.group || !keys.includes(layer.group)) return layer; const { group: _group, ...free } = layer; return free as Layer; }),
-});
+export const ungroup =
+  (keys: readonly string[]): Edit =>
+  (design) =>
+    withoutEmptyGroups({
+      ...design,
+      layers: design.layers.map((layer) => {
+        if (!layer.group || !keys.includes(layer.group)) return layer;
+        const { group: _group, ...free } = layer;
+        return free as Layer;
+      }),
+    });
 
-export const renameGroup = (key: string, name: string): Edit => (design) => ({ ...design, groups: { ...design.groups, [key]: name } });
+export const renameGroup =
+  (key: string, name: string): Edit =>
+  (design) => ({ ...design, groups: { ...design.groups, [key]: name } });
 
 /**
- * Moves a layer to an index of the strip, 0 at the back. Dropped between two members it joins their group; taken away from its own, it leaves it.
+ * Moves a layer to an index of the strip, 0 at the back. Dropped between two members it joins their group; taken away
+ * from its own, it leaves it.
  */
 export function reorderLayer(id: string, index: number): Edit {
   return (design) => {
@@ -37,7 +56,8 @@ export function reorderLayer(id: string, index: number): Edit {
     const layers = [...design.layers];
     const [{ group, ...layer }] = layers.splice(from, 1);
     const [before, after] = [layers[to - 1]?.group, layers[to]?.group];
-    const joined = before && before === after ? before : group && (before === group || after === group) ? group : undefined;
+    const joined =
+      before && before === after ? before : group && (before === group || after === group) ? group : undefined;
     layers.splice(to, 0, { ...layer, ...(joined ? { group: joined } : {}) } as Layer);
     return withoutEmptyGroups({ ...design, layers });
   };
@@ -53,7 +73,12 @@ export function reorderLayers(ids: readonly string[], to: 'back' | 'backwards' |
     const behind = design.layers.slice(0, design.layers.findIndex(chosen)).length;
     const last = design.layers.findLastIndex(chosen);
     const passed = design.layers.slice(0, last).filter((layer) => !chosen(layer)).length;
-    let at = { back: 0, backwards: Math.max(0, behind - 1), forwards: Math.min(rest.length, passed + 1), front: rest.length }[to];
+    let at = {
+      back: 0,
+      backwards: Math.max(0, behind - 1),
+      forwards: Math.min(rest.length, passed + 1),
+      front: rest.length,
+    }[to];
     // A group is passed as a whole.
     while (rest[at - 1]?.group && rest[at - 1].group === rest[at]?.group) at += to === 'backwards' ? -1 : 1;
     const layers = [...rest.slice(0, at), ...moved, ...rest.slice(at)];

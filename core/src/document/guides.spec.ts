@@ -10,7 +10,16 @@ describe('guides', () => {
   it('of the design are seen on every target at the same place of the art; a target’s own on it alone', () => {
     let edited = addGuide(layout, null, 'x', 30)(both);
     edited = addGuide(layout, 'mug', 'y', 12)(edited);
-    expect(guidesOnCanvas(edited, edited.targets[1], layout).map(({ owner, axis, at }) => [owner, axis, Math.round(at * 1e6) / 1e6])).toEqual([[null, 'x', 30], ['mug', 'y', 12]]);
+    expect(
+      guidesOnCanvas(edited, edited.targets[1], layout).map(({ owner, axis, at }) => [
+        owner,
+        axis,
+        Math.round(at * 1e6) / 1e6,
+      ]),
+    ).toEqual([
+      [null, 'x', 30],
+      ['mug', 'y', 12],
+    ]);
     expect(guidesOnCanvas(edited, edited.targets[0], layoutTarget(edited, edited.targets[0], tee())).length).toBe(1);
     const [shared, own] = guidesOnCanvas(edited, edited.targets[1], layout);
     const moved = moveGuide(layout, shared, 44)(edited);

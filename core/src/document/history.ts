@@ -16,25 +16,38 @@ export const startHistory = <T>(present: T): History<T> => ({ past: [], present,
 export function record<T>(history: History<T>, present: T, mergeKey: string | null = null): History<T> {
   if (present === history.present) return history;
   const merges = mergeKey !== null && mergeKey === history.mergeKey && history.past.length > 0;
-  return { past: merges ? history.past : [...history.past, history.present].slice(-MOST_STEPS), present, future: [], mergeKey };
+  return {
+    past: merges ? history.past : [...history.past, history.present].slice(-MOST_STEPS),
+    present,
+    future: [],
+    mergeKey,
+  };
 }
 
 /** Ends a run of merged changes, so that the next one is a step of its own. */
-export const settle = <T>(history: History<T>): History<T> => (history.mergeKey === null ? history : { ...history, mergeKey: null });
+export const settle = <T>(history: History<T>): History<T> =>
+  history.mergeKey === null ? history : { ...history, mergeKey: null };
 
 export function undo<T>(history: History<T>): History<T> {
   const present = history.past.at(-1);
-  return present === undefined ? history
+  return present === undefined
+    ? history
     : { past: history.past.slice(0, -1), present, future: [...history.future, history.present], mergeKey: null };
 }
 
 export function redo<T>(history: History<T>): History<T> {
   const present = history.future.at(-1);
-  return present === undefined ? history
+  return present === undefined
+    ? history
     : { past: [...history.past, history.present], present, future: history.future.slice(0, -1), mergeKey: null };
 }
 
-/** A kept history taken up again with what is there now. When that is something else than was left, it becomes a step of its own. */
+/**
+ * A kept history taken up again with what is there now. When that is something else than was left, it becomes a step
+ * of its own.
+ */
 export function resume<T>(kept: History<T>, present: T, same: (a: T, b: T) => boolean): History<T> {
-  return same(kept.present, present) ? { ...kept, present, mergeKey: null } : { past: [...kept.past, kept.present], present, future: [], mergeKey: null };
+  return same(kept.present, present)
+    ? { ...kept, present, mergeKey: null }
+    : { past: [...kept.past, kept.present], present, future: [], mergeKey: null };
 }

@@ -12,19 +12,29 @@ export function placementOf(target: Target, requirement: Requirement): TargetPla
 }
 
 /** Enlargement of the field on a canvas: 1 means that printed sizes are the field's own. */
-export function fieldScale(field: DesignDocument['field'], canvas: Pick<Canvas, 'widthMm' | 'heightMm'>, placement: TargetPlacement): number {
+export function fieldScale(
+  field: DesignDocument['field'],
+  canvas: Pick<Canvas, 'widthMm' | 'heightMm'>,
+  placement: TargetPlacement,
+): number {
   const ratios = [canvas.widthMm / field.width, canvas.heightMm / field.height];
-  const base = placement.rule === 'same-size' ? 1 : placement.rule === 'fit' ? Math.min(...ratios) : Math.max(...ratios);
+  const base =
+    placement.rule === 'same-size' ? 1 : placement.rule === 'fit' ? Math.min(...ratios) : Math.max(...ratios);
   return base * placement.scale;
 }
 
 /** Map from the print field to the canvas, both in mm from their top left corner. */
-export function fieldToCanvas(field: DesignDocument['field'], canvas: Pick<Canvas, 'widthMm' | 'heightMm'>, placement: TargetPlacement): Affine {
+export function fieldToCanvas(
+  field: DesignDocument['field'],
+  canvas: Pick<Canvas, 'widthMm' | 'heightMm'>,
+  placement: TargetPlacement,
+): Affine {
   const factor = fieldScale(field, canvas, placement);
   const down = { top: 0, centre: 0.5, bottom: 1 }[placement.anchor];
   return compose(
     translate(canvas.widthMm / 2 + placement.offsetX, canvas.heightMm * down + placement.offsetY),
-    scale(factor), translate(-field.width / 2, -field.height * down),
+    scale(factor),
+    translate(-field.width / 2, -field.height * down),
   );
 }
 
@@ -40,12 +50,19 @@ export interface TargetLayout {
   readonly safe: Box;
 }
 
-export function layoutTarget(design: Pick<DesignDocument, 'field'>, target: Target, requirement: Requirement): TargetLayout {
+export function layoutTarget(
+  design: Pick<DesignDocument, 'field'>,
+  target: Target,
+  requirement: Requirement,
+): TargetLayout {
   const canvas = targetCanvas(requirement, target.canvas);
   const placement = placementOf(target, requirement);
   const inset = Math.min(requirement.safeInsetMm, canvas.widthMm / 2, canvas.heightMm / 2);
   return {
-    canvas, placement, toCanvas: fieldToCanvas(design.field, canvas, placement), factor: fieldScale(design.field, canvas, placement),
+    canvas,
+    placement,
+    toCanvas: fieldToCanvas(design.field, canvas, placement),
+    factor: fieldScale(design.field, canvas, placement),
     safe: { x: inset, y: inset, width: canvas.widthMm - 2 * inset, height: canvas.heightMm - 2 * inset },
   };
 }
@@ -55,14 +72,21 @@ export function layerToPixels(layer: Pick<Layer, 'place'>, toCanvas: Affine, dpi
   return compose(scale(dpi / MM_PER_INCH), toCanvas, unitToField(layer.place));
 }
 
-/** Box around the visible art on a target's canvas in mm, or null when nothing is visible. Give the design as the target sees it. */
+/**
+ * Box around the visible art on a target's canvas in mm, or null when nothing is visible. Give the design as the
+ * target sees it.
+ */
 export function artOnCanvas(design: DesignDocument, layout: TargetLayout): Box | null {
   const bounds = boundsOfLayers(design.layers);
   return bounds && mapBox(layout.toCanvas, bounds);
 }
 
 /** Dots per inch at which a raster picture's own pixels arrive on the canvas, of the weaker axis. */
-export function effectiveDpi(layer: Pick<Layer, 'place'>, pixels: { width: number; height: number }, factor: number): number {
+export function effectiveDpi(
+  layer: Pick<Layer, 'place'>,
+  pixels: { width: number; height: number },
+  factor: number,
+): number {
   const across = pixels.width / ((layer.place.width * factor) / MM_PER_INCH);
   const down = pixels.height / ((layer.place.height * factor) / MM_PER_INCH);
   return Math.min(across, down);

@@ -4,17 +4,32 @@ import { fillTemplate, gapsOf } from './template.js';
 import { textLayer } from './text-layer.js';
 
 const field = { width: 355.6, height: 406.4 };
-const words = textLayer('t', { text: 'Fog', fontId: 'anton' }, { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 }, field, '#f2bd4b');
+const words = textLayer(
+  't',
+  { text: 'Fog', fontId: 'anton' },
+  { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 },
+  field,
+  '#f2bd4b',
+);
 
 describe('a template', () => {
-  const template = keepAsTemplate(true)({ ...design([layer('a', { width: 100, height: 100 }), { ...layer('fixed'), locked: true }, words]), targets: [{ requirementId: 'tee', layers: { a: { place: { ...layer('a').place, width: 50, height: 50 } } } }] });
+  const template = keepAsTemplate(true)({
+    ...design([layer('a', { width: 100, height: 100 }), { ...layer('fixed'), locked: true }, words]),
+    targets: [{ requirementId: 'tee', layers: { a: { place: { ...layer('a').place, width: 50, height: 50 } } } }],
+  });
 
   it('asks for its words and its free pictures', () => {
-    expect(gapsOf(template)).toEqual({ texts: [{ id: 't', text: 'Fog' }], pictures: [{ id: 'a', name: jasmine.any(String) as never, assetId: 'asset-a' }] });
+    expect(gapsOf(template)).toEqual({
+      texts: [{ id: 't', text: 'Fog' }],
+      pictures: [{ id: 'a', name: jasmine.any(String) as never, assetId: 'asset-a' }],
+    });
   });
 
   it('keeps the arrangement: pictures fit into the old box, words keep their letters or become smaller', () => {
-    const filled = fillTemplate(template, 'Two', { texts: { t: { text: 'Barometer Falling', outlines: { path: 'M0 7L80 7L80 0Z', width: 80, height: 7 } } }, pictures: { a: { assetId: 'other', name: 'Other', width: 400, height: 100 } } });
+    const filled = fillTemplate(template, 'Two', {
+      texts: { t: { text: 'Barometer Falling', outlines: { path: 'M0 7L80 7L80 0Z', width: 80, height: 7 } } },
+      pictures: { a: { assetId: 'other', name: 'Other', width: 400, height: 100 } },
+    });
     expect([filled.name, filled.template]).toEqual(['Two', undefined]);
     const [a, fixed, t] = filled.layers;
     expect(a).toEqual(jasmine.objectContaining({ assetId: 'other' }));

@@ -3,12 +3,35 @@ import { shortName } from '../text/short-name.js';
 import type { TextLayer } from './design.js';
 
 /** New lettering near the top of a field, about half as wide as it. */
-export function textLayer(id: string, set: Pick<TextLayer, 'text' | 'fontId' | 'missing'>, outlines: Lettering, field: { width: number; height: number }, fill: string): TextLayer {
+export function textLayer(
+  id: string,
+  set: Pick<TextLayer, 'text' | 'fontId' | 'missing'>,
+  outlines: Lettering,
+  field: { width: number; height: number },
+  fill: string,
+): TextLayer {
   const width = Math.min(field.width * 0.55, (field.height * 0.3 * outlines.width) / outlines.height);
   const height = (width * outlines.height) / outlines.width;
   return {
-    kind: 'text', id, name: nameOfText(set.text), ...set, settings: PLAIN_LETTERING, outlines, fill, outline: null, opacity: 1, hidden: false,
-    place: { x: field.width / 2, y: field.height * 0.12 + height / 2, width, height, turn: 0, flipX: false, flipY: false },
+    kind: 'text',
+    id,
+    name: nameOfText(set.text),
+    ...set,
+    settings: PLAIN_LETTERING,
+    outlines,
+    fill,
+    outline: null,
+    opacity: 1,
+    hidden: false,
+    place: {
+      x: field.width / 2,
+      y: field.height * 0.12 + height / 2,
+      width,
+      height,
+      turn: 0,
+      flipX: false,
+      flipY: false,
+    },
   };
 }
 
@@ -22,5 +45,11 @@ export type TextSetting = Partial<Pick<TextLayer, 'text' | 'fontId' | 'settings'
 export function resetText(layer: TextLayer, set: TextSetting, outlines: Lettering): TextLayer {
   const unit = layer.place.width / layer.outlines.width;
   const named = layer.name === nameOfText(layer.text) && set.text !== undefined ? { name: nameOfText(set.text) } : {};
-  return { ...layer, ...set, ...named, outlines, place: { ...layer.place, width: outlines.width * unit, height: outlines.height * unit } };
+  return {
+    ...layer,
+    ...set,
+    ...named,
+    outlines,
+    place: { ...layer.place, width: outlines.width * unit, height: outlines.height * unit },
+  };
 }

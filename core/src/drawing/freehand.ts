@@ -1,5 +1,16 @@
 import { getStroke } from 'perfect-freehand';
-import { apply, boxAround, compose, invert, scale, translate, unite, type Affine, type Box, type Point } from '../geometry/affine.js';
+import {
+  apply,
+  boxAround,
+  compose,
+  invert,
+  scale,
+  translate,
+  unite,
+  type Affine,
+  type Box,
+  type Point,
+} from '../geometry/affine.js';
 import type { FreehandLayer, Stroke } from '../document/design.js';
 import type { LayerPlace } from '../geometry/place.js';
 import type { Mark } from './marks.js';
@@ -15,11 +26,21 @@ export const MAX_STROKE_POINTS = 4000;
 /** Most strokes a freehand layer may hold. */
 export const MAX_STROKES = 2000;
 
-/** Outline of a stroke at a share of its width, as path data. Pressure thins it to half and swells it to one and a half. */
+/**
+ * Outline of a stroke at a share of its width, as path data. Pressure thins it to half and swells it to one and a
+ * half.
+ */
 function strokePath({ points, size }: Stroke, share: number): string {
   const input: number[][] = [];
   for (let i = 0; i + 2 < points.length; i += 3) input.push([points[i], points[i + 1], points[i + 2]]);
-  const outline = getStroke(input, { size: size * share, thinning: 0.5, smoothing: 0.5, streamline: 0.3, simulatePressure: false, last: true });
+  const outline = getStroke(input, {
+    size: size * share,
+    thinning: 0.5,
+    smoothing: 0.5,
+    streamline: 0.3,
+    simulatePressure: false,
+    last: true,
+  });
   if (outline.length < 3) return '';
   // Middles of neighbouring points joined by quadratic curves make the outline smooth.
   const [first] = outline;
@@ -31,7 +52,10 @@ function strokePath({ points, size }: Stroke, share: number): string {
   return `${path}Z`;
 }
 
-/** A stroke as marks: one for a hard edge, rings laid over each other for a soft one, so that alpha grows evenly from the rim to the hard middle. */
+/**
+ * A stroke as marks: one for a hard edge, rings laid over each other for a soft one, so that alpha grows evenly from
+ * the rim to the hard middle.
+ */
 export function marksOfStroke(stroke: Stroke): Mark[] {
   const { hardness, opacity, hex, erase } = stroke;
   const rings = hardness >= 0.99 ? 1 : RINGS;
@@ -48,7 +72,8 @@ export function strokePieces(stroke: Stroke): Stroke[] {
   const most = MAX_STROKE_POINTS * 3;
   if (stroke.points.length <= most) return [stroke];
   const pieces: Stroke[] = [];
-  for (let from = 0; from + 3 < stroke.points.length; from += most - 3) pieces.push({ ...stroke, points: stroke.points.slice(from, from + most) });
+  for (let from = 0; from + 3 < stroke.points.length; from += most - 3)
+    pieces.push({ ...stroke, points: stroke.points.slice(from, from + most) });
   return pieces;
 }
 
@@ -79,7 +104,10 @@ export function strokeOnLayer(layer: Pick<FreehandLayer, 'frame' | 'place'>, str
 
 const round = (value: number): number => Math.round(value * 1000) / 1000 + 0;
 
-/** A layer with one more stroke, given on the field in mm. The frame grows with the ink; what was drawn stays where it lies. */
+/**
+ * A layer with one more stroke, given on the field in mm. The frame grows with the ink; what was drawn stays where it
+ * lies.
+ */
 export function addStroke(layer: FreehandLayer, stroke: Stroke): FreehandLayer {
   const own = strokeOnLayer(layer, stroke);
   if (own.erase) return { ...layer, strokes: [...layer.strokes, own] };
@@ -89,14 +117,33 @@ export function addStroke(layer: FreehandLayer, stroke: Stroke): FreehandLayer {
 
 function placeOfFrame(layer: FreehandLayer, frame: Box): LayerPlace {
   const middle = apply(strokesToField(layer), { x: frame.x + frame.width / 2, y: frame.y + frame.height / 2 });
-  return { ...layer.place, ...middle, width: (layer.place.width / layer.frame.width) * frame.width, height: (layer.place.height / layer.frame.height) * frame.height };
+  return {
+    ...layer.place,
+    ...middle,
+    width: (layer.place.width / layer.frame.width) * frame.width,
+    height: (layer.place.height / layer.frame.height) * frame.height,
+  };
 }
 
 /** A layer of its own for a first stroke, given on the field in mm. */
 export function freehandLayer(id: string, stroke: Stroke): FreehandLayer {
   const frame = reachOf(stroke);
   return {
-    kind: 'freehand', id, name: 'Freehand', frame, strokes: [stroke], opacity: 1, hidden: false,
-    place: { x: frame.x + frame.width / 2, y: frame.y + frame.height / 2, width: frame.width, height: frame.height, turn: 0, flipX: false, flipY: false },
+    kind: 'freehand',
+    id,
+    name: 'Freehand',
+    frame,
+    strokes: [stroke],
+    opacity: 1,
+    hidden: false,
+    place: {
+      x: frame.x + frame.width / 2,
+      y: frame.y + frame.height / 2,
+      width: frame.width,
+      height: frame.height,
+      turn: 0,
+      flipX: false,
+      flipY: false,
+    },
   };
 }

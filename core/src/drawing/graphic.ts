@@ -13,10 +13,29 @@ export interface Graphic {
 }
 
 /** A graphic in the middle of the upper part of a field. */
-export function graphicLayer(id: string, { id: graphic, name, width, height, parts }: Graphic, field: { width: number; height: number }): GraphicLayer {
+export function graphicLayer(
+  id: string,
+  { id: graphic, name, width, height, parts }: Graphic,
+  field: { width: number; height: number },
+): GraphicLayer {
   const factor = Math.min((field.width * 0.35) / width, (field.height * 0.35) / height);
   return {
-    kind: 'graphic', id, name, graphic, box: { width, height }, parts, opacity: 1, hidden: false,
-    place: { x: field.width / 2, y: field.height * 0.35, width: width * factor, height: height * factor, turn: 0, flipX: false, flipY: false },
+    kind: 'graphic',
+    id,
+    name,
+    graphic,
+    box: { width, height },
+    parts,
+    opacity: 1,
+    hidden: false,
+    place: {
+      x: field.width / 2,
+      y: field.height * 0.35,
+      width: width * factor,
+      height: height * factor,
+      turn: 0,
+      flipX: false,
+      flipY: false,
+    },
   };
 }

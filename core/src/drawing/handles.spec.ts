@@ -5,7 +5,9 @@ describe('handles of shapes', () => {
     for (const kind of ['star', 'ring', 'arrow', 'banner', 'sunburst', 'speech', 'badge'] as const) {
       for (const parameter of shapeDescription(kind).parameters) {
         for (const value of [parameter.least, parameter.start, parameter.most]) {
-          expect(valueAtHandle(parameter, handleOf({ shape: kind, parameters: { [parameter.key]: value } }, parameter))).withContext(`${kind} ${parameter.key}`).toBe(value);
+          expect(valueAtHandle(parameter, handleOf({ shape: kind, parameters: { [parameter.key]: value } }, parameter)))
+            .withContext(`${kind} ${parameter.key}`)
+            .toBe(value);
         }
       }
     }

@@ -5,10 +5,31 @@ import { drawingSteps, svgOfStep } from './marks.js';
 import { shapeLayer } from './shape.js';
 
 const field = { width: 355.6, height: 406.4 };
-const leaf = graphicLayer('g', { id: 'leaf', name: 'Leaf', category: 'Nature', width: 20, height: 10, parts: [{ path: 'M0 0L20 0L20 10Z', fill: '#11aa11' }, { path: 'M0 0L5 5L0 5Z', fill: '#0A0A0A', rule: 'evenodd' }] }, field);
+const leaf = graphicLayer(
+  'g',
+  {
+    id: 'leaf',
+    name: 'Leaf',
+    category: 'Nature',
+    width: 20,
+    height: 10,
+    parts: [
+      { path: 'M0 0L20 0L20 10Z', fill: '#11aa11' },
+      { path: 'M0 0L5 5L0 5Z', fill: '#0A0A0A', rule: 'evenodd' },
+    ],
+  },
+  field,
+);
 
 describe('marks', () => {
-  const outlined = (side: 'inside' | 'centre' | 'outside', fill: Parameters<typeof shapeLayer>[3] | null = '#112233') => ({ ...shapeLayer('s', 'star', field, '#112233'), fill, outline: { hex: '#ffffff', width: 4, dash: 'solid' as const, side, join: 'mitre' as const } });
+  const outlined = (
+    side: 'inside' | 'centre' | 'outside',
+    fill: Parameters<typeof shapeLayer>[3] | null = '#112233',
+  ) => ({
+    ...shapeLayer('s', 'star', field, '#112233'),
+    fill,
+    outline: { hex: '#ffffff', width: 4, dash: 'solid' as const, side, join: 'mitre' as const },
+  });
 
   it('put an outline inside, on or outside the edge, and leave it room there', () => {
     const room = (side: 'inside' | 'centre' | 'outside') => inkPlace(outlined(side)).width - outlined(side).place.width;
@@ -22,17 +43,29 @@ describe('marks', () => {
   });
 
   it('leave open gaps between dashes and dots, also inside and outside the edge', () => {
-    for (const side of ['inside', 'centre', 'outside'] as const) for (const dash of ['dashed', 'dotted'] as const) {
-      const shape = outlined(side);
-      const line = drawingOf({ ...shape, outline: { ...shape.outline, dash } }).marks.find((mark) => mark.line)!.line!;
-      // Round ends reach half the drawn width beyond each dash.
-      expect(line.dashes[1] - line.width).withContext(`${side} ${dash}`).toBeGreaterThanOrEqual(4);
-      expect(line.dashes[0] + line.width).withContext(`${side} ${dash}`).toBeGreaterThanOrEqual(4);
-    }
+    for (const side of ['inside', 'centre', 'outside'] as const)
+      for (const dash of ['dashed', 'dotted'] as const) {
+        const shape = outlined(side);
+        const line = drawingOf({ ...shape, outline: { ...shape.outline, dash } }).marks.find(
+          (mark) => mark.line,
+        )!.line!;
+        // Round ends reach half the drawn width beyond each dash.
+        expect(line.dashes[1] - line.width)
+          .withContext(`${side} ${dash}`)
+          .toBeGreaterThanOrEqual(4);
+        expect(line.dashes[0] + line.width)
+          .withContext(`${side} ${dash}`)
+          .toBeGreaterThanOrEqual(4);
+      }
   });
 
   it('write gradients in the units of the box', () => {
-    const [{ body }] = drawingSteps(drawingOf({ ...shapeLayer('s', 'rectangle', field, '#112233'), fill: { ...twoColours('#112233', null), turn: 0 } }));
+    const [{ body }] = drawingSteps(
+      drawingOf({
+        ...shapeLayer('s', 'rectangle', field, '#112233'),
+        fill: { ...twoColours('#112233', null), turn: 0 },
+      }),
+    );
     expect(body).toContain('<linearGradient');
     expect(body).toContain('stop-opacity="0"');
     const [graphic] = drawingSteps(drawingOf(leaf));

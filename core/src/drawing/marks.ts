@@ -5,7 +5,13 @@ import type { Box } from '../geometry/affine.js';
 import { pathNumber as n } from '../geometry/path-number.js';
 
 /** A line of a mark, in the drawing's own units. */
-export interface MarkLine { readonly hex: string; readonly width: number; readonly join: OutlineJoin; readonly dashes: readonly number[]; readonly within: boolean }
+export interface MarkLine {
+  readonly hex: string;
+  readonly width: number;
+  readonly join: OutlineJoin;
+  readonly dashes: readonly number[];
+  readonly within: boolean;
+}
 
 /** One thing that is drawn: an outline with its fill or its line. */
 export interface Mark {
@@ -33,30 +39,45 @@ export interface Drawing {
 export const MITRE_LIMIT = 4;
 
 /**
- * Dash lengths for an outline's width, as SVG has them; empty for a solid line. An outline inside or outside the edge is half of a line twice as wide, whose
+ * Dash lengths for an outline's width, as SVG has them; empty for a solid line. An outline inside or outside the edge
+ * is half of a line twice as wide, whose
  * round ends reach as much farther: its dashes are that much shorter and its gaps longer.
  */
 function dashesOf(dash: Outline['dash'], width: number, centred: boolean): number[] {
   switch (dash) {
-    case 'solid': return [];
-    case 'dashed': return centred ? [width * 3, width * 2] : [width * 2, width * 3];
-    case 'dotted': return [0, width * (centred ? 2 : 4)];
+    case 'solid':
+      return [];
+    case 'dashed':
+      return centred ? [width * 3, width * 2] : [width * 2, width * 3];
+    case 'dotted':
+      return [0, width * (centred ? 2 : 4)];
   }
 }
 
 /** An outline with a fill alone. */
 export const filled = (path: string, fill: Paint | null): Mark => ({ path, fill, opacity: 1, erase: false });
 
-/** Fill and outline. An outline outside lies under an opaque fill, or else has the fill's area taken out of it: either way no seam shows. */
+/**
+ * Fill and outline. An outline outside lies under an opaque fill, or else has the fill's area taken out of it: either
+ * way no seam shows.
+ */
 export function inkedMarks(path: string, fill: Paint | null, outline: Outline | null, unit: number): Mark[] {
   if (!outline) return [filled(path, fill)];
   const side = outline.side ?? 'centre';
   const own = outline.width / unit;
   const width = side === 'centre' ? own : own * 2;
-  const line: MarkLine = { hex: outline.hex, width, join: outline.join ?? 'round', dashes: dashesOf(outline.dash, own, side === 'centre'), within: side === 'inside' };
+  const line: MarkLine = {
+    hex: outline.hex,
+    width,
+    join: outline.join ?? 'round',
+    dashes: dashesOf(outline.dash, own, side === 'centre'),
+    within: side === 'inside',
+  };
   const lined: Mark = { path, fill: null, line, opacity: 1, erase: false };
   if (side !== 'outside') return [filled(path, fill), lined];
-  return isOpaque(fill) ? [lined, filled(path, fill)] : [lined, { ...filled(path, '#000000'), erase: true }, filled(path, fill)];
+  return isOpaque(fill)
+    ? [lined, filled(path, fill)]
+    : [lined, { ...filled(path, '#000000'), erase: true }, filled(path, fill)];
 }
 
 /** How far an outline stands out of its edge, mm. */
@@ -66,8 +87,15 @@ export function outlineReach({ outline }: Pick<InkedLayer, 'outline'>): number {
   return outline.join === 'mitre' ? out * MITRE_LIMIT : out;
 }
 
-/** A step of a drawing: SVG elements in the units of `view`, that are laid over what was drawn before or taken out of it. */
-export interface DrawingStep { readonly view: Box; readonly body: string; readonly erase: boolean }
+/**
+ * A step of a drawing: SVG elements in the units of `view`, that are laid over what was drawn before or taken out of
+ * it.
+ */
+export interface DrawingStep {
+  readonly view: Box;
+  readonly body: string;
+  readonly erase: boolean;
+}
 
 /** A drawing as SVG of the same box, as it is drawn into print files. Most need only one step. */
 export function drawingSteps({ marks, box, reach }: Drawing): DrawingStep[] {
@@ -75,7 +103,8 @@ export function drawingSteps({ marks, box, reach }: Drawing): DrawingStep[] {
   const steps: { erase: boolean; marks: Mark[] }[] = [];
   for (const mark of marks) {
     const last = steps.at(-1);
-    if (last?.erase === mark.erase) last.marks.push(mark); else steps.push({ erase: mark.erase, marks: [mark] });
+    if (last?.erase === mark.erase) last.marks.push(mark);
+    else steps.push({ erase: mark.erase, marks: [mark] });
   }
   return steps.map((step) => {
     const defs: string[] = [];
@@ -85,7 +114,8 @@ export function drawingSteps({ marks, box, reach }: Drawing): DrawingStep[] {
 }
 
 /** A step as an SVG document that shows all of it. */
-export const svgOfStep = ({ view: { x, y, width, height }, body }: DrawingStep): string => `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${n(x)} ${n(y)} ${n(width)} ${n(height)}">${body}</svg>`;
+export const svgOfStep = ({ view: { x, y, width, height }, body }: DrawingStep): string =>
+  `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${n(x)} ${n(y)} ${n(width)} ${n(height)}">${body}</svg>`;
 
 function markSvg({ path, fill, rule, line, opacity }: Mark, box: Box, key: string, defs: string[]): string {
   const faint = opacity < 1 ? ` opacity="${Math.round(opacity * 10000) / 10000}"` : '';
@@ -102,9 +132,16 @@ function paintSvg(paint: Paint | null, box: Box, key: string, defs: string[]): s
   if (typeof paint === 'string') return hexOf(rgbOf(paint));
   const { x1, y1, x2, y2, radius } = gradientLine(paint, box.width, box.height);
   const [x, y] = [box.x, box.y];
-  const stops = paint.stops.map((stop) => `<stop offset="${n(stop.at)}" stop-color="${hexOf(rgbOf(stop.hex))}" stop-opacity="${n(stop.opacity)}"/>`).join('');
-  defs.push(paint.kind === 'linear'
-    ? `<linearGradient id="${key}" gradientUnits="userSpaceOnUse" x1="${n(x + x1)}" y1="${n(y + y1)}" x2="${n(x + x2)}" y2="${n(y + y2)}">${stops}</linearGradient>`
-    : `<radialGradient id="${key}" gradientUnits="userSpaceOnUse" cx="${n(x + x1)}" cy="${n(y + y1)}" r="${n(radius)}">${stops}</radialGradient>`);
+  const stops = paint.stops
+    .map(
+      (stop) =>
+        `<stop offset="${n(stop.at)}" stop-color="${hexOf(rgbOf(stop.hex))}" stop-opacity="${n(stop.opacity)}"/>`,
+    )
+    .join('');
+  defs.push(
+    paint.kind === 'linear'
+      ? `<linearGradient id="${key}" gradientUnits="userSpaceOnUse" x1="${n(x + x1)}" y1="${n(y + y1)}" x2="${n(x + x2)}" y2="${n(y + y2)}">${stops}</linearGradient>`
+      : `<radialGradient id="${key}" gradientUnits="userSpaceOnUse" cx="${n(x + x1)}" cy="${n(y + y1)}" r="${n(radius)}">${stops}</radialGradient>`,
+  );
   return `url(#${key})`;
 }

@@ -9,19 +9,32 @@ import { parameterOf, SHAPES, shapeDescription, shapeLayer, shapePath, type Shap
 
 const field = { width: 355.6, height: 406.4 };
 const svgOf = (layer: VectorLayer) => svgOfStep(drawingSteps(drawingOf(layer))[0]);
-const shape = (kind: ShapeKind, parameters: Record<string, number> = {}) => ({ ...shapeLayer('s', kind, field, '#f2bd4b'), parameters });
+const shape = (kind: ShapeKind, parameters: Record<string, number> = {}) => ({
+  ...shapeLayer('s', kind, field, '#f2bd4b'),
+  parameters,
+});
 
-/** End points of all path segments; enough to see where a path goes when its curves stay inside the hull of their ends. */
+/**
+ * End points of all path segments; enough to see where a path goes when its curves stay inside the hull of their ends.
+ */
 function points(path: string): [number, number][] {
   const out: [number, number][] = [];
   let [x, y] = [0, 0];
   for (const [, command, text] of path.matchAll(/([MLHVACZ])([^MLHVACZ]*)/g)) {
-    const v = text.trim().split(/[\s,]+/).filter(Boolean).map(Number);
+    const v = text
+      .trim()
+      .split(/[\s,]+/)
+      .filter(Boolean)
+      .map(Number);
     if (command === 'H') x = v[0];
     else if (command === 'V') y = v[0];
     else if (command === 'A') for (let i = 0; i < v.length; i += 7) [x, y] = [v[i + 5], v[i + 6]];
     else if (command === 'C') for (let i = 0; i < v.length; i += 6) [x, y] = [v[i + 4], v[i + 5]];
-    else if (command !== 'Z') for (let i = 0; i < v.length; i += 2) { [x, y] = [v[i], v[i + 1]]; out.push([x, y]); }
+    else if (command !== 'Z')
+      for (let i = 0; i < v.length; i += 2) {
+        [x, y] = [v[i], v[i + 1]];
+        out.push([x, y]);
+      }
     if (command !== 'Z') out.push([x, y]);
   }
   return out;
@@ -32,7 +45,9 @@ describe('shapes', () => {
     for (const { kind, parameters } of SHAPES) {
       for (const end of ['least', 'start', 'most'] as const) {
         const path = shapePath(shape(kind, Object.fromEntries(parameters.map((one) => [one.key, one[end]]))), 120, 80);
-        expect(path).withContext(kind).toMatch(/^M[^NaI]*Z$/);
+        expect(path)
+          .withContext(kind)
+          .toMatch(/^M[^NaI]*Z$/);
         for (const [x, y] of points(path)) {
           expect(x).withContext(`${kind} ${end}`).toBeGreaterThan(-0.01);
           expect(x).withContext(`${kind} ${end}`).toBeLessThan(120.01);
@@ -46,8 +61,12 @@ describe('shapes', () => {
   it('touch all four edges where they have corners', () => {
     for (const kind of ['rectangle', 'polygon', 'star', 'arrow', 'banner', 'cross'] as const) {
       const all = points(shapePath(shape(kind), 120, 80));
-      expect(Math.max(...all.map(([x]) => x)) - Math.min(...all.map(([x]) => x))).withContext(kind).toBeCloseTo(120, 2);
-      expect(Math.max(...all.map(([, y]) => y)) - Math.min(...all.map(([, y]) => y))).withContext(kind).toBeCloseTo(80, 2);
+      expect(Math.max(...all.map(([x]) => x)) - Math.min(...all.map(([x]) => x)))
+        .withContext(kind)
+        .toBeCloseTo(120, 2);
+      expect(Math.max(...all.map(([, y]) => y)) - Math.min(...all.map(([, y]) => y)))
+        .withContext(kind)
+        .toBeCloseTo(80, 2);
     }
   });
 
@@ -72,7 +91,10 @@ describe('shapes', () => {
   });
 
   it('go into the recipe by what is seen of them', () => {
-    const text = (edit = (d: ReturnType<typeof design>) => d) => canonicalJson(printRecipe(edit(addLayer(shape('heart'))(design([]))), { requirementId: 'tee' }, tee(), (id) => id));
+    const text = (edit = (d: ReturnType<typeof design>) => d) =>
+      canonicalJson(
+        printRecipe(edit(addLayer(shape('heart'))(design([]))), { requirementId: 'tee' }, tee(), (id) => id),
+      );
     expect(text()).toContain('<path');
     expect(text(changeInk('s', { fill: '#000000' }))).not.toBe(text());
     expect(text(changeShape('s', { unknown: 3 }))).toBe(text());
@@ -80,14 +102,26 @@ describe('shapes', () => {
   });
 
   it('change one colour everywhere and leave pictures alone', () => {
-    const three = design([layer('a')], { layers: [layer('a'), shape('ring'), { ...shape('heart'), id: 't', outline: { hex: '#F2BD4B', width: 1, dash: 'solid' } }] });
+    const three = design([layer('a')], {
+      layers: [
+        layer('a'),
+        shape('ring'),
+        { ...shape('heart'), id: 't', outline: { hex: '#F2BD4B', width: 1, dash: 'solid' } },
+      ],
+    });
     const after = recolour('#f2bd4b', '#112233')(three).layers;
     expect(after[0]).toBe(three.layers[0]);
-    expect(after.slice(1).map((one) => one.kind === 'shape' && [one.fill, one.outline?.hex])).toEqual([['#112233', undefined], ['#112233', '#112233']]);
+    expect(after.slice(1).map((one) => one.kind === 'shape' && [one.fill, one.outline?.hex])).toEqual([
+      ['#112233', undefined],
+      ['#112233', '#112233'],
+    ]);
   });
 
   it('are checked like art: sharp at any size, but seen, inside, and told from the cloth', () => {
-    const codes = (one: ReturnType<typeof shape>, garment?: string) => findTarget(design([], { layers: [one] }), { requirementId: 'tee', ...(garment ? { garment } : {}) }, tee(), { unused: facts() }).map((finding) => finding.code);
+    const codes = (one: ReturnType<typeof shape>, garment?: string) =>
+      findTarget(design([], { layers: [one] }), { requirementId: 'tee', ...(garment ? { garment } : {}) }, tee(), {
+        unused: facts(),
+      }).map((finding) => finding.code);
     const star = shape('star');
     expect(codes(star)).toEqual([]);
     expect(codes({ ...star, place: { ...star.place, width: 330, height: 330, y: 190 } })).toEqual([]);
@@ -95,7 +129,11 @@ describe('shapes', () => {
     expect(codes({ ...star, fill: null })).toEqual(['nothing-visible']);
     expect(codes({ ...star, fill: '#1c1c1f' }, '#1B1B1D')).toEqual(['lost-on-garment']);
     // The edge lies inside, its outline does not.
-    const edge = { ...star, place: { ...star.place, x: star.place.width / 2 + 1 }, outline: { hex: '#ffffff', width: 6, dash: 'solid' as const } };
+    const edge = {
+      ...star,
+      place: { ...star.place, x: star.place.width / 2 + 1 },
+      outline: { hex: '#ffffff', width: 6, dash: 'solid' as const },
+    };
     expect(codes(edge)).toEqual(['off-canvas']);
   });
 });

@@ -1,10 +1,18 @@
 /** 2D affine map `[a, b, c, d, e, f]` as in CSS `matrix()`: x' = a·x + c·y + e, y' = b·x + d·y + f. */
 export type Affine = readonly [number, number, number, number, number, number];
 
-export interface Point { readonly x: number; readonly y: number }
+export interface Point {
+  readonly x: number;
+  readonly y: number;
+}
 
 /** Axis-aligned box, left and top inclusive. */
-export interface Box { readonly x: number; readonly y: number; readonly width: number; readonly height: number }
+export interface Box {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
 
 export const IDENTITY: Affine = [1, 0, 0, 1, 0, 0];
 
@@ -22,9 +30,12 @@ export function rotate(degrees: number): Affine {
 /** The map that applies the last argument first, as matrices multiply. */
 export function compose(...maps: Affine[]): Affine {
   return maps.reduce((m, n) => [
-    m[0] * n[0] + m[2] * n[1], m[1] * n[0] + m[3] * n[1],
-    m[0] * n[2] + m[2] * n[3], m[1] * n[2] + m[3] * n[3],
-    m[0] * n[4] + m[2] * n[5] + m[4], m[1] * n[4] + m[3] * n[5] + m[5],
+    m[0] * n[0] + m[2] * n[1],
+    m[1] * n[0] + m[3] * n[1],
+    m[0] * n[2] + m[2] * n[3],
+    m[1] * n[2] + m[3] * n[3],
+    m[0] * n[4] + m[2] * n[5] + m[4],
+    m[1] * n[4] + m[3] * n[5] + m[5],
   ]);
 }
 
@@ -33,16 +44,28 @@ export function invert(m: Affine): Affine {
   const det = m[0] * m[3] - m[1] * m[2];
   if (Math.abs(det) < 1e-12) throw new RangeError('A flattened map has no inverse.');
   return [
-    m[3] / det, -m[1] / det, -m[2] / det, m[0] / det,
-    (m[2] * m[5] - m[3] * m[4]) / det, (m[1] * m[4] - m[0] * m[5]) / det,
+    m[3] / det,
+    -m[1] / det,
+    -m[2] / det,
+    m[0] / det,
+    (m[2] * m[5] - m[3] * m[4]) / det,
+    (m[1] * m[4] - m[0] * m[5]) / det,
   ];
 }
 
-export const apply = (m: Affine, p: Point): Point => ({ x: m[0] * p.x + m[2] * p.y + m[4], y: m[1] * p.x + m[3] * p.y + m[5] });
+export const apply = (m: Affine, p: Point): Point => ({
+  x: m[0] * p.x + m[2] * p.y + m[4],
+  y: m[1] * p.x + m[3] * p.y + m[5],
+});
 
 /** Smallest axis-aligned box around a mapped box. */
 export function mapBox(m: Affine, box: Box): Box {
-  const corners = [[0, 0], [1, 0], [0, 1], [1, 1]].map(([i, j]) => apply(m, { x: box.x + i * box.width, y: box.y + j * box.height }));
+  const corners = [
+    [0, 0],
+    [1, 0],
+    [0, 1],
+    [1, 1],
+  ].map(([i, j]) => apply(m, { x: box.x + i * box.width, y: box.y + j * box.height }));
   return boxAround(corners);
 }
 
@@ -56,7 +79,12 @@ export function boxAround(points: readonly Point[]): Box {
 /** Smallest box around all boxes, or null when there are none. */
 export function unite(boxes: readonly Box[]): Box | null {
   if (!boxes.length) return null;
-  return boxAround(boxes.flatMap((b) => [{ x: b.x, y: b.y }, { x: b.x + b.width, y: b.y + b.height }]));
+  return boxAround(
+    boxes.flatMap((b) => [
+      { x: b.x, y: b.y },
+      { x: b.x + b.width, y: b.y + b.height },
+    ]),
+  );
 }
 
 /** Common part of two boxes, or null when they do not meet. */

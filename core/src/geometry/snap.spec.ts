@@ -9,7 +9,10 @@ describe('snapping', () => {
   it('jumps to the nearest line within reach, each axis by itself', () => {
     const snap = snapMove(box(96.5, 11.5), lines, [], 3);
     expect([snap.dx, snap.dy]).toEqual([-1.5, -1.5]);
-    expect(snap.marks).toEqual([jasmine.objectContaining({ kind: 'line', axis: 'x', at: 100, source: 'centre' }), jasmine.objectContaining({ kind: 'line', axis: 'y', at: 10, source: 'safe' })]);
+    expect(snap.marks).toEqual([
+      jasmine.objectContaining({ kind: 'line', axis: 'x', at: 100, source: 'centre' }),
+      jasmine.objectContaining({ kind: 'line', axis: 'y', at: 10, source: 'safe' }),
+    ]);
     expect(snapMove(box(60, 30), lines, [], 3)).toEqual({ dx: 0, dy: 0, marks: [] });
   });
 
@@ -24,7 +27,9 @@ describe('snapping', () => {
     const others = [box(0, 0), box(40, 0)];
     const between = snapMove(box(19.2, 3), [], others, 1);
     expect(between.dx).toBeCloseTo(0.8, 9);
-    expect(between.marks.filter((mark) => mark.kind === 'gap').map((mark) => mark.kind === 'gap' && mark.to - mark.from)).toEqual([10, 10]);
+    expect(
+      between.marks.filter((mark) => mark.kind === 'gap').map((mark) => mark.kind === 'gap' && mark.to - mark.from),
+    ).toEqual([10, 10]);
     expect(snapMove(box(79.5, 3), [], others, 1).dx).toBeCloseTo(0.5, 9);
     expect(snapMove(box(-40.6, 3), [], others, 1).dx).toBeCloseTo(0.6, 9);
     // Beside a row, not in it: no gap counts.

@@ -4,7 +4,10 @@ import type { Layer } from '../document/design.js';
 import type { Drawing } from '../drawing/marks.js';
 import type { Paint, Swap } from '../drawing/paint.js';
 
-/** What one kind of layer is and can. Nothing outside `core/layers` and the schema asks a layer for its kind to find out. */
+/**
+ * What one kind of layer is and can. Nothing outside `core/layers` and the schema asks a layer for its kind to find
+ * out.
+ */
 export interface LayerKind<L extends Layer = Layer> {
   readonly kind: L['kind'];
   /** What the seller reads over its details. */

@@ -11,9 +11,15 @@ import { PICTURE } from './picture.js';
 import { SHAPE } from './shape.js';
 import { TEXT } from './text.js';
 
-/** Every kind of layer there is. Adding one: its type in the document, its description here, its fields in the schema. */
+/**
+ * Every kind of layer there is. Adding one: its type in the document, its description here, its fields in the schema.
+ */
 export const LAYER_KINDS: { readonly [K in Layer['kind']]: LayerKind<Extract<Layer, { kind: K }>> } = {
-  picture: PICTURE, shape: SHAPE, text: TEXT, graphic: GRAPHIC, freehand: FREEHAND,
+  picture: PICTURE,
+  shape: SHAPE,
+  text: TEXT,
+  graphic: GRAPHIC,
+  freehand: FREEHAND,
 };
 
 /** What a layer is and can. */
@@ -27,10 +33,13 @@ export const hasParts = (layer: Layer): layer is GraphicLayer | FreehandLayer =>
 
 const drawings = new WeakMap<Layer, Drawing | null>();
 
-/** Marks of a layer, or null when it is drawn from its artwork file. Layers are never changed in place, so each is worked out once. */
+/**
+ * Marks of a layer, or null when it is drawn from its artwork file. Layers are never changed in place, so each is
+ * worked out once.
+ */
 export function marksOf(layer: Layer): Drawing | null {
   let drawing = drawings.get(layer);
-  if (drawing === undefined) drawings.set(layer, drawing = kindOf(layer).drawing(layer));
+  if (drawing === undefined) drawings.set(layer, (drawing = kindOf(layer).drawing(layer)));
   return drawing;
 }
 
@@ -43,23 +52,37 @@ export function inkPlace(layer: Layer): LayerPlace {
   if (!drawing || drawing.reach === 0) return layer.place;
   const { box, reach } = drawing;
   const { width, height } = layer.place;
-  return { ...layer.place, width: width * (1 + (2 * reach) / box.width), height: height * (1 + (2 * reach) / box.height) };
+  return {
+    ...layer.place,
+    width: width * (1 + (2 * reach) / box.width),
+    height: height * (1 + (2 * reach) / box.height),
+  };
 }
 
 /** Artwork files a design is made of. */
-export const assetIdsOf = (layers: readonly Layer[]): string[] => layers.flatMap((layer) => kindOf(layer).assetOf(layer) ?? []);
+export const assetIdsOf = (layers: readonly Layer[]): string[] =>
+  layers.flatMap((layer) => kindOf(layer).assetOf(layer) ?? []);
 
 /** Fonts its lettering was set in. */
-export const fontIdsOf = (layers: readonly Layer[]): string[] => layers.flatMap((layer) => kindOf(layer).fontOf(layer) ?? []);
+export const fontIdsOf = (layers: readonly Layer[]): string[] =>
+  layers.flatMap((layer) => kindOf(layer).fontOf(layer) ?? []);
 
 /** A layer with its own colours swapped, wherever it has them. Pictures are left alone. */
 export const recolourLayer = (layer: Layer, swap: Swap): Layer => kindOf(layer).recoloured(layer, swap);
 
 /** Colours a layer was given, `#rrggbb` in lower case, each once. Pictures have none. */
-export const ownColours = (layer: Layer): string[] => [...new Set(kindOf(layer).paints(layer).flatMap(coloursOfPaint).map((hex) => hex.toLowerCase()))];
+export const ownColours = (layer: Layer): string[] => [
+  ...new Set(
+    kindOf(layer)
+      .paints(layer)
+      .flatMap(coloursOfPaint)
+      .map((hex) => hex.toLowerCase()),
+  ),
+];
 
 /** Colours of a layer's own making with their rough share of its ink. */
 export const inksOf = (layer: Layer): readonly InkShare[] => kindOf(layer).inks(layer);
 
 /** What is known of a layer: a picture's facts, or what a shape is by its making. */
-export const factsOfLayer = (layer: Layer, facts: FactsById): AssetFacts | undefined => kindOf(layer).facts(layer, facts);
+export const factsOfLayer = (layer: Layer, facts: FactsById): AssetFacts | undefined =>
+  kindOf(layer).facts(layer, facts);

@@ -5,14 +5,27 @@ import { coloursOfPaint, recolourPaint, type Paint, type Swap } from '../drawing
 
 /** What kinds made of outlines have in common. */
 export const OUTLINES = {
-  isInked: false, hasParts: false, bulk: [] as never[],
-  assetOf: (): string | null => null, fontOf: (): string | null => null, missingLetters: (): string => '',
+  isInked: false,
+  hasParts: false,
+  bulk: [] as never[],
+  assetOf: (): string | null => null,
+  fontOf: (): string | null => null,
+  missingLetters: (): string => '',
 } as const;
 
 /** Facts of a layer of our own making: outlines are sharp at any size. */
 export const factsOfInks = (inks: readonly InkShare[]): AssetFacts => ({
-  width: 1, height: 1, vector: true, dpi: null, hasAlpha: true, format: 'shape', conversions: [], opaque: false, flatBorder: null,
-  inkBox: inks.length ? { x: 0, y: 0, width: 1, height: 1 } : null, inks,
+  width: 1,
+  height: 1,
+  vector: true,
+  dpi: null,
+  hasAlpha: true,
+  format: 'shape',
+  conversions: [],
+  opaque: false,
+  flatBorder: null,
+  inkBox: inks.length ? { x: 0, y: 0, width: 1, height: 1 } : null,
+  inks,
 });
 
 /** Shares by colour, the largest first. */
@@ -23,7 +36,8 @@ export function sharesOf(inks: readonly InkShare[]): InkShare[] {
 }
 
 /** Colours of like weight. */
-export const evenShares = (colours: readonly string[]): InkShare[] => sharesOf(colours.map((hex) => ({ hex, share: 1 / colours.length })));
+export const evenShares = (colours: readonly string[]): InkShare[] =>
+  sharesOf(colours.map((hex) => ({ hex, share: 1 / colours.length })));
 
 /** An outline counts as a fifth of the ink beside a fill. */
 export function inkedShares({ fill, outline }: InkedLayer): InkShare[] {
@@ -38,5 +52,7 @@ export function inkedShares({ fill, outline }: InkedLayer): InkShare[] {
 export const inkedPaints = ({ fill, outline }: InkedLayer): (Paint | null)[] => [fill, outline?.hex ?? null];
 
 export const inkedRecoloured = <L extends InkedLayer>(layer: L, swap: Swap): L => ({
-  ...layer, fill: recolourPaint(layer.fill, swap), outline: layer.outline && { ...layer.outline, hex: swap(layer.outline.hex) },
+  ...layer,
+  fill: recolourPaint(layer.fill, swap),
+  outline: layer.outline && { ...layer.outline, hex: swap(layer.outline.hex) },
 });

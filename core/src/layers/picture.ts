@@ -4,7 +4,11 @@ import type { LayerKind } from './layer-kind.js';
 
 /** An artwork file. Its colours are its own. */
 export const PICTURE: LayerKind<PictureLayer> = {
-  kind: 'picture', word: 'Picture', isInked: false, hasParts: false, bulk: [],
+  kind: 'picture',
+  word: 'Picture',
+  isInked: false,
+  hasParts: false,
+  bulk: [],
   drawing: () => null,
   assetOf: (layer) => layer.assetId,
   fontOf: () => null,

@@ -6,10 +6,17 @@ import { factsOfInks, inkedPaints, inkedRecoloured, inkedShares, OUTLINES } from
 
 /** A parametric shape. */
 export const SHAPE: LayerKind<ShapeLayer> = {
-  ...OUTLINES, kind: 'shape', word: 'Shape', isInked: true,
+  ...OUTLINES,
+  kind: 'shape',
+  word: 'Shape',
+  isInked: true,
   drawing: (layer) => {
     const { width, height } = layer.place;
-    return { marks: inkedMarks(shapePath(layer, width, height), layer.fill, layer.outline, 1), box: { x: 0, y: 0, width, height }, reach: outlineReach(layer) };
+    return {
+      marks: inkedMarks(shapePath(layer, width, height), layer.fill, layer.outline, 1),
+      box: { x: 0, y: 0, width, height },
+      reach: outlineReach(layer),
+    };
   },
   carried: (layer) => layer,
   paints: inkedPaints,

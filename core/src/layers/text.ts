@@ -5,12 +5,17 @@ import { factsOfInks, inkedPaints, inkedRecoloured, inkedShares, OUTLINES } from
 
 /** Lettering, drawn from the outlines it was set with. */
 export const TEXT: LayerKind<TextLayer> = {
-  ...OUTLINES, kind: 'text', word: 'Lettering', isInked: true, bulk: ['outlines'],
+  ...OUTLINES,
+  kind: 'text',
+  word: 'Lettering',
+  isInked: true,
+  bulk: ['outlines'],
   drawing: (layer) => {
     const { outlines } = layer;
     const unit = layer.place.width / outlines.width;
     return {
-      marks: inkedMarks(outlines.path, layer.fill, layer.outline, unit), box: { x: 0, y: 0, width: outlines.width, height: outlines.height },
+      marks: inkedMarks(outlines.path, layer.fill, layer.outline, unit),
+      box: { x: 0, y: 0, width: outlines.width, height: outlines.height },
       reach: outlineReach(layer) / unit,
     };
   },

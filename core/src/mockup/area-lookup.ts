@@ -8,7 +8,8 @@ function entryOf(maps: AreaMaps, pixel: number): number {
   while (low <= high) {
     const middle = (low + high) >> 1;
     if (maps.index[middle] === pixel) return middle;
-    if (maps.index[middle] < pixel) low = middle + 1; else high = middle - 1;
+    if (maps.index[middle] < pixel) low = middle + 1;
+    else high = middle - 1;
   }
   return -1;
 }
@@ -27,7 +28,11 @@ export class AreaLookup {
   /** First map entry in each cell of the area, or -1. */
   private readonly cells = new Int32Array(CELLS * CELLS).fill(-1);
 
-  constructor(private readonly maps: AreaMaps, private readonly area: PrintArea, private readonly width: number) {
+  constructor(
+    private readonly maps: AreaMaps,
+    private readonly area: PrintArea,
+    private readonly width: number,
+  ) {
     for (let i = 0; i < maps.count; i++) {
       if (maps.coverage[i] < 128) continue;
       const cell = cellOf(maps.v[i]) * CELLS + cellOf(maps.u[i]);
@@ -49,7 +54,10 @@ export class AreaLookup {
           const entry = this.cells[j * CELLS + i];
           if (entry < 0) continue;
           const distance = Math.hypot(this.maps.u[entry] / 65535 - u, this.maps.v[entry] / 65535 - v);
-          if (distance < least) { least = distance; best = entry; }
+          if (distance < least) {
+            least = distance;
+            best = entry;
+          }
         }
       }
       if (best >= 0) return this.refined(best, u, v);
@@ -75,7 +83,7 @@ export class AreaLookup {
 
 const cellOf = (value: number): number => Math.min(CELLS - 1, Math.floor((value / 65536) * CELLS));
 const offCentre = (maps: AreaMaps, i: number): number => {
-  const off = (value: number) => Math.abs(((value / 65536) * CELLS) % 1 - 0.5);
+  const off = (value: number) => Math.abs((((value / 65536) * CELLS) % 1) - 0.5);
   return off(maps.u[i]) + off(maps.v[i]);
 };
 const clampStep = (value: number): number => Math.min(25, Math.max(-25, value));

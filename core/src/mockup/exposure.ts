@@ -8,7 +8,8 @@ const BRIGHTER = 0.2;
 const MOST_GAIN = 1.45;
 
 /**
- * Gain a product photographer would choose, 1 to 1.45: packs are rendered with true light, in which a white shirt in a room is grey.
+ * Gain a product photographer would choose, 1 to 1.45: packs are rendered with true light, in which a white shirt in
+ * a room is grey.
  * Judged on a white product, so that it is the same for every colour and every design.
  */
 export function exposureOf({ mask, shade }: Pick<SceneMaps, 'mask' | 'shade'>, albedo: number): number {

@@ -37,7 +37,10 @@ export interface AreaMaps {
 }
 
 /** Source columns and their weights for each target column; weights of a column sum to 1. */
-interface Span { readonly first: number; readonly weights: readonly number[] }
+interface Span {
+  readonly first: number;
+  readonly weights: readonly number[];
+}
 
 function spans(from: number, to: number): Span[] {
   const step = from / to;
@@ -45,14 +48,23 @@ function spans(from: number, to: number): Span[] {
     const [start, end] = [i * step, (i + 1) * step];
     const first = Math.floor(start + 1e-9);
     const last = Math.min(from, Math.ceil(end - 1e-9));
-    const weights = Array.from({ length: Math.max(1, last - first) }, (_, k) => Math.min(end, first + k + 1) - Math.max(start, first + k));
+    const weights = Array.from(
+      { length: Math.max(1, last - first) },
+      (_, k) => Math.min(end, first + k + 1) - Math.max(start, first + k),
+    );
     const sum = weights.reduce((a, b) => a + b, 0);
     return { first: Math.min(first, from - 1), weights: weights.map((w) => w / sum) };
   });
 }
 
 /** Area average of some channels. Sizes may differ in either direction; enlarging repeats pixels. */
-function averaged(plane: Plane, width: number, height: number, take: readonly number[], outChannels: number): Uint8Array {
+function averaged(
+  plane: Plane,
+  width: number,
+  height: number,
+  take: readonly number[],
+  outChannels: number,
+): Uint8Array {
   const out = new Uint8Array(width * height * outChannels);
   const { channels, data } = plane;
   if (plane.width === width && plane.height === height) {
@@ -91,20 +103,33 @@ function averagedPhoto(plane: Plane, width: number, height: number): Uint8Array 
         for (let i = 0; i < columns[x].weights.length; i++) {
           const s = ((rows[y].first + j) * plane.width + columns[x].first + i) * 4;
           const weight = columns[x].weights[i] * rows[y].weights[j] * plane.data[s + 3];
-          a += weight; r += plane.data[s] * weight; g += plane.data[s + 1] * weight; b += plane.data[s + 2] * weight;
+          a += weight;
+          r += plane.data[s] * weight;
+          g += plane.data[s + 1] * weight;
+          b += plane.data[s + 2] * weight;
         }
       }
       const o = (y * width + x) * 4;
-      if (a > 0) { out[o] = r / a + 0.5; out[o + 1] = g / a + 0.5; out[o + 2] = b / a + 0.5; out[o + 3] = a + 0.5; }
+      if (a > 0) {
+        out[o] = r / a + 0.5;
+        out[o + 1] = g / a + 0.5;
+        out[o + 2] = b / a + 0.5;
+        out[o + 3] = a + 0.5;
+      }
     }
   }
   return out;
 }
 
 /** Brings a blank's pictures to one size. Photo has 4 channels, mask, shadow at least 1, shade at least 3. */
-export function sceneMaps(pictures: { photo: Plane; mask: Plane; shade: Plane; shadow: Plane }, width: number, height: number): SceneMaps {
+export function sceneMaps(
+  pictures: { photo: Plane; mask: Plane; shade: Plane; shadow: Plane },
+  width: number,
+  height: number,
+): SceneMaps {
   return {
-    width, height,
+    width,
+    height,
     photo: averagedPhoto(pictures.photo, width, height),
     mask: averaged(pictures.mask, width, height, [0], 1),
     shade: averaged(pictures.shade, width, height, [0, 1, 2], 4),
@@ -161,18 +186,32 @@ export function areaMaps(uv: Plane, area: PrintArea, width: number, height: numb
         }
       }
       if (c < 0.5) continue;
-      index.push(y * width + x); us.push(u / c); vs.push(v / c); cover.push(c);
+      index.push(y * width + x);
+      us.push(u / c);
+      vs.push(v / c);
+      cover.push(c);
     }
   }
   const { detail, pixelsPerMm } = detailOf(index, us, vs, area, width);
   return {
-    count: index.length, index: Uint32Array.from(index), u: Uint16Array.from(us, Math.round), v: Uint16Array.from(vs, Math.round),
-    coverage: Uint8Array.from(cover, Math.round), detail, pixelsPerMm,
+    count: index.length,
+    index: Uint32Array.from(index),
+    u: Uint16Array.from(us, Math.round),
+    v: Uint16Array.from(vs, Math.round),
+    coverage: Uint8Array.from(cover, Math.round),
+    detail,
+    pixelsPerMm,
   };
 }
 
 /** How many mm of print one pixel spans, and the mip level that follows from it. */
-function detailOf(index: number[], us: number[], vs: number[], area: PrintArea, width: number): { detail: Uint8Array; pixelsPerMm: number } {
+function detailOf(
+  index: number[],
+  us: number[],
+  vs: number[],
+  area: PrintArea,
+  width: number,
+): { detail: Uint8Array; pixelsPerMm: number } {
   const spansMm = new Float32Array(index.length);
   let below = 0;
   for (let i = 0; i < index.length; i++) {
@@ -189,8 +228,11 @@ function detailOf(index: number[], us: number[], vs: number[], area: PrintArea, 
     spansMm[i] = most;
   }
   const known = spansMm.filter((value) => value > 0).sort();
-  // A quarter of the area is seen at this density or closer. Half a level of tolerance keeps the print crisp: one level fits most pixels.
+  // A quarter of the area is seen at this density or closer. Half a level of tolerance keeps the print crisp: one
+  // level fits most pixels.
   const typical = known.length ? known[Math.floor(known.length / 4)] : 1;
-  const detail = Uint8Array.from(spansMm, (span) => Math.min(255, Math.max(0, Math.round((Math.log2(Math.max(span, typical) / typical) - 0.5) * 32))));
+  const detail = Uint8Array.from(spansMm, (span) =>
+    Math.min(255, Math.max(0, Math.round((Math.log2(Math.max(span, typical) / typical) - 0.5) * 32))),
+  );
   return { detail, pixelsPerMm: 1 / typical };
 }

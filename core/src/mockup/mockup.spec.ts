@@ -9,10 +9,32 @@ import { areaOf, defaultScene, pictureRecipe, placeScene, requirementForBlank } 
 
 const area: PrintArea = { id: 'front', name: 'Front', widthMm: 300, heightMm: 400, safeInsetMm: 6, uv: 'uv.webp' };
 const shirt: Blank = {
-  id: 'shirt', name: 'Shirt', category: 'Tops', product: 'T-shirt', view: 'front', wearer: 'nobody', setting: 'wall', kind: 'still', tags: [], width: 40, height: 40, albedo: 0.8, glossTint: 0.5, shadowStrength: 0.6,
-  backdrop: '#e4e1d9', colourways: [{ name: 'Chalk', hex: '#F5F3EE' }], areas: [area], files: { photo: 'p', mask: 'm', shade: 's', shadow: 'w' },
+  id: 'shirt',
+  name: 'Shirt',
+  category: 'Tops',
+  product: 'T-shirt',
+  view: 'front',
+  wearer: 'nobody',
+  setting: 'wall',
+  kind: 'still',
+  tags: [],
+  width: 40,
+  height: 40,
+  albedo: 0.8,
+  glossTint: 0.5,
+  shadowStrength: 0.6,
+  backdrop: '#e4e1d9',
+  colourways: [{ name: 'Chalk', hex: '#F5F3EE' }],
+  areas: [area],
+  files: { photo: 'p', mask: 'm', shade: 's', shadow: 'w' },
 };
-const cup: Blank = { ...shirt, id: 'cup', category: 'Drinkware', product: 'Mug', areas: [{ ...area, widthMm: 210, heightMm: 90 }] };
+const cup: Blank = {
+  ...shirt,
+  id: 'cup',
+  category: 'Drinkware',
+  product: 'Mug',
+  areas: [{ ...area, widthMm: 210, heightMm: 90 }],
+};
 
 /** A flat position map: a square of the picture is the whole area. */
 function flatUv(size: number, from: number, to: number): Plane {
@@ -31,7 +53,12 @@ function flatUv(size: number, from: number, to: number): Plane {
 
 describe('a canvas on a print area', () => {
   it('keeps its real size on clothing, hung from the top and centred', () => {
-    const { toArea, factor } = placeOnArea(shirt, area, { widthMm: 355.6, heightMm: 406.4 }, { art: { x: 40, y: 10, width: 200, height: 300 } });
+    const { toArea, factor } = placeOnArea(
+      shirt,
+      area,
+      { widthMm: 355.6, heightMm: 406.4 },
+      { art: { x: 40, y: 10, width: 200, height: 300 } },
+    );
     expect(factor).toBe(1);
     expect(apply(toArea, { x: 177.8, y: 0 })).toEqual({ x: 150, y: 0 });
   });
@@ -48,27 +75,43 @@ describe('a canvas on a print area', () => {
     expect(placeOnArea(shirt, area, canvas, { art: wide, trueSize: true }).factor).toBe(1);
     expect(placeOnArea(shirt, area, canvas, { art: wide, held: 0.7 }).factor).toBe(0.7);
     // What lies off the canvas is not printed, so it need not fit.
-    expect(placeOnArea(shirt, area, canvas, { art: { x: 100, y: 100, width: 100, height: 900 } }).factor).toBeCloseTo(400.5 / 406.4, 6);
+    expect(placeOnArea(shirt, area, canvas, { art: { x: 100, y: 100, width: 100, height: 900 } }).factor).toBeCloseTo(
+      400.5 / 406.4,
+      6,
+    );
     // Nothing known of the art: the whole canvas must fit.
     expect(placeOnArea(shirt, area, canvas).factor).toBeCloseTo(150.5 / 177.8, 6);
   });
 
   it('has its edges on whole pixels of the texture, so that art that fills it leaves no light line', () => {
-    for (const [widthMm, heightMm, density] of [[283.7, 311.1, 1.37], [300, 400, 2], [420, 380, 0.913]]) {
+    for (const [widthMm, heightMm, density] of [
+      [283.7, 311.1, 1.37],
+      [300, 400, 2],
+      [420, 380, 0.913],
+    ]) {
       const canvas = { widthMm, heightMm };
       const placement = placeOnArea(shirt, area, canvas, { trueSize: true });
       const grid = textureGrid(area, density);
       const { toTexture, clip } = canvasOnTexture(canvas, placement, grid);
       const edges = mapBox(compose(toTexture, placement.toArea), { x: 0, y: 0, width: widthMm, height: heightMm });
-      for (const edge of [edges.x, edges.y, edges.x + edges.width, edges.y + edges.height]) expect(Math.abs(edge - Math.round(edge))).toBeLessThan(1e-6);
-      expect([clip.x, clip.x + clip.width]).toEqual([Math.max(0, Math.round(edges.x)), Math.min(grid.width, Math.round(edges.x + edges.width))]);
-      expect([clip.y, clip.y + clip.height]).toEqual([Math.max(0, Math.round(edges.y)), Math.min(grid.height, Math.round(edges.y + edges.height))]);
+      for (const edge of [edges.x, edges.y, edges.x + edges.width, edges.y + edges.height])
+        expect(Math.abs(edge - Math.round(edge))).toBeLessThan(1e-6);
+      expect([clip.x, clip.x + clip.width]).toEqual([
+        Math.max(0, Math.round(edges.x)),
+        Math.min(grid.width, Math.round(edges.x + edges.width)),
+      ]);
+      expect([clip.y, clip.y + clip.height]).toEqual([
+        Math.max(0, Math.round(edges.y)),
+        Math.min(grid.height, Math.round(edges.y + edges.height)),
+      ]);
     }
   });
 
   it('is fitted to the face of a hard product, and to a crest', () => {
     expect(placeOnArea(cup, cup.areas[0], { widthMm: 420, heightMm: 180 }).factor).toBeCloseTo(0.5, 9);
-    expect(placeOnArea(shirt, { ...area, widthMm: 100, heightMm: 100 }, { widthMm: 355.6, heightMm: 406.4 }).factor).toBeLessThan(0.3);
+    expect(
+      placeOnArea(shirt, { ...area, widthMm: 100, heightMm: 100 }, { widthMm: 355.6, heightMm: 406.4 }).factor,
+    ).toBeLessThan(0.3);
   });
 
   it('has a texture about as fine as the picture, never beyond 2048 px', () => {
@@ -98,7 +141,18 @@ describe('a scene', () => {
   });
 
   it('has another recipe for another colour and the same for the same', () => {
-    const recipe = (garment: string) => JSON.stringify(pictureRecipe(both, { ...defaultScene(shirt, null), garment }, { blank: shirt, pack: 'pack' }, tee(), textureGrid(area, 2), { size: 600, format: 'jpeg' }, (id) => id));
+    const recipe = (garment: string) =>
+      JSON.stringify(
+        pictureRecipe(
+          both,
+          { ...defaultScene(shirt, null), garment },
+          { blank: shirt, pack: 'pack' },
+          tee(),
+          textureGrid(area, 2),
+          { size: 600, format: 'jpeg' },
+          (id) => id,
+        ),
+      );
     expect(recipe('#111111')).toBe(recipe('#111111'));
     expect(recipe('#111111')).not.toBe(recipe('#222222'));
   });
@@ -111,8 +165,10 @@ describe('maps', () => {
       const maps = areaMaps(uv, area, size, size);
       const pixel = Math.floor(size / 2) * size + Math.floor(size / 2);
       const point = areaPointAt(maps, area, pixel)!;
-      const expected = ((Math.floor(size / 2) + 0.5) / size * 40 - 8) / 24;
-      expect(Math.abs(point.x - expected * 300)).withContext(`at ${size}`).toBeLessThan(1);
+      const expected = (((Math.floor(size / 2) + 0.5) / size) * 40 - 8) / 24;
+      expect(Math.abs(point.x - expected * 300))
+        .withContext(`at ${size}`)
+        .toBeLessThan(1);
       expect(areaPointAt(maps, area, 0)).toBeNull();
     }
   });
@@ -125,7 +181,11 @@ describe('maps', () => {
   it('lead from a point on the area back to its pixel', () => {
     const maps = areaMaps(flatUv(200, 40, 160), area, 200, 200);
     const lookup = new AreaLookup(maps, area, 200);
-    for (const point of [{ x: 150, y: 200 }, { x: 40, y: 333 }, { x: 290, y: 12 }]) {
+    for (const point of [
+      { x: 150, y: 200 },
+      { x: 40, y: 333 },
+      { x: 290, y: 12 },
+    ]) {
       const pixel = lookup.pixelOf(point)!;
       expect(Math.abs(pixel.x - (40 + (point.x / 300) * 120))).toBeLessThan(1.5);
       expect(Math.abs(pixel.y - (40 + (point.y / 400) * 120))).toBeLessThan(1.5);
@@ -135,7 +195,11 @@ describe('maps', () => {
   it('shrink a photo without a dark rim and a mask in straight light', () => {
     const photo = { width: 2, height: 1, channels: 4, data: Uint8Array.of(200, 100, 50, 255, 0, 0, 0, 0) };
     const grey = { width: 2, height: 1, channels: 3, data: Uint8Array.of(255, 255, 255, 0, 0, 0) };
-    const maps = sceneMaps({ photo, mask: grey, shade: grey, shadow: { width: 1, height: 1, channels: 3, data: Uint8Array.of(9, 9, 9) } }, 1, 1);
+    const maps = sceneMaps(
+      { photo, mask: grey, shade: grey, shadow: { width: 1, height: 1, channels: 3, data: Uint8Array.of(9, 9, 9) } },
+      1,
+      1,
+    );
     expect([...maps.photo]).toEqual([200, 100, 50, 128]);
     expect(maps.mask[0]).toBe(128);
     expect(maps.shadow[0]).toBe(9);

@@ -1,9 +1,17 @@
 import type { AreaMaps, SceneMaps } from './maps.js';
 
 /** Everything a preview of a blank needs at one size: its maps, reduced, and those of one print area. */
-export interface BlankPreview { readonly maps: SceneMaps; readonly area: AreaMaps }
+export interface BlankPreview {
+  readonly maps: SceneMaps;
+  readonly area: AreaMaps;
+}
 
-interface Head { readonly width: number; readonly height: number; readonly count: number; readonly pixelsPerMm: number }
+interface Head {
+  readonly width: number;
+  readonly height: number;
+  readonly count: number;
+  readonly pixelsPerMm: number;
+}
 
 /** Pieces lie at multiples of this, so that they can be looked at where they are. */
 const ALIGN = 4;
@@ -16,11 +24,20 @@ function lengths({ width, height, count }: Head): readonly number[] {
 }
 
 const piecesOf = ({ maps, area }: BlankPreview): readonly (Uint8Array | Uint16Array | Uint32Array)[] => [
-  maps.photo, maps.mask, maps.shade, maps.shadow, area.index, area.u, area.v, area.coverage, area.detail,
+  maps.photo,
+  maps.mask,
+  maps.shade,
+  maps.shadow,
+  area.index,
+  area.u,
+  area.v,
+  area.coverage,
+  area.detail,
 ];
 
 /**
- * A preview as one run of bytes: the length of a JSON head (32 bits, little endian), the head, then each map at the next multiple of four bytes.
+ * A preview as one run of bytes: the length of a JSON head (32 bits, little endian), the head, then each map at the
+ * next multiple of four bytes.
  * Numbers of more than one byte are little endian, as they are in the memory of every machine that runs this.
  */
 export function writePreview(preview: BlankPreview): Uint8Array {
@@ -43,18 +60,37 @@ export function writePreview(preview: BlankPreview): Uint8Array {
 export function readPreview(bytes: ArrayBuffer): BlankPreview {
   const view = new Uint8Array(bytes);
   const headLength = bytes.byteLength >= 4 ? new DataView(bytes).getUint32(0, true) : 0;
-  if (headLength < 2 || headLength > 1000 || 4 + headLength > view.length) throw new RangeError('This preview of a blank is damaged.');
+  if (headLength < 2 || headLength > 1000 || 4 + headLength > view.length)
+    throw new RangeError('This preview of a blank is damaged.');
   const head = JSON.parse(String.fromCharCode(...view.subarray(4, 4 + headLength))) as Head;
   const sizes = lengths(head);
   let at = aligned(4 + headLength);
-  if (at + sizes.reduce((sum, length) => sum + aligned(length), 0) !== view.length) throw new RangeError('This preview of a blank is damaged.');
-  const starts = sizes.map((length) => { const start = at; at += aligned(length); return start; });
+  if (at + sizes.reduce((sum, length) => sum + aligned(length), 0) !== view.length)
+    throw new RangeError('This preview of a blank is damaged.');
+  const starts = sizes.map((length) => {
+    const start = at;
+    at += aligned(length);
+    return start;
+  });
   const bytesAt = (i: number): Uint8Array => new Uint8Array(bytes, starts[i], sizes[i]);
   const shortsAt = (i: number): Uint16Array => new Uint16Array(bytes, starts[i], sizes[i] / 2);
   return {
-    maps: { width: head.width, height: head.height, photo: bytesAt(0), mask: bytesAt(1), shade: bytesAt(2), shadow: bytesAt(3) },
+    maps: {
+      width: head.width,
+      height: head.height,
+      photo: bytesAt(0),
+      mask: bytesAt(1),
+      shade: bytesAt(2),
+      shadow: bytesAt(3),
+    },
     area: {
-      count: head.count, pixelsPerMm: head.pixelsPerMm, index: new Uint32Array(bytes, starts[4], sizes[4] / 4), u: shortsAt(5), v: shortsAt(6), coverage: bytesAt(7), detail: bytesAt(8),
+      count: head.count,
+      pixelsPerMm: head.pixelsPerMm,
+      index: new Uint32Array(bytes, starts[4], sizes[4] / 4),
+      u: shortsAt(5),
+      v: shortsAt(6),
+      coverage: bytesAt(7),
+      detail: bytesAt(8),
     },
   };
 }

@@ -2,7 +2,22 @@ import type { Pixels } from './pixels.js';
 
 /** Blend modes of W3C Compositing and Blending Level 1, by their CSS names. */
 export const BLEND_MODES = [
-  'normal', 'multiply', 'screen', 'overlay', 'darken', 'lighten', 'color-dodge', 'color-burn', 'hard-light', 'soft-light', 'difference', 'exclusion', 'hue', 'saturation', 'color', 'luminosity',
+  'normal',
+  'multiply',
+  'screen',
+  'overlay',
+  'darken',
+  'lighten',
+  'color-dodge',
+  'color-burn',
+  'hard-light',
+  'soft-light',
+  'difference',
+  'exclusion',
+  'hue',
+  'saturation',
+  'color',
+  'luminosity',
 ] as const;
 
 export type BlendMode = (typeof BLEND_MODES)[number];
@@ -40,15 +55,17 @@ function withLum(colour: Triple, luminosity: number): Triple {
   const shift = luminosity - lum(colour);
   const c: Triple = [colour[0] + shift, colour[1] + shift, colour[2] + shift];
   const [least, most] = [Math.min(...c), Math.max(...c)];
-  if (least < 0) for (let i = 0; i < 3; i++) c[i] = luminosity + ((c[i] - luminosity) * luminosity) / (luminosity - least);
-  if (most > 1) for (let i = 0; i < 3; i++) c[i] = luminosity + ((c[i] - luminosity) * (1 - luminosity)) / (most - luminosity);
+  if (least < 0)
+    for (let i = 0; i < 3; i++) c[i] = luminosity + ((c[i] - luminosity) * luminosity) / (luminosity - least);
+  if (most > 1)
+    for (let i = 0; i < 3; i++) c[i] = luminosity + ((c[i] - luminosity) * (1 - luminosity)) / (most - luminosity);
   return c;
 }
 
 /** The colour stretched to a saturation (10.2, SetSat). */
 function withSat(c: Triple, saturation: number): Triple {
   const [least, most] = [Math.min(...c), Math.max(...c)];
-  return most > least ? c.map((value) => ((value - least) * saturation) / (most - least)) as Triple : [0, 0, 0];
+  return most > least ? (c.map((value) => ((value - least) * saturation) / (most - least)) as Triple) : [0, 0, 0];
 }
 
 const COLOURS: Partial<Record<BlendMode, (backdrop: Triple, source: Triple) => Triple>> = {
@@ -67,18 +84,27 @@ function tableOf(mode: BlendMode): Float32Array | null {
   let table = tables.get(mode);
   if (!table) {
     table = new Float32Array(65536);
-    for (let cb = 0; cb < 256; cb++) for (let cs = 0; cs < 256; cs++) table[cb * 256 + cs] = Math.min(1, Math.max(0, channel(cb / 255, cs / 255)));
+    for (let cb = 0; cb < 256; cb++)
+      for (let cs = 0; cs < 256; cs++) table[cb * 256 + cs] = Math.min(1, Math.max(0, channel(cb / 255, cs / 255)));
     tables.set(mode, table);
   }
   return table;
 }
 
 /**
- * Draws `source` over `target` with a blend mode, its top left corner at (left, top), clipped to the target, in place. Both 8-bit RGBA, straight alpha.
+ * Draws `source` over `target` with a blend mode, its top left corner at (left, top), clipped to the target, in
+ * place. Both 8-bit RGBA, straight alpha.
  * cs' = (1 − αb)·cs + αb·B(cb, cs), then source-over (W3C Compositing and Blending Level 1, 10).
  * @param opacity 0 to 1, multiplies the source's alpha
  */
-export function blendOver(target: Pixels, source: Pixels, left: number, top: number, opacity: number, mode: BlendMode): void {
+export function blendOver(
+  target: Pixels,
+  source: Pixels,
+  left: number,
+  top: number,
+  opacity: number,
+  mode: BlendMode,
+): void {
   const x0 = Math.max(0, left);
   const x1 = Math.min(target.width, left + source.width);
   const y0 = Math.max(0, top);
@@ -96,8 +122,13 @@ export function blendOver(target: Pixels, source: Pixels, left: number, top: num
       const ab = out[o + 3] / 255;
       const ao = as + ab * (1 - as);
       if (whole) {
-        const blended = whole([out[o] / 255, out[o + 1] / 255, out[o + 2] / 255], [src[s] / 255, src[s + 1] / 255, src[s + 2] / 255]);
-        mixed[0] = blended[0]; mixed[1] = blended[1]; mixed[2] = blended[2];
+        const blended = whole(
+          [out[o] / 255, out[o + 1] / 255, out[o + 2] / 255],
+          [src[s] / 255, src[s + 1] / 255, src[s + 2] / 255],
+        );
+        mixed[0] = blended[0];
+        mixed[1] = blended[1];
+        mixed[2] = blended[2];
       }
       for (let i = 0; i < 3; i++) {
         const blended = whole ? mixed[i] : table ? table[out[o + i] * 256 + src[s + i]] : src[s + i] / 255;

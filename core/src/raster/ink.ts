@@ -43,14 +43,19 @@ export function measureInk(pixels: Pixels): InkFacts {
       // Four bits a channel are fine enough to keep two inks apart and coarse enough to gather one.
       const key = ((data[i] >> 4) << 8) | ((data[i + 1] >> 4) << 4) | (data[i + 2] >> 4);
       let bin = bins.get(key);
-      if (!bin) bins.set(key, bin = { count: 0, r: 0, g: 0, b: 0 });
+      if (!bin) bins.set(key, (bin = { count: 0, r: 0, g: 0, b: 0 }));
       const weight = alpha / 255;
-      bin.count += weight; bin.r += data[i] * weight; bin.g += data[i + 1] * weight; bin.b += data[i + 2] * weight;
+      bin.count += weight;
+      bin.r += data[i] * weight;
+      bin.g += data[i + 1] * weight;
+      bin.b += data[i + 2] * weight;
       total += weight;
     }
   }
-  const inkBox = right < 0 ? null
-    : { x: left / width, y: top / height, width: (right - left + 1) / width, height: (bottom - top + 1) / height };
+  const inkBox =
+    right < 0
+      ? null
+      : { x: left / width, y: top / height, width: (right - left + 1) / width, height: (bottom - top + 1) / height };
   return { opaque, flatBorder: flatBorder(pixels), inkBox, inks: largestInks([...bins.values()], total) };
 }
 
@@ -61,24 +66,46 @@ function flatBorder({ width, height, data }: Pixels): string | null {
   for (let y = 1; y < height - 1; y++) border.push(y * width, y * width + width - 1);
   const solid = border.filter((pixel) => data[pixel * 4 + 3] >= 250);
   if (solid.length < border.length * MOST_OF_BORDER) return null;
-  // Noise may spread a field over several coarse colours: of the commonest, the one with most pixels around it leads to the field's own colour.
+  // Noise may spread a field over several coarse colours: of the commonest, the one with most pixels around it leads
+  // to the field's own colour.
   const bins = new Map<number, number[]>();
-  for (const pixel of solid) { const key = coarse(data, pixel); const bin = bins.get(key); if (bin) bin.push(pixel); else bins.set(key, [pixel]); }
-  const middleOf = (pixels: readonly number[]): number[] => [0, 1, 2].map((channel) => middle(pixels.map((pixel) => data[pixel * 4 + channel])));
-  const distanceTo = (colour: readonly number[]) => (pixel: number): number => Math.max(...colour.map((value, channel) => Math.abs(data[pixel * 4 + channel] - value)));
-  const around = (pixels: readonly number[]): number[] => { const distance = distanceTo(middleOf(pixels)); return solid.filter((pixel) => distance(pixel) <= FLAT_TOLERANCE); };
-  const likely = [...bins.values()].sort((one, other) => other.length - one.length).slice(0, 8).map(around);
+  for (const pixel of solid) {
+    const key = coarse(data, pixel);
+    const bin = bins.get(key);
+    if (bin) bin.push(pixel);
+    else bins.set(key, [pixel]);
+  }
+  const middleOf = (pixels: readonly number[]): number[] =>
+    [0, 1, 2].map((channel) => middle(pixels.map((pixel) => data[pixel * 4 + channel])));
+  const distanceTo =
+    (colour: readonly number[]) =>
+    (pixel: number): number =>
+      Math.max(...colour.map((value, channel) => Math.abs(data[pixel * 4 + channel] - value)));
+  const around = (pixels: readonly number[]): number[] => {
+    const distance = distanceTo(middleOf(pixels));
+    return solid.filter((pixel) => distance(pixel) <= FLAT_TOLERANCE);
+  };
+  const likely = [...bins.values()]
+    .sort((one, other) => other.length - one.length)
+    .slice(0, 8)
+    .map(around);
   const field = middleOf(likely.reduce((best, one) => (one.length > best.length ? one : best)));
   const distance = distanceTo(field);
   const near = solid.map(distance).filter((value) => value <= FLAT_TOLERANCE);
   if (near.length < border.length * MOST_OF_BORDER || middle(near) > FLAT_NOISE) return null;
-  // A ground with rounded or cut corners is somebody's design. What was left behind a drawing by accident is a rectangle: it shows in its corners.
+  // A ground with rounded or cut corners is somebody's design. What was left behind a drawing by accident is a
+  // rectangle: it shows in its corners.
   const corners = [0, width - 1, (height - 1) * width, height * width - 1];
-  if (corners.some((pixel) => data[pixel * 4 + 3] < 250) || corners.filter((pixel) => distance(pixel) <= FLAT_TOLERANCE).length < 2) return null;
+  if (
+    corners.some((pixel) => data[pixel * 4 + 3] < 250) ||
+    corners.filter((pixel) => distance(pixel) <= FLAT_TOLERANCE).length < 2
+  )
+    return null;
   return hexOf({ r: field[0], g: field[1], b: field[2] });
 }
 
-const coarse = (data: Pixels['data'], pixel: number): number => ((data[pixel * 4] >> 4) << 8) | ((data[pixel * 4 + 1] >> 4) << 4) | (data[pixel * 4 + 2] >> 4);
+const coarse = (data: Pixels['data'], pixel: number): number =>
+  ((data[pixel * 4] >> 4) << 8) | ((data[pixel * 4 + 1] >> 4) << 4) | (data[pixel * 4 + 2] >> 4);
 const middle = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1];
 
 /** Gathers neighbouring bins into at most eight inks. */
@@ -86,10 +113,22 @@ function largestInks(bins: { count: number; r: number; g: number; b: number }[],
   const inks: { count: number; r: number; g: number; b: number }[] = [];
   for (const bin of bins.sort((a, b) => b.count - a.count)) {
     const [r, g, b] = [bin.r / bin.count, bin.g / bin.count, bin.b / bin.count];
-    const near = inks.find((ink) => Math.hypot(ink.r / ink.count - r, ink.g / ink.count - g, ink.b / ink.count - b) < 28);
-    if (near) { near.count += bin.count; near.r += bin.r; near.g += bin.g; near.b += bin.b; } else inks.push({ ...bin });
+    const near = inks.find(
+      (ink) => Math.hypot(ink.r / ink.count - r, ink.g / ink.count - g, ink.b / ink.count - b) < 28,
+    );
+    if (near) {
+      near.count += bin.count;
+      near.r += bin.r;
+      near.g += bin.g;
+      near.b += bin.b;
+    } else inks.push({ ...bin });
   }
-  return inks.sort((a, b) => b.count - a.count).slice(0, 8)
-    .map((ink) => ({ hex: hexOf({ r: ink.r / ink.count, g: ink.g / ink.count, b: ink.b / ink.count }), share: Math.round((ink.count / total) * 1000) / 1000 }))
+  return inks
+    .sort((a, b) => b.count - a.count)
+    .slice(0, 8)
+    .map((ink) => ({
+      hex: hexOf({ r: ink.r / ink.count, g: ink.g / ink.count, b: ink.b / ink.count }),
+      share: Math.round((ink.count / total) * 1000) / 1000,
+    }))
     .filter((ink) => ink.share >= 0.005);
 }

@@ -21,7 +21,10 @@ export function drawOver(target: Pixels, source: Pixels, left: number, top: numb
       if (as === 0) continue;
       const ab = out[o + 3];
       if (as === 255 || ab === 0) {
-        out[o] = src[s]; out[o + 1] = src[s + 1]; out[o + 2] = src[s + 2]; out[o + 3] = as;
+        out[o] = src[s];
+        out[o + 1] = src[s + 1];
+        out[o + 2] = src[s + 2];
+        out[o + 3] = as;
         continue;
       }
       const rest = (ab * (255 - as)) / 255;
@@ -34,7 +37,10 @@ export function drawOver(target: Pixels, source: Pixels, left: number, top: numb
   }
 }
 
-/** Copies `source` into a part of the target that is still empty: the same result as {@link drawOver} there, row by row. In place. */
+/**
+ * Copies `source` into a part of the target that is still empty: the same result as {@link drawOver} there, row by
+ * row. In place.
+ */
 export function copyInto(target: Pixels, source: Pixels, left: number, top: number): void {
   const x0 = Math.max(0, left);
   const x1 = Math.min(target.width, left + source.width);

@@ -1,5 +1,8 @@
 /** A chunk of a PNG file (PNG specification, third edition, 5.3). */
-export interface PngChunk { readonly type: string; readonly data: Uint8Array }
+export interface PngChunk {
+  readonly type: string;
+  readonly data: Uint8Array;
+}
 
 const SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
 
@@ -46,8 +49,14 @@ function chunkBytes(type: string, data: Uint8Array): Uint8Array {
   return bytes;
 }
 
-/** A colour profile for a PNG: already compressed with zlib, and the name it is stored under (Latin-1, 1 to 79 characters). */
-export interface PngProfile { readonly name: string; readonly deflated: Uint8Array }
+/**
+ * A colour profile for a PNG: already compressed with zlib, and the name it is stored under (Latin-1, 1 to 79
+ * characters).
+ */
+export interface PngProfile {
+  readonly name: string;
+  readonly deflated: Uint8Array;
+}
 
 /** Signature and IHDR, which come first in every PNG. */
 const AFTER_HEADER = 8 + 25;
@@ -70,11 +79,20 @@ export function withPrintChunks(png: Uint8Array, pixelsPerMetre: number, profile
   view.setUint32(0, pixelsPerMetre);
   view.setUint32(4, pixelsPerMetre);
   density[8] = 1;
-  return [png.subarray(0, AFTER_HEADER), profileChunk(profile), chunkBytes('pHYs', density), png.subarray(AFTER_HEADER)];
+  return [
+    png.subarray(0, AFTER_HEADER),
+    profileChunk(profile),
+    chunkBytes('pHYs', density),
+    png.subarray(AFTER_HEADER),
+  ];
 }
 
 /** The pieces of a PNG with a colour profile put right after IHDR. It must have none yet. */
-export const withProfileChunk = (png: Uint8Array, profile: PngProfile): Uint8Array[] => [png.subarray(0, AFTER_HEADER), profileChunk(profile), png.subarray(AFTER_HEADER)];
+export const withProfileChunk = (png: Uint8Array, profile: PngProfile): Uint8Array[] => [
+  png.subarray(0, AFTER_HEADER),
+  profileChunk(profile),
+  png.subarray(AFTER_HEADER),
+];
 
 /** What the chunks of a PNG say: enough for a certificate without decoding a pixel. */
 export interface PngFacts {
@@ -113,7 +131,15 @@ export function pngFacts(bytes: Uint8Array): PngFacts {
   }
   if (!header || !ended) throw new RangeError('The PNG file is cut off.');
   return {
-    width: header.getUint32(0), height: header.getUint32(4), bitDepth: header.getUint8(8), colourType: header.getUint8(9), interlaced: header.getUint8(12) === 1,
-    pixelsPerMetreX: x, pixelsPerMetreY: y, profile, hasTransparencyChunk, privateChunks,
+    width: header.getUint32(0),
+    height: header.getUint32(4),
+    bitDepth: header.getUint8(8),
+    colourType: header.getUint8(9),
+    interlaced: header.getUint8(12) === 1,
+    pixelsPerMetreX: x,
+    pixelsPerMetreY: y,
+    profile,
+    hasTransparencyChunk,
+    privateChunks,
   };
 }

@@ -18,13 +18,24 @@ declare const WebAssembly: {
 /** Compiles the resampling kernel once; pass the result to {@link stretch} and {@link turn}. */
 export const compileResampler = (wasm: Uint8Array | ArrayBuffer): object => new WebAssembly.Module(wasm);
 
-const start = (module: object): ResampleExports => new WebAssembly.Instance(module, { env: { abort: () => { throw new Error('The resampling kernel stopped.'); } } }).exports as ResampleExports;
+const start = (module: object): ResampleExports =>
+  new WebAssembly.Instance(module, {
+    env: {
+      abort: () => {
+        throw new Error('The resampling kernel stopped.');
+      },
+    },
+  }).exports as ResampleExports;
 
 /** Where a picture's two ends lie along an axis of the grid, in px; `to` before `from` mirrors it. */
-export interface Span { readonly from: number; readonly to: number }
+export interface Span {
+  readonly from: number;
+  readonly to: number;
+}
 
 /**
- * Catmull-Rom, a cubic with a = −1/2 (Keys 1981, «Cubic convolution interpolation»). It overshoots once on each side of an edge: cut at 0 and 255, alpha
+ * Catmull-Rom, a cubic with a = −1/2 (Keys 1981, «Cubic convolution interpolation»). It overshoots once on each side
+ * of an edge: cut at 0 and 255, alpha
  * has no ring outside the art's own reach and no dip inside it, which a Lanczos filter has.
  */
 const cubic = (x: number): number => {
@@ -33,7 +44,13 @@ const cubic = (x: number): number => {
 };
 
 /** Source pixels and weights of each target pixel of a window. */
-interface Taps { readonly first: number; readonly last: number; readonly count: number; readonly starts: Uint32Array; readonly weights: Float32Array }
+interface Taps {
+  readonly first: number;
+  readonly last: number;
+  readonly count: number;
+  readonly starts: Uint32Array;
+  readonly weights: Float32Array;
+}
 
 /** Filter of one axis: `length` source pixels over a span, for the target pixels `begin` to `begin + size`. */
 function tapsOf(length: number, { from, to }: Span, begin: number, size: number): Taps {
@@ -48,7 +65,11 @@ function tapsOf(length: number, { from, to }: Span, begin: number, size: number)
     let weights = Array.from({ length: last - first + 1 }, (_, k) => cubic((first + k + 0.5 - middle) / reach));
     const used = weights.findIndex((weight) => Math.abs(weight) > 1e-7);
     const end = weights.findLastIndex((weight) => Math.abs(weight) > 1e-7);
-    if (used < 0) weights = [1]; else { weights = weights.slice(used, end + 1); first += used; }
+    if (used < 0) weights = [1];
+    else {
+      weights = weights.slice(used, end + 1);
+      first += used;
+    }
     const sum = weights.reduce((a, b) => a + b, 0);
     // A pixel that the picture covers in part takes that part of it.
     const covered = Math.max(0, Math.min(target + 1, Math.max(from, to)) - Math.max(target, Math.min(from, to)));
@@ -69,7 +90,8 @@ function tapsOf(length: number, { from, to }: Span, begin: number, size: number)
 }
 
 /**
- * The part of an upright or mirrored picture that lies in a window of the grid, filtered once in premultiplied sRGB values, which is what screens and
+ * The part of an upright or mirrored picture that lies in a window of the grid, filtered once in premultiplied sRGB
+ * values, which is what screens and
  * browsers show and what everything else here blends in.
  * @param across, down where the picture's edges lie on the grid; edges between pixels cover them in part
  * @param window whole pixels, at least 1 × 1
@@ -81,10 +103,16 @@ export function stretch(module: object, source: Pixels, across: Span, down: Span
   const width = columns.last - columns.first + 1;
   const put = (values: Uint32Array | Float32Array): number => {
     const at = kernel.allocate(values.byteLength);
-    new Uint8Array(kernel.memory.buffer, at, values.byteLength).set(new Uint8Array(values.buffer, values.byteOffset, values.byteLength));
+    new Uint8Array(kernel.memory.buffer, at, values.byteLength).set(
+      new Uint8Array(values.buffer, values.byteOffset, values.byteLength),
+    );
     return at;
   };
-  const [row, scratch, out] = [kernel.allocate(width * 4), kernel.allocate(width * 16), kernel.allocate(window.width * 4)];
+  const [row, scratch, out] = [
+    kernel.allocate(width * 4),
+    kernel.allocate(width * 16),
+    kernel.allocate(window.width * 4),
+  ];
   const [starts, weights, downWeights] = [put(columns.starts), put(columns.weights), put(rows.weights)];
   const ring = Array.from({ length: rows.count }, () => kernel.allocate(window.width * 16));
   const order = kernel.allocate(rows.count * 4);
@@ -111,7 +139,13 @@ export function stretch(module: object, source: Pixels, across: Span, down: Span
 }
 
 /** A part of a larger picture: pixels, and where they lie in the whole. */
-export interface PicturePart { readonly pixels: Pixels; readonly left: number; readonly top: number; readonly width: number; readonly height: number }
+export interface PicturePart {
+  readonly pixels: Pixels;
+  readonly left: number;
+  readonly top: number;
+  readonly width: number;
+  readonly height: number;
+}
 
 /**
  * The part of a turned picture that lies in a window of the grid: bicubic, with edges that cover their pixels in part.
@@ -131,8 +165,21 @@ export function turn(module: object, part: PicturePart, map: Affine, window: Box
   for (let y = 0; y < window.height; y++) {
     const [gx, gy] = [window.x + 0.5, window.y + y + 0.5];
     kernel.turnRow(
-      source, pixels.width, pixels.height, back[0] * gx + back[2] * gy + back[4], back[1] * gx + back[3] * gy + back[5], back[0], back[1],
-      part.left, part.top, width, height, slopeX, slopeY, window.width, out,
+      source,
+      pixels.width,
+      pixels.height,
+      back[0] * gx + back[2] * gy + back[4],
+      back[1] * gx + back[3] * gy + back[5],
+      back[0],
+      back[1],
+      part.left,
+      part.top,
+      width,
+      height,
+      slopeX,
+      slopeY,
+      window.width,
+      out,
     );
     data.set(memory.subarray(out, out + window.width * 4), y * window.width * 4);
   }

@@ -46,22 +46,41 @@ const rounded = (map: Affine): Affine => map.map((value) => Math.round(value * 1
  * Recipe of a target's print file.
  * @param shaOf content hash of each asset id
  */
-export function printRecipe(design: DesignDocument, target: Target, requirement: Requirement, shaOf: (assetId: string) => string): PrintRecipe {
+export function printRecipe(
+  design: DesignDocument,
+  target: Target,
+  requirement: Requirement,
+  shaOf: (assetId: string) => string,
+): PrintRecipe {
   const { canvas, toCanvas } = layoutTarget(design, target, requirement);
   return {
-    kind: 'print-file', engine: ENGINE_VERSION, widthPx: canvas.widthPx, heightPx: canvas.heightPx, dpi: canvas.dpi,
-    mode: requirement.mode === 'grey' ? 'grey' : 'rgb', alpha: requirement.transparency !== 'forbidden',
+    kind: 'print-file',
+    engine: ENGINE_VERSION,
+    widthPx: canvas.widthPx,
+    heightPx: canvas.heightPx,
+    dpi: canvas.dpi,
+    mode: requirement.mode === 'grey' ? 'grey' : 'rgb',
+    alpha: requirement.transparency !== 'forbidden',
     layers: recipeLayers(seenBy(design, target), toCanvas, canvas.dpi, shaOf),
     requirement: { id: requirement.id, revision: requirement.revision },
   };
 }
 
 /** Visible layers of a design on a pixel grid. */
-export function recipeLayers(design: DesignDocument, toCanvas: Affine, dpi: number, shaOf: (assetId: string) => string): RecipeLayer[] {
-  return design.layers.filter((layer) => !layer.hidden && layer.opacity > 0).map((layer) => ({
-    ...sourceOf(layer, shaOf), map: rounded(layerToPixels({ place: inkPlace(layer) }, toCanvas, dpi)),
-    opacity: layer.opacity, ...(layer.blend && layer.blend !== 'normal' ? { blend: layer.blend } : {}),
-  }));
+export function recipeLayers(
+  design: DesignDocument,
+  toCanvas: Affine,
+  dpi: number,
+  shaOf: (assetId: string) => string,
+): RecipeLayer[] {
+  return design.layers
+    .filter((layer) => !layer.hidden && layer.opacity > 0)
+    .map((layer) => ({
+      ...sourceOf(layer, shaOf),
+      map: rounded(layerToPixels({ place: inkPlace(layer) }, toCanvas, dpi)),
+      opacity: layer.opacity,
+      ...(layer.blend && layer.blend !== 'normal' ? { blend: layer.blend } : {}),
+    }));
 }
 
 /** What a layer is drawn from: its own marks, or an artwork file. */
@@ -71,28 +90,48 @@ function sourceOf(layer: Layer, shaOf: (assetId: string) => string): Pick<Recipe
 }
 
 /** A small grid of the same shape for a miniature, no side longer than `most` pixels. */
-export function miniatureCanvas(canvas: Pick<Canvas, 'widthPx' | 'heightPx' | 'widthMm'>, most: number): { widthPx: number; heightPx: number; dpi: number } {
+export function miniatureCanvas(
+  canvas: Pick<Canvas, 'widthPx' | 'heightPx' | 'widthMm'>,
+  most: number,
+): { widthPx: number; heightPx: number; dpi: number } {
   const factor = Math.min(1, most / Math.max(canvas.widthPx, canvas.heightPx));
   const widthPx = Math.max(1, Math.round(canvas.widthPx * factor));
-  return { widthPx, heightPx: Math.max(1, Math.round(canvas.heightPx * factor)), dpi: (widthPx / canvas.widthMm) * 25.4 };
+  return {
+    widthPx,
+    heightPx: Math.max(1, Math.round(canvas.heightPx * factor)),
+    dpi: (widthPx / canvas.widthMm) * 25.4,
+  };
 }
 
 /** JSON with sorted keys and no blanks: equal values give equal text (in the manner of RFC 8785). */
 export function canonicalJson(value: unknown): string {
   if (Array.isArray(value)) return `[${value.map(canonicalJson).join(',')}]`;
   if (value && typeof value === 'object') {
-    const entries = Object.entries(value).filter(([, v]) => v !== undefined).sort(([a], [b]) => (a < b ? -1 : 1));
+    const entries = Object.entries(value)
+      .filter(([, v]) => v !== undefined)
+      .sort(([a], [b]) => (a < b ? -1 : 1));
     return `{${entries.map(([key, v]) => `${JSON.stringify(key)}:${canonicalJson(v)}`).join(',')}}`;
   }
   return JSON.stringify(value);
 }
 
-/** Readable file name without extension: design, channel, product and size. Letters of any script stay, the rest becomes hyphens. */
+/**
+ * Readable file name without extension: design, channel, product and size. Letters of any script stay, the rest
+ * becomes hyphens.
+ */
 export function printFileName(designName: string, requirement: Requirement): string {
   const { widthPx, heightPx } = demandedCanvas(requirement);
   return fileNameOf(`${designName} ${requirement.channel} ${requirement.name} ${widthPx}x${heightPx}`);
 }
 
 export function fileNameOf(text: string): string {
-  return cutText(text.normalize('NFC').replace(/[^\p{L}\p{M}\p{N}]+/gu, '-').replace(/^-+|-+$/g, ''), 120).replace(/-+$/, '') || 'untitled';
+  return (
+    cutText(
+      text
+        .normalize('NFC')
+        .replace(/[^\p{L}\p{M}\p{N}]+/gu, '-')
+        .replace(/^-+|-+$/g, ''),
+      120,
+    ).replace(/-+$/, '') || 'untitled'
+  );
 }

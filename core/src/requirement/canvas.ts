@@ -38,9 +38,12 @@ export function targetCanvas(requirement: RequirementFields, override?: CanvasOv
 export function sizeAccepted(requirement: RequirementFields, widthPx: number, heightPx: number): boolean {
   const demanded = demandedCanvas(requirement);
   switch (requirement.sizeRule) {
-    case 'exact': return widthPx === demanded.widthPx && heightPx === demanded.heightPx;
-    case 'at-least': return widthPx >= demanded.widthPx && heightPx >= demanded.heightPx;
-    case 'at-most': return widthPx <= demanded.widthPx && heightPx <= demanded.heightPx;
+    case 'exact':
+      return widthPx === demanded.widthPx && heightPx === demanded.heightPx;
+    case 'at-least':
+      return widthPx >= demanded.widthPx && heightPx >= demanded.heightPx;
+    case 'at-most':
+      return widthPx <= demanded.widthPx && heightPx <= demanded.heightPx;
   }
 }
 

@@ -22,7 +22,11 @@ export interface FileFacts {
   readonly privateData: readonly string[];
   readonly bytes: number;
   /** How the pixels compare with a drawing of the design by another path; absent when nobody compared. */
-  readonly likeness?: { readonly differing: number; readonly ok: boolean; readonly where: { readonly x: number; readonly y: number } | null };
+  readonly likeness?: {
+    readonly differing: number;
+    readonly ok: boolean;
+    readonly where: { readonly x: number; readonly y: number } | null;
+  };
 }
 
 /** One demand beside the value found. */
@@ -43,33 +47,57 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
   const dpiOk = x !== null && y !== null && storesDpi(x, requirement.dpi) && storesDpi(y, requirement.dpi);
   const rows: CertificateRow[] = [
     {
-      demand: 'Size', demanded: demandedSizeWords(requirement), found: `${facts.widthPx} × ${facts.heightPx} px`,
+      demand: 'Size',
+      demanded: demandedSizeWords(requirement),
+      found: `${facts.widthPx} × ${facts.heightPx} px`,
       ok: sizeAccepted(requirement, facts.widthPx, facts.heightPx),
     },
     {
-      demand: 'DPI', demanded: `${requirement.dpi} DPI in both axes`,
-      found: x === null || y === null ? 'not stored' : x === y ? `${nominalDpi(x)} DPI in both axes` : `${nominalDpi(x)} across, ${nominalDpi(y)} down`,
-      ok: dpiOk, ...(dpiOk ? { reason: densityReason(x) } : {}),
+      demand: 'DPI',
+      demanded: `${requirement.dpi} DPI in both axes`,
+      found:
+        x === null || y === null
+          ? 'not stored'
+          : x === y
+            ? `${nominalDpi(x)} DPI in both axes`
+            : `${nominalDpi(x)} across, ${nominalDpi(y)} down`,
+      ok: dpiOk,
+      ...(dpiOk ? { reason: densityReason(x) } : {}),
     },
     {
-      demand: 'Colour mode', demanded: MODE_WORDS[requirement.mode], found: `${MODE_WORDS[facts.mode]}, ${facts.bitsPerChannel} bits a channel`,
+      demand: 'Colour mode',
+      demanded: MODE_WORDS[requirement.mode],
+      found: `${MODE_WORDS[facts.mode]}, ${facts.bitsPerChannel} bits a channel`,
       ok: facts.mode === requirement.mode,
     },
     { demand: 'Colour profile', demanded: 'embedded', found: facts.profile ?? 'none', ok: facts.profile !== null },
     transparencyRow(facts, requirement),
     {
-      demand: 'File type', demanded: requirement.fileTypes.map((type) => type.toUpperCase()).join(' or '), found: facts.fileType.toUpperCase(),
+      demand: 'File type',
+      demanded: requirement.fileTypes.map((type) => type.toUpperCase()).join(' or '),
+      found: facts.fileType.toUpperCase(),
       ok: facts.fileType !== 'other' && requirement.fileTypes.includes(facts.fileType),
     },
-    { demand: 'Row order', demanded: 'not interlaced', found: facts.interlaced ? 'interlaced' : 'not interlaced', ok: !facts.interlaced },
     {
-      demand: 'Private data', demanded: 'none', found: facts.privateData.length ? facts.privateData.join(', ') : 'none', ok: facts.privateData.length === 0,
+      demand: 'Row order',
+      demanded: 'not interlaced',
+      found: facts.interlaced ? 'interlaced' : 'not interlaced',
+      ok: !facts.interlaced,
+    },
+    {
+      demand: 'Private data',
+      demanded: 'none',
+      found: facts.privateData.length ? facts.privateData.join(', ') : 'none',
+      ok: facts.privateData.length === 0,
     },
   ];
   if (facts.likeness) rows.push(likenessRow(facts.likeness));
   if (requirement.maxBytes !== null) {
     rows.push({
-      demand: 'File size', demanded: `at most ${formatBytes(requirement.maxBytes)}`, found: formatBytes(facts.bytes), ok: facts.bytes <= requirement.maxBytes,
+      demand: 'File size',
+      demanded: `at most ${formatBytes(requirement.maxBytes)}`,
+      found: formatBytes(facts.bytes),
+      ok: facts.bytes <= requirement.maxBytes,
     });
   }
   return rows;
@@ -78,9 +106,14 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
 function likenessRow({ differing, ok, where }: NonNullable<FileFacts['likeness']>): CertificateRow {
   const percent = (share: number): string => `${Math.round(share * 100)} %`;
   return {
-    demand: 'Picture', demanded: 'as the design is drawn', ok,
-    found: ok ? 'the same, compared with a second drawing' : `${differing < 0.01 ? 'under 1 %' : percent(differing)} of it differs${where ? `, most at ${percent(where.x)} across and ${percent(where.y)} down` : ''}`,
-    reason: 'The finished file was opened again and compared with a small drawing of the design that was made in another way than the file.',
+    demand: 'Picture',
+    demanded: 'as the design is drawn',
+    ok,
+    found: ok
+      ? 'the same, compared with a second drawing'
+      : `${differing < 0.01 ? 'under 1 %' : percent(differing)} of it differs${where ? `, most at ${percent(where.x)} across and ${percent(where.y)} down` : ''}`,
+    reason:
+      'The finished file was opened again and compared with a small drawing of the design that was made in another way than the file.',
   };
 }
 
@@ -88,7 +121,8 @@ function transparencyRow(facts: FileFacts, requirement: Requirement): Certificat
   const share = facts.transparentShare * 100;
   const clear = share > 0 && share < 1 ? 'under 1' : Math.round(share).toString();
   const found = facts.hasAlpha ? `yes, ${clear} % of the canvas is clear` : 'no';
-  const ok = requirement.transparency === 'allowed'
-    || (requirement.transparency === 'required' ? facts.hasAlpha && facts.transparentShare > 0 : !facts.hasAlpha);
+  const ok =
+    requirement.transparency === 'allowed' ||
+    (requirement.transparency === 'required' ? facts.hasAlpha && facts.transparentShare > 0 : !facts.hasAlpha);
   return { demand: 'Transparency', demanded: requirement.transparency, found, ok };
 }

@@ -3,16 +3,35 @@ import { certify, type FileFacts } from './certificate.js';
 import { demandedCanvas, demandedSizeWords, sizeAccepted, targetCanvas } from './canvas.js';
 
 const file = (change: Partial<FileFacts> = {}): FileFacts => ({
-  fileType: 'png', widthPx: 4200, heightPx: 4800, pixelsPerMetreX: 11811, pixelsPerMetreY: 11811, mode: 'rgb', bitsPerChannel: 8, hasAlpha: true, transparentShare: 0.5, profile: 'sRGB',
-  interlaced: false, privateData: [], bytes: 2_000_000, ...change,
+  fileType: 'png',
+  widthPx: 4200,
+  heightPx: 4800,
+  pixelsPerMetreX: 11811,
+  pixelsPerMetreY: 11811,
+  mode: 'rgb',
+  bitsPerChannel: 8,
+  hasAlpha: true,
+  transparentShare: 0.5,
+  profile: 'sRGB',
+  interlaced: false,
+  privateData: [],
+  bytes: 2_000_000,
+  ...change,
 });
-const failed = (facts: FileFacts, requirement = tee()) => certify(facts, requirement).filter((row) => !row.ok).map((row) => row.demand);
+const failed = (facts: FileFacts, requirement = tee()) =>
+  certify(facts, requirement)
+    .filter((row) => !row.ok)
+    .map((row) => row.demand);
 
 describe('a demanded canvas', () => {
   it('has exact whole pixels in every unit', () => {
     expect(demandedCanvas(tee())).toEqual(jasmine.objectContaining({ widthPx: 4200, heightPx: 4800 }));
-    expect(demandedCanvas({ width: 210, height: 90, unit: 'mm', dpi: 300 })).toEqual(jasmine.objectContaining({ widthPx: 2480, heightPx: 1063 }));
-    expect(demandedCanvas({ width: 34, height: 44, unit: 'cm', dpi: 300 })).toEqual(jasmine.objectContaining({ widthPx: 4016, heightPx: 5197 }));
+    expect(demandedCanvas({ width: 210, height: 90, unit: 'mm', dpi: 300 })).toEqual(
+      jasmine.objectContaining({ widthPx: 2480, heightPx: 1063 }),
+    );
+    expect(demandedCanvas({ width: 34, height: 44, unit: 'cm', dpi: 300 })).toEqual(
+      jasmine.objectContaining({ widthPx: 4016, heightPx: 5197 }),
+    );
     expect(demandedCanvas({ width: 3600, height: 3600, unit: 'px', dpi: 300 }).widthMm).toBeCloseTo(304.8, 6);
   });
 

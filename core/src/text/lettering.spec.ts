@@ -17,7 +17,8 @@ describe('lettering', () => {
   it('takes letter spacing between letters, line spacing between lines, and its alignment', () => {
     expect(setLettering([line(3)], 1000, { ...PLAIN_LETTERING, spacing: 20 })!.width).toBeCloseTo(32, 6);
     expect(setLettering([line(1), line(1)], 1000, { ...PLAIN_LETTERING, lineSpacing: 150 })!.height).toBeCloseTo(22, 6);
-    const firstX = (align: 'left' | 'middle' | 'right') => Number(/^M([\d.]+)/.exec(setLettering([line(1), line(3)], 1000, { ...PLAIN_LETTERING, align })!.path)![1]);
+    const firstX = (align: 'left' | 'middle' | 'right') =>
+      Number(/^M([\d.]+)/.exec(setLettering([line(1), line(3)], 1000, { ...PLAIN_LETTERING, align })!.path)![1]);
     expect([firstX('left'), firstX('middle'), firstX('right')]).toEqual([0, 10, 20]);
   });
 
@@ -28,7 +29,9 @@ describe('lettering', () => {
     expect(arched.height).toBeGreaterThan(straight.height + 5);
     expect(sagged.height).toBeGreaterThan(straight.height + 5);
     // The first letter of an arch is turned to the left: its foot lies right of its head.
-    const [footLeft, , , headLeft] = [...arched.path.matchAll(/[ML]([\d.]+) [\d.]+/g)].slice(0, 4).map((match) => Number(match[1]));
+    const [footLeft, , , headLeft] = [...arched.path.matchAll(/[ML]([\d.]+) [\d.]+/g)]
+      .slice(0, 4)
+      .map((match) => Number(match[1]));
     expect(headLeft).toBeLessThan(footLeft);
     const ring = setLettering([line(30)], 1000, { ...PLAIN_LETTERING, bend: 350 })!;
     // 300 mm of line around 350 degrees: a circle of about 98 mm across, and the letters outside it.
@@ -42,7 +45,16 @@ describe('lettering', () => {
   });
 
   it('keeps its outline’s real width at any size', () => {
-    const layer = { ...textLayer('t', { text: 'A', fontId: 'f' }, { path: 'M0 7L8 7L8 0L0 0Z', width: 8, height: 7 }, { width: 300, height: 300 }, '#000000'), outline: { hex: '#ffffff', width: 3, dash: 'solid' as const } };
+    const layer = {
+      ...textLayer(
+        't',
+        { text: 'A', fontId: 'f' },
+        { path: 'M0 7L8 7L8 0L0 0Z', width: 8, height: 7 },
+        { width: 300, height: 300 },
+        '#000000',
+      ),
+      outline: { hex: '#ffffff', width: 3, dash: 'solid' as const },
+    };
     const unit = layer.place.width / 8;
     expect(drawingSteps(drawingOf(layer))[0].body).toContain(`stroke-width="${Math.round((3 / unit) * 1000) / 1000}"`);
   });

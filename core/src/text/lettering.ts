@@ -26,7 +26,10 @@ export interface LetteringSettings {
   readonly align: LetterAlign;
   /** Degrees of arc that the longest line spans: positive arches, negative sags, 0 is straight. 360 closes a circle. */
   readonly bend: number;
-  /** Diameter of a circle the first line stands on, percent of the em, in place of a bend; negative hangs the letters inside its foot. None when 0 or absent. */
+  /**
+   * Diameter of a circle the first line stands on, percent of the em, in place of a bend; negative hangs the letters
+   * inside its foot. None when 0 or absent.
+   */
   readonly circle?: number;
   /** True when all letters are upper case. */
   readonly caps?: boolean;
@@ -35,7 +38,11 @@ export interface LetteringSettings {
 export const PLAIN_LETTERING: LetteringSettings = { spacing: 0, lineSpacing: 110, align: 'middle', bend: 0 };
 
 /** Outlines set at an em of {@link EM_MM}, their box's corner at the origin. */
-export interface Lettering { readonly path: string; readonly width: number; readonly height: number }
+export interface Lettering {
+  readonly path: string;
+  readonly width: number;
+  readonly height: number;
+}
 
 export const EM_MM = 10;
 
@@ -43,15 +50,25 @@ export const EM_MM = 10;
 export const MAX_LETTERS = 300;
 
 /**
- * Sets shaped lines as one path. The box is that of all path points, so it may be a little larger than the ink where curves bulge.
+ * Sets shaped lines as one path. The box is that of all path points, so it may be a little larger than the ink where
+ * curves bulge.
  * @param unitsPerEm of the font
  * @returns null when nothing would be seen
  */
-export function setLettering(lines: readonly ShapedLine[], unitsPerEm: number, settings: LetteringSettings): Lettering | null {
+export function setLettering(
+  lines: readonly ShapedLine[],
+  unitsPerEm: number,
+  settings: LetteringSettings,
+): Lettering | null {
   const scale = EM_MM / unitsPerEm;
   const room = (settings.spacing / 100) * EM_MM;
   const scaleOf = (glyph: ShapedGlyph) => (glyph.upem === undefined ? scale : EM_MM / glyph.upem);
-  const widths = lines.map((line) => line.reduce((sum, glyph, i) => sum + glyph.advance * scaleOf(glyph) + (glyph.tight || i === line.length - 1 ? 0 : room), 0));
+  const widths = lines.map((line) =>
+    line.reduce(
+      (sum, glyph, i) => sum + glyph.advance * scaleOf(glyph) + (glyph.tight || i === line.length - 1 ? 0 : room),
+      0,
+    ),
+  );
   const longest = Math.max(...widths, 0);
   const radius = radiusOf(settings, longest);
   const pieces: string[] = [];
@@ -59,7 +76,12 @@ export function setLettering(lines: readonly ShapedLine[], unitsPerEm: number, s
   const placed: { command: string; points: [number, number][] }[] = [];
   lines.forEach((line, row) => {
     const down = row * (settings.lineSpacing / 100) * EM_MM;
-    let at = settings.align === 'left' ? -longest / 2 : settings.align === 'right' ? longest / 2 - widths[row] : -widths[row] / 2;
+    let at =
+      settings.align === 'left'
+        ? -longest / 2
+        : settings.align === 'right'
+          ? longest / 2 - widths[row]
+          : -widths[row] / 2;
     for (const glyph of line) {
       const size = scaleOf(glyph);
       const advance = glyph.advance * size;
@@ -70,13 +92,22 @@ export function setLettering(lines: readonly ShapedLine[], unitsPerEm: number, s
       const [ox, oy] = radius === null ? [middle, down] : [reach * Math.sin(turn), radius - reach * Math.cos(turn)];
       const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
       for (const [, command, text] of glyph.path.matchAll(/([MLQCZ])([^MLQCZ]*)/g)) {
-        const values = text.trim().split(/[\s,]+/).filter(Boolean).map(Number);
+        const values = text
+          .trim()
+          .split(/[\s,]+/)
+          .filter(Boolean)
+          .map(Number);
         const points: [number, number][] = [];
         for (let i = 0; i + 1 < values.length; i += 2) {
           const x = (values[i] + glyph.dx) * size - advance / 2;
           const y = -(values[i + 1] + glyph.dy) * size;
           const point: [number, number] = [ox + x * cos - y * sin, oy + x * sin + y * cos];
-          [left, top, right, bottom] = [Math.min(left, point[0]), Math.min(top, point[1]), Math.max(right, point[0]), Math.max(bottom, point[1])];
+          [left, top, right, bottom] = [
+            Math.min(left, point[0]),
+            Math.min(top, point[1]),
+            Math.max(right, point[0]),
+            Math.max(bottom, point[1]),
+          ];
           points.push(point);
         }
         placed.push({ command, points });
@@ -85,8 +116,13 @@ export function setLettering(lines: readonly ShapedLine[], unitsPerEm: number, s
     }
   });
   if (!(right > left) || !(bottom > top)) return null;
-  for (const { command, points } of placed) pieces.push(command + points.map(([x, y]) => `${pathNumber(x - left)} ${pathNumber(y - top)}`).join(' '));
-  return { path: pieces.join(''), width: Math.round((right - left) * 1000) / 1000, height: Math.round((bottom - top) * 1000) / 1000 };
+  for (const { command, points } of placed)
+    pieces.push(command + points.map(([x, y]) => `${pathNumber(x - left)} ${pathNumber(y - top)}`).join(' '));
+  return {
+    path: pieces.join(''),
+    width: Math.round((right - left) * 1000) / 1000,
+    height: Math.round((bottom - top) * 1000) / 1000,
+  };
 }
 
 /** Radius of the baseline, positive above its centre; null for a straight one. */

@@ -22,7 +22,8 @@ export function storesDpi(ppm: number, dpi: number): boolean {
 }
 
 /**
- * The DPI a person means by a stored density: the whole number when it is stored as exactly this value, otherwise one decimal.
+ * The DPI a person means by a stored density: the whole number when it is stored as exactly this value, otherwise one
+ * decimal.
  */
 export function nominalDpi(ppm: number): number {
   const exact = dpiOfPixelsPerMetre(ppm);
@@ -33,6 +34,8 @@ export function nominalDpi(ppm: number): number {
 /** Why 11,811 pixels per metre is 300 DPI, as a sentence for the seller. */
 export function densityReason(ppm: number): string {
   const exact = dpiOfPixelsPerMetre(ppm).toFixed(3);
-  return `The file stores ${Math.round(ppm).toLocaleString('en-GB')} whole pixels per metre, which is ${exact} dots per inch: `
-    + `the nearest value a PNG can hold to ${nominalDpi(ppm)} DPI, and what every printer reads as ${nominalDpi(ppm)} DPI.`;
+  return (
+    `The file stores ${Math.round(ppm).toLocaleString('en-GB')} whole pixels per metre, which is ${exact} dots per inch: ` +
+    `the nearest value a PNG can hold to ${nominalDpi(ppm)} DPI, and what every printer reads as ${nominalDpi(ppm)} DPI.`
+  );
 }

@@ -13,20 +13,28 @@ export const LENGTH_UNITS: readonly LengthUnit[] = ['mm', 'cm', 'in', 'px'];
  */
 export function toMm(value: number, unit: LengthUnit, dpi: number): number {
   switch (unit) {
-    case 'mm': return value;
-    case 'cm': return value * 10;
-    case 'in': return value * MM_PER_INCH;
-    case 'px': return (value / dpi) * MM_PER_INCH;
+    case 'mm':
+      return value;
+    case 'cm':
+      return value * 10;
+    case 'in':
+      return value * MM_PER_INCH;
+    case 'px':
+      return (value / dpi) * MM_PER_INCH;
   }
 }
 
 /** The inverse of {@link toMm}. */
 export function fromMm(mm: number, unit: LengthUnit, dpi: number): number {
   switch (unit) {
-    case 'mm': return mm;
-    case 'cm': return mm / 10;
-    case 'in': return mm / MM_PER_INCH;
-    case 'px': return (mm / MM_PER_INCH) * dpi;
+    case 'mm':
+      return mm;
+    case 'cm':
+      return mm / 10;
+    case 'in':
+      return mm / MM_PER_INCH;
+    case 'px':
+      return (mm / MM_PER_INCH) * dpi;
   }
 }
 

@@ -8,13 +8,28 @@ import { assembled, digestOf, partsNamedBy } from './digest.js';
 
 const { owner } = SELLER;
 const stroke = (n: number, points = 120): Stroke => ({
-  points: Array.from({ length: points * 3 }, (_, i) => Math.round((i * 0.37 + n * 1.3) * 100) / 100), size: 2, hardness: 1, opacity: 1, hex: '#1f2b4d', erase: false,
+  points: Array.from({ length: points * 3 }, (_, i) => Math.round((i * 0.37 + n * 1.3) * 100) / 100),
+  size: 2,
+  hardness: 1,
+  opacity: 1,
+  hex: '#1f2b4d',
+  erase: false,
 });
 const drawing = (strokes: readonly Stroke[], name = 'Drawn'): DesignDocument => ({
-  ...emptyDesign(name), targets: [{ requirementId: 'tee', garment: '#1f2b4d' }], layers: [{
-    kind: 'freehand', id: 'lines', name: 'Lines “{"$part":"' + 'a'.repeat(64) + '"}”', opacity: 1, hidden: false, frame: { x: 0, y: 0, width: 100, height: 100 }, strokes,
-    place: { x: 50, y: 50, width: 100, height: 100, turn: 0, flipX: false, flipY: false },
-  } satisfies FreehandLayer],
+  ...emptyDesign(name),
+  targets: [{ requirementId: 'tee', garment: '#1f2b4d' }],
+  layers: [
+    {
+      kind: 'freehand',
+      id: 'lines',
+      name: 'Lines “{"$part":"' + 'a'.repeat(64) + '"}”',
+      opacity: 1,
+      hidden: false,
+      frame: { x: 0, y: 0, width: 100, height: 100 },
+      strokes,
+      place: { x: 50, y: 50, width: 100, height: 100, turn: 0, flipX: false, flipY: false },
+    } satisfies FreehandLayer,
+  ],
 });
 
 describe('how a document is stored', () => {
@@ -23,7 +38,11 @@ describe('how a document is stored', () => {
       const document = drawing(Array.from({ length: count }, (_, i) => stroke(i)));
       const { skeleton, parts, name, targets, length } = digestOf(document);
       expect(assembled(skeleton, new Map(Object.entries(parts)))).toBe(JSON.stringify(document));
-      expect([name, targets[0], length]).toEqual(['Drawn', { requirementId: 'tee', garment: '#1f2b4d' }, JSON.stringify(document).length]);
+      expect([name, targets[0], length]).toEqual([
+        'Drawn',
+        { requirementId: 'tee', garment: '#1f2b4d' },
+        JSON.stringify(document).length,
+      ]);
       expect(partsNamedBy(skeleton).sort()).toEqual(Object.keys(parts).sort());
     }
   });
@@ -49,9 +68,20 @@ describe('how a document is stored', () => {
   describe('in the database', () => {
     let database: Database;
     let designs: DesignStore;
-    beforeAll(async () => { database = new Database(await freshDatabase()); await migrate(database); designs = new DesignStore(database); });
+    beforeAll(async () => {
+      database = new Database(await freshDatabase());
+      await migrate(database);
+      designs = new DesignStore(database);
+    });
     afterAll(() => database.close());
-    const bytes = async (): Promise<number> => Number((await database.rows<{ n: number }>('SELECT (SELECT SUM(LENGTH(document)) FROM design_revision) + COALESCE((SELECT SUM(LENGTH(data)) FROM document_part), 0) AS n'))[0].n);
+    const bytes = async (): Promise<number> =>
+      Number(
+        (
+          await database.rows<{ n: number }>(
+            'SELECT (SELECT SUM(LENGTH(document)) FROM design_revision) + COALESCE((SELECT SUM(LENGTH(data)) FROM document_part), 0) AS n',
+          )
+        )[0].n,
+      );
 
     it('grows by what is new, not by the whole drawing with every stroke', async () => {
       const strokes: Stroke[] = [];
@@ -68,16 +98,28 @@ describe('how a document is stored', () => {
       expect(stored).toBeLessThan(whole / 8);
       const read = (await designs.get(owner, id))!;
       expect(read.document).toEqual(drawing(strokes));
-      expect((await designs.revision(owner, id, 60))!.document.layers[0]).toEqual(jasmine.objectContaining({ strokes: strokes.slice(0, 59) }));
+      expect((await designs.revision(owner, id, 60))!.document.layers[0]).toEqual(
+        jasmine.objectContaining({ strokes: strokes.slice(0, 59) }),
+      );
       expect(read.outline.targets).toEqual(read.document.targets);
     }, 30_000);
 
     it('shares parts between designs, saved at the same time', async () => {
       const strokes = Array.from({ length: 60 }, (_, i) => stroke(5000 + i));
-      const made = await Promise.all(Array.from({ length: 6 }, (_, i) => designs.add(owner, digestOf(drawing(strokes, `Copy ${i}`)))));
+      const made = await Promise.all(
+        Array.from({ length: 6 }, (_, i) => designs.add(owner, digestOf(drawing(strokes, `Copy ${i}`)))),
+      );
       const all = await Promise.all(made.map(({ id }) => designs.get(owner, id)));
-      expect(all.every((one, i) => one!.document.name === `Copy ${i}` && JSON.stringify(one!.document.layers) === JSON.stringify(drawing(strokes).layers))).toBeTrue();
-      const [{ n }] = await database.rows<{ n: number }>('SELECT COUNT(*) AS n FROM document_part p WHERE (SELECT COUNT(*) FROM design_part d WHERE d.sha256 = p.sha256) = 6');
+      expect(
+        all.every(
+          (one, i) =>
+            one!.document.name === `Copy ${i}` &&
+            JSON.stringify(one!.document.layers) === JSON.stringify(drawing(strokes).layers),
+        ),
+      ).toBeTrue();
+      const [{ n }] = await database.rows<{ n: number }>(
+        'SELECT COUNT(*) AS n FROM document_part p WHERE (SELECT COUNT(*) FROM design_part d WHERE d.sha256 = p.sha256) = 6',
+      );
       expect(Number(n)).toBe(Object.keys(digestOf(drawing(strokes)).parts).length);
     });
 

@@ -24,7 +24,10 @@ const LEAST_PART = 2048;
 /** A list is cut into runs that end once they are this long: a list that grows at its end keeps the runs it has. */
 const RUN_LENGTH = 8192;
 
-/** No string of a document can look like this in JSON, because quotes in strings are escaped; and no object has such a key, because the schema allows none. */
+/**
+ * No string of a document can look like this in JSON, because quotes in strings are escaped; and no object has such a
+ * key, because the schema allows none.
+ */
 const placeholder = (sha256: string): object => ({ $part: sha256 });
 const PLACEHOLDER = /\{"\$part":"([0-9a-f]{64})"\}/g;
 
@@ -32,35 +35,62 @@ const PLACEHOLDER = /\{"\$part":"([0-9a-f]{64})"\}/g;
 export function digestOf(document: DesignDocument): Digest {
   const whole = JSON.stringify(document);
   const parts: Record<string, string> = {};
-  const cut = whole.length >= WHOLE_BELOW && isSound(document) ? JSON.stringify({ ...document, layers: document.layers.map((layer) => withoutBulk(layer, parts)) }) : whole;
+  const cut =
+    whole.length >= WHOLE_BELOW && isSound(document)
+      ? JSON.stringify({ ...document, layers: document.layers.map((layer) => withoutBulk(layer, parts)) })
+      : whole;
   return { ...namesOf(document), skeleton: cut, parts, length: whole.length };
 }
 
-function namesOf(document: DesignDocument): Pick<Digest, 'name' | 'layers' | 'template' | 'targets' | 'assetIds' | 'fontIds'> {
+function namesOf(
+  document: DesignDocument,
+): Pick<Digest, 'name' | 'layers' | 'template' | 'targets' | 'assetIds' | 'fontIds'> {
   const given = document as Partial<DesignDocument> | null;
-  const layers = (Array.isArray(given?.layers) ? given.layers : []).filter((layer: Layer | null) => layer && kindOf(layer)) as readonly Layer[];
-  const targets = (Array.isArray(given?.targets) ? given.targets : []).filter((target) => typeof target?.requirementId === 'string' && target.requirementId.length <= 64);
+  const layers = (Array.isArray(given?.layers) ? given.layers : []).filter(
+    (layer: Layer | null) => layer && kindOf(layer),
+  ) as readonly Layer[];
+  const targets = (Array.isArray(given?.targets) ? given.targets : []).filter(
+    (target) => typeof target?.requirementId === 'string' && target.requirementId.length <= 64,
+  );
   return {
-    name: typeof given?.name === 'string' ? given.name : '', layers: layers.length, template: given?.template === true,
-    targets: targets.map(({ requirementId, garment }) => ({ requirementId, garment: garment ?? null })), assetIds: [...new Set(assetIdsOf(layers))], fontIds: [...new Set(fontIdsOf(layers))],
+    name: typeof given?.name === 'string' ? given.name : '',
+    layers: layers.length,
+    template: given?.template === true,
+    targets: targets.map(({ requirementId, garment }) => ({ requirementId, garment: garment ?? null })),
+    assetIds: [...new Set(assetIdsOf(layers))],
+    fontIds: [...new Set(fontIdsOf(layers))],
   };
 }
 
-const isSound = (document: DesignDocument): boolean => Array.isArray(document?.layers) && document.layers.every((layer) => layer && kindOf(layer));
+const isSound = (document: DesignDocument): boolean =>
+  Array.isArray(document?.layers) && document.layers.every((layer) => layer && kindOf(layer));
 
 function withoutBulk(layer: Layer, parts: Record<string, string>): object {
   const fields = Object.entries(layer) as [string, unknown][];
   const { bulk } = kindOf(layer) as { bulk: readonly string[] };
-  return Object.fromEntries(fields.map(([key, value]) => [key, !bulk.includes(key) ? value : Array.isArray(value) ? runsOf(value, parts) : partOf(JSON.stringify(value), parts) ?? value]));
+  return Object.fromEntries(
+    fields.map(([key, value]) => [
+      key,
+      !bulk.includes(key)
+        ? value
+        : Array.isArray(value)
+          ? runsOf(value, parts)
+          : (partOf(JSON.stringify(value), parts) ?? value),
+    ]),
+  );
 }
 
-/** A list with each long run of its members as one part. A run's text is its members with commas between, so that it can be put back as it is. */
+/**
+ * A list with each long run of its members as one part. A run's text is its members with commas between, so that it
+ * can be put back as it is.
+ */
 function runsOf(list: readonly unknown[], parts: Record<string, string>): unknown[] {
   const out: unknown[] = [];
   let [run, texts, length]: [unknown[], string[], number] = [[], [], 0];
   const end = (): void => {
     const part = partOf(texts.join(','), parts);
-    if (part) out.push(part); else out.push(...run);
+    if (part) out.push(part);
+    else out.push(...run);
     [run, texts, length] = [[], [], 0];
   };
   for (const member of list) {
@@ -82,7 +112,9 @@ function partOf(text: string, parts: Record<string, string>): object | null {
 }
 
 /** Hashes of the parts that a skeleton names, each once. */
-export const partsNamedBy = (skeleton: string): string[] => [...new Set([...skeleton.matchAll(PLACEHOLDER)].map(([, sha256]) => sha256))];
+export const partsNamedBy = (skeleton: string): string[] => [
+  ...new Set([...skeleton.matchAll(PLACEHOLDER)].map(([, sha256]) => sha256)),
+];
 
 /** A document's JSON with its parts back in place. @throws Error when one of them is missing */
 export function assembled(skeleton: string, parts: ReadonlyMap<string, string>): string {

@@ -5,7 +5,9 @@ import { caller, isOver, testServer, until } from '../testing/test-house.js';
 
 describe('kinds of steps', () => {
   let server: RunningServer;
-  beforeAll(async () => { server = await testServer(); });
+  beforeAll(async () => {
+    server = await testServer();
+  });
   afterAll(() => server.stop());
 
   it('are registered once each, with everything about them', () => {
@@ -13,7 +15,10 @@ describe('kinds of steps', () => {
     expect(names).toEqual([...new Set(names)]);
     expect(names).toEqual(OUTPUT_KINDS.map((kind) => kind.kind));
     // What somebody waits for stands in another lane than what takes long.
-    expect(server.house.kinds.map(({ kind, lane }) => [kind, lane])).toEqual([['picture', 'soon'], ['print-file', 'export']]);
+    expect(server.house.kinds.map(({ kind, lane }) => [kind, lane])).toEqual([
+      ['picture', 'soon'],
+      ['print-file', 'export'],
+    ]);
   });
 
   it('check what a step says before they do it: what another version wrote fails with a sentence, and the next goes on', async () => {
@@ -24,18 +29,32 @@ describe('kinds of steps', () => {
       return until(async () => (await call('GET', `/api/jobs/${id}`)).body, isOver);
     };
     for (const payload of [{}, { designId: 7 }, { designId: 'd', revision: 'x', requirementId: 'r', filename: 'f' }]) {
-      expect(await run(payload)).toEqual(jasmine.objectContaining({ state: 'failed', message: jasmine.stringContaining('is not understood') as never }));
+      expect(await run(payload)).toEqual(
+        jasmine.objectContaining({ state: 'failed', message: jasmine.stringContaining('is not understood') as never }),
+      );
     }
-    expect((await run({ designId: 'gone', revision: 1, requirementId: 'gone', filename: 'x.png' })).message).toContain('no such revision');
+    expect((await run({ designId: 'gone', revision: 1, requirementId: 'gone', filename: 'x.png' })).message).toContain(
+      'no such revision',
+    );
   });
 
   it('are answered to their seller alone, in calls and in events', async () => {
     await server.house.database.change("INSERT IGNORE INTO seller (id, name) VALUES ('two', 'Another')");
     const heard: [string[], string[]] = [[], []];
-    const stops = [server.house.watch.listen(SELLER, (job) => heard[0].push(job.id)), server.house.watch.listen({ owner: 'two' }, (job) => heard[1].push(job.id))];
-    const theirs = await server.house.jobs.addBatch('two', { kind: 'print-files' }, [{ kind: 'print-file', payload: {} }]);
-    const ours = await server.house.jobs.addBatch(SELLER.owner, { kind: 'print-files' }, [{ kind: 'print-file', payload: {} }]);
-    await until(async () => heard, ([first, second]) => first.includes(ours.id) && second.includes(theirs.id));
+    const stops = [
+      server.house.watch.listen(SELLER, (job) => heard[0].push(job.id)),
+      server.house.watch.listen({ owner: 'two' }, (job) => heard[1].push(job.id)),
+    ];
+    const theirs = await server.house.jobs.addBatch('two', { kind: 'print-files' }, [
+      { kind: 'print-file', payload: {} },
+    ]);
+    const ours = await server.house.jobs.addBatch(SELLER.owner, { kind: 'print-files' }, [
+      { kind: 'print-file', payload: {} },
+    ]);
+    await until(
+      async () => heard,
+      ([first, second]) => first.includes(ours.id) && second.includes(theirs.id),
+    );
     for (const stop of stops) stop();
     expect([heard[0].includes(theirs.id), heard[1].includes(ours.id)]).toEqual([false, false]);
     expect((await caller(server.address)('GET', `/api/jobs/${theirs.id}`)).status).toBe(404);

@@ -10,14 +10,23 @@ import type { SheetStore } from '../stores/sheet.js';
 import type { JobKind } from './job-kind.js';
 
 /** What steps are done with. */
-export interface JobHouse { readonly workshop: Workshop; readonly outputs: OutputStore; readonly sheet: SheetStore; readonly blobs: BlobStore; readonly cache: string }
+export interface JobHouse {
+  readonly workshop: Workshop;
+  readonly outputs: OutputStore;
+  readonly sheet: SheetStore;
+  readonly blobs: BlobStore;
+  readonly cache: string;
+}
 
 /** Every kind of step there is: one for each kind of output, which makes it unless its recipe was followed before. */
 export const jobKinds = (house: JobHouse): readonly JobKind[] => OUTPUT_KINDS.map((kind) => makes(kind, house));
 
 function makes(kind: OutputKind, { workshop, outputs, sheet, blobs, cache }: JobHouse): JobKind {
   return {
-    kind: kind.kind, engine: kind.engine, lane: kind.lane, payload: kind.step,
+    kind: kind.kind,
+    engine: kind.engine,
+    lane: kind.lane,
+    payload: kind.step,
     async run(step, { who, signal, progress, pool }) {
       const order = await kind.order(step, who, workshop);
       const { hash: recipe, designId, revision, about, filename, mediaType } = order;
@@ -29,10 +38,29 @@ function makes(kind: OutputKind, { workshop, outputs, sheet, blobs, cache }: Job
       const sources: Record<string, string> = {};
       for (const sha256 of order.sources) sources[sha256] ??= await blobs.localPath(sha256);
       return inFolder(join(cache, 'outgoing'), async (out) => {
-        const input = { kind: kind.kind, recipe: order.recipe, sources, files: order.files ?? {}, more: order.more, out };
+        const input = {
+          kind: kind.kind,
+          recipe: order.recipe,
+          sources,
+          files: order.files ?? {},
+          more: order.more,
+          out,
+        };
         const facts = await pool.run('make', input, { signal, progress });
         const { accepted, record } = kind.certify(order, facts);
-        const { id } = await outputs.add({ owner: who.owner, kind: kind.kind, designId, revision, about, recipe, ...await blobs.put(out), filename, mediaType, accepted, record });
+        const { id } = await outputs.add({
+          owner: who.owner,
+          kind: kind.kind,
+          designId,
+          revision,
+          about,
+          recipe,
+          ...(await blobs.put(out)),
+          filename,
+          mediaType,
+          accepted,
+          record,
+        });
         if (designId) await sheet.made(designId, kind.kind, about, id);
         return id;
       });

@@ -6,9 +6,15 @@ const LOOK_MS = 250;
 /** How far back a look goes: longer than any look takes. */
 const LIVELY_SECONDS = 5;
 
-interface Listener { readonly who: Caller; readonly heard: (job: Job) => void }
+interface Listener {
+  readonly who: Caller;
+  readonly heard: (job: Job) => void;
+}
 
-/** Watches the queue for all who listen with one look at the database, however many they are. Each hears of runs of its own, whichever worker does them. */
+/**
+ * Watches the queue for all who listen with one look at the database, however many they are. Each hears of runs of its
+ * own, whichever worker does them.
+ */
 export class JobWatch {
   private readonly listeners = new Set<Listener>();
   private readonly sent = new Map<string, string>();
@@ -17,13 +23,20 @@ export class JobWatch {
 
   constructor(private readonly jobs: JobStore) {}
 
-  get count(): number { return this.listeners.size; }
+  get count(): number {
+    return this.listeners.size;
+  }
 
   /** Hears every change of a caller's runs, beginning with all that are under way. Answers how to stop. */
   listen(who: Caller, heard: (job: Job) => void): () => void {
     const listener: Listener = { who, heard };
     this.listeners.add(listener);
-    void this.jobs.lively(LIVELY_SECONDS).then((jobs) => { if (this.listeners.has(listener)) for (const one of jobs) tell(listener, one); }, () => undefined);
+    void this.jobs.lively(LIVELY_SECONDS).then(
+      (jobs) => {
+        if (this.listeners.has(listener)) for (const one of jobs) tell(listener, one);
+      },
+      () => undefined,
+    );
     this.timer ??= setInterval(() => void this.look(), LOOK_MS);
     return () => {
       this.listeners.delete(listener);
@@ -61,4 +74,6 @@ export class JobWatch {
   }
 }
 
-function tell({ who, heard }: Listener, { owner, job }: OwnedJob): void { if (owner === who.owner) heard(job); }
+function tell({ who, heard }: Listener, { owner, job }: OwnedJob): void {
+  if (owner === who.owner) heard(job);
+}

@@ -8,19 +8,53 @@ import { startMariaDb } from '../launch/mariadb.js';
 import { BLANKS } from '../launch/places.js';
 import { startServer, type RunningServer } from '../launch/server.js';
 import { DiedError, RenderPool, StoppedError } from '../render/render-pool.js';
-import { caller, freshDatabase, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+import {
+  caller,
+  freshDatabase,
+  freshFolder,
+  isOver,
+  smallDesign,
+  smallTee,
+  testServer,
+  until,
+} from '../testing/test-house.js';
 import { Worker } from './worker.js';
 
 const WORKER = fileURLToPath(new URL('../worker.js', import.meta.url));
-const noise = (size: number) => sharp({ create: { width: size, height: size, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 1 }, noise: { type: 'gaussian', mean: 128, sigma: 50 } } }).png({ compressionLevel: 1 }).toBuffer();
+const noise = (size: number) =>
+  sharp({
+    create: {
+      width: size,
+      height: size,
+      channels: 4,
+      background: { r: 0, g: 0, b: 0, alpha: 1 },
+      noise: { type: 'gaussian', mean: 128, sigma: 50 },
+    },
+  })
+    .png({ compressionLevel: 1 })
+    .toBuffer();
 
 /** A design whose print files take a moment each: noise on canvases of 3000 × 3600 px. */
 async function slowDesign(address: string, targets: number): Promise<{ design: string; requirements: string[] }> {
   const call = caller(address);
-  const asset = (await call('POST', '/api/assets', await noise(900), { 'X-Filename': 'noise.png', 'Content-Type': 'image/png' })).body.id;
+  const asset = (
+    await call('POST', '/api/assets', await noise(900), { 'X-Filename': 'noise.png', 'Content-Type': 'image/png' })
+  ).body.id;
   const requirements: string[] = [];
-  for (let i = 0; i < targets; i++) requirements.push((await call('POST', '/api/requirements', smallTee({ name: `Target ${i}`, width: 10, height: 12, dpi: 300 + i, maxBytes: null }))).body.id);
-  const { body } = await call('POST', '/api/designs', { ...smallDesign(asset, requirements, { x: 127, y: 150, width: 250, height: 290 }), field: { width: 254, height: 304.8 } });
+  for (let i = 0; i < targets; i++)
+    requirements.push(
+      (
+        await call(
+          'POST',
+          '/api/requirements',
+          smallTee({ name: `Target ${i}`, width: 10, height: 12, dpi: 300 + i, maxBytes: null }),
+        )
+      ).body.id,
+    );
+  const { body } = await call('POST', '/api/designs', {
+    ...smallDesign(asset, requirements, { x: 127, y: 150, width: 250, height: 290 }),
+    field: { width: 254, height: 304.8 },
+  });
   return { design: body.id, requirements };
 }
 
@@ -33,8 +67,12 @@ describe('the queue', () => {
       const call = caller(servers[0].address);
       const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
       const job = await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver);
-      expect(job).withContext(job.message).toEqual(jasmine.objectContaining({ state: 'done', done: 4, total: 4 }));
-      const workers = await servers[0].house.database.rows<{ worker: string; attempts: number }>('SELECT worker, attempts FROM job');
+      expect(job)
+        .withContext(job.message)
+        .toEqual(jasmine.objectContaining({ state: 'done', done: 4, total: 4 }));
+      const workers = await servers[0].house.database.rows<{ worker: string; attempts: number }>(
+        'SELECT worker, attempts FROM job',
+      );
       expect(new Set(workers.map((one) => one.worker)).size).toBe(2);
       expect(workers.every((one) => one.attempts === 1)).toBeTrue();
     } finally {
@@ -47,19 +85,27 @@ describe('the queue', () => {
     const server = await testServer({ databaseUrl, work: false });
     const call = caller(server.address);
     const startWorker = async () => {
-      const child = spawn(process.execPath, [WORKER], { env: { ...process.env, KETTLE_DB_URL: databaseUrl, KETTLE_CACHE: await freshFolder() }, stdio: ['ignore', 'pipe', 'inherit'] });
+      const child = spawn(process.execPath, [WORKER], {
+        env: { ...process.env, KETTLE_DB_URL: databaseUrl, KETTLE_CACHE: await freshFolder() },
+        stdio: ['ignore', 'pipe', 'inherit'],
+      });
       return child;
     };
     try {
       const { design, requirements } = await slowDesign(server.address, 3);
       const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
       const first = await startWorker();
-      await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, (job) => job.state === 'running');
+      await until(
+        async () => (await call('GET', `/api/jobs/${body.jobId}`)).body,
+        (job) => job.state === 'running',
+      );
       first.kill('SIGKILL');
       const second = await startWorker();
       const job = await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver, 60);
       second.kill('SIGTERM');
-      expect(job).withContext(job.message).toEqual(jasmine.objectContaining({ state: 'done', done: 3, total: 3 }));
+      expect(job)
+        .withContext(job.message)
+        .toEqual(jasmine.objectContaining({ state: 'done', done: 3, total: 3 }));
       expect((await call('GET', `/api/designs/${design}/print-files`)).body.length).toBe(3);
     } finally {
       await server.stop();
@@ -72,7 +118,10 @@ describe('the queue', () => {
     try {
       const { design, requirements } = await slowDesign(server.address, 6);
       const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
-      await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, (job) => job.done >= 1);
+      await until(
+        async () => (await call('GET', `/api/jobs/${body.jobId}`)).body,
+        (job) => job.done >= 1,
+      );
       const cancelled = (await call('DELETE', `/api/jobs/${body.jobId}`)).body;
       expect(isOver(cancelled)).toBeTrue();
       const files = (await call('GET', `/api/designs/${design}/print-files`)).body.length;
@@ -80,7 +129,9 @@ describe('the queue', () => {
       expect(files).toBeLessThan(6);
       // What comes next is not held up by the step that was stopped.
       const again = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[5]] });
-      expect((await until(async () => (await call('GET', `/api/jobs/${again.body.jobId}`)).body, isOver)).state).toBe('done');
+      expect((await until(async () => (await call('GET', `/api/jobs/${again.body.jobId}`)).body, isOver)).state).toBe(
+        'done',
+      );
     } finally {
       await server.stop();
     }
@@ -111,19 +162,35 @@ describe('a step whose drawing process dies', () => {
     const call = caller(server.address);
     const { pools } = server.house;
     const work = pools.at(-1)!;
-    const kill = () => { for (const pid of work.children) process.kill(pid, 'SIGKILL'); };
+    const kill = () => {
+      for (const pid of work.children) process.kill(pid, 'SIGKILL');
+    };
     const state = (id: string) => async () => (await call('GET', `/api/jobs/${id}`)).body;
-    const attempts = async (id: string) => (await server.house.database.rows<{ attempts: number; state: string }>('SELECT attempts, state FROM job WHERE batch_id = ?', [id]))[0];
+    const attempts = async (id: string) =>
+      (
+        await server.house.database.rows<{ attempts: number; state: string }>(
+          'SELECT attempts, state FROM job WHERE batch_id = ?',
+          [id],
+        )
+      )[0];
     try {
       const { design, requirements } = await slowDesign(server.address, 2);
-      const once = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[0]] })).body.jobId;
-      await until(() => attempts(once), (row) => row.attempts === 1 && work.children.length === 1);
+      const once = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[0]] }))
+        .body.jobId;
+      await until(
+        () => attempts(once),
+        (row) => row.attempts === 1 && work.children.length === 1,
+      );
       kill();
       expect((await until(state(once), isOver)).state).toBe('done');
       expect((await attempts(once)).attempts).toBe(2);
-      const often = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[1]] })).body.jobId;
+      const often = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[1]] }))
+        .body.jobId;
       for (let tries = 1; tries <= 3; tries++) {
-        await until(() => attempts(often), (row) => row.attempts === tries && row.state === 'running' && work.children.length === 1);
+        await until(
+          () => attempts(often),
+          (row) => row.attempts === tries && row.state === 'running' && work.children.length === 1,
+        );
         kill();
       }
       const given = await until(state(often), isOver);
@@ -131,7 +198,8 @@ describe('a step whose drawing process dies', () => {
       expect(given.message).toContain('tried 3 times');
       expect(given.message).not.toContain('file makes');
       // A process that died while it was idle takes nobody along either.
-      const third = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[1]] })).body.jobId;
+      const third = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirements[1]] }))
+        .body.jobId;
       expect((await until(state(third), isOver)).state).toBe('done');
       for (const pool of pools) for (const pid of pool.children) process.kill(pid, 'SIGKILL');
       expect((await fetch(`${server.address}/api/designs/${design}/miniature?size=64`)).status).toBe(200);
@@ -146,14 +214,22 @@ describe('a step whose drawing process dies', () => {
     const call = caller(server.address);
     const { design, requirements } = await slowDesign(server.address, 1);
     const { jobId } = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements })).body;
-    await until(async () => (await call('GET', `/api/jobs/${jobId}`)).body, (job) => job.state === 'running');
-    for (const pid of server.house.pools.at(-1)!.children) { process.kill(pid, 'SIGINT'); process.kill(pid, 'SIGTERM'); }
+    await until(
+      async () => (await call('GET', `/api/jobs/${jobId}`)).body,
+      (job) => job.state === 'running',
+    );
+    for (const pid of server.house.pools.at(-1)!.children) {
+      process.kill(pid, 'SIGINT');
+      process.kill(pid, 'SIGTERM');
+    }
     await server.stop();
     const next = await testServer({ databaseUrl });
     try {
       const ask = caller(next.address);
       const job = await until(async () => (await ask('GET', `/api/jobs/${jobId}`)).body, isOver);
-      expect(job).withContext(job.message).toEqual(jasmine.objectContaining({ state: 'done', done: 1 }));
+      expect(job)
+        .withContext(job.message)
+        .toEqual(jasmine.objectContaining({ state: 'done', done: 1 }));
       expect((await next.house.database.rows<{ attempts: number }>('SELECT attempts FROM job'))[0].attempts).toBe(1);
     } finally {
       await next.stop();
@@ -168,7 +244,9 @@ describe('misfortune', () => {
     const { house } = server;
     try {
       const { design, requirements } = await slowDesign(server.address, 1);
-      const full = { run: () => Promise.reject(Object.assign(new Error('write failed'), { code: 'ENOSPC' })) } as unknown as RenderPool;
+      const full = {
+        run: () => Promise.reject(Object.assign(new Error('write failed'), { code: 'ENOSPC' })),
+      } as unknown as RenderPool;
       const worker = new Worker(house.jobs, house.kinds, full, house.log);
       const { body } = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements });
       worker.start();
@@ -186,7 +264,14 @@ describe('misfortune', () => {
   it('of a database that goes away is told, and all is there when it is back', async () => {
     const folder = await freshFolder();
     let database = await startMariaDb(join(folder, 'own'), { quick: true });
-    const server: RunningServer = await startServer({ databaseUrl: database.url, ownerUrl: database.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const server: RunningServer = await startServer({
+      databaseUrl: database.url,
+      ownerUrl: database.ownerUrl,
+      cache: join(folder, 'cache'),
+      blanks: BLANKS,
+      page: null,
+      port: 0,
+    });
     const call = caller(server.address);
     try {
       const made = (await call('POST', '/api/designs', smallDesign('x', []))).body;
@@ -196,8 +281,13 @@ describe('misfortune', () => {
       expect(away.body.detail).toContain('Nothing that was saved is lost');
       expect((await call('GET', '/api/health')).status).toBe(503);
       database = await startMariaDb(join(folder, 'own'), { quick: true, port: database.port });
-      await until(() => call('GET', '/api/health'), (answer) => answer.status === 200);
-      expect((await call('PUT', `/api/designs/${made.id}`, made.document, { 'If-Match': '"1"' })).body.revision).toBe(2);
+      await until(
+        () => call('GET', '/api/health'),
+        (answer) => answer.status === 200,
+      );
+      expect((await call('PUT', `/api/designs/${made.id}`, made.document, { 'If-Match': '"1"' })).body.revision).toBe(
+        2,
+      );
     } finally {
       await server.stop();
       await database.stop();
@@ -208,11 +298,25 @@ describe('misfortune', () => {
     const folder = join(await freshFolder(), 'killed');
     // Its owner was killed too: nobody watches it.
     const orphan = await startMariaDb(folder, { quick: true, watched: false });
-    const first = await startServer({ databaseUrl: orphan.url, ownerUrl: orphan.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const first = await startServer({
+      databaseUrl: orphan.url,
+      ownerUrl: orphan.ownerUrl,
+      cache: join(folder, 'cache'),
+      blanks: BLANKS,
+      page: null,
+      port: 0,
+    });
     const { id } = await first.house.designs.add(SELLER, smallDesign('x', []));
     await first.stop();
     const next = await startMariaDb(folder, { quick: true });
-    const second = await startServer({ databaseUrl: next.url, ownerUrl: next.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const second = await startServer({
+      databaseUrl: next.url,
+      ownerUrl: next.ownerUrl,
+      cache: join(folder, 'cache'),
+      blanks: BLANKS,
+      page: null,
+      port: 0,
+    });
     expect((await second.house.designs.get(SELLER, id)).document.name).toBe('Fog Signal');
     await second.stop();
     await next.stop();
@@ -235,7 +339,10 @@ describe('misfortune', () => {
       for (let tries = 0; tries < 2; tries++) {
         const before = pool.children[0];
         process.kill(before, 'SIGKILL');
-        await until(async () => pool.children[0], (pid) => pid !== before);
+        await until(
+          async () => pool.children[0],
+          (pid) => pid !== before,
+        );
       }
       await expectAsync(hopeless).toBeRejectedWithError(DiedError);
       const stop = new AbortController();

@@ -15,11 +15,16 @@ const LOOK_MS = 200;
 /** How often progress is written down at most. */
 const PROGRESS_MS = 300;
 
-const GIVEN_UP = `This was tried ${MOST_ATTEMPTS} times, and each time the process that draws it ended before it was done. `
-  + 'That is most often a lack of memory: look at the largest picture of the design, or make files one after the other. The design is safe.';
-const NOT_UNDERSTOOD = 'This step was written down by another version of Kettle Sheet and is not understood. Press the button again.';
+const GIVEN_UP =
+  `This was tried ${MOST_ATTEMPTS} times, and each time the process that draws it ended before it was done. ` +
+  'That is most often a lack of memory: look at the largest picture of the design, or make files one after the other. The design is safe.';
+const NOT_UNDERSTOOD =
+  'This step was written down by another version of Kettle Sheet and is not understood. Press the button again.';
 
-/** Takes steps of some kinds from the queue one by one. Any number of workers, in any number of processes, may share one database. */
+/**
+ * Takes steps of some kinds from the queue one by one. Any number of workers, in any number of processes, may share
+ * one database.
+ */
 export class Worker {
   private readonly name = `${hostname()} ${process.pid} ${newId()}`;
   private stopping = false;
@@ -28,12 +33,21 @@ export class Worker {
   private wake: () => void = () => undefined;
 
   /** @param kinds what it can do; of several, those named first are taken first */
-  constructor(private readonly jobs: JobStore, private readonly kinds: readonly JobKind[], private readonly pool: RenderPool, private readonly log: Log) {}
+  constructor(
+    private readonly jobs: JobStore,
+    private readonly kinds: readonly JobKind[],
+    private readonly pool: RenderPool,
+    private readonly log: Log,
+  ) {}
 
-  start(): void { this.running = this.loop(); }
+  start(): void {
+    this.running = this.loop();
+  }
 
   /** Looks for work at once instead of at the next turn. */
-  nudge(): void { this.wake(); }
+  nudge(): void {
+    this.wake();
+  }
 
   /** Ends at once: the step in hand goes back to the queue, and its drawing is stopped. */
   async stop(): Promise<void> {
@@ -53,7 +67,14 @@ export class Worker {
         // A database that is away comes back; the lease hands the step to whoever asks first.
         if (!isDatabaseAway(error)) this.log.error({ err: error }, 'the worker met what it did not foresee');
       }
-      if (!job) await new Promise<void>((resolve) => { const timer = setTimeout(resolve, LOOK_MS); this.wake = () => { clearTimeout(timer); resolve(); }; });
+      if (!job)
+        await new Promise<void>((resolve) => {
+          const timer = setTimeout(resolve, LOOK_MS);
+          this.wake = () => {
+            clearTimeout(timer);
+            resolve();
+          };
+        });
     }
   }
 
@@ -67,7 +88,12 @@ export class Worker {
     this.halt.signal.addEventListener('abort', halt);
     if (this.halt.signal.aborted) halt();
     const beat = setInterval(() => {
-      this.jobs.heartbeat(job.id, this.name).then((mine) => { if (!mine) stop.abort(); }, () => undefined);
+      this.jobs.heartbeat(job.id, this.name).then(
+        (mine) => {
+          if (!mine) stop.abort();
+        },
+        () => undefined,
+      );
     }, HEARTBEAT_MS);
     try {
       await this.jobs.finish(job.id, this.name, await this.run(job, stop.signal));
@@ -92,7 +118,13 @@ export class Worker {
       told = Date.now();
       this.jobs.progress(job.id, this.name, share).catch(() => undefined);
     };
-    return kind.run(job.payload, { who: { owner: job.owner }, signal, progress, before: () => this.jobs.before(job), pool: this.pool });
+    return kind.run(job.payload, {
+      who: { owner: job.owner },
+      signal,
+      progress,
+      before: () => this.jobs.before(job),
+      pool: this.pool,
+    });
   }
 
   /** What becomes of a step that did not come to its end. */
@@ -105,12 +137,17 @@ export class Worker {
     if (isDatabaseAway(error)) throw error;
     if (error instanceof DiedError) {
       this.log.warn({ job: job.id, attempt: job.attempts }, 'the process that draws a step died');
-      if (job.attempts >= MOST_ATTEMPTS) await this.jobs.fail(job.id, this.name, GIVEN_UP); else await this.jobs.giveBack(job.id, this.name, true);
+      if (job.attempts >= MOST_ATTEMPTS) await this.jobs.fail(job.id, this.name, GIVEN_UP);
+      else await this.jobs.giveBack(job.id, this.name, true);
       return;
     }
     const sentence = machineSentence(error) ?? (error instanceof ProblemError ? error.message : null);
     if (!sentence) this.log.error({ err: error, job: job.id }, 'a step met what it did not foresee');
-    await this.jobs.fail(job.id, this.name, sentence ?? 'Something went wrong in making this file. The design is safe; try again.');
+    await this.jobs.fail(
+      job.id,
+      this.name,
+      sentence ?? 'Something went wrong in making this file. The design is safe; try again.',
+    );
   }
 }
 
@@ -118,7 +155,13 @@ export class Worker {
 export class Workers {
   constructor(private readonly all: readonly Worker[]) {}
 
-  start(): void { for (const worker of this.all) worker.start(); }
-  nudge(): void { for (const worker of this.all) worker.nudge(); }
-  async stop(): Promise<void> { await Promise.all(this.all.map((worker) => worker.stop())); }
+  start(): void {
+    for (const worker of this.all) worker.start();
+  }
+  nudge(): void {
+    for (const worker of this.all) worker.nudge();
+  }
+  async stop(): Promise<void> {
+    await Promise.all(this.all.map((worker) => worker.stop()));
+  }
 }

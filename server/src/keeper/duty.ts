@@ -1,6 +1,9 @@
 import type { Database } from '../database/database.js';
 
-/** Something the keeper ends in the database. It takes a bounded number at a time, and never what something still names. */
+/**
+ * Something the keeper ends in the database. It takes a bounded number at a time, and never what something still
+ * names.
+ */
 export interface Duty {
   readonly name: string;
   /** Ends some and answers how many; it is called again while there may be more. */

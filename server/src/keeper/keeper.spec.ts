@@ -36,20 +36,35 @@ describe('the keeper', () => {
     await database.change("UPDATE keeper_turn SET until = '2000-01-01'");
     await new Keeper(store, DUTIES, [], silentLog).run();
   };
-  const saves = async (count: number, ages: (i: number) => number, document: (i: number) => DesignDocument = (i) => emptyDesign(`Save ${i}`)): Promise<string> => {
+  const saves = async (
+    count: number,
+    ages: (i: number) => number,
+    document: (i: number) => DesignDocument = (i) => emptyDesign(`Save ${i}`),
+  ): Promise<string> => {
     let { id, revision } = await designs.add(owner, digestOf(document(0)));
-    for (let i = 1; i < count; i++) ({ id, revision } = (await designs.save(owner, id, revision, digestOf(document(i))))!);
-    for (let i = 0; i < count; i++) await database.change('UPDATE design_revision SET saved_at = ? WHERE design_id = ? AND revision = ?', [new Date(Date.now() - ages(i)), id, i + 1]);
+    for (let i = 1; i < count; i++)
+      ({ id, revision } = (await designs.save(owner, id, revision, digestOf(document(i))))!);
+    for (let i = 0; i < count; i++)
+      await database.change('UPDATE design_revision SET saved_at = ? WHERE design_id = ? AND revision = ?', [
+        new Date(Date.now() - ages(i)),
+        id,
+        i + 1,
+      ]);
     return id;
   };
-  const revisionsOf = async (id: string): Promise<number[]> => (await designs.revisions(id)).map((one) => one.revision).reverse();
+  const revisionsOf = async (id: string): Promise<number[]> =>
+    (await designs.revisions(id)).map((one) => one.revision).reverse();
   const blob = async (seed: string, age: number): Promise<string> => {
     const sha256 = createHash('sha256').update(seed).digest();
-    await database.change('INSERT INTO blob_file (sha256, bytes, created_at) VALUES (?, 3, ?)', [sha256, new Date(Date.now() - age)]);
+    await database.change('INSERT INTO blob_file (sha256, bytes, created_at) VALUES (?, 3, ?)', [
+      sha256,
+      new Date(Date.now() - age),
+    ]);
     await database.change('INSERT INTO blob_chunk (sha256, seq, data) VALUES (?, 0, ?)', [sha256, Buffer.from('abc')]);
     return sha256.toString('hex');
   };
-  const hasBlob = async (sha256: string): Promise<boolean> => (await database.rows('SELECT sha256 FROM blob_file WHERE sha256 = ?', [Buffer.from(sha256, 'hex')])).length === 1;
+  const hasBlob = async (sha256: string): Promise<boolean> =>
+    (await database.rows('SELECT sha256 FROM blob_file WHERE sha256 = ?', [Buffer.from(sha256, 'hex')])).length === 1;
   const output = async (id: string, designId: string, revision: number, sha256: string): Promise<void> => {
     await database.change(
       "INSERT INTO output (id, owner, kind, design_id, revision, about, recipe, sha256, filename, media_type, bytes, accepted, record) VALUES (?, 'one', 'print-file', ?, ?, 'tee', ?, ?, 'x.png', 'image/png', 3, 1, '{}')",
@@ -58,18 +73,27 @@ describe('the keeper', () => {
   };
 
   it('thins revisions by age, and leaves the day, what has a name, what was made from, and the newest', async () => {
-    // 1–8: within one hour, two days ago. 9–16: within one day, forty days ago (as late saves of an old clock would be). 17–20: today.
-    const noon = (days: number): number => { const date = new Date(Date.now() - days * DAY); date.setUTCHours(12, 20, 0, 0); return Date.now() - date.getTime(); };
+    // 1–8: within one hour, two days ago. 9–16: within one day, forty days ago (as late saves of an old clock would
+    // be). 17–20: today.
+    const noon = (days: number): number => {
+      const date = new Date(Date.now() - days * DAY);
+      date.setUTCHours(12, 20, 0, 0);
+      return Date.now() - date.getTime();
+    };
     const ages = (i: number): number => (i < 8 ? noon(2) - i * 60_000 : i < 16 ? noon(40) - (i - 8) * HOUR : 60_000);
     const id = await saves(20, ages);
     await designs.nameRevision(id, 3, 'As sold');
     await output('from-five', id, 5, await blob('from five', 0));
-    await jobs.addBatch(owner, { kind: 'print-files', design: { id, revision: 2 } }, [{ kind: 'print-file', payload: {} }]);
+    await jobs.addBatch(owner, { kind: 'print-files', design: { id, revision: 2 } }, [
+      { kind: 'print-file', payload: {} },
+    ]);
     await keep();
     expect(await revisionsOf(id)).toEqual([2, 3, 5, 8, 16, 17, 18, 19, 20]);
     await keep();
     expect((await revisionsOf(id)).length).toBe(9);
-    expect((await store.notes()).find((note) => note.duty === 'revisions')!.sentence).toContain('11 revisions older than a day');
+    expect((await store.notes()).find((note) => note.duty === 'revisions')!.sentence).toContain(
+      '11 revisions older than a day',
+    );
   });
 
   it('never takes the newest revision, however old it is', async () => {
@@ -78,44 +102,84 @@ describe('the keeper', () => {
     expect(await revisionsOf(id)).toEqual([3]);
     expect((await designs.get(owner, id))!.document.name).toBe('Save 2');
   });
-  const noonAge = (days: number): number => { const date = new Date(Date.now() - days * DAY); date.setUTCHours(12, 20, 0, 0); return Date.now() - date.getTime(); };
+  const noonAge = (days: number): number => {
+    const date = new Date(Date.now() - days * DAY);
+    date.setUTCHours(12, 20, 0, 0);
+    return Date.now() - date.getTime();
+  };
 
   it('ends parts of documents once no revision has them, and no sooner', async () => {
     const long = (seed: number) => Array.from({ length: 3000 }, (_, i) => i * 0.01 + seed);
     const drawn = (i: number): DesignDocument => ({
-      ...emptyDesign('Parts'), layers: [{
-        kind: 'freehand', id: 'a', name: 'a', opacity: 1, hidden: false, frame: { x: 0, y: 0, width: 9, height: 9 }, place: { x: 5, y: 5, width: 9, height: 9, turn: 0, flipX: false, flipY: false },
-        strokes: [{ points: long(i), size: 1, hardness: 1, opacity: 1, hex: '#000000', erase: false }],
-      }],
+      ...emptyDesign('Parts'),
+      layers: [
+        {
+          kind: 'freehand',
+          id: 'a',
+          name: 'a',
+          opacity: 1,
+          hidden: false,
+          frame: { x: 0, y: 0, width: 9, height: 9 },
+          place: { x: 5, y: 5, width: 9, height: 9, turn: 0, flipX: false, flipY: false },
+          strokes: [{ points: long(i), size: 1, hardness: 1, opacity: 1, hex: '#000000', erase: false }],
+        },
+      ],
     });
     const id = await saves(4, (i) => (i < 3 ? noonAge(3) - i * 1000 : 0), drawn);
     await database.rowsOnce('UPDATE document_part SET touched_at = DATE_SUB(touched_at, INTERVAL 2 DAY)', []);
-    const parts = async (): Promise<number> => (await database.rows('SELECT sha256 FROM design_part WHERE design_id = ?', [id])).length;
+    const parts = async (): Promise<number> =>
+      (await database.rows('SELECT sha256 FROM design_part WHERE design_id = ?', [id])).length;
     expect(await parts()).toBe(4);
     await keep();
     expect([await revisionsOf(id), await parts()]).toEqual([[3, 4], 2]);
-    const left = await database.rows('SELECT p.sha256 FROM document_part p LEFT JOIN design_part d ON d.sha256 = p.sha256 WHERE d.sha256 IS NULL');
+    const left = await database.rows(
+      'SELECT p.sha256 FROM document_part p LEFT JOIN design_part d ON d.sha256 = p.sha256 WHERE d.sha256 IS NULL',
+    );
     expect(left).toEqual([]);
-    for (const revision of [3, 4]) expect((await designs.revision(owner, id, revision))!.document).toEqual(drawn(revision - 1));
+    for (const revision of [3, 4])
+      expect((await designs.revision(owner, id, revision))!.document).toEqual(drawn(revision - 1));
   });
 
   it('takes files that nothing names, and none that is named or new', async () => {
     const [loose, fresh, made, art, forgotten, kept] = await Promise.all([
-      blob('loose', 2 * DAY), blob('fresh', 0), blob('made', 2 * DAY), blob('art', 400 * DAY), blob('forgotten', 400 * DAY), blob('kept', 400 * DAY),
+      blob('loose', 2 * DAY),
+      blob('fresh', 0),
+      blob('made', 2 * DAY),
+      blob('art', 400 * DAY),
+      blob('forgotten', 400 * DAY),
+      blob('kept', 400 * DAY),
     ]);
     const assets = new AssetStore(database);
     const facts = {} as never;
     const used = await assets.add(owner, art, 'art.png', 3, 'sRGB', facts);
     const unused = await assets.add(owner, forgotten, 'forgotten.png', 3, 'sRGB', facts);
     const young = await assets.add(owner, kept, 'young.png', 3, 'sRGB', facts);
-    await database.change('UPDATE asset SET created_at = DATE_SUB(created_at, INTERVAL 200 DAY) WHERE id IN (?, ?)', [used.id, unused.id]);
+    await database.change('UPDATE asset SET created_at = DATE_SUB(created_at, INTERVAL 200 DAY) WHERE id IN (?, ?)', [
+      used.id,
+      unused.id,
+    ]);
     // Named by an earlier revision alone, which is kept because it has a name.
-    const id = await saves(2, () => 0, (i) => (i === 0 ? smallDesign(used.id, []) : emptyDesign('Without')));
+    const id = await saves(
+      2,
+      () => 0,
+      (i) => (i === 0 ? smallDesign(used.id, []) : emptyDesign('Without')),
+    );
     await output('made-file', id, 2, made);
     await keep();
     await keep();
-    expect(await Promise.all([loose, fresh, made, art, forgotten, kept].map(hasBlob))).toEqual([false, true, true, true, false, true]);
-    expect([await assets.get(owner, used.id), await assets.get(owner, unused.id), await assets.get(owner, young.id)].map((one) => one !== null)).toEqual([true, false, true]);
+    expect(await Promise.all([loose, fresh, made, art, forgotten, kept].map(hasBlob))).toEqual([
+      false,
+      true,
+      true,
+      true,
+      false,
+      true,
+    ]);
+    expect(
+      [await assets.get(owner, used.id), await assets.get(owner, unused.id), await assets.get(owner, young.id)].map(
+        (one) => one !== null,
+      ),
+    ).toEqual([true, false, true]);
   });
 
   it('ends designs that were taken off long ago with all that was theirs, and not those that came back', async () => {
@@ -123,22 +187,38 @@ describe('the keeper', () => {
     const sha = await blob('of a gone design', 2 * DAY);
     await output('gone-file', gone, 1, sha);
     for (const id of [gone, back, lately]) await designs.remove(owner, id);
-    await database.change('UPDATE design SET deleted_at = DATE_SUB(deleted_at, INTERVAL 60 DAY) WHERE id IN (?, ?)', [gone, back]);
+    await database.change('UPDATE design SET deleted_at = DATE_SUB(deleted_at, INTERVAL 60 DAY) WHERE id IN (?, ?)', [
+      gone,
+      back,
+    ]);
     await designs.restore(owner, back);
     await keep();
     await keep();
     const ids = await designs.everyId(owner);
-    expect([ids.includes(gone), ids.includes(back), ids.includes(lately), await hasBlob(sha)]).toEqual([false, true, true, false]);
+    expect([ids.includes(gone), ids.includes(back), ids.includes(lately), await hasBlob(sha)]).toEqual([
+      false,
+      true,
+      true,
+      false,
+    ]);
   });
 
   it('forgets runs that ended long ago, and none that is open', async () => {
-    const run = async (): Promise<string> => (await jobs.addBatch(owner, { kind: 'print-files' }, [{ kind: 'keeper-test', payload: {} }])).id;
+    const run = async (): Promise<string> =>
+      (await jobs.addBatch(owner, { kind: 'print-files' }, [{ kind: 'keeper-test', payload: {} }])).id;
     const [old, open, young] = [await run(), await run(), await run()];
     await jobs.cancel(old);
     await jobs.cancel(young);
-    await database.change('UPDATE batch SET changed_at = DATE_SUB(changed_at, INTERVAL 20 DAY) WHERE id IN (?, ?)', [old, open]);
+    await database.change('UPDATE batch SET changed_at = DATE_SUB(changed_at, INTERVAL 20 DAY) WHERE id IN (?, ?)', [
+      old,
+      open,
+    ]);
     await keep();
-    expect([await jobs.get(owner, old), await jobs.get(owner, open), await jobs.get(owner, young)].map((one) => one !== null)).toEqual([false, true, true]);
+    expect(
+      [await jobs.get(owner, old), await jobs.get(owner, open), await jobs.get(owner, young)].map(
+        (one) => one !== null,
+      ),
+    ).toEqual([false, true, true]);
     expect(await database.rows('SELECT id FROM job WHERE batch_id = ?', [old])).toEqual([]);
   });
 
@@ -162,10 +242,21 @@ describe('the keeper', () => {
     await file('outgoing', 'left by a kill', 7 * HOUR);
     await file('outgoing', 'under way', HOUR);
     for (let i = 0; i < 8; i++) await file('thumbnails', `${i}.webp`, i * DAY, 20_000_000);
-    await new Keeper(store, [], DISK_DUTIES.map((duty) => duty(cache)), silentLog).run();
+    await new Keeper(
+      store,
+      [],
+      DISK_DUTIES.map((duty) => duty(cache)),
+      silentLog,
+    ).run();
     expect(await readdir(join(cache, 'miniatures'))).toEqual(['lately.png']);
     expect(await readdir(join(cache, 'outgoing'))).toEqual(['under way']);
     // 100 MB are allowed: the five used last.
-    expect((await readdir(join(cache, 'thumbnails'))).sort()).toEqual(['0.webp', '1.webp', '2.webp', '3.webp', '4.webp']);
+    expect((await readdir(join(cache, 'thumbnails'))).sort()).toEqual([
+      '0.webp',
+      '1.webp',
+      '2.webp',
+      '3.webp',
+      '4.webp',
+    ]);
   });
 });

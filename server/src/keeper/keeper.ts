@@ -9,17 +9,31 @@ const LOOK_MS = 10 * 60_000;
 /** Most calls of one duty in one round: what is left waits for the next, so that nobody else waits for the keeper. */
 const MOST_CALLS = 200;
 
-/** Ends what nothing names any more, and says what it did. In the database one keeper is at work, however many processes there are. */
+/**
+ * Ends what nothing names any more, and says what it did. In the database one keeper is at work, however many
+ * processes there are.
+ */
 export class Keeper {
   private timer: NodeJS.Timeout | null = null;
   private round: Promise<void> = Promise.resolve();
   private stopping = false;
 
-  constructor(private readonly store: KeeperStore, private readonly duties: readonly Duty[], private readonly diskDuties: readonly DiskDuty[], private readonly log: Log) {}
+  constructor(
+    private readonly store: KeeperStore,
+    private readonly duties: readonly Duty[],
+    private readonly diskDuties: readonly DiskDuty[],
+    private readonly log: Log,
+  ) {}
 
   start(): void {
     const again = (after: number): void => {
-      this.timer = setTimeout(() => { this.round = this.run().catch(() => undefined).finally(() => { if (!this.stopping) again(LOOK_MS); }); }, after);
+      this.timer = setTimeout(() => {
+        this.round = this.run()
+          .catch(() => undefined)
+          .finally(() => {
+            if (!this.stopping) again(LOOK_MS);
+          });
+      }, after);
       this.timer.unref();
     };
     again(FIRST_MS);
@@ -32,12 +46,14 @@ export class Keeper {
   }
 
   /** What was done lately, newest first. */
-  notes(): Promise<KeeperNote[]> { return this.store.notes(); }
+  notes(): Promise<KeeperNote[]> {
+    return this.store.notes();
+  }
 
   /** One round: the disk of this process, and the database if it is this process's turn. */
   async run(): Promise<void> {
     for (const duty of this.diskDuties) await this.onDisk(duty);
-    if (!await this.store.takeTurn(LOOK_MS / 2)) return;
+    if (!(await this.store.takeTurn(LOOK_MS / 2))) return;
     for (const duty of this.duties) {
       if (this.stopping) return;
       await this.inDatabase(duty);
@@ -62,6 +78,10 @@ export class Keeper {
 
   private async onDisk(duty: DiskDuty): Promise<void> {
     const { ended, bytes } = await duty.run(Date.now());
-    if (ended) this.log.info({ event: 'kept', duty: duty.name, ended, bytes }, `${ended} files in ${duty.name} gave ${Math.round(bytes / 1e6)} MB back.`);
+    if (ended)
+      this.log.info(
+        { event: 'kept', duty: duty.name, ended, bytes },
+        `${ended} files in ${duty.name} gave ${Math.round(bytes / 1e6)} MB back.`,
+      );
   }
 }

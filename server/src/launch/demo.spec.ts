@@ -18,7 +18,8 @@ describe('the demo', () => {
     rows = (await server.house.sheet.sheet(SELLER)).rows;
   }, 60_000);
   afterAll(() => server.stop());
-  const finding = (name: string, requirementId: string) => rows.find((row) => row.name === name)?.cells.find((cell) => cell.requirementId === requirementId)?.finding;
+  const finding = (name: string, requirementId: string) =>
+    rows.find((row) => row.name === name)?.cells.find((cell) => cell.requirementId === requirementId)?.finding;
 
   it('has six designs, once, and at least eight requirements of four channels in different shapes, DPI and modes', () => {
     expect(rows.map((row) => row.name)).toEqual(DEMO_DESIGNS.map((design) => design.name));
@@ -27,7 +28,14 @@ describe('the demo', () => {
     expect(new Set(DEMO_REQUIREMENTS.map((one) => one.channel)).size).toBe(4);
     expect(new Set(DEMO_REQUIREMENTS.map((one) => one.dpi)).size).toBeGreaterThanOrEqual(3);
     expect(new Set(DEMO_REQUIREMENTS.map((one) => one.mode))).toEqual(new Set(['rgb', 'grey', 'cmyk']));
-    expect(new Set(DEMO_REQUIREMENTS.map((one) => { const { widthPx, heightPx } = demandedCanvas(one); return Math.round((10 * widthPx) / heightPx); })).size).toBeGreaterThanOrEqual(5);
+    expect(
+      new Set(
+        DEMO_REQUIREMENTS.map((one) => {
+          const { widthPx, heightPx } = demandedCanvas(one);
+          return Math.round((10 * widthPx) / heightPx);
+        }),
+      ).size,
+    ).toBeGreaterThanOrEqual(5);
   });
 
   it('keeps the rules it teaches', () => {

@@ -6,30 +6,67 @@ import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
 import mysql from 'mysql2/promise';
 
-const program = (name: string): string => ['/usr/bin', '/usr/local/bin'].map((folder) => join(folder, name)).find(existsSync) ?? name;
+const program = (name: string): string =>
+  ['/usr/bin', '/usr/local/bin'].map((folder) => join(folder, name)).find(existsSync) ?? name;
 
-/** How a program of MariaDB's is told where to go. The password goes by its environment, which other users cannot read. */
+/**
+ * How a program of MariaDB's is told where to go. The password goes by its environment, which other users cannot read.
+ */
 function reached(url: string): { args: string[]; env: NodeJS.ProcessEnv; name: string } {
   const { hostname, port, username, password, pathname } = new URL(url);
-  return { args: ['--no-defaults', `--host=${hostname}`, `--port=${port || 3306}`, `--user=${decodeURIComponent(username)}`, '--protocol=tcp'], env: { PATH: process.env['PATH'], MYSQL_PWD: decodeURIComponent(password) }, name: pathname.slice(1) };
+  return {
+    args: [
+      '--no-defaults',
+      `--host=${hostname}`,
+      `--port=${port || 3306}`,
+      `--user=${decodeURIComponent(username)}`,
+      '--protocol=tcp',
+    ],
+    env: { PATH: process.env['PATH'], MYSQL_PWD: decodeURIComponent(password) },
+    name: pathname.slice(1),
+  };
 }
 
 async function ended(child: ChildProcess, words: () => string, what: string): Promise<void> {
-  const code = child.exitCode ?? await new Promise<number | null>((resolve, reject) => { child.once('close', resolve); child.once('error', reject); });
+  const code =
+    child.exitCode ??
+    (await new Promise<number | null>((resolve, reject) => {
+      child.once('close', resolve);
+      child.once('error', reject);
+    }));
   if (code !== 0) throw new Error(`${what}: ${words().trim() || `it ended with ${code}`}`);
 }
 
 function lastWords(child: ChildProcess): () => string {
   let text = '';
-  child.stderr!.setEncoding('utf8').on('data', (piece: string) => { text = (text + piece).slice(-4000); });
+  child.stderr!.setEncoding('utf8').on('data', (piece: string) => {
+    text = (text + piece).slice(-4000);
+  });
   return () => text;
 }
 
-/** Writes everything in a database as it is at one moment, while it goes on working, to a gzipped SQL file. The file has its name only once it is whole. */
+/**
+ * Writes everything in a database as it is at one moment, while it goes on working, to a gzipped SQL file. The file
+ * has its name only once it is whole.
+ */
 export async function backup(url: string, file: string): Promise<void> {
   await mkdir(dirname(file), { recursive: true });
   const { args, env, name } = reached(url);
-  const child = spawn(program('mariadb-dump'), [...args, '--single-transaction', '--quick', '--hex-blob', '--skip-comments', '--skip-lock-tables', '--no-tablespaces', '--max-allowed-packet=64M', name], { env, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(
+    program('mariadb-dump'),
+    [
+      ...args,
+      '--single-transaction',
+      '--quick',
+      '--hex-blob',
+      '--skip-comments',
+      '--skip-lock-tables',
+      '--no-tablespaces',
+      '--max-allowed-packet=64M',
+      name,
+    ],
+    { env, stdio: ['ignore', 'pipe', 'pipe'] },
+  );
   const words = lastWords(child);
   const coming = `${file}.part`;
   try {
@@ -47,18 +84,28 @@ export async function restore(url: string, file: string): Promise<void> {
   const connection = await mysql.createConnection(url);
   try {
     const [tables] = await connection.query<mysql.RowDataPacket[]>('SHOW TABLES');
-    if (tables.length) throw new Error('This database is not empty, and nothing in it was touched. Restore into a new folder or a new database.');
+    if (tables.length)
+      throw new Error(
+        'This database is not empty, and nothing in it was touched. Restore into a new folder or a new database.',
+      );
     const { args, env, name } = reached(url);
-    const child = spawn(program('mariadb'), [...args, '--binary-mode', '--max-allowed-packet=64M', name], { env, stdio: ['pipe', 'ignore', 'pipe'] });
+    const child = spawn(program('mariadb'), [...args, '--binary-mode', '--max-allowed-packet=64M', name], {
+      env,
+      stdio: ['pipe', 'ignore', 'pipe'],
+    });
     const words = lastWords(child);
     child.stdin!.on('error', () => undefined);
     try {
-      await Promise.all([pipeline(createReadStream(file), createGunzip(), child.stdin!), ended(child, words, 'The backup was not read in')]);
+      await Promise.all([
+        pipeline(createReadStream(file), createGunzip(), child.stdin!),
+        ended(child, words, 'The backup was not read in'),
+      ]);
     } catch (error) {
       // Half a backup is no data: the database is as empty as it was.
       child.kill('SIGKILL');
       await connection.query('SET FOREIGN_KEY_CHECKS = 0');
-      for (const row of (await connection.query<mysql.RowDataPacket[]>('SHOW TABLES'))[0]) await connection.query('DROP TABLE IF EXISTS ??', [Object.values(row)[0]]);
+      for (const row of (await connection.query<mysql.RowDataPacket[]>('SHOW TABLES'))[0])
+        await connection.query('DROP TABLE IF EXISTS ??', [Object.values(row)[0]]);
       throw error;
     }
   } finally {

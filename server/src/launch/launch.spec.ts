@@ -19,14 +19,41 @@ const START = fileURLToPath(new URL('../start.js', import.meta.url));
 const KEEP = fileURLToPath(new URL('../keep.js', import.meta.url));
 
 /** Starts the program as bin/start does, on a folder of its own, and collects what it says. */
-function start(folder: string, environment: NodeJS.ProcessEnv = {}): { child: ChildProcess; said: () => string; says: (words: RegExp) => Promise<string>; ends: () => Promise<number | null> } {
-  const child = spawn(process.execPath, [START, '--empty'], { env: { PATH: process.env['PATH'], KETTLE_VAR: folder, ...environment }, stdio: ['ignore', 'pipe', 'pipe'] });
+function start(
+  folder: string,
+  environment: NodeJS.ProcessEnv = {},
+): {
+  child: ChildProcess;
+  said: () => string;
+  says: (words: RegExp) => Promise<string>;
+  ends: () => Promise<number | null>;
+} {
+  const child = spawn(process.execPath, [START, '--empty'], {
+    env: { PATH: process.env['PATH'], KETTLE_VAR: folder, ...environment },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   let text = '';
-  for (const stream of [child.stdout!, child.stderr!]) stream.setEncoding('utf8').on('data', (piece: string) => { text += piece; });
+  for (const stream of [child.stdout!, child.stderr!])
+    stream.setEncoding('utf8').on('data', (piece: string) => {
+      text += piece;
+    });
   const over = new Promise<number | null>((resolve) => child.once('close', resolve));
-  return { child, said: () => text, says: (words) => until(async () => text, (now) => words.test(now), 60), ends: () => over };
+  return {
+    child,
+    said: () => text,
+    says: (words) =>
+      until(
+        async () => text,
+        (now) => words.test(now),
+        60,
+      ),
+    ends: () => over,
+  };
 }
-const databasesOf = (folder: string): string[] => execFileSync('ps', ['-eo', 'pid,args'], { encoding: 'utf8' }).split('\n').filter((line) => line.includes('mariadbd') && line.includes(`--datadir=${folder}`));
+const databasesOf = (folder: string): string[] =>
+  execFileSync('ps', ['-eo', 'pid,args'], { encoding: 'utf8' })
+    .split('\n')
+    .filter((line) => line.includes('mariadbd') && line.includes(`--datadir=${folder}`));
 
 describe('starting', () => {
   it('twice on the same data finds the living one, says where it runs and harms nothing', async () => {
@@ -53,7 +80,13 @@ describe('starting', () => {
     for (const moment of [/^$/, /^$/, /^$/, /is at http/]) {
       const one = start(folder);
       // Its claim on the folder is the first thing it does; from there on it answers for what it starts.
-      if (moment.source === '^$') await until(() => readFile(join(folder, 'empty', 'running.json'), 'utf8').catch(() => ''), (text) => text.includes(`"pid":${one.child.pid},`), 60); else await one.says(moment);
+      if (moment.source === '^$')
+        await until(
+          () => readFile(join(folder, 'empty', 'running.json'), 'utf8').catch(() => ''),
+          (text) => text.includes(`"pid":${one.child.pid},`),
+          60,
+        );
+      else await one.says(moment);
       one.child.kill('SIGTERM');
       expect(await one.ends()).toBe(0);
       expect(databasesOf(folder)).toEqual([]);
@@ -67,7 +100,9 @@ describe('starting', () => {
     const { port } = taken.address() as AddressInfo;
     const one = start(await freshFolder(), { KETTLE_PORT: String(port) });
     expect(await one.ends()).toBe(1);
-    expect(one.said().trim()).toBe(`Port ${port} is in use by another program. Choose another with KETTLE_PORT, or leave it out to have any free one.`);
+    expect(one.said().trim()).toBe(
+      `Port ${port} is in use by another program. Choose another with KETTLE_PORT, or leave it out to have any free one.`,
+    );
     taken.close();
   }, 60_000);
 
@@ -75,11 +110,21 @@ describe('starting', () => {
     const folder = await freshFolder();
     const one = start(folder);
     await one.says(/is at http/);
-    for (const part of ['cache', 'mariadb', join('mariadb', 'data')]) expect(((await stat(join(folder, 'empty', part))).mode & 0o077).toString(8)).withContext(part).toBe('0');
-    for (const part of [join('mariadb', 'password'), 'kettle.log']) expect(((await stat(join(folder, 'empty', part))).mode & 0o077).toString(8)).withContext(part).toBe('0');
+    for (const part of ['cache', 'mariadb', join('mariadb', 'data')])
+      expect(((await stat(join(folder, 'empty', part))).mode & 0o077).toString(8))
+        .withContext(part)
+        .toBe('0');
+    for (const part of [join('mariadb', 'password'), 'kettle.log'])
+      expect(((await stat(join(folder, 'empty', part))).mode & 0o077).toString(8))
+        .withContext(part)
+        .toBe('0');
     one.child.kill('SIGTERM');
     await one.ends();
-    const lines = (await readFile(join(folder, 'empty', 'kettle.log'), 'utf8')).trim().split('\n').filter(Boolean).map((line) => JSON.parse(line) as { level: string; time: string });
+    const lines = (await readFile(join(folder, 'empty', 'kettle.log'), 'utf8'))
+      .trim()
+      .split('\n')
+      .filter(Boolean)
+      .map((line) => JSON.parse(line) as { level: string; time: string });
     expect(lines.every((line) => line.level && Date.parse(line.time) > 0)).toBeTrue();
   }, 60_000);
 });
@@ -89,15 +134,33 @@ describe('a database of our own', () => {
     const folder = await freshFolder();
     const told: string[] = [];
     const database = await startMariaDb(join(folder, 'own'), { told: (event) => told.push(event) });
-    const server = await startServer({ databaseUrl: database.url, ownerUrl: database.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const server = await startServer({
+      databaseUrl: database.url,
+      ownerUrl: database.ownerUrl,
+      cache: join(folder, 'cache'),
+      blanks: BLANKS,
+      page: null,
+      port: 0,
+    });
     const call = caller(server.address);
     try {
       const { id } = (await call('POST', '/api/designs', smallDesign('x', []))).body;
       for (let deaths = 1; deaths <= 2; deaths++) {
         const [line] = databasesOf(join(folder, 'own'));
         process.kill(Number(line.trim().split(/\s+/)[0]), 'SIGKILL');
-        await until(async () => told.filter((event) => event === 'back').length, (count) => count === deaths, 60);
-        expect((await until(() => call('GET', `/api/designs/${id}`), (answer) => answer.status === 200)).body.document.name).toBe('Fog Signal');
+        await until(
+          async () => told.filter((event) => event === 'back').length,
+          (count) => count === deaths,
+          60,
+        );
+        expect(
+          (
+            await until(
+              () => call('GET', `/api/designs/${id}`),
+              (answer) => answer.status === 200,
+            )
+          ).body.document.name,
+        ).toBe('Fog Signal');
       }
       expect(told).toEqual(['died', 'back', 'died', 'back']);
     } finally {
@@ -111,13 +174,27 @@ describe('a database of our own', () => {
     const folder = await freshFolder();
     const place = join(folder, 'own');
     const first = await startMariaDb(place, { quick: true });
-    const one = await startServer({ databaseUrl: first.url, ownerUrl: first.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const one = await startServer({
+      databaseUrl: first.url,
+      ownerUrl: first.ownerUrl,
+      cache: join(folder, 'cache'),
+      blanks: BLANKS,
+      page: null,
+      port: 0,
+    });
     const { id } = await one.house.designs.add(SELLER, smallDesign('x', []));
     await one.stop();
     await first.stop();
     await rm(join(place, 'password'));
     const second = await startMariaDb(place, { quick: true });
-    const two = await startServer({ databaseUrl: second.url, ownerUrl: second.ownerUrl, cache: join(folder, 'cache'), blanks: BLANKS, page: null, port: 0 });
+    const two = await startServer({
+      databaseUrl: second.url,
+      ownerUrl: second.ownerUrl,
+      cache: join(folder, 'cache'),
+      blanks: BLANKS,
+      page: null,
+      port: 0,
+    });
     expect((await two.house.designs.get(SELLER, id)).document.name).toBe('Fog Signal');
     await two.stop();
     await second.stop();
@@ -137,12 +214,28 @@ describe('a database of our own', () => {
   it('lets the program read and change rows and nothing else', async () => {
     const database = await startMariaDb(join(await freshFolder(), 'own'), { quick: true });
     try {
-      const server = await startServer({ databaseUrl: database.url, ownerUrl: database.ownerUrl, cache: await freshFolder(), blanks: BLANKS, page: null, port: 0 });
+      const server = await startServer({
+        databaseUrl: database.url,
+        ownerUrl: database.ownerUrl,
+        cache: await freshFolder(),
+        blanks: BLANKS,
+        page: null,
+        port: 0,
+      });
       await server.stop();
       const program = await mysql.createConnection(database.url);
       await program.query('SELECT COUNT(*) FROM design');
-      for (const forbidden of ['DROP TABLE design', 'CREATE TABLE x (a INT)', 'SELECT * FROM mysql.user', "CREATE USER 'x'@'%'", "SELECT 1 INTO OUTFILE '/tmp/kettle-forbidden'", 'SET GLOBAL max_connections = 1']) {
-        await expectAsync(program.query(forbidden)).withContext(forbidden).toBeRejectedWithError(/denied/i);
+      for (const forbidden of [
+        'DROP TABLE design',
+        'CREATE TABLE x (a INT)',
+        'SELECT * FROM mysql.user',
+        "CREATE USER 'x'@'%'",
+        "SELECT 1 INTO OUTFILE '/tmp/kettle-forbidden'",
+        'SET GLOBAL max_connections = 1',
+      ]) {
+        await expectAsync(program.query(forbidden))
+          .withContext(forbidden)
+          .toBeRejectedWithError(/denied/i);
       }
       await program.end();
       const owner = await mysql.createConnection(database.ownerUrl);
@@ -167,8 +260,20 @@ describe('the layout of the database', () => {
   it('goes on where a migration was killed, at any of its statements', async () => {
     const folder = new URL('../../migrations/', import.meta.url);
     const names = (await readdir(folder)).filter((name) => name.endsWith('.sql')).sort();
-    const statements = (await Promise.all(names.map((name) => readFile(new URL(name, folder), 'utf8')))).flatMap((sql) => sql.replace(/^--.*$/gm, '').split(/;\s*$/m).map((one) => one.trim()).filter(Boolean));
-    const columns = async (database: Database) => JSON.stringify(await database.rows('SELECT table_name, column_name, column_type FROM information_schema.columns WHERE table_schema = DATABASE() ORDER BY table_name, ordinal_position'));
+    const statements = (await Promise.all(names.map((name) => readFile(new URL(name, folder), 'utf8')))).flatMap(
+      (sql) =>
+        sql
+          .replace(/^--.*$/gm, '')
+          .split(/;\s*$/m)
+          .map((one) => one.trim())
+          .filter(Boolean),
+    );
+    const columns = async (database: Database) =>
+      JSON.stringify(
+        await database.rows(
+          'SELECT table_name, column_name, column_type FROM information_schema.columns WHERE table_schema = DATABASE() ORDER BY table_name, ordinal_position',
+        ),
+      );
     const whole = new Database(await freshDatabase());
     await migrate(whole);
     const wanted = await columns(whole);
@@ -177,7 +282,9 @@ describe('the layout of the database', () => {
       const database = new Database(await freshDatabase());
       for (const statement of statements.slice(0, count)) await database.rowsOnce(statement, []);
       await Promise.all([migrate(database), migrate(database)]);
-      expect(await columns(database)).withContext(`killed after ${count} statements`).toBe(wanted);
+      expect(await columns(database))
+        .withContext(`killed after ${count} statements`)
+        .toBe(wanted);
       await database.close();
     }
   }, 60_000);
@@ -189,11 +296,28 @@ describe('a backup', () => {
     const [from, to] = [await freshDatabase(), await freshDatabase()];
     const server = await testServer({ databaseUrl: from });
     const call = caller(server.address);
-    const asset = (await call('POST', '/api/assets', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>'), { 'X-Filename': 'ünï "q".svg' })).body.id;
+    const asset = (
+      await call(
+        'POST',
+        '/api/assets',
+        Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>'),
+        { 'X-Filename': 'ünï "q".svg' },
+      )
+    ).body.id;
     const { id } = (await call('POST', '/api/designs', { ...smallDesign(asset, []), name: '🎂 Fog' })).body;
     const file = join(folder, 'kettle.sql.gz');
     let saving = true;
-    const work = (async () => { for (let i = 1; saving; i++) { const { status } = await call('PUT', `/api/designs/${id}`, { ...smallDesign(asset, []), name: `Fog ${i}` }, { 'If-Match': `"${i}"` }); expect(status).toBe(200); } })();
+    const work = (async () => {
+      for (let i = 1; saving; i++) {
+        const { status } = await call(
+          'PUT',
+          `/api/designs/${id}`,
+          { ...smallDesign(asset, []), name: `Fog ${i}` },
+          { 'If-Match': `"${i}"` },
+        );
+        expect(status).toBe(200);
+      }
+    })();
     await backup(from, file);
     saving = false;
     await work;
@@ -237,7 +361,12 @@ describe('a backup', () => {
     const address = /http:\S+/.exec(await one.says(/is at http/))![0];
     const { id } = (await caller(address)('POST', '/api/designs', smallDesign('x', []))).body;
     const file = join(folder, 'all.sql.gz');
-    const run = (what: string, place: string) => execFileSync(process.execPath, [KEEP, what, file, '--empty'], { env: { PATH: process.env['PATH'], KETTLE_VAR: place }, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+    const run = (what: string, place: string) =>
+      execFileSync(process.execPath, [KEEP, what, file, '--empty'], {
+        env: { PATH: process.env['PATH'], KETTLE_VAR: place },
+        encoding: 'utf8',
+        stdio: ['ignore', 'pipe', 'pipe'],
+      });
     expect(run('backup', folder)).toContain('Everything is in');
     expect(() => run('restore', folder)).toThrowError(/Stop it first/);
     one.child.kill('SIGTERM');
@@ -262,11 +391,23 @@ describe('a disk that fills', () => {
     try {
       expect((await stat(join(folder, 'reserve'))).size).toBe(64 * 1024 * 1024);
       const { id, document } = (await call('POST', '/api/designs', smallDesign('x', []))).body;
-      const upload = async () => { const { status, body } = await call('POST', '/api/assets', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>'), { 'X-Filename': 'a.svg' }); return { status, detail: String(body.detail ?? '') }; };
-      const save = async (revision: number) => (await call('PUT', `/api/designs/${id}`, document, { 'If-Match': `"${revision}"` })).status;
+      const upload = async () => {
+        const { status, body } = await call(
+          'POST',
+          '/api/assets',
+          Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>'),
+          { 'X-Filename': 'a.svg' },
+        );
+        return { status, detail: String(body.detail ?? '') };
+      };
+      const save = async (revision: number) =>
+        (await call('PUT', `/api/designs/${id}`, document, { 'If-Match': `"${revision}"` })).status;
       free = 300e6;
       await disk.look();
-      expect(await upload()).toEqual({ status: 507, detail: jasmine.stringContaining('286 MB are left') as unknown as string });
+      expect(await upload()).toEqual({
+        status: 507,
+        detail: jasmine.stringContaining('286 MB are left') as unknown as string,
+      });
       expect(await save(1)).toBe(200);
       expect((await call('GET', '/api/session')).body.notice).toContain('Designs are saved');
       free = 50e6;

@@ -1,15 +1,28 @@
 import { createReadStream } from 'node:fs';
 import { artworkPath, DEMO_DESIGNS, DEMO_REQUIREMENTS, type DemoDesign } from '@kettle/demo';
-import { defaultScene, emptyDesign, fileNameOf, placeLayer, SAME_SIZE_TOP, type Blank, type DesignDocument, type Layer } from '@kettle/core';
+import {
+  defaultScene,
+  emptyDesign,
+  fileNameOf,
+  placeLayer,
+  SAME_SIZE_TOP,
+  type Blank,
+  type DesignDocument,
+  type Layer,
+} from '@kettle/core';
 import { SELLER } from '../caller.js';
 import type { House } from '../house.js';
 import { newId } from '../stores/ids.js';
 
-/** Puts the demo requirements in, once: those that are there or were deleted stay as they are, and a load that was killed goes on. */
+/**
+ * Puts the demo requirements in, once: those that are there or were deleted stay as they are, and a load that was
+ * killed goes on.
+ */
 export async function loadRequirements({ requirements }: House): Promise<void> {
   const ids = await requirements.everyId(SELLER.owner);
   if (ids.length && !ids.some((id) => DEMO_REQUIREMENTS.some((one) => one.id === id))) return;
-  for (const { id, ...fields } of DEMO_REQUIREMENTS) if (!ids.includes(id)) await requirements.add(SELLER.owner, fields, id);
+  for (const { id, ...fields } of DEMO_REQUIREMENTS)
+    if (!ids.includes(id)) await requirements.add(SELLER.owner, fields, id);
 }
 
 /** Id of a demo design: the same at every start, so that a load which was killed goes on where it was. */
@@ -21,12 +34,24 @@ export async function loadDesigns(house: House): Promise<void> {
   if (ids.length && !ids.some((id) => DEMO_DESIGNS.some((demo) => demoId(demo.name) === id))) return;
   for (const demo of DEMO_DESIGNS) {
     if (ids.includes(demoId(demo.name))) continue;
-    const { id, revision, document } = await house.designs.add(SELLER, await documentOf(house, demo), demoId(demo.name));
+    const { id, revision, document } = await house.designs.add(
+      SELLER,
+      await documentOf(house, demo),
+      demoId(demo.name),
+    );
     if (demo.made.length) await house.outputs.askForPrintFiles(SELLER, id, demo.made);
     // A later nudge makes what was asked for out of date, as it happens in real work.
-    const newest = demo.moved ? await house.designs.save(SELLER, id, revision, placeLayer(document.layers[1].id, { turn: 8 })(document)) : { id, revision };
+    const newest = demo.moved
+      ? await house.designs.save(SELLER, id, revision, placeLayer(document.layers[1].id, { turn: 8 })(document))
+      : { id, revision };
     for (const { blankId, requirementId, colours } of demo.pictures) {
-      await house.outputs.askForPictures(SELLER, newest.id, { blankId, requirementId, colourways: blankOf(house, blankId).colourways.filter((one) => colours.includes(one.name)), size: 1200, format: 'jpeg' });
+      await house.outputs.askForPictures(SELLER, newest.id, {
+        blankId,
+        requirementId,
+        colourways: blankOf(house, blankId).colourways.filter((one) => colours.includes(one.name)),
+        size: 1200,
+        format: 'jpeg',
+      });
     }
   }
 }
@@ -37,15 +62,33 @@ async function documentOf(house: House, demo: DemoDesign): Promise<DesignDocumen
   const layers: Layer[] = [];
   for (const { file, name, place } of demo.layers) {
     const asset = await house.assets.takeIn(SELLER, createReadStream(artworkPath(file)), file);
-    layers.push({ kind: 'picture', id: newId(), name, assetId: asset.id, opacity: 1, hidden: false, place: { turn: 0, flipX: false, flipY: false, ...place } });
+    layers.push({
+      kind: 'picture',
+      id: newId(),
+      name,
+      assetId: asset.id,
+      opacity: 1,
+      hidden: false,
+      place: { turn: 0, flipX: false, flipY: false, ...place },
+    });
   }
   const [first] = demo.pictures;
   const blank = blankOf(house, first.blankId);
   return {
-    ...emptyDesign(demo.name), layers,
-    scene: { ...defaultScene(blank, first.requirementId), garment: blank.colourways.find((one) => one.name === first.colours[0])?.hex ?? blank.colourways[0].hex },
+    ...emptyDesign(demo.name),
+    layers,
+    scene: {
+      ...defaultScene(blank, first.requirementId),
+      garment: blank.colourways.find((one) => one.name === first.colours[0])?.hex ?? blank.colourways[0].hex,
+    },
     targets: demo.targets.map(({ id, garment, cover }) => ({
-      requirementId: id, ...(garment ? { garment } : {}), ...(cover ? { placement: { ...SAME_SIZE_TOP, rule: 'cover' as const, anchor: 'centre' as const, scale: 1.26, offsetY: 4 } } : {}),
+      requirementId: id,
+      ...(garment ? { garment } : {}),
+      ...(cover
+        ? {
+            placement: { ...SAME_SIZE_TOP, rule: 'cover' as const, anchor: 'centre' as const, scale: 1.26, offsetY: 4 },
+          }
+        : {}),
     })),
   };
 }

@@ -37,15 +37,40 @@ export class UnsafeError extends Error {}
 const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1']);
 
 /** Starts the application on a MariaDB that already answers. */
-export async function startServer({ databaseUrl, ownerUrl, cache, blanks, page, port, host = '127.0.0.1', hosts = [], password, proxy, metrics, work = true, mostUploadBytes, log, disk }: ServerOptions): Promise<RunningServer> {
-  if (!LOOPBACK.has(host) && !password) throw new UnsafeError('To listen beyond this machine, set KETTLE_PASSWORD first.');
+export async function startServer({
+  databaseUrl,
+  ownerUrl,
+  cache,
+  blanks,
+  page,
+  port,
+  host = '127.0.0.1',
+  hosts = [],
+  password,
+  proxy,
+  metrics,
+  work = true,
+  mostUploadBytes,
+  log,
+  disk,
+}: ServerOptions): Promise<RunningServer> {
+  if (!LOOPBACK.has(host) && !password)
+    throw new UnsafeError('To listen beyond this machine, set KETTLE_PASSWORD first.');
   // Other names than this machine's own are reached through a proxy, by anybody.
-  if (hosts.length && !password) throw new UnsafeError('KETTLE_NAMES makes this server reachable under other names, by whoever reaches the proxy in front of it. Set KETTLE_PASSWORD first.');
+  if (hosts.length && !password)
+    throw new UnsafeError(
+      'KETTLE_NAMES makes this server reachable under other names, by whoever reaches the proxy in front of it. Set KETTLE_PASSWORD first.',
+    );
   const house = await openHouse({ databaseUrl, ownerUrl, cache, blanks, mostUploadBytes, log, disk });
   let server: Server;
   try {
-    server = createServer(await createApp(house, { page, hosts: LOOPBACK.has(host) ? hosts : [host, ...hosts], password, proxy, metrics }));
-    await new Promise<void>((resolve, reject) => { server.once('error', reject); server.listen(port, host, resolve); });
+    server = createServer(
+      await createApp(house, { page, hosts: LOOPBACK.has(host) ? hosts : [host, ...hosts], password, proxy, metrics }),
+    );
+    await new Promise<void>((resolve, reject) => {
+      server.once('error', reject);
+      server.listen(port, host, resolve);
+    });
   } catch (error) {
     // Nothing of a start that failed goes on.
     await house.close();
@@ -55,7 +80,8 @@ export async function startServer({ databaseUrl, ownerUrl, cache, blanks, page, 
   house.keeper.start();
   const found = server.address() as AddressInfo;
   return {
-    address: `http://${host === '127.0.0.1' ? 'localhost' : host}:${found.port}`, house,
+    address: `http://${host === '127.0.0.1' ? 'localhost' : host}:${found.port}`,
+    house,
     async stop() {
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));

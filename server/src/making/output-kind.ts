@@ -38,7 +38,10 @@ export interface MakeJob<Recipe> {
   readonly progress: (share: number) => void;
 }
 
-/** One kind of thing that is made. Everything about it is here or named here; it is registered once, in `output-kinds.ts`. */
+/**
+ * One kind of thing that is made. Everything about it is here or named here; it is registered once, in
+ * `output-kinds.ts`.
+ */
 export interface OutputKind<Step = unknown, Recipe extends object = object, Facts = unknown> {
   readonly kind: string;
   /** Version of the code that draws it. A worker leaves steps that need a newer one. */

@@ -1,5 +1,13 @@
 import { pictureStepSchema, type PictureRequest, type PictureStep } from '@kettle/contract';
-import { areaOf, defaultScene, ENGINE_VERSION, requirementForBlank, textureGrid, type PictureRecipe, type Requirement } from '@kettle/core';
+import {
+  areaOf,
+  defaultScene,
+  ENGINE_VERSION,
+  requirementForBlank,
+  textureGrid,
+  type PictureRecipe,
+  type Requirement,
+} from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { AssetsById } from '../render/derive.js';
 import type { PictureFacts } from '../render/mockup/picture.js';
@@ -11,14 +19,29 @@ import type { Workshop } from './workshop.js';
 
 /** A listing picture: the design on a blank, in one colour. */
 export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
-  kind: 'picture', engine: ENGINE_VERSION, lane: 'soon', step: pictureStepSchema,
+  kind: 'picture',
+  engine: ENGINE_VERSION,
+  lane: 'soon',
+  step: pictureStepSchema,
 
   async order({ designId, revision, request, filename }, who, workshop) {
     const design = await workshop.revision(who, designId, revision);
-    const [requirements, assets, pack] = await Promise.all([workshop.requirementsOf(who), workshop.allAssetsOf(design), workshop.blanks.pack(who, request.blankId)]);
+    const [requirements, assets, pack] = await Promise.all([
+      workshop.requirementsOf(who),
+      workshop.allAssetsOf(design),
+      workshop.blanks.pack(who, request.blankId),
+    ]);
     const { hash, recipe } = await recipeOfPicture(workshop, who, { design, pack, request, requirements, assets });
     return {
-      recipe, hash, designId, revision, about: request.blankId, filename, mediaType: `image/${request.format}`, more: { blank: pack.blank, request }, files: pack.files,
+      recipe,
+      hash,
+      designId,
+      revision,
+      about: request.blankId,
+      filename,
+      mediaType: `image/${request.format}`,
+      more: { blank: pack.blank, request },
+      files: pack.files,
       sources: recipe.texture.layers.flatMap(({ sha256 }) => sha256 ?? []),
     };
   },
@@ -29,15 +52,33 @@ export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
   },
 
   certify({ recipe, more }, { width, format }) {
-    if (width !== recipe.size || format !== recipe.format) throw new ProblemError(500, 'not-as-ordered', 'The picture that was made is not the one that was ordered, and was not kept. Press the button again.');
+    if (width !== recipe.size || format !== recipe.format)
+      throw new ProblemError(
+        500,
+        'not-as-ordered',
+        'The picture that was made is not the one that was ordered, and was not kept. Press the button again.',
+      );
     return { accepted: true, record: { request: (more as { request: PictureRequest }).request } };
   },
 };
 
 /** What a picture of a design would be made of. */
 export async function recipeOfPicture(
-  workshop: Workshop, who: Caller,
-  { design, pack, request, requirements, assets }: { design: StoredDesign; pack: BlankPack; request: PictureRequest; requirements: readonly Requirement[]; assets: AssetsById },
+  workshop: Workshop,
+  who: Caller,
+  {
+    design,
+    pack,
+    request,
+    requirements,
+    assets,
+  }: {
+    design: StoredDesign;
+    pack: BlankPack;
+    request: PictureRequest;
+    requirements: readonly Requirement[];
+    assets: AssetsById;
+  },
 ): Promise<{ hash: string; recipe: PictureRecipe }> {
   const { blank, hash } = pack;
   const requirement = requirementForBlank(design.outline, blank, requirements, request.requirementId ?? null);
@@ -45,10 +86,21 @@ export async function recipeOfPicture(
   const area = areaOf(blank, request.areaId ?? start.areaId);
   const density = await workshop.blanks.density(who, blank.id, area.id, request.size);
   const scene = {
-    ...start, areaId: area.id, garment: request.colourway.hex, backdrop: request.backdrop ?? start.backdrop, inkOpacity: request.inkOpacity ?? start.inkOpacity,
-    shadow: request.shadow ?? start.shadow, trueSize: request.trueSize,
+    ...start,
+    areaId: area.id,
+    garment: request.colourway.hex,
+    backdrop: request.backdrop ?? start.backdrop,
+    inkOpacity: request.inkOpacity ?? start.inkOpacity,
+    shadow: request.shadow ?? start.shadow,
+    trueSize: request.trueSize,
   };
   return workshop.deriver.of(design, 'picture', {
-    scene, blank, pack: hash, requirement, grid: textureGrid(area, density), output: { size: request.size, format: request.format as 'jpeg' | 'png' }, assets,
+    scene,
+    blank,
+    pack: hash,
+    requirement,
+    grid: textureGrid(area, density),
+    output: { size: request.size, format: request.format as 'jpeg' | 'png' },
+    assets,
   });
 }

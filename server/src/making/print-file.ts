@@ -5,14 +5,31 @@ import type { OutputKind } from './output-kind.js';
 
 /** The file a channel prints from. */
 export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
-  kind: 'print-file', engine: ENGINE_VERSION, lane: 'export', step: printFileStepSchema,
+  kind: 'print-file',
+  engine: ENGINE_VERSION,
+  lane: 'export',
+  step: printFileStepSchema,
 
   async order({ designId, revision, requirementId, filename }, who, workshop) {
-    const [design, requirement] = await Promise.all([workshop.revision(who, designId, revision), workshop.requirement(who, requirementId)]);
+    const [design, requirement] = await Promise.all([
+      workshop.revision(who, designId, revision),
+      workshop.requirement(who, requirementId),
+    ]);
     const assets = await workshop.allAssetsOf(design);
-    const { hash, recipe } = await workshop.deriver.of(design, 'print', { target: targetOf(design.outline, requirementId), requirement, assets });
+    const { hash, recipe } = await workshop.deriver.of(design, 'print', {
+      target: targetOf(design.outline, requirementId),
+      requirement,
+      assets,
+    });
     return {
-      recipe, hash, designId, revision, about: requirementId, filename, mediaType: 'image/png', more: requirement,
+      recipe,
+      hash,
+      designId,
+      revision,
+      about: requirementId,
+      filename,
+      mediaType: 'image/png',
+      more: requirement,
       sources: recipe.layers.flatMap(({ sha256 }) => sha256 ?? []),
     };
   },

@@ -11,7 +11,13 @@ import type { StoredDesign } from '../stores/stored-design.js';
 
 /** What the kinds of output work out their orders with. */
 export class Workshop {
-  constructor(private readonly designs: DesignStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore, readonly blanks: BlankService, readonly deriver: Deriver) {}
+  constructor(
+    private readonly designs: DesignStore,
+    private readonly requirements: RequirementStore,
+    private readonly assets: AssetStore,
+    readonly blanks: BlankService,
+    readonly deriver: Deriver,
+  ) {}
 
   async revision(who: Caller, designId: string, revision: number): Promise<StoredDesign> {
     const found = await this.designs.revision(who.owner, designId, revision);
@@ -19,7 +25,9 @@ export class Workshop {
     return found;
   }
 
-  requirementsOf(who: Caller): Promise<Requirement[]> { return this.requirements.list(who.owner); }
+  requirementsOf(who: Caller): Promise<Requirement[]> {
+    return this.requirements.list(who.owner);
+  }
 
   async requirement(who: Caller, id: string): Promise<Requirement> {
     const requirement = await this.requirements.get(who.owner, id);
@@ -27,12 +35,15 @@ export class Workshop {
     return requirement;
   }
 
-  assetsOf(design: StoredDesign): Promise<AssetsById> { return this.assets.byId(design.owner, assetIdsOf(design.outline.layers)); }
+  assetsOf(design: StoredDesign): Promise<AssetsById> {
+    return this.assets.byId(design.owner, assetIdsOf(design.outline.layers));
+  }
 
   /** @throws ProblemError when a picture of the design is not there */
   async allAssetsOf(design: StoredDesign): Promise<AssetsById> {
     const assets = await this.assetsOf(design);
-    if (assetIdsOf(design.outline.layers).some((id) => !ownValue(assets, id))) throw new ProblemError(409, 'missing-asset', 'A picture of this design could not be found. Put it in again.');
+    if (assetIdsOf(design.outline.layers).some((id) => !ownValue(assets, id)))
+      throw new ProblemError(409, 'missing-asset', 'A picture of this design could not be found. Put it in again.');
     return assets;
   }
 }

@@ -3,15 +3,39 @@ import type { Asset } from '@kettle/contract';
 import { digestOf, type Digest } from '../documents/digest.js';
 import { designSchema, refuse } from '@kettle/contract';
 import {
-  canonicalJson, findTarget, isPrintable, ownValue, pictureRecipe, printRecipe, recipeLayers, seenBy, type Affine, type Blank, type DesignDocument, type Finding, type PictureRecipe, type PrintRecipe, type RecipeLayer,
-  type Requirement, type Scene, type Target, type TextureGrid,
+  canonicalJson,
+  findTarget,
+  isPrintable,
+  ownValue,
+  pictureRecipe,
+  printRecipe,
+  recipeLayers,
+  seenBy,
+  type Affine,
+  type Blank,
+  type DesignDocument,
+  type Finding,
+  type PictureRecipe,
+  type PrintRecipe,
+  type RecipeLayer,
+  type Requirement,
+  type Scene,
+  type Target,
+  type TextureGrid,
 } from '@kettle/core';
 
 /** What became of checking a design: sentences by field, or how it is stored. */
 export type CheckedDesign = { readonly fields: Record<string, string> } | { readonly digest: Digest };
 
-/** What is known of a target at a revision: the name of its recipe, whether a file may be made, and the gravest finding. */
-export interface Judgement { readonly recipe: string; readonly printable: boolean; readonly gravest: string | null }
+/**
+ * What is known of a target at a revision: the name of its recipe, whether a file may be made, and the gravest
+ * finding.
+ */
+export interface Judgement {
+  readonly recipe: string;
+  readonly printable: boolean;
+  readonly gravest: string | null;
+}
 
 export type AssetsById = Readonly<Record<string, Asset>>;
 
@@ -19,36 +43,79 @@ export type AssetsById = Readonly<Record<string, Asset>>;
 export const recipeHash = (recipe: object): string => createHash('sha256').update(canonicalJson(recipe)).digest('hex');
 
 /** Content hashes for recipes; a picture that is not there is named, so that a recipe can still be compared. */
-export const shaOrMissing = (assets: AssetsById) => (assetId: string): string => ownValue(assets, assetId)?.sha256 ?? `missing ${assetId}`;
+export const shaOrMissing =
+  (assets: AssetsById) =>
+  (assetId: string): string =>
+    ownValue(assets, assetId)?.sha256 ?? `missing ${assetId}`;
 
-/** What can be worked out of a design without anything else: pure functions of its document, which run wherever there is time for them. */
+/**
+ * What can be worked out of a design without anything else: pure functions of its document, which run wherever there
+ * is time for them.
+ */
 export const DERIVATIONS = {
-  judge(document: DesignDocument, { of, assets }: { of: readonly { readonly target: Target; readonly requirement: Requirement }[]; assets: AssetsById }): Judgement[] {
+  judge(
+    document: DesignDocument,
+    {
+      of,
+      assets,
+    }: { of: readonly { readonly target: Target; readonly requirement: Requirement }[]; assets: AssetsById },
+  ): Judgement[] {
     return of.map(({ target, requirement }) => {
       const findings = findTarget(document, target, requirement, assets);
       return {
-        recipe: recipeHash(printRecipe(document, target, requirement, shaOrMissing(assets))), printable: isPrintable(findings),
+        recipe: recipeHash(printRecipe(document, target, requirement, shaOrMissing(assets))),
+        printable: isPrintable(findings),
         gravest: findings.find((finding) => finding.severity !== 'tells')?.title ?? null,
       };
     });
   },
 
-  findings(document: DesignDocument, { target, requirement, assets }: { target: Target; requirement: Requirement; assets: AssetsById }): Finding[] {
+  findings(
+    document: DesignDocument,
+    { target, requirement, assets }: { target: Target; requirement: Requirement; assets: AssetsById },
+  ): Finding[] {
     return findTarget(document, target, requirement, assets);
   },
 
-  print(document: DesignDocument, { target, requirement, assets }: { target: Target; requirement: Requirement; assets: AssetsById }): { hash: string; recipe: PrintRecipe } {
+  print(
+    document: DesignDocument,
+    { target, requirement, assets }: { target: Target; requirement: Requirement; assets: AssetsById },
+  ): { hash: string; recipe: PrintRecipe } {
     const recipe = printRecipe(document, target, requirement, shaOrMissing(assets));
     return { hash: recipeHash(recipe), recipe };
   },
 
-  picture(document: DesignDocument, { scene, blank, pack, requirement, grid, output, assets }: { scene: Scene; blank: Blank; pack: string; requirement: Requirement | null; grid: TextureGrid; output: { size: number; format: 'jpeg' | 'png' }; assets: AssetsById }): { hash: string; recipe: PictureRecipe } {
+  picture(
+    document: DesignDocument,
+    {
+      scene,
+      blank,
+      pack,
+      requirement,
+      grid,
+      output,
+      assets,
+    }: {
+      scene: Scene;
+      blank: Blank;
+      pack: string;
+      requirement: Requirement | null;
+      grid: TextureGrid;
+      output: { size: number; format: 'jpeg' | 'png' };
+      assets: AssetsById;
+    },
+  ): { hash: string; recipe: PictureRecipe } {
     const recipe = pictureRecipe(document, scene, { blank, pack }, requirement, grid, output, shaOrMissing(assets));
     return { hash: recipeHash(recipe), recipe };
   },
 
-  layers(document: DesignDocument, { target, toCanvas, dpi, assets }: { target: Target | null; toCanvas: Affine; dpi: number; assets: AssetsById }): { hash: string; layers: RecipeLayer[] } {
-    const layers = recipeLayers(seenBy(document, target ?? undefined), toCanvas, dpi, shaOrMissing(assets)).filter((layer) => !layer.sha256?.startsWith('missing'));
+  layers(
+    document: DesignDocument,
+    { target, toCanvas, dpi, assets }: { target: Target | null; toCanvas: Affine; dpi: number; assets: AssetsById },
+  ): { hash: string; layers: RecipeLayer[] } {
+    const layers = recipeLayers(seenBy(document, target ?? undefined), toCanvas, dpi, shaOrMissing(assets)).filter(
+      (layer) => !layer.sha256?.startsWith('missing'),
+    );
     return { hash: recipeHash({ layers }), layers };
   },
 } as const;
@@ -60,7 +127,11 @@ export type DerivationOutput<D extends Derivation> = ReturnType<(typeof DERIVATI
 /** The sentences by field when a text is no design; otherwise how it is to be stored. */
 export function checkDesignText(text: string): CheckedDesign {
   let value: unknown;
-  try { value = JSON.parse(text); } catch { return { fields: { body: 'The body could not be read as JSON.' } }; }
+  try {
+    value = JSON.parse(text);
+  } catch {
+    return { fields: { body: 'The body could not be read as JSON.' } };
+  }
   const fields = refuse(designSchema, value);
   return fields ? { fields } : { digest: digestOf(value as DesignDocument) };
 }

@@ -8,14 +8,23 @@ import type { RenderReply } from './tasks.js';
 describe('a drawing process', () => {
   it('cannot fill more memory than it may, and its end is heard', async () => {
     const path = join(await freshFolder(), 'wide.png');
-    await writeFile(path, await sharp({ create: { width: 12_000, height: 9_000, channels: 3, background: '#234' } }).png({ compressionLevel: 1 }).toBuffer());
-    const tried = (mostMemory: number) => new Promise<string>((resolve) => {
-      const child = startRenderProcess({ mostMemory });
-      child.once('exit', () => resolve('ended'));
-      child.on('error', () => undefined);
-      child.on('message', (message: RenderReply) => { resolve(message.kind); child.kill('SIGKILL'); });
-      child.send({ task: 'inspect', input: { path } });
-    });
+    await writeFile(
+      path,
+      await sharp({ create: { width: 12_000, height: 9_000, channels: 3, background: '#234' } })
+        .png({ compressionLevel: 1 })
+        .toBuffer(),
+    );
+    const tried = (mostMemory: number) =>
+      new Promise<string>((resolve) => {
+        const child = startRenderProcess({ mostMemory });
+        child.once('exit', () => resolve('ended'));
+        child.on('error', () => undefined);
+        child.on('message', (message: RenderReply) => {
+          resolve(message.kind);
+          child.kill('SIGKILL');
+        });
+        child.send({ task: 'inspect', input: { path } });
+      });
     // 108 million pixels of four bytes are 432 MB: not to be had under 300, and done under 3,000.
     expect(['ended', 'failed', 'refused']).toContain(await tried(300e6));
     expect(await tried(3e9)).toBe('done');
@@ -26,17 +35,50 @@ describe('a drawing process', () => {
     const call = caller(server.address);
     try {
       const requirement = (await call('POST', '/api/requirements', smallTee())).body.id;
-      const asset = (await call('POST', '/api/assets', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>'), { 'X-Filename': 'a.svg' })).body.id;
+      const asset = (
+        await call(
+          'POST',
+          '/api/assets',
+          Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>'),
+          { 'X-Filename': 'a.svg' },
+        )
+      ).body.id;
       const { id } = (await call('POST', '/api/designs', smallDesign(asset, [requirement]))).body;
       // The lane for what comes in is held up by a process that is stopped: what people look at and type goes on.
       const intake = server.house.pools[2];
-      const noise = await sharp({ create: { width: 1500, height: 1500, channels: 3, background: '#000', noise: { type: 'gaussian', mean: 128, sigma: 40 } } }).png({ compressionLevel: 1 }).toBuffer();
-      await until(async () => intake.children.length, (count) => count > 0);
+      const noise = await sharp({
+        create: {
+          width: 1500,
+          height: 1500,
+          channels: 3,
+          background: '#000',
+          noise: { type: 'gaussian', mean: 128, sigma: 40 },
+        },
+      })
+        .png({ compressionLevel: 1 })
+        .toBuffer();
+      await until(
+        async () => intake.children.length,
+        (count) => count > 0,
+      );
       for (const pid of intake.children) process.kill(pid, 'SIGSTOP');
       let taken = false;
-      const held = call('POST', '/api/assets', noise, { 'X-Filename': 'held.png' }).then((answer) => { taken = true; return answer; });
-      expect((await fetch(`${server.address}/api/designs/${id}/miniature?requirement=${requirement}`)).status).toBe(200);
-      expect((await call('POST', '/api/lettering', { text: 'Fog', fontId: 'anton-latin-400', settings: { spacing: 0, lineSpacing: 110, align: 'middle', bend: 0 } })).status).toBe(200);
+      const held = call('POST', '/api/assets', noise, { 'X-Filename': 'held.png' }).then((answer) => {
+        taken = true;
+        return answer;
+      });
+      expect((await fetch(`${server.address}/api/designs/${id}/miniature?requirement=${requirement}`)).status).toBe(
+        200,
+      );
+      expect(
+        (
+          await call('POST', '/api/lettering', {
+            text: 'Fog',
+            fontId: 'anton-latin-400',
+            settings: { spacing: 0, lineSpacing: 110, align: 'middle', bend: 0 },
+          })
+        ).status,
+      ).toBe(200);
       expect((await call('GET', '/api/sheet')).status).toBe(200);
       expect(taken).toBeFalse();
       for (const pid of intake.children) process.kill(pid, 'SIGCONT');

@@ -8,23 +8,55 @@ import type { RenderReply, RenderTask, RenderTasks } from './tasks.js';
 const ENTRY = fileURLToPath(new URL('./render-process.js', import.meta.url));
 
 /** Longest time one drawing may take before its process is stopped. What a hand waits for has less. */
-const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = { checkFont: 15_000, lettering: 15_000, inspect: 45_000, rendition: 45_000, miniature: 45_000, graphics: 15_000, blankThumbnail: 45_000, blankPreview: 45_000 };
+const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = {
+  checkFont: 15_000,
+  lettering: 15_000,
+  inspect: 45_000,
+  rendition: 45_000,
+  miniature: 45_000,
+  graphics: 15_000,
+  blankThumbnail: 45_000,
+  blankPreview: 45_000,
+};
 const MOST_OTHERWISE = 120_000;
 
-/** What render processes run under: glibc gives large pieces of memory back at once instead of keeping them for later. */
+/**
+ * What render processes run under: glibc gives large pieces of memory back at once instead of keeping them for later.
+ */
 export const RENDER_ENVIRONMENT = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '1048576' };
 
 /** Memory a render process may fill: the largest picture that is taken in needs two thirds of it. */
 const MOST_MEMORY = Math.min(3 * 2 ** 30, totalmem() / 2);
 const PRLIMIT = ['/usr/bin/prlimit', '/bin/prlimit'].find(existsSync);
 
-/** A child sees nothing of the server's environment: neither its password nor the database's address are any business of a decoder. */
-const environment = (fonts: string | null): NodeJS.ProcessEnv => ({ ...RENDER_ENVIRONMENT, PATH: process.env['PATH'], LANG: process.env['LANG'], ...(fonts ? { FONTCONFIG_FILE: fonts } : {}) });
+/**
+ * A child sees nothing of the server's environment: neither its password nor the database's address are any business
+ * of a decoder.
+ */
+const environment = (fonts: string | null): NodeJS.ProcessEnv => ({
+  ...RENDER_ENVIRONMENT,
+  PATH: process.env['PATH'],
+  LANG: process.env['LANG'],
+  ...(fonts ? { FONTCONFIG_FILE: fonts } : {}),
+});
 
-/** How a render process is started, under a limit of its memory where the system has the program for it. RLIMIT_DATA counts what is filled, not what V8 reserves. */
-export function startRenderProcess({ fonts = null, mostMemory = MOST_MEMORY }: { fonts?: string | null; mostMemory?: number } = {}): ChildProcess {
-  const limited = PRLIMIT ? { execPath: PRLIMIT, execArgv: [`--data=${Math.floor(mostMemory)}`, '--core=0', '--', process.execPath] } : { execArgv: [] };
-  return fork(ENTRY, { serialization: 'advanced', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], ...limited, env: environment(fonts) });
+/**
+ * How a render process is started, under a limit of its memory where the system has the program for it. RLIMIT_DATA
+ * counts what is filled, not what V8 reserves.
+ */
+export function startRenderProcess({
+  fonts = null,
+  mostMemory = MOST_MEMORY,
+}: { fonts?: string | null; mostMemory?: number } = {}): ChildProcess {
+  const limited = PRLIMIT
+    ? { execPath: PRLIMIT, execArgv: [`--data=${Math.floor(mostMemory)}`, '--core=0', '--', process.execPath] }
+    : { execArgv: [] };
+  return fork(ENTRY, {
+    serialization: 'advanced',
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    ...limited,
+    env: environment(fonts),
+  });
 }
 
 interface Order {
@@ -40,7 +72,10 @@ interface Order {
 /** Drawing was stopped because nobody wants it any more. */
 export class StoppedError extends Error {}
 
-/** The process that drew ended in the middle: by a lack of memory, a fault in a decoder, or a hand. It says nothing of the input yet. */
+/**
+ * The process that drew ended in the middle: by a lack of memory, a fault in a decoder, or a hand. It says nothing of
+ * the input yet.
+ */
 export class DiedError extends Error {}
 
 /**
@@ -59,22 +94,37 @@ export class RenderPool {
   private readonly tries: number;
   private readonly fonts: string | null;
 
-  constructor(private readonly size: number, { tries = 2, fonts = null }: { tries?: number; fonts?: string | null } = {}) {
+  constructor(
+    private readonly size: number,
+    { tries = 2, fonts = null }: { tries?: number; fonts?: string | null } = {},
+  ) {
     this.tries = tries;
     this.fonts = fonts;
   }
 
-  /** Runs a task. @throws ProblemError for bad input, StoppedError when the signal was given, DiedError when its processes died, Error otherwise */
-  run<T extends RenderTask>(task: T, input: RenderTasks[T]['input'], options: { signal?: AbortSignal; progress?: (share: number) => void } = {}): Promise<RenderTasks[T]['output']> {
+  /**
+   * Runs a task. @throws ProblemError for bad input, StoppedError when the signal was given, DiedError when its
+   * processes died, Error otherwise
+   */
+  run<T extends RenderTask>(
+    task: T,
+    input: RenderTasks[T]['input'],
+    options: { signal?: AbortSignal; progress?: (share: number) => void } = {},
+  ): Promise<RenderTasks[T]['output']> {
     return new Promise((resolve, reject) => {
-      if (this.closed) { reject(new StoppedError('Stopped.')); return; }
+      if (this.closed) {
+        reject(new StoppedError('Stopped.'));
+        return;
+      }
       this.waiting.push({ task, input, resolve: resolve as Order['resolve'], reject, tries: 0, ...options });
       this.next();
     });
   }
 
   /** Process ids of the children, for those who watch or test them. */
-  get children(): readonly number[] { return [...this.idle, ...this.busy].flatMap(({ pid }) => pid ?? []); }
+  get children(): readonly number[] {
+    return [...this.idle, ...this.busy].flatMap(({ pid }) => pid ?? []);
+  }
 
   /** Has every process begin anew once it is free, because the fonts have changed. */
   renew(): void {
@@ -91,14 +141,20 @@ export class RenderPool {
   private next(): void {
     while (this.waiting.length && !this.closed && (this.idle.length || this.busy.size < this.size)) {
       const order = this.waiting.shift()!;
-      if (order.signal?.aborted) { order.reject(new StoppedError('Stopped.')); continue; }
+      if (order.signal?.aborted) {
+        order.reject(new StoppedError('Stopped.'));
+        continue;
+      }
       this.give(order, this.idle.pop() ?? this.start());
     }
   }
 
   private start(): ChildProcess {
     const child = startRenderProcess({ fonts: this.fonts });
-    child.once('exit', () => { const at = this.idle.indexOf(child); if (at >= 0) this.idle.splice(at, 1); });
+    child.once('exit', () => {
+      const at = this.idle.indexOf(child);
+      if (at >= 0) this.idle.splice(at, 1);
+    });
     // A message that meets a process that has just ended fails with an event of its own; its end is heard as well.
     child.on('error', () => undefined);
     return child;
@@ -108,15 +164,38 @@ export class RenderPool {
     this.busy.add(child);
     order.tries++;
     const most = MOST_MILLISECONDS[order.task] ?? MOST_OTHERWISE;
-    const stop = (): void => { finish(() => order.reject(new StoppedError('Stopped.')), false); };
-    const timer = setTimeout(() => finish(() => order.reject(new ProblemError(422, 'too-slow', `This took more than ${most / 1000} seconds and was stopped. Nothing is lost.`)), false), most);
+    const stop = (): void => {
+      finish(() => order.reject(new StoppedError('Stopped.')), false);
+    };
+    const timer = setTimeout(
+      () =>
+        finish(
+          () =>
+            order.reject(
+              new ProblemError(
+                422,
+                'too-slow',
+                `This took more than ${most / 1000} seconds and was stopped. Nothing is lost.`,
+              ),
+            ),
+          false,
+        ),
+      most,
+    );
     const died = (): void => finish(() => this.died(order), false);
     const heard = (message: RenderReply): void => {
       switch (message.kind) {
-        case 'progress': order.progress?.(message.share); return;
-        case 'done': finish(() => order.resolve(message.output as never), true); return;
-        case 'refused': finish(() => order.reject(new ProblemError(message.status, message.code, message.sentence)), true); return;
-        case 'failed': finish(() => order.reject(Object.assign(new Error(message.message), { code: message.errno })), true);
+        case 'progress':
+          order.progress?.(message.share);
+          return;
+        case 'done':
+          finish(() => order.resolve(message.output as never), true);
+          return;
+        case 'refused':
+          finish(() => order.reject(new ProblemError(message.status, message.code, message.sentence)), true);
+          return;
+        case 'failed':
+          finish(() => order.reject(Object.assign(new Error(message.message), { code: message.errno })), true);
       }
     };
     let finished = false;
@@ -128,21 +207,32 @@ export class RenderPool {
       child.off('exit', died);
       order.signal?.removeEventListener('abort', stop);
       this.busy.delete(child);
-      if (keep && !this.closed && child.connected && !this.outdated.has(child)) this.idle.push(child); else child.kill('SIGKILL');
+      if (keep && !this.closed && child.connected && !this.outdated.has(child)) this.idle.push(child);
+      else child.kill('SIGKILL');
       settle();
       this.next();
     };
     child.on('message', heard);
     child.once('exit', died);
     order.signal?.addEventListener('abort', stop);
-    if (child.exitCode !== null || child.signalCode !== null || !child.connected) { died(); return; }
-    child.send({ task: order.task, input: order.input }, (error) => { if (error) died(); });
+    if (child.exitCode !== null || child.signalCode !== null || !child.connected) {
+      died();
+      return;
+    }
+    child.send({ task: order.task, input: order.input }, (error) => {
+      if (error) died();
+    });
   }
 
   /** A death is a try: the order comes first in the next process, unless it has had its tries. */
   private died(order: Order): void {
     if (this.closed) order.reject(new StoppedError('Stopped.'));
     else if (order.tries < this.tries) this.waiting.unshift(order);
-    else order.reject(new DiedError(`A drawing process ended ${order.tries === 1 ? 'once' : `${order.tries} times`} while doing this.`));
+    else
+      order.reject(
+        new DiedError(
+          `A drawing process ended ${order.tries === 1 ? 'once' : `${order.tries} times`} while doing this.`,
+        ),
+      );
   }
 }

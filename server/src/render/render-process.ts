@@ -20,45 +20,83 @@ import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './task
 // One thread a process: several workers share the machine better than several threads of each.
 sharp.concurrency(1);
 
-const reply = (message: RenderReply): void => { process.send?.(message); };
+const reply = (message: RenderReply): void => {
+  process.send?.(message);
+};
 
 const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<RenderTasks[T]['output']> } = {
   inspect: ({ path, families }) => inspect(path, families),
   make: ({ kind, ...job }) => {
     const output = outputKind(kind);
-    if (!output) throw new ProblemError(422, 'unknown-kind', `This worker does not know how to make “${kind}”. Start the newest version.`);
+    if (!output)
+      throw new ProblemError(
+        422,
+        'unknown-kind',
+        `This worker does not know how to make “${kind}”. Start the newest version.`,
+      );
     return output.make({ ...job, progress: (share) => reply({ kind: 'progress', share }) });
   },
   areaDensity: ({ blank, files, areaId, size }) => areaDensity(blank, files, areaId, size),
-  rendition: async ({ sha256, path, size, out }) => { await makeRendition(sha256, path, size, out); return null; },
-  miniature: async ({ grid, layers, files, out }) => { await makeMiniature(grid, layers, files, out); return null; },
+  rendition: async ({ sha256, path, size, out }) => {
+    await makeRendition(sha256, path, size, out);
+    return null;
+  },
+  miniature: async ({ grid, layers, files, out }) => {
+    await makeMiniature(grid, layers, files, out);
+    return null;
+  },
   checkFont: ({ path, out }) => checkFont(path, out),
-  setFace: async ({ path, out, face }) => { await setFace(path, out, face); return null; },
+  setFace: async ({ path, out, face }) => {
+    await setFace(path, out, face);
+    return null;
+  },
   lettering: ({ paths, text, settings }) => makeLettering(paths, text, settings),
   graphics: async () => readGraphics(),
-  zip: async ({ out, inputs }) => { await writeZip(out, inputs); return null; },
+  zip: async ({ out, inputs }) => {
+    await writeZip(out, inputs);
+    return null;
+  },
   checkDesign: async ({ text }) => checkDesignText(text),
   derive: async ({ text, name, input }) => deriveFromText(text, name, input),
   oraStack: async ({ path }) => readStack(await readFile(path, 'utf8')),
   manifest: ({ path }) => readManifest(path),
   unzip: ({ path, folder }) => unpackZip(path, folder),
-  openRaster: async (job) => { await writeOra(job); return null; },
-  strip: async ({ files, box, out }) => { await makeStrip(files, box, out); return null; },
-  blankThumbnail: async ({ blank, files, out }) => { await blankThumbnail(blank, files, out); return null; },
-  blankPreview: async ({ blank, files, areaId, size, out }) => { await blankPreview(blank, files, areaId, size, out); return null; },
+  openRaster: async (job) => {
+    await writeOra(job);
+    return null;
+  },
+  strip: async ({ files, box, out }) => {
+    await makeStrip(files, box, out);
+    return null;
+  },
+  blankThumbnail: async ({ blank, files, out }) => {
+    await blankThumbnail(blank, files, out);
+    return null;
+  },
+  blankPreview: async ({ blank, files, areaId, size, out }) => {
+    await blankPreview(blank, files, areaId, size, out);
+    return null;
+  },
 };
 
 process.on('message', async ({ task, input }: RenderRequest) => {
   try {
     reply({ kind: 'done', output: await (run[task] as (input: unknown) => Promise<unknown>)(input) });
   } catch (error) {
-    reply(error instanceof ProblemError
-      ? { kind: 'refused', status: error.status, code: error.code, sentence: error.message }
-      : { kind: 'failed', message: String((error as Error).stack ?? error), errno: (error as NodeJS.ErrnoException).code ?? null });
+    reply(
+      error instanceof ProblemError
+        ? { kind: 'refused', status: error.status, code: error.code, sentence: error.message }
+        : {
+            kind: 'failed',
+            message: String((error as Error).stack ?? error),
+            errno: (error as NodeJS.ErrnoException).code ?? null,
+          },
+    );
   }
 });
 
-// Ctrl-C reaches every process of the terminal: only the server, which finishes or gives back what is in hand, decides when a child ends.
+// Ctrl-C reaches every process of the terminal: only the server, which finishes or gives back what is in hand, decides
+// when a child ends.
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => undefined);
 
 process.on('disconnect', () => process.exit(0));

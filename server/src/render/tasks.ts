@@ -16,10 +16,16 @@ export interface RenderTasks {
   make: { input: MakeInput; output: unknown };
   areaDensity: { input: { blank: Blank; files: PackFiles; areaId: string; size: number }; output: number };
   rendition: { input: { sha256: string; path: string; size: number; out: string }; output: null };
-  miniature: { input: { grid: { width: number; height: number }; layers: readonly RecipeLayer[]; files: Files; out: string }; output: null };
+  miniature: {
+    input: { grid: { width: number; height: number }; layers: readonly RecipeLayer[]; files: Files; out: string };
+    output: null;
+  };
   checkFont: { input: { path: string; out?: string }; output: FontFacts };
   setFace: { input: { path: string; out: string; face: string }; output: null };
-  lettering: { input: { paths: readonly string[]; text: string; settings: LetteringSettings }; output: { outlines: Lettering | null; missing: string[] } };
+  lettering: {
+    input: { paths: readonly string[]; text: string; settings: LetteringSettings };
+    output: { outlines: Lettering | null; missing: string[] };
+  };
   graphics: { input: null; output: readonly Graphic[] };
   zip: { input: { out: string; inputs: readonly ZipInput[] }; output: null };
   checkDesign: { input: { text: string }; output: CheckedDesign };
@@ -34,12 +40,17 @@ export interface RenderTasks {
 }
 
 /** An order for an output, as it goes to a render process. */
-export interface MakeInput extends Omit<MakeJob<object>, 'progress'> { readonly kind: string }
+export interface MakeInput extends Omit<MakeJob<object>, 'progress'> {
+  readonly kind: string;
+}
 
 export type RenderTask = keyof RenderTasks;
 
 /** Message to a render process. */
-export interface RenderRequest<T extends RenderTask = RenderTask> { readonly task: T; readonly input: RenderTasks[T]['input'] }
+export interface RenderRequest<T extends RenderTask = RenderTask> {
+  readonly task: T;
+  readonly input: RenderTasks[T]['input'];
+}
 
 /** Messages back. */
 export type RenderReply =

@@ -3,20 +3,40 @@ import type { House } from '../house.js';
 import { checkedBody, uploadName } from './body.js';
 import { idOf, sendFile, wholeNumber, type Handlers } from './handler.js';
 
-const CONTENT_TYPES: Readonly<Record<string, string>> = { PNG: 'image/png', JPEG: 'image/jpeg', WEBP: 'image/webp', TIFF: 'image/tiff', SVG: 'image/svg+xml', GIF: 'image/gif' };
+const CONTENT_TYPES: Readonly<Record<string, string>> = {
+  PNG: 'image/png',
+  JPEG: 'image/jpeg',
+  WEBP: 'image/webp',
+  TIFF: 'image/tiff',
+  SVG: 'image/svg+xml',
+  GIF: 'image/gif',
+};
 
 /** Artwork files. */
 export const assetRoutes = ({ assets, disk }: House): Handlers => ({
-  'post /api/assets': async (who, request) => { disk.demandRoom(true); return assets.takeIn(who, request, uploadName(request)); },
+  'post /api/assets': async (who, request) => {
+    disk.demandRoom(true);
+    return assets.takeIn(who, request, uploadName(request));
+  },
   'get /api/assets/{id}': async (who, request) => assets.get(who, idOf(request)),
-  'post /api/assets/{id}/face': async (who, request) => { disk.demandRoom(true); return assets.inFace(who, idOf(request), checkedBody<{ family: string }>(faceRequestSchema, request).family); },
+  'post /api/assets/{id}/face': async (who, request) => {
+    disk.demandRoom(true);
+    return assets.inFace(who, idOf(request), checkedBody<{ family: string }>(faceRequestSchema, request).family);
+  },
   'get /api/assets/{id}/content': async (who, request, response) => {
     const { asset, path } = await assets.content(who, idOf(request));
-    return sendFile(response, path, { type: CONTENT_TYPES[asset.format] ?? 'application/octet-stream', name: asset.filename, tag: asset.sha256 });
+    return sendFile(response, path, {
+      type: CONTENT_TYPES[asset.format] ?? 'application/octet-stream',
+      name: asset.filename,
+      tag: asset.sha256,
+    });
   },
   'get /api/assets/{id}/rendition': async (who, request, response) => {
     const asset = await assets.get(who, idOf(request));
     const size = wholeNumber(request.query['size'], 1024);
-    return sendFile(response, await assets.rendition(asset.sha256, size), { type: 'image/png', tag: `${asset.sha256}-${size}` });
+    return sendFile(response, await assets.rendition(asset.sha256, size), {
+      type: 'image/png',
+      tag: `${asset.sha256}-${size}`,
+    });
   },
 });

@@ -8,42 +8,89 @@ import { checkedBody, matchedRevision, uploadName } from './body.js';
 import { askedId, idOf, SENT, sendFile, wholeNumber, type ApiRequest, type Handlers } from './handler.js';
 
 const revisionOf = (request: ApiRequest): number => wholeNumber(request.params['revision'], 0);
-const picture = (response: Response, path: string) => sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
+const picture = (response: Response, path: string) =>
+  sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
 
 /** Designs, their revisions and their files. */
 export function designRoutes({ designs, designFiles, deriver, disk }: House): Handlers {
-  /** A design's document: as an object, or as it is to be stored when it is large and was read in a process of its own. */
-  const checkedDesign = async (request: ApiRequest): Promise<DesignDocument | Digest> => (
-    Buffer.isBuffer(request.body) ? deriver.digest(request.body.toString('utf8')) : checkedBody<DesignDocument>(designSchema, request));
+  /**
+   * A design's document: as an object, or as it is to be stored when it is large and was read in a process of its own.
+   */
+  const checkedDesign = async (request: ApiRequest): Promise<DesignDocument | Digest> =>
+    Buffer.isBuffer(request.body)
+      ? deriver.digest(request.body.toString('utf8'))
+      : checkedBody<DesignDocument>(designSchema, request);
   return {
     'get /api/designs': async (who, _request, response) => {
       response.type('json').send(`[${(await designs.list(who)).map((design) => design.json).join(',')}]`);
       return SENT;
     },
-    'post /api/designs': async (who, request) => { disk.demandRoom(false); return designs.add(who, await checkedDesign(request)); },
+    'post /api/designs': async (who, request) => {
+      disk.demandRoom(false);
+      return designs.add(who, await checkedDesign(request));
+    },
     'get /api/designs/{id}': async (who, request) => designs.get(who, idOf(request)),
-    'put /api/designs/{id}': async (who, request) => { disk.demandRoom(false); return designs.save(who, idOf(request), matchedRevision(request), await checkedDesign(request)); },
+    'put /api/designs/{id}': async (who, request) => {
+      disk.demandRoom(false);
+      return designs.save(who, idOf(request), matchedRevision(request), await checkedDesign(request));
+    },
     'delete /api/designs/{id}': async (who, request) => designs.remove(who, idOf(request)),
     'post /api/designs/{id}/restore': async (who, request) => designs.restore(who, idOf(request)),
     'get /api/designs/{id}/file': async (who, request, response) => {
       const requirement = askedId(request.query['requirement']);
-      const file = request.query['as'] === 'ora' ? await designFiles.openRaster(who, idOf(request), requirement) : await designFiles.kettle(who, idOf(request));
+      const file =
+        request.query['as'] === 'ora'
+          ? await designFiles.openRaster(who, idOf(request), requirement)
+          : await designFiles.kettle(who, idOf(request));
       response.once('close', () => void file.done());
-      return sendFile(response, file.path, { type: file.type, name: file.filename, tag: file.path.slice(-16), attachment: true });
+      return sendFile(response, file.path, {
+        type: file.type,
+        name: file.filename,
+        tag: file.path.slice(-16),
+        attachment: true,
+      });
     },
-    'post /api/design-files': async (who, request) => { disk.demandRoom(true); return designFiles.takeIn(who, request, uploadName(request)); },
+    'post /api/design-files': async (who, request) => {
+      disk.demandRoom(true);
+      return designFiles.takeIn(who, request, uploadName(request));
+    },
     'get /api/designs/{id}/revisions': async (who, request) => designs.revisions(who, idOf(request)),
-    'get /api/designs/{id}/revisions/{revision}': async (who, request) => designs.revision(who, idOf(request), revisionOf(request)),
-    'put /api/designs/{id}/revisions/{revision}/name': async (who, request) => designs.nameRevision(who, idOf(request), revisionOf(request), checkedBody<{ name: string }>(revisionNameSchema, request).name),
-    'get /api/designs/{id}/revisions/{revision}/miniature': async (who, request, response) => (
-      picture(response, await designs.revisionMiniature(who, idOf(request), revisionOf(request), wholeNumber(request.query['size'], 160)))),
+    'get /api/designs/{id}/revisions/{revision}': async (who, request) =>
+      designs.revision(who, idOf(request), revisionOf(request)),
+    'put /api/designs/{id}/revisions/{revision}/name': async (who, request) =>
+      designs.nameRevision(
+        who,
+        idOf(request),
+        revisionOf(request),
+        checkedBody<{ name: string }>(revisionNameSchema, request).name,
+      ),
+    'get /api/designs/{id}/revisions/{revision}/miniature': async (who, request, response) =>
+      picture(
+        response,
+        await designs.revisionMiniature(
+          who,
+          idOf(request),
+          revisionOf(request),
+          wholeNumber(request.query['size'], 160),
+        ),
+      ),
     'get /api/designs/{id}/findings': async (who, request) => {
       const requirement = askedId(request.query['requirement']);
-      if (requirement === null) throw new ProblemError(422, 'requirement-missing', 'Say which requirement to check against: ?requirement=….');
+      if (requirement === null)
+        throw new ProblemError(422, 'requirement-missing', 'Say which requirement to check against: ?requirement=….');
       return designs.findings(who, idOf(request), requirement);
     },
-    'get /api/designs/{id}/miniature': async (who, request, response) => (
-      picture(response, await designs.miniature(who, idOf(request), askedId(request.query['requirement']), wholeNumber(request.query['size'], 160)))),
-    'get /api/designs/{id}/strip': async (who, request, response) => picture(response, await designs.strip(who, idOf(request))),
+    'get /api/designs/{id}/miniature': async (who, request, response) =>
+      picture(
+        response,
+        await designs.miniature(
+          who,
+          idOf(request),
+          askedId(request.query['requirement']),
+          wholeNumber(request.query['size'], 160),
+        ),
+      ),
+    'get /api/designs/{id}/strip': async (who, request, response) =>
+      picture(response, await designs.strip(who, idOf(request))),
   };
 }

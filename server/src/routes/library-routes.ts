@@ -9,20 +9,30 @@ const PREVIEW_SIZES = [600, 1000];
 /** What designs are made with: fonts, graphics and blanks. */
 export const libraryRoutes = ({ lettering, graphics, blanks, disk }: House): Handlers => ({
   'get /api/fonts': async (who) => lettering.families(who),
-  'post /api/fonts': async (who, request) => { disk.demandRoom(true); return lettering.takeIn(who, request, uploadName(request)); },
+  'post /api/fonts': async (who, request) => {
+    disk.demandRoom(true);
+    return lettering.takeIn(who, request, uploadName(request));
+  },
   'delete /api/fonts/{id}': async (who, request) => lettering.remove(who, idOf(request)),
   'get /api/fonts/{id}/files/{file}': async (who, request, response) => {
     const index = wholeNumber(request.params['file'], 0);
-    return sendFile(response, await lettering.path(who, idOf(request), index), { type: 'font/woff2', tag: `${idOf(request)}-${index}` });
+    return sendFile(response, await lettering.path(who, idOf(request), index), {
+      type: 'font/woff2',
+      tag: `${idOf(request)}-${index}`,
+    });
   },
   'get /api/graphics': async () => graphics.all(),
-  'post /api/lettering': async (who, request) => lettering.set(who, checkedBody<LetteringRequest>(letteringRequestSchema, request)),
+  'post /api/lettering': async (who, request) =>
+    lettering.set(who, checkedBody<LetteringRequest>(letteringRequestSchema, request)),
 
   'get /api/blanks': async (who) => blanks.of(who),
   'get /api/blanks/{id}/files/{file}': async (who, request, response) => {
     const file = request.params['file'];
     const { hash } = await blanks.pack(who, idOf(request));
-    return sendFile(response, await blanks.file(who, idOf(request), file), { type: 'image/webp', tag: `${hash.slice(0, 16)}-${file}` });
+    return sendFile(response, await blanks.file(who, idOf(request), file), {
+      type: 'image/webp',
+      tag: `${hash.slice(0, 16)}-${file}`,
+    });
   },
   'get /api/blanks/{id}/thumbnail': async (who, request, response) => {
     const path = await blanks.thumbnail(who, idOf(request));
@@ -34,6 +44,10 @@ export const libraryRoutes = ({ lettering, graphics, blanks, disk }: House): Han
     const blank = await blanks.get(who, idOf(request));
     const area = askedId(request.query['area']) ?? blank.areas[0].id;
     const { path, hash } = await blanks.preview(who, blank.id, area, size);
-    return sendFile(response, path, { type: 'application/octet-stream', encoding: 'gzip', tag: `${hash.slice(0, 16)}-${area}-${size}` });
+    return sendFile(response, path, {
+      type: 'application/octet-stream',
+      encoding: 'gzip',
+      tag: `${hash.slice(0, 16)}-${area}-${size}`,
+    });
   },
 });

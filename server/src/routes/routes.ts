@@ -16,7 +16,12 @@ import { serviceRoutes } from './service-routes.js';
 export function apiRoutes(house: House, options: { gated: boolean }): Router {
   const router = Router();
   const table: Handlers = {
-    ...serviceRoutes(house, options), ...assetRoutes(house), ...requirementRoutes(house), ...designRoutes(house), ...outputRoutes(house), ...libraryRoutes(house),
+    ...serviceRoutes(house, options),
+    ...assetRoutes(house),
+    ...requirementRoutes(house),
+    ...designRoutes(house),
+    ...outputRoutes(house),
+    ...libraryRoutes(house),
   };
   for (const endpoint of ENDPOINTS) {
     const handler = table[`${endpoint.method} ${endpoint.path}`];
@@ -25,11 +30,17 @@ export function apiRoutes(house: House, options: { gated: boolean }): Router {
       const answer = await handler(callerOf(response), request as ApiRequest, response);
       // What sends its answer itself says so; anything else must have one.
       if (answer === SENT) return;
-      if (answer === undefined && endpoint.status !== 204) throw new ProblemError(404, 'no-such-id', 'There is nothing with this id.');
-      if (answer && typeof answer === 'object' && 'revision' in answer) response.setHeader('ETag', `"${(answer as { revision: number }).revision}"`);
+      if (answer === undefined && endpoint.status !== 204)
+        throw new ProblemError(404, 'no-such-id', 'There is nothing with this id.');
+      if (answer && typeof answer === 'object' && 'revision' in answer)
+        response.setHeader('ETag', `"${(answer as { revision: number }).revision}"`);
       response.status(endpoint.status);
-      if (answer instanceof StoredDesign) { response.type('json').send(answer.json); return; }
-      if (endpoint.status === 204) response.end(); else response.json(answer);
+      if (answer instanceof StoredDesign) {
+        response.type('json').send(answer.json);
+        return;
+      }
+      if (endpoint.status === 204) response.end();
+      else response.json(answer);
     });
   }
   return router;

@@ -3,7 +3,9 @@ import { SELLER, type Caller } from '../caller.js';
 import { ProblemError } from './problem-error.js';
 
 /** Says who asks, for all that comes after. */
-export function setCaller(response: Response, caller: Caller): void { response.locals['caller'] = caller; }
+export function setCaller(response: Response, caller: Caller): void {
+  response.locals['caller'] = caller;
+}
 
 /** Who asks. @throws ProblemError 401 when nobody has said so: nothing of a seller's is answered to nobody */
 export function callerOf(response: Response): Caller {
@@ -13,4 +15,7 @@ export function callerOf(response: Response): Caller {
 }
 
 /** On a server of one's own machine, whoever asks is the seller. */
-export const ownMachine: RequestHandler = (_request, response, next) => { setCaller(response, SELLER); next(); };
+export const ownMachine: RequestHandler = (_request, response, next) => {
+  setCaller(response, SELLER);
+  next();
+};

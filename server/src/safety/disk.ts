@@ -14,7 +14,10 @@ export type DiskState = 'fine' | 'low' | 'full';
 
 const megabytes = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
 
-/** Watches the room on the disk that holds data and copies, so that a full disk is told before it comes and ends by itself when there is room again. */
+/**
+ * Watches the room on the disk that holds data and copies, so that a full disk is told before it comes and ends by
+ * itself when there is room again.
+ */
 export class DiskGuard {
   private free = Infinity;
   private timer: NodeJS.Timeout | null = null;
@@ -24,7 +27,14 @@ export class DiskGuard {
    * @param keepsReserve whether some room is held back here, which only helps who starts the database itself
    * @param freeBytes measures the room; tests give their own
    */
-  constructor(private readonly folder: string, private readonly keepsReserve = false, private readonly freeBytes = async () => { const { bavail, bsize } = await statfs(folder); return bavail * bsize; }) {}
+  constructor(
+    private readonly folder: string,
+    private readonly keepsReserve = false,
+    private readonly freeBytes = async () => {
+      const { bavail, bsize } = await statfs(folder);
+      return bavail * bsize;
+    },
+  ) {}
 
   /** Looks now and every few seconds. */
   async start(): Promise<void> {
@@ -33,20 +43,30 @@ export class DiskGuard {
     this.timer.unref();
   }
 
-  stop(): void { if (this.timer) clearInterval(this.timer); }
+  stop(): void {
+    if (this.timer) clearInterval(this.timer);
+  }
 
-  get state(): DiskState { return this.free < FULL_BYTES ? 'full' : this.free < LOW_BYTES ? 'low' : 'fine'; }
+  get state(): DiskState {
+    return this.free < FULL_BYTES ? 'full' : this.free < LOW_BYTES ? 'low' : 'fine';
+  }
 
   /** A sentence for the seller while there is little room, or null. */
   get notice(): string | null {
     switch (this.state) {
-      case 'fine': return null;
-      case 'low': return `Only ${megabytes(this.free)} are left on the disk. Designs are saved, but no artwork is taken in and no file is made until ${megabytes(LOW_BYTES)} are free.`;
-      case 'full': return `The disk is full: ${megabytes(this.free)} are left. Nothing is saved until there is room; what is on this page stays on it and is saved by itself then.`;
+      case 'fine':
+        return null;
+      case 'low':
+        return `Only ${megabytes(this.free)} are left on the disk. Designs are saved, but no artwork is taken in and no file is made until ${megabytes(LOW_BYTES)} are free.`;
+      case 'full':
+        return `The disk is full: ${megabytes(this.free)} are left. Nothing is saved until there is room; what is on this page stays on it and is saved by itself then.`;
     }
   }
 
-  /** @param large true for uploads and made files, which need more room than a change of a design @throws ProblemError 507 with the notice */
+  /**
+   * @param large true for uploads and made files, which need more room than a change of a design @throws ProblemError
+   * 507 with the notice
+   */
   demandRoom(large: boolean): void {
     const { state } = this;
     if (state === 'full' || (large && state === 'low')) throw new ProblemError(507, 'disk-full', this.notice!);
@@ -63,13 +83,25 @@ export class DiskGuard {
     if (this.state !== 'fine') await rm(this.reserve, { force: true });
   }
 
-  private get reserve(): string { return join(this.folder, 'reserve'); }
+  private get reserve(): string {
+    return join(this.folder, 'reserve');
+  }
 
   private async keepReserve(): Promise<void> {
-    if (await stat(this.reserve).then(({ size }) => size === RESERVE_BYTES, () => false)) return;
+    if (
+      await stat(this.reserve).then(
+        ({ size }) => size === RESERVE_BYTES,
+        () => false,
+      )
+    )
+      return;
     try {
       const file = await open(this.reserve, 'w', 0o600);
-      try { for (let at = 0; at < RESERVE_BYTES; at += 1 << 20) await file.write(Buffer.alloc(1 << 20)); } finally { await file.close(); }
+      try {
+        for (let at = 0; at < RESERVE_BYTES; at += 1 << 20) await file.write(Buffer.alloc(1 << 20));
+      } finally {
+        await file.close();
+      }
     } catch {
       // No room for a reserve just now: the next look tries again.
     }

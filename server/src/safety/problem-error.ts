@@ -1,6 +1,11 @@
 /** An error that a person is told about: status, stable code and a sentence. */
 export class ProblemError extends Error {
-  constructor(readonly status: number, readonly code: string, sentence: string, readonly fields?: Readonly<Record<string, string>>) {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    sentence: string,
+    readonly fields?: Readonly<Record<string, string>>,
+  ) {
     super(sentence);
     this.name = 'ProblemError';
   }

@@ -18,13 +18,26 @@ export const MOST_UPLOAD_BYTES = 256 * 1024 * 1024;
 /** Sizes a rendition comes in, px of the longer side. Any wish is rounded up to one of them. */
 const RENDITION_SIZES = [256, 512, 1024, 2048];
 
-const stoppedReader = (): ProblemError => new ProblemError(422, 'decoder-died', 'This file makes the picture reader stop working, so it was not used. Export it again or in another format. Nothing is lost.');
+const stoppedReader = (): ProblemError =>
+  new ProblemError(
+    422,
+    'decoder-died',
+    'This file makes the picture reader stop working, so it was not used. Export it again or in another format. Nothing is lost.',
+  );
 
 /** Artwork files: taken in, sniffed by content, kept untouched. */
 export class AssetService {
   private readonly keptFiles = new KeptFiles();
 
-  constructor(private readonly assets: AssetStore, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly intake: RenderPool, private readonly cache: string, private readonly families: (who: Caller) => Promise<readonly FontFamily[]>, private readonly mostBytes = MOST_UPLOAD_BYTES) {}
+  constructor(
+    private readonly assets: AssetStore,
+    private readonly blobs: BlobStore,
+    private readonly pool: RenderPool,
+    private readonly intake: RenderPool,
+    private readonly cache: string,
+    private readonly families: (who: Caller) => Promise<readonly FontFamily[]>,
+    private readonly mostBytes = MOST_UPLOAD_BYTES,
+  ) {}
 
   /** Takes in a stream of bytes. Its name is only a label; what it is, its bytes decide. */
   async takeIn(who: Caller, stream: Readable, name: string): Promise<Asset> {
@@ -33,16 +46,28 @@ export class AssetService {
 
   /** Keeps an artwork file that lies on the disk. `wanted` is an id it should have, if that is free. */
   async keep(who: Caller, path: string, name: string, wanted?: string): Promise<Asset> {
-    const { facts, mode } = await this.intake.run('inspect', { path, families: (await this.families(who)).map((family) => family.name) }).catch((error: unknown) => { throw error instanceof DiedError ? stoppedReader() : error; });
+    const { facts, mode } = await this.intake
+      .run('inspect', { path, families: (await this.families(who)).map((family) => family.name) })
+      .catch((error: unknown) => {
+        throw error instanceof DiedError ? stoppedReader() : error;
+      });
     const blob = await this.blobs.put(path);
     return this.assets.add(who.owner, blob.sha256, cleanName(name), blob.bytes, mode, facts, wanted);
   }
 
-  /** The drawing with all of its live text in a face that prints alike everywhere, as a file of its own. The original stays. */
+  /**
+   * The drawing with all of its live text in a face that prints alike everywhere, as a file of its own. The original
+   * stays.
+   */
   async inFace(who: Caller, id: string, family: string): Promise<Asset> {
     const { asset, path } = await this.content(who, id);
     if (!asset.vector) throw new ProblemError(422, 'no-text', 'Only an SVG has text that can be set in a face.');
-    if (!(await this.families(who)).some((one) => one.name === family)) throw new ProblemError(422, 'no-such-font', 'There is no face of this name. Choose a shipped one, or upload your own first.');
+    if (!(await this.families(who)).some((one) => one.name === family))
+      throw new ProblemError(
+        422,
+        'no-such-font',
+        'There is no face of this name. Choose a shipped one, or upload your own first.',
+      );
     const folder = join(this.cache, 'incoming');
     await mkdir(folder, { recursive: true });
     const out = join(folder, newId());
@@ -69,14 +94,20 @@ export class AssetService {
   async rendition(sha256: string, size: number): Promise<string> {
     const kept = RENDITION_SIZES.find((one) => one >= size) ?? RENDITION_SIZES.at(-1)!;
     const out = join(this.cache, 'renditions', `${sha256}-${kept}.png`);
-    return this.keptFiles.path(out, async () => this.pool.run('rendition', { sha256, path: await this.blobs.localPath(sha256), size: kept, out }));
+    return this.keptFiles.path(out, async () =>
+      this.pool.run('rendition', { sha256, path: await this.blobs.localPath(sha256), size: kept, out }),
+    );
   }
 }
 
+// eslint-disable-next-line no-control-regex
+const CONTROL = /[\u0000-\u001f\u007f]/g;
+
 /** A file name without folders, control characters, halves of letters or endless length; its ending stays. */
 export function cleanName(name: string): string {
-  // eslint-disable-next-line no-control-regex
-  const clean = wholeLetters(basename(name.replaceAll('\\', '/'))).replace(/[\u0000-\u001f\u007f]/g, '').trim();
+  const clean = wholeLetters(basename(name.replaceAll('\\', '/')))
+    .replace(CONTROL, '')
+    .trim();
   const ending = /\.[A-Za-z0-9]{1,5}$/.exec(clean)?.[0] ?? '';
   return `${cutText(clean.slice(0, clean.length - ending.length), 200 - ending.length)}${ending}` || 'untitled';
 }

@@ -14,14 +14,19 @@ import { KeptFiles } from './kept-files.js';
 /** A blank with its pictures. */
 export interface BlankPack {
   readonly blank: Blank;
-  /** SHA-256 over the manifest and every picture, hex: recipes name it, so that a pack that is changed makes its pictures out of date. */
+  /**
+   * SHA-256 over the manifest and every picture, hex: recipes name it, so that a pack that is changed makes its
+   * pictures out of date.
+   */
   readonly hash: string;
   /** Local paths of its pictures by their names in the manifest. */
   readonly files: Readonly<Record<string, string>>;
 }
 
 /** Pictures that a manifest names, each once. */
-export const filesOf = (blank: Blank): string[] => [...new Set([...Object.values(blank.files), ...blank.areas.map((area) => area.uv)])];
+export const filesOf = (blank: Blank): string[] => [
+  ...new Set([...Object.values(blank.files), ...blank.areas.map((area) => area.uv)]),
+];
 
 /** Blanks: those that are shipped, read once and checked, and the seller's own in the database. */
 export class BlankService {
@@ -31,34 +36,60 @@ export class BlankService {
   private readonly densities = new Map<string, Promise<number>>();
 
   private constructor(
-    private readonly folder: string, private readonly shipped: readonly Blank[], private readonly own: BlankPackStore, private readonly blobs: BlobStore,
-    private readonly pool: RenderPool, private readonly cache: string,
+    private readonly folder: string,
+    private readonly shipped: readonly Blank[],
+    private readonly own: BlankPackStore,
+    private readonly blobs: BlobStore,
+    private readonly pool: RenderPool,
+    private readonly cache: string,
   ) {}
 
-  /** Reads the shipped packs. One that is not as it should be is left out and said so: the others are none the worse. */
-  static async open(folder: string, own: BlankPackStore, blobs: BlobStore, pool: RenderPool, cache: string, log: Log): Promise<BlankService> {
-    const names = (await readdir(folder, { withFileTypes: true })).filter((entry) => entry.isDirectory()).map((entry) => entry.name).sort();
-    const blanks = await Promise.all(names.map(async (name) => {
-      try {
-        return await readPack(join(folder, name), name);
-      } catch (error) {
-        log.error({ pack: name, cause: (error as Error).message }, 'a blank pack was left out');
-        return null;
-      }
-    }));
+  /**
+   * Reads the shipped packs. One that is not as it should be is left out and said so: the others are none the worse.
+   */
+  static async open(
+    folder: string,
+    own: BlankPackStore,
+    blobs: BlobStore,
+    pool: RenderPool,
+    cache: string,
+    log: Log,
+  ): Promise<BlankService> {
+    const names = (await readdir(folder, { withFileTypes: true }))
+      .filter((entry) => entry.isDirectory())
+      .map((entry) => entry.name)
+      .sort();
+    const blanks = await Promise.all(
+      names.map(async (name) => {
+        try {
+          return await readPack(join(folder, name), name);
+        } catch (error) {
+          log.error({ pack: name, cause: (error as Error).message }, 'a blank pack was left out');
+          return null;
+        }
+      }),
+    );
     const sound = blanks.filter((blank) => blank !== null);
     // The shirt front is what nearly everyone wants first.
-    sound.sort((a, b) => Number(b.id === 'tee-front') - Number(a.id === 'tee-front') || a.category.localeCompare(b.category));
+    sound.sort(
+      (a, b) => Number(b.id === 'tee-front') - Number(a.id === 'tee-front') || a.category.localeCompare(b.category),
+    );
     return new BlankService(folder, sound, own, blobs, pool, cache);
   }
 
   /** Blanks that are shipped. */
-  get all(): readonly Blank[] { return this.shipped; }
+  get all(): readonly Blank[] {
+    return this.shipped;
+  }
 
   /** All that a seller can use. */
-  async of(who: Caller): Promise<readonly Blank[]> { return [...this.shipped, ...(await this.own.list(who.owner)).map((pack) => pack.blank)]; }
+  async of(who: Caller): Promise<readonly Blank[]> {
+    return [...this.shipped, ...(await this.own.list(who.owner)).map((pack) => pack.blank)];
+  }
 
-  async get(who: Caller, id: string): Promise<Blank> { return this.shipped.find((one) => one.id === id) ?? (await this.ownPack(who, id)).blank; }
+  async get(who: Caller, id: string): Promise<Blank> {
+    return this.shipped.find((one) => one.id === id) ?? (await this.ownPack(who, id)).blank;
+  }
 
   private async ownPack(who: Caller, id: string): Promise<StoredPack> {
     const pack = await this.own.get(who.owner, id);
@@ -69,14 +100,27 @@ export class BlankService {
   /** A blank with its hash and its pictures as local files. */
   async pack(who: Caller, id: string): Promise<BlankPack> {
     const shipped = this.shipped.find((one) => one.id === id);
-    if (shipped) return { blank: shipped, hash: await this.hashOf(shipped), files: Object.fromEntries(filesOf(shipped).map((name) => [name, join(this.folder, shipped.id, name)])) };
+    if (shipped)
+      return {
+        blank: shipped,
+        hash: await this.hashOf(shipped),
+        files: Object.fromEntries(filesOf(shipped).map((name) => [name, join(this.folder, shipped.id, name)])),
+      };
     const { blank, hash, files } = await this.ownPack(who, id);
-    return { blank, hash, files: Object.fromEntries(await Promise.all(Object.entries(files).map(async ([name, sha256]) => [name, await this.blobs.localPath(sha256)]))) };
+    return {
+      blank,
+      hash,
+      files: Object.fromEntries(
+        await Promise.all(
+          Object.entries(files).map(async ([name, sha256]) => [name, await this.blobs.localPath(sha256)]),
+        ),
+      ),
+    };
   }
 
   private hashOf(blank: Blank): Promise<string> {
     let hash = this.hashes.get(blank.id);
-    if (!hash) this.hashes.set(blank.id, hash = hashOfFolder(join(this.folder, blank.id), blank));
+    if (!hash) this.hashes.set(blank.id, (hash = hashOfFolder(join(this.folder, blank.id), blank)));
     return hash;
   }
 
@@ -85,8 +129,11 @@ export class BlankService {
    * @throws ProblemError 422 when it is not as it should be, 409 when its id is taken
    */
   async add(who: Caller, folder: string): Promise<Blank> {
-    const blank = await readPack(folder, null).catch((error: Error) => { throw new ProblemError(422, 'bad-pack', error.message); });
-    if (this.shipped.some((one) => one.id === blank.id) || !await this.own.isFree(blank.id)) throw new ProblemError(409, 'blank-taken', `There is a blank “${blank.id}” already. Give this one another id.`);
+    const blank = await readPack(folder, null).catch((error: Error) => {
+      throw new ProblemError(422, 'bad-pack', error.message);
+    });
+    if (this.shipped.some((one) => one.id === blank.id) || !(await this.own.isFree(blank.id)))
+      throw new ProblemError(409, 'blank-taken', `There is a blank “${blank.id}” already. Give this one another id.`);
     const files: Record<string, string> = {};
     for (const name of filesOf(blank)) files[name] = (await this.blobs.put(join(folder, name))).sha256;
     await this.own.add(who.owner, { blank, hash: await hashOfFolder(folder, blank), files });
@@ -94,7 +141,8 @@ export class BlankService {
   }
 
   async remove(who: Caller, id: string): Promise<void> {
-    if (!await this.own.remove(who.owner, id)) throw new ProblemError(404, 'no-such-blank', 'There is no blank of your own with this id.');
+    if (!(await this.own.remove(who.owner, id)))
+      throw new ProblemError(404, 'no-such-blank', 'There is no blank of your own with this id.');
   }
 
   /** Path of a small picture of the bare product. */
@@ -104,12 +152,19 @@ export class BlankService {
     return this.keptFiles.path(out, () => this.pool.run('blankThumbnail', { blank, files, out }));
   }
 
-  /** Path of everything a preview of a blank needs at a width: maps reduced as the picture would have them, in one compressed file. */
+  /**
+   * Path of everything a preview of a blank needs at a width: maps reduced as the picture would have them, in one
+   * compressed file.
+   */
   async preview(who: Caller, id: string, areaId: string, size: number): Promise<{ path: string; hash: string }> {
     const { blank, hash, files } = await this.pack(who, id);
-    if (!blank.areas.some((area) => area.id === areaId)) throw new ProblemError(404, 'no-such-area', `${blank.name} has no print area “${areaId}”.`);
+    if (!blank.areas.some((area) => area.id === areaId))
+      throw new ProblemError(404, 'no-such-area', `${blank.name} has no print area “${areaId}”.`);
     const out = join(this.cache, 'previews', `${hash.slice(0, 32)}-${areaId}-${size}.bin.gz`);
-    return { path: await this.keptFiles.path(out, () => this.pool.run('blankPreview', { blank, files, areaId, size, out })), hash };
+    return {
+      path: await this.keptFiles.path(out, () => this.pool.run('blankPreview', { blank, files, areaId, size, out })),
+      hash,
+    };
   }
 
   /** Path of a pack's picture. Only names that the pack itself lists are served. */
@@ -133,16 +188,32 @@ export class BlankService {
   }
 }
 
-/** Reads a pack's manifest and makes sure that its pictures are there. @param name the id it must have, or null for any @throws Error with a sentence */
+/**
+ * Reads a pack's manifest and makes sure that its pictures are there. @param name the id it must have, or null for any
+ * @throws Error with a sentence
+ */
 async function readPack(folder: string, name: string | null): Promise<Blank> {
-  const text = await readFile(join(folder, 'blank.json'), 'utf8').catch(() => { throw new Error('A blank pack needs a manifest, blank.json.'); });
+  const text = await readFile(join(folder, 'blank.json'), 'utf8').catch(() => {
+    throw new Error('A blank pack needs a manifest, blank.json.');
+  });
   let manifest: unknown;
-  try { manifest = JSON.parse(text); } catch { throw new Error('The manifest of this blank pack, blank.json, cannot be read as JSON.'); }
+  try {
+    manifest = JSON.parse(text);
+  } catch {
+    throw new Error('The manifest of this blank pack, blank.json, cannot be read as JSON.');
+  }
   const wrong = refuse(blankSchema, manifest);
-  if (wrong) throw new Error(`The manifest of this blank pack is not as it should be: ${Object.entries(wrong).map(([field, sentence]) => `${field}: ${sentence}`)[0]}`);
+  if (wrong)
+    throw new Error(
+      `The manifest of this blank pack is not as it should be: ${Object.entries(wrong).map(([field, sentence]) => `${field}: ${sentence}`)[0]}`,
+    );
   const blank = manifest as Blank;
-  if (name !== null && blank.id !== name) throw new Error(`The blank in the folder “${name}” says that its id is “${blank.id}”.`);
-  for (const file of filesOf(blank)) await stat(join(folder, file)).catch(() => { throw new Error(`The picture “${file}” of this blank pack is missing.`); });
+  if (name !== null && blank.id !== name)
+    throw new Error(`The blank in the folder “${name}” says that its id is “${blank.id}”.`);
+  for (const file of filesOf(blank))
+    await stat(join(folder, file)).catch(() => {
+      throw new Error(`The picture “${file}” of this blank pack is missing.`);
+    });
   return blank;
 }
 

@@ -3,7 +3,25 @@ import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { designSchema, refuse, requirementSchema, type DesignFileAnswer } from '@kettle/contract';
 import type { Caller } from '../caller.js';
-import { ownValue, shortName, assetIdsOf, emptyDesign, fontIdsOf, fileNameOf, IDENTITY, layoutTarget, MAX_LAYERS, MM_PER_INCH, recipeLayers, seenBy, withAssets, withFonts, type DesignDocument, type Layer, type RequirementFields } from '@kettle/core';
+import {
+  ownValue,
+  shortName,
+  assetIdsOf,
+  emptyDesign,
+  fontIdsOf,
+  fileNameOf,
+  IDENTITY,
+  layoutTarget,
+  MAX_LAYERS,
+  MM_PER_INCH,
+  recipeLayers,
+  seenBy,
+  withAssets,
+  withFonts,
+  type DesignDocument,
+  type Layer,
+  type RequirementFields,
+} from '@kettle/core';
 import type { OraLayer, OraNode } from '../render/archive/open-raster.js';
 import type { RenderPool } from '../render/render-pool.js';
 import type { Unpacked, ZipInput } from '../render/archive/zip.js';
@@ -21,13 +39,25 @@ import { damagedDesign, FORMAT, type Manifest } from '../render/archive/design-m
 import { compositeOp } from '../render/archive/ora-stack.js';
 import { shaOf } from './recipes.js';
 
-export interface MadeFile { readonly path: string; readonly filename: string; readonly type: string; done(): Promise<void> }
+export interface MadeFile {
+  readonly path: string;
+  readonly filename: string;
+  readonly type: string;
+  done(): Promise<void>;
+}
 
 /** Whole designs as files: the product's own open form, and OpenRaster. */
 export class DesignFileService {
   constructor(
-    private readonly designs: DesignService, private readonly requirements: RequirementStore, private readonly assets: AssetStore, private readonly assetService: AssetService,
-    private readonly fonts: FontStore, private readonly lettering: LetteringService, private readonly blobs: BlobStore, private readonly pool: RenderPool, private readonly cache: string,
+    private readonly designs: DesignService,
+    private readonly requirements: RequirementStore,
+    private readonly assets: AssetStore,
+    private readonly assetService: AssetService,
+    private readonly fonts: FontStore,
+    private readonly lettering: LetteringService,
+    private readonly blobs: BlobStore,
+    private readonly pool: RenderPool,
+    private readonly cache: string,
   ) {}
 
   /** The design with all that it is made of. The same design always gives the same bytes. */
@@ -36,10 +66,13 @@ export class DesignFileService {
     const inputs: ZipInput[] = [];
     const assets: Record<string, Manifest['assets'][string]> = {};
     const fonts: Record<string, Manifest['fonts'][string]> = {};
-    for (const [assetId, { sha256, filename }] of Object.entries(await this.assets.byId(who.owner, assetIdsOf(document.layers))).sort(([a], [b]) => (a < b ? -1 : 1))) {
+    for (const [assetId, { sha256, filename }] of Object.entries(
+      await this.assets.byId(who.owner, assetIdsOf(document.layers)),
+    ).sort(([a], [b]) => (a < b ? -1 : 1))) {
       const file = `originals/${sha256.slice(0, 12)}-${fileNameOf(filename.replace(/\.\w+$/, '')).slice(0, 60)}${/\.\w{1,5}$/.exec(filename)?.[0] ?? ''}`;
       assets[assetId] = { file, filename, sha256 };
-      if (!inputs.some((one) => one.name === file)) inputs.push({ name: file, path: await this.blobs.localPath(sha256), store: true });
+      if (!inputs.some((one) => one.name === file))
+        inputs.push({ name: file, path: await this.blobs.localPath(sha256), store: true });
     }
     for (const fontId of [...new Set(fontIdsOf(document.layers))].sort()) {
       const own = await this.fonts.get(who.owner, fontId);
@@ -48,9 +81,23 @@ export class DesignFileService {
       fonts[fontId] = { file, filename: own.filename, sha256: own.sha256 };
       inputs.push({ name: file, path: await this.blobs.localPath(own.sha256), store: true });
     }
-    const known = await Promise.all(document.targets.map((target) => this.requirements.get(who.owner, target.requirementId)));
-    const manifest: Manifest = { format: FORMAT, version: 1, document, requirements: known.filter((one) => one !== null), assets, fonts };
-    return this.make(`${fileNameOf(document.name)}.kettle.zip`, 'application/zip', (out) => this.pool.run('zip', { out, inputs: [{ name: 'design.json', content: JSON.stringify(manifest, null, 1) }, ...inputs] }));
+    const known = await Promise.all(
+      document.targets.map((target) => this.requirements.get(who.owner, target.requirementId)),
+    );
+    const manifest: Manifest = {
+      format: FORMAT,
+      version: 1,
+      document,
+      requirements: known.filter((one) => one !== null),
+      assets,
+      fonts,
+    };
+    return this.make(`${fileNameOf(document.name)}.kettle.zip`, 'application/zip', (out) =>
+      this.pool.run('zip', {
+        out,
+        inputs: [{ name: 'design.json', content: JSON.stringify(manifest, null, 1) }, ...inputs],
+      }),
+    );
   }
 
   /** The design as OpenRaster: on a target's canvas, or on its print field at 300 DPI. */
@@ -62,18 +109,43 @@ export class DesignFileService {
     const seen = seenBy(document, target ?? undefined);
     const assets = await this.assets.byId(who.owner, assetIdsOf(document.layers));
     const dpi = layout?.canvas.dpi ?? 300;
-    const grid = layout ? { width: layout.canvas.widthPx, height: layout.canvas.heightPx } : { width: Math.round((document.field.width / MM_PER_INCH) * dpi), height: Math.round((document.field.height / MM_PER_INCH) * dpi) };
-    const recipeOf = (layers: readonly Layer[]) => recipeLayers({ ...seen, layers }, layout?.toCanvas ?? IDENTITY, dpi, shaOf(assets));
+    const grid = layout
+      ? { width: layout.canvas.widthPx, height: layout.canvas.heightPx }
+      : {
+          width: Math.round((document.field.width / MM_PER_INCH) * dpi),
+          height: Math.round((document.field.height / MM_PER_INCH) * dpi),
+        };
+    const recipeOf = (layers: readonly Layer[]) =>
+      recipeLayers({ ...seen, layers }, layout?.toCanvas ?? IDENTITY, dpi, shaOf(assets));
     const stack: OraNode[] = [];
     let group: { key: string; children: OraLayer[] } | null = null;
     for (const layer of [...seen.layers].reverse()) {
       const [recipe] = recipeOf([{ ...layer, hidden: false, opacity: 1, blend: 'normal' }]);
-      const one: OraLayer = { name: layer.name, opacity: layer.opacity, hidden: layer.hidden, locked: layer.locked === true, composite: compositeOp(layer.blend), recipe };
+      const one: OraLayer = {
+        name: layer.name,
+        opacity: layer.opacity,
+        hidden: layer.hidden,
+        locked: layer.locked === true,
+        composite: compositeOp(layer.blend),
+        recipe,
+      };
       if (layer.group && group?.key === layer.group) group.children.push(one);
-      else if (layer.group) { group = { key: layer.group, children: [one] }; stack.push({ name: ownValue(document.groups, layer.group) ?? 'Group', children: group.children }); } else { group = null; stack.push(one); }
+      else if (layer.group) {
+        group = { key: layer.group, children: [one] };
+        stack.push({ name: ownValue(document.groups, layer.group) ?? 'Group', children: group.children });
+      } else {
+        group = null;
+        stack.push(one);
+      }
     }
-    const files = Object.fromEntries(await Promise.all(Object.values(assets).map(async ({ sha256 }) => [sha256, await this.blobs.localPath(sha256)] as const)));
-    return this.make(`${fileNameOf(document.name)}.ora`, 'image/openraster', (out) => this.pool.run('openRaster', { name: document.name, grid, dpi, stack, merged: recipeOf(seen.layers), files, out }));
+    const files = Object.fromEntries(
+      await Promise.all(
+        Object.values(assets).map(async ({ sha256 }) => [sha256, await this.blobs.localPath(sha256)] as const),
+      ),
+    );
+    return this.make(`${fileNameOf(document.name)}.ora`, 'image/openraster', (out) =>
+      this.pool.run('openRaster', { name: document.name, grid, dpi, stack, merged: recipeOf(seen.layers), files, out }),
+    );
   }
 
   /** Takes in a design file of either form. What cannot be read is left out and told. */
@@ -87,7 +159,11 @@ export class DesignFileService {
         const file = (wanted: string) => unpacked.files.find((one) => one.name === wanted);
         if (file('design.json')) return await this.takeKettle(who, unpacked, told);
         if (file('stack.xml')) return await this.takeOpenRaster(who, unpacked, told, name);
-        throw new ProblemError(415, 'no-design', 'This archive holds no design: neither design.json nor an OpenRaster stack.xml is in it.');
+        throw new ProblemError(
+          415,
+          'no-design',
+          'This archive holds no design: neither design.json nor an OpenRaster stack.xml is in it.',
+        );
       } finally {
         await rm(folder, { recursive: true, force: true });
       }
@@ -96,15 +172,19 @@ export class DesignFileService {
 
   private async takeKettle(who: Caller, unpacked: Unpacked, told: string[]): Promise<DesignFileAnswer> {
     const list = unpacked.files.find((one) => one.name === 'design.json')?.path;
-    if (!list) throw damagedDesign('design.json in it cannot be read, and without it there is no arrangement to restore');
-    const manifest = await this.pool.run('manifest', { path: list }) as Manifest;
+    if (!list)
+      throw damagedDesign('design.json in it cannot be read, and without it there is no arrangement to restore');
+    const manifest = (await this.pool.run('manifest', { path: list })) as Manifest;
     const pathOf = (file: string): string | null => unpacked.files.find((one) => one.name === file)?.path ?? null;
     for (const requirement of listOf(manifest.requirements, MOST_TARGETS)) {
       if (typeof requirement !== 'object' || requirement === null) continue;
       const { id, revision: _revision, ...fields } = requirement;
       if (typeof id !== 'string' || !/^[\w-]{1,64}$/.test(id)) continue;
       if (await this.requirements.get(who.owner, id)) continue;
-      if (refuse(requirementSchema, fields)) { told.push(`The requirement “${String(requirement.name)}” is damaged; its target was left out.`); continue; }
+      if (refuse(requirementSchema, fields)) {
+        told.push(`The requirement “${String(requirement.name)}” is damaged; its target was left out.`);
+        continue;
+      }
       await this.requirements.add(who.owner, fields as RequirementFields, id);
     }
     const assets: Record<string, string> = {};
@@ -135,27 +215,47 @@ export class DesignFileService {
     const { document } = manifest;
     const whole = withFonts(withAssets(document, assets), fonts);
     const targets = whole.targets.filter((target) => known.has(target.requirementId));
-    return { design: await this.designs.add(who, { ...whole, ...(targets.length < whole.targets.length ? { targets } : {}) }), told };
+    return {
+      design: await this.designs.add(who, { ...whole, ...(targets.length < whole.targets.length ? { targets } : {}) }),
+      told,
+    };
   }
 
-  private async takeOpenRaster(who: Caller, unpacked: Unpacked, told: string[], filename: string): Promise<DesignFileAnswer> {
+  private async takeOpenRaster(
+    who: Caller,
+    unpacked: Unpacked,
+    told: string[],
+    filename: string,
+  ): Promise<DesignFileAnswer> {
     const fileOf = (name: string) => unpacked.files.find((one) => one.name === name);
     const list = fileOf('stack.xml')?.path;
-    if (!list) throw new ProblemError(422, 'damaged-ora', 'This OpenRaster file is damaged: its list of layers cannot be read.');
+    if (!list)
+      throw new ProblemError(422, 'damaged-ora', 'This OpenRaster file is damaged: its list of layers cannot be read.');
     const stack = await this.pool.run('oraStack', { path: list });
     told.push(...stack.told);
     const mm = (pixels: number): number => (pixels / stack.dpi) * MM_PER_INCH;
     const layers: Layer[] = [];
     const groups: Record<string, string> = {};
     for (const { name, src, x, y, opacity, hidden, locked, blend, group } of stack.layers) {
-      if (layers.length === MAX_LAYERS) { told.push(`A design holds at most ${MAX_LAYERS} layers; the others were left out.`); break; }
+      if (layers.length === MAX_LAYERS) {
+        told.push(`A design holds at most ${MAX_LAYERS} layers; the others were left out.`);
+        break;
+      }
       const path = fileOf(src)?.path;
       try {
         if (!path) throw new ProblemError(422, 'missing', 'it is damaged or not in the file.');
         const asset = await this.assetService.keep(who, path, `${fileNameOf(name)}.png`);
         const [width, height] = [mm(asset.width), mm(asset.height)];
         layers.push({
-          kind: 'picture', id: newId(), name, assetId: asset.id, opacity, hidden, ...(locked ? { locked } : {}), ...(blend === 'normal' ? {} : { blend }), ...(group ? { group: group.key } : {}),
+          kind: 'picture',
+          id: newId(),
+          name,
+          assetId: asset.id,
+          opacity,
+          hidden,
+          ...(locked ? { locked } : {}),
+          ...(blend === 'normal' ? {} : { blend }),
+          ...(group ? { group: group.key } : {}),
           place: { x: mm(x) + width / 2, y: mm(y) + height / 2, width, height, turn: 0, flipX: false, flipY: false },
         });
         if (group) groups[group.key] = group.name;
@@ -164,10 +264,20 @@ export class DesignFileService {
         told.push(`The layer “${name}” was left out: ${error.message}`);
       }
     }
-    if (!layers.length) throw new ProblemError(422, 'nothing-readable', `No layer of this OpenRaster file can be read. ${told[0] ?? ''}`.trim());
+    if (!layers.length)
+      throw new ProblemError(
+        422,
+        'nothing-readable',
+        `No layer of this OpenRaster file can be read. ${told[0] ?? ''}`.trim(),
+      );
     const [first] = await this.requirements.list(who.owner);
     const title = stack.name.trim() || filename.replace(/\.\w+$/, '').replace(/[_-]+/g, ' ');
-    const document: DesignDocument = { ...emptyDesign(shortName(title, 120, 'Untitled design'), { width: mm(stack.width), height: mm(stack.height) }), layers, groups, targets: first ? [{ requirementId: first.id }] : [] };
+    const document: DesignDocument = {
+      ...emptyDesign(shortName(title, 120, 'Untitled design'), { width: mm(stack.width), height: mm(stack.height) }),
+      layers,
+      groups,
+      targets: first ? [{ requirementId: first.id }] : [],
+    };
     const wrong = refuse(designSchema, document);
     if (wrong) throw new ProblemError(422, 'not-as-demanded', Object.values(wrong)[0]);
     return { design: await this.designs.add(who, document), told };
@@ -187,7 +297,8 @@ export class DesignFileService {
 const MOST_TARGETS = 100;
 
 /** A list out of a file that anybody may have written; empty when it is none. */
-const listOf = <T>(value: readonly T[] | undefined, most: number): readonly T[] => (Array.isArray(value) ? (value as readonly T[]).slice(0, most) : []);
+const listOf = <T>(value: readonly T[] | undefined, most: number): readonly T[] =>
+  Array.isArray(value) ? (value as readonly T[]).slice(0, most) : [];
 
 /** What a file says of one of its pictures or fonts, if it says so in words. */
 function entryOf(entries: Manifest['assets'] | undefined, id: string): { file: string; filename: string } | undefined {

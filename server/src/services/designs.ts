@@ -1,7 +1,19 @@
 import { basename, join } from 'node:path';
 import { STRIP_BOX, type RevisionRow } from '@kettle/contract';
 import {
-  assetIdsOf, compose, ENGINE_VERSION, layoutTarget, makeCanvas, MM_PER_INCH, IDENTITY, miniatureCanvas, scale, type DesignDocument, type Finding, type Requirement, type Target,
+  assetIdsOf,
+  compose,
+  ENGINE_VERSION,
+  layoutTarget,
+  makeCanvas,
+  MM_PER_INCH,
+  IDENTITY,
+  miniatureCanvas,
+  scale,
+  type DesignDocument,
+  type Finding,
+  type Requirement,
+  type Target,
 } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { digestOf, type Digest } from '../documents/digest.js';
@@ -23,14 +35,24 @@ export class DesignService {
   private readonly keptFiles = new KeptFiles();
 
   constructor(
-    private readonly designs: DesignStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore,
-    private readonly assetService: AssetService, private readonly deriver: Deriver, private readonly judge: Judge, private readonly pool: RenderPool, private readonly cache: string,
+    private readonly designs: DesignStore,
+    private readonly requirements: RequirementStore,
+    private readonly assets: AssetStore,
+    private readonly assetService: AssetService,
+    private readonly deriver: Deriver,
+    private readonly judge: Judge,
+    private readonly pool: RenderPool,
+    private readonly cache: string,
   ) {}
 
-  list(who: Caller): Promise<StoredDesign[]> { return this.designs.list(who.owner); }
+  list(who: Caller): Promise<StoredDesign[]> {
+    return this.designs.list(who.owner);
+  }
 
   /** Names of the designs that have a requirement as a target. */
-  namesWith(who: Caller, requirementId: string): Promise<string[]> { return this.designs.namesWith(who.owner, requirementId); }
+  namesWith(who: Caller, requirementId: string): Promise<string[]> {
+    return this.designs.namesWith(who.owner, requirementId);
+  }
 
   async get(who: Caller, id: string): Promise<StoredDesign> {
     const design = await this.designs.get(who.owner, id);
@@ -38,7 +60,9 @@ export class DesignService {
     return design;
   }
 
-  everyId(who: Caller): Promise<string[]> { return this.designs.everyId(who.owner); }
+  everyId(who: Caller): Promise<string[]> {
+    return this.designs.everyId(who.owner);
+  }
 
   /** @param document a checked document, or how one is stored */
   async add(who: Caller, document: DesignDocument | Digest, id?: string): Promise<StoredDesign> {
@@ -55,19 +79,31 @@ export class DesignService {
   /** Saves on top of the revision the seller had open; never over somebody else's newer one. */
   async save(who: Caller, id: string, revision: number, document: DesignDocument | Digest): Promise<StoredDesign> {
     const saved = await this.designs.save(who.owner, id, revision, asDigest(document));
-    if (saved) { this.judgeAhead(saved); return saved; }
+    if (saved) {
+      this.judgeAhead(saved);
+      return saved;
+    }
     const newest = await this.get(who, id);
-    throw new ProblemError(412, 'stale-revision', `This design was changed elsewhere: revision ${newest.revision} was saved while you had revision ${revision} open. Your changes are still on this page and nothing was overwritten.`);
+    throw new ProblemError(
+      412,
+      'stale-revision',
+      `This design was changed elsewhere: revision ${newest.revision} was saved while you had revision ${revision} open. Your changes are still on this page and nothing was overwritten.`,
+    );
   }
 
-  async remove(who: Caller, id: string): Promise<void> { if (!await this.designs.remove(who.owner, id)) throw noDesign(); }
+  async remove(who: Caller, id: string): Promise<void> {
+    if (!(await this.designs.remove(who.owner, id))) throw noDesign();
+  }
 
   async restore(who: Caller, id: string): Promise<StoredDesign> {
-    if (!await this.designs.restore(who.owner, id)) throw noDesign();
+    if (!(await this.designs.restore(who.owner, id))) throw noDesign();
     return this.get(who, id);
   }
 
-  async revisions(who: Caller, id: string): Promise<RevisionRow[]> { await this.get(who, id); return this.designs.revisions(id); }
+  async revisions(who: Caller, id: string): Promise<RevisionRow[]> {
+    await this.get(who, id);
+    return this.designs.revisions(id);
+  }
 
   async revision(who: Caller, id: string, revision: number): Promise<StoredDesign> {
     const found = await this.designs.revision(who.owner, id, revision);
@@ -97,7 +133,11 @@ export class DesignService {
   }
 
   findingsOf(design: StoredDesign, requirement: Requirement, assets: AssetsById): Promise<Finding[]> {
-    return this.deriver.of(design, 'findings', { target: targetOf(design.outline, requirement.id), requirement, assets });
+    return this.deriver.of(design, 'findings', {
+      target: targetOf(design.outline, requirement.id),
+      requirement,
+      assets,
+    });
   }
 
   /** Path of a small picture of a target, or of the whole print field without a requirement. */
@@ -112,11 +152,23 @@ export class DesignService {
     const design = await this.get(who, id);
     const requirements = new Map((await this.requirements.list(who.owner)).map((one) => [one.id, one]));
     const box = { width: STRIP_BOX.width * 2, height: STRIP_BOX.height * 2 };
-    const files = await Promise.all(design.outline.targets.flatMap(({ requirementId }) => requirements.get(requirementId) ?? []).map((requirement) => {
-      const { widthPx, heightPx } = layoutTarget(design.outline, targetOf(design.outline, requirement.id), requirement).canvas;
-      const factor = Math.min(box.width / widthPx, box.height / heightPx);
-      return this.drawMiniature(design, requirement, Math.max(16, Math.round(Math.max(widthPx, heightPx) * factor)));
-    }));
+    const files = await Promise.all(
+      design.outline.targets
+        .flatMap(({ requirementId }) => requirements.get(requirementId) ?? [])
+        .map((requirement) => {
+          const { widthPx, heightPx } = layoutTarget(
+            design.outline,
+            targetOf(design.outline, requirement.id),
+            requirement,
+          ).canvas;
+          const factor = Math.min(box.width / widthPx, box.height / heightPx);
+          return this.drawMiniature(
+            design,
+            requirement,
+            Math.max(16, Math.round(Math.max(widthPx, heightPx) * factor)),
+          );
+        }),
+    );
     const out = join(this.cache, 'miniatures', `${recipeHash({ strip: files.map((file) => basename(file)) })}.png`);
     return this.keptFiles.path(out, () => this.pool.run('strip', { files, box, out }));
   }
@@ -131,19 +183,44 @@ export class DesignService {
     const grid = { width: small.widthPx, height: small.heightPx };
     const assets = await this.assets.byId(design.owner, assetIdsOf(document.layers));
     // The canvas's edges are the grid's, whatever its height was rounded to: art that fills the one fills the other.
-    const toGrid = compose(scale(small.widthPx / canvas.widthMm, small.heightPx / canvas.heightMm), layout?.toCanvas ?? IDENTITY);
-    const { hash, layers } = await this.deriver.of(design, 'layers', { target: target ?? null, toCanvas: toGrid, dpi: MM_PER_INCH, assets });
+    const toGrid = compose(
+      scale(small.widthPx / canvas.widthMm, small.heightPx / canvas.heightMm),
+      layout?.toCanvas ?? IDENTITY,
+    );
+    const { hash, layers } = await this.deriver.of(design, 'layers', {
+      target: target ?? null,
+      toCanvas: toGrid,
+      dpi: MM_PER_INCH,
+      assets,
+    });
     const out = join(this.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, hash })}.png`);
     return this.keptFiles.path(out, async () => {
       // A kept rendition of about the drawn size is read instead of a print-sized original.
-      const drawn = await Promise.all(layers.map(async (layer) => ({ ...layer, sha256: layer.sha256 && await this.assetService.rendition(layer.sha256, Math.max(Math.hypot(layer.map[0], layer.map[1]), Math.hypot(layer.map[2], layer.map[3]))) })));
-      await this.pool.run('miniature', { grid, layers: drawn, files: Object.fromEntries(drawn.flatMap(({ sha256 }) => (sha256 ? [[sha256, sha256]] : []))), out });
+      const drawn = await Promise.all(
+        layers.map(async (layer) => ({
+          ...layer,
+          sha256:
+            layer.sha256 &&
+            (await this.assetService.rendition(
+              layer.sha256,
+              Math.max(Math.hypot(layer.map[0], layer.map[1]), Math.hypot(layer.map[2], layer.map[3])),
+            )),
+        })),
+      );
+      await this.pool.run('miniature', {
+        grid,
+        layers: drawn,
+        files: Object.fromEntries(drawn.flatMap(({ sha256 }) => (sha256 ? [[sha256, sha256]] : []))),
+        out,
+      });
     });
   }
 }
 
 /** How a document is stored: worked out here when it is small, or given by who read it elsewhere. */
-const asDigest = (document: DesignDocument | Digest): Digest => ('skeleton' in document ? document : digestOf(document));
+const asDigest = (document: DesignDocument | Digest): Digest =>
+  'skeleton' in document ? document : digestOf(document);
 
 /** A target of a design; one that was not chosen yet stands as its requirement has it. */
-export const targetOf = (document: DesignDocument, requirementId: string): Target => document.targets.find((target) => target.requirementId === requirementId) ?? { requirementId };
+export const targetOf = (document: DesignDocument, requirementId: string): Target =>
+  document.targets.find((target) => target.requirementId === requirementId) ?? { requirementId };

@@ -8,7 +8,10 @@ export class GraphicsService {
   constructor(private readonly pool: RenderPool) {}
 
   all(): Promise<readonly Graphic[]> {
-    this.kept ??= this.pool.run('graphics', null).catch((error: unknown) => { this.kept = null; throw error; });
+    this.kept ??= this.pool.run('graphics', null).catch((error: unknown) => {
+      this.kept = null;
+      throw error;
+    });
     return this.kept;
   }
 }

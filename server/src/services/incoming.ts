@@ -6,8 +6,16 @@ import { pipeline } from 'node:stream/promises';
 import { ProblemError } from '../safety/problem-error.js';
 import { newId } from '../stores/ids.js';
 
-/** Writes an upload to a file of its own, hands its path on, and removes it afterwards. @throws ProblemError 413 when it has more than `most` bytes */
-export async function withIncoming<T>(cache: string, stream: Readable, most: number, use: (path: string) => Promise<T>): Promise<T> {
+/**
+ * Writes an upload to a file of its own, hands its path on, and removes it afterwards. @throws ProblemError 413 when
+ * it has more than `most` bytes
+ */
+export async function withIncoming<T>(
+  cache: string,
+  stream: Readable,
+  most: number,
+  use: (path: string) => Promise<T>,
+): Promise<T> {
   const folder = join(cache, 'incoming');
   await mkdir(folder, { recursive: true });
   const path = join(folder, newId());
@@ -15,7 +23,16 @@ export async function withIncoming<T>(cache: string, stream: Readable, most: num
   const counted = new Transform({
     transform(piece: Buffer, _encoding, next) {
       bytes += piece.length;
-      next(bytes > most ? new ProblemError(413, 'too-many-bytes', `This file is larger than ${Math.floor(most / 1024 / 1024)} MB and was not taken in.`) : null, piece);
+      next(
+        bytes > most
+          ? new ProblemError(
+              413,
+              'too-many-bytes',
+              `This file is larger than ${Math.floor(most / 1024 / 1024)} MB and was not taken in.`,
+            )
+          : null,
+        piece,
+      );
     },
   });
   try {

@@ -6,18 +6,30 @@ import type { JudgedRow, SheetStore } from '../stores/sheet.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 import type { Deriver } from './recipes.js';
 
-export interface JudgedTarget { readonly target: Target; readonly requirement: Requirement }
+export interface JudgedTarget {
+  readonly target: Target;
+  readonly requirement: Requirement;
+}
 
 const MOST_KEPT = 100_000;
-const keyOf = (design: StoredDesign, { requirement }: JudgedTarget): string => `${design.id} ${design.revision} ${requirement.id} ${requirement.revision}`;
+const keyOf = (design: StoredDesign, { requirement }: JudgedTarget): string =>
+  `${design.id} ${design.revision} ${requirement.id} ${requirement.revision}`;
 
-/** Judges targets. A revision never changes, so what was found of it holds: it is kept beside the design, for the sheet and for whoever asks next. */
+/**
+ * Judges targets. A revision never changes, so what was found of it holds: it is kept beside the design, for the sheet
+ * and for whoever asks next.
+ */
 export class Judge {
   private readonly known = new Map<string, Judgement>();
   /** Judging under way, by design and revision: who asks meanwhile waits for it. */
   private readonly underway = new Map<string, Promise<void>>();
 
-  constructor(private readonly deriver: Deriver, private readonly sheet: SheetStore, private readonly requirements: RequirementStore, private readonly assets: AssetStore) {}
+  constructor(
+    private readonly deriver: Deriver,
+    private readonly sheet: SheetStore,
+    private readonly requirements: RequirementStore,
+    private readonly assets: AssetStore,
+  ) {}
 
   /** Judgements in the order of the targets. Targets are those of the design's own document. */
   async judge(design: StoredDesign, targets: readonly JudgedTarget[], assets: AssetsById): Promise<Judgement[]> {
@@ -25,7 +37,9 @@ export class Judge {
     await this.underway.get(key);
     const unknown = targets.filter((one) => !this.known.has(keyOf(design, one)));
     if (unknown.length) {
-      const work = this.find(design, unknown, assets).finally(() => { if (this.underway.get(key) === work) this.underway.delete(key); });
+      const work = this.find(design, unknown, assets).finally(() => {
+        if (this.underway.get(key) === work) this.underway.delete(key);
+      });
       this.underway.set(key, work);
       await work;
     }
@@ -36,7 +50,10 @@ export class Judge {
    * Judges all targets of some designs and keeps what was found.
    * @param failed hears of designs that cannot be judged; without it the first failure is thrown
    */
-  async judgeAll(designs: readonly StoredDesign[], failed?: (design: StoredDesign, error: unknown) => void): Promise<void> {
+  async judgeAll(
+    designs: readonly StoredDesign[],
+    failed?: (design: StoredDesign, error: unknown) => void,
+  ): Promise<void> {
     for (const owner of new Set(designs.map((design) => design.owner))) {
       const own = designs.filter((design) => design.owner === owner);
       const requirements = new Map((await this.requirements.list(owner)).map((one) => [one.id, one]));
@@ -44,7 +61,7 @@ export class Judge {
       const rows: JudgedRow[] = [];
       for (const design of own) {
         try {
-          rows.push(...await this.rowsOf(design, requirements, assets));
+          rows.push(...(await this.rowsOf(design, requirements, assets)));
         } catch (error) {
           if (!failed) throw error;
           failed(design, error);
@@ -54,11 +71,22 @@ export class Judge {
     }
   }
 
-  private async rowsOf(design: StoredDesign, requirements: ReadonlyMap<string, Requirement>, assets: AssetsById): Promise<JudgedRow[]> {
-    const targets = design.outline.targets.flatMap((target) => { const requirement = requirements.get(target.requirementId); return requirement ? [{ target, requirement }] : []; });
+  private async rowsOf(
+    design: StoredDesign,
+    requirements: ReadonlyMap<string, Requirement>,
+    assets: AssetsById,
+  ): Promise<JudgedRow[]> {
+    const targets = design.outline.targets.flatMap((target) => {
+      const requirement = requirements.get(target.requirementId);
+      return requirement ? [{ target, requirement }] : [];
+    });
     const judgements = await this.judge(design, targets, assets);
     return targets.map(({ requirement }, i) => ({
-      designId: design.id, revision: design.revision, requirementId: requirement.id, requirementRevision: requirement.revision, judgement: judgements[i],
+      designId: design.id,
+      revision: design.revision,
+      requirementId: requirement.id,
+      requirementRevision: requirement.revision,
+      judgement: judgements[i],
     }));
   }
 
@@ -69,9 +97,16 @@ export class Judge {
     open.forEach((one, i) => this.keep(keyOf(design, one), found[i]));
     // What took long is written down at once; the rest with whatever else is judged now.
     if (design.isLarge) {
-      await this.sheet.keep(ENGINE_VERSION, open.map(({ requirement }, i) => ({
-        designId: design.id, revision: design.revision, requirementId: requirement.id, requirementRevision: requirement.revision, judgement: found[i],
-      })));
+      await this.sheet.keep(
+        ENGINE_VERSION,
+        open.map(({ requirement }, i) => ({
+          designId: design.id,
+          revision: design.revision,
+          requirementId: requirement.id,
+          requirementRevision: requirement.revision,
+          judgement: found[i],
+        })),
+      );
     }
   }
 
@@ -87,16 +122,28 @@ export class Judge {
   }
 
   private keep(key: string, judgement: Judgement): void {
-    if (this.known.size >= MOST_KEPT) for (const oldest of this.known.keys()) { this.known.delete(oldest); if (this.known.size < MOST_KEPT * 0.9) break; }
+    if (this.known.size >= MOST_KEPT)
+      for (const oldest of this.known.keys()) {
+        this.known.delete(oldest);
+        if (this.known.size < MOST_KEPT * 0.9) break;
+      }
     this.known.set(key, judgement);
   }
 }
 
 /** True when what was found is of these very revisions, by the drawing code of today. */
-export const isCurrent = (found: { readonly revision: number; readonly requirementRevision: number; readonly engine: number }, revision: number, requirement: Requirement): boolean => (
-  found.revision === revision && found.requirementRevision === requirement.revision && found.engine === ENGINE_VERSION);
+export const isCurrent = (
+  found: { readonly revision: number; readonly requirementRevision: number; readonly engine: number },
+  revision: number,
+  requirement: Requirement,
+): boolean =>
+  found.revision === revision && found.requirementRevision === requirement.revision && found.engine === ENGINE_VERSION;
 
 /** Pictures of a design; none when its document is not as documents are. */
 function idsOf(design: StoredDesign): string[] {
-  try { return assetIdsOf(design.outline.layers); } catch { return []; }
+  try {
+    return assetIdsOf(design.outline.layers);
+  } catch {
+    return [];
+  }
 }

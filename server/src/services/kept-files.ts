@@ -18,7 +18,10 @@ export class KeptFiles {
     }
     let one = this.making.get(path);
     if (!one) {
-      one = mkdir(dirname(path), { recursive: true }).then(make).then(() => undefined).finally(() => this.making.delete(path));
+      one = mkdir(dirname(path), { recursive: true })
+        .then(make)
+        .then(() => undefined)
+        .finally(() => this.making.delete(path));
       this.making.set(path, one);
     }
     await one;

@@ -23,7 +23,12 @@ export class LetteringService {
    * @param changed called when another one lies there
    */
   constructor(
-    private readonly pool: RenderPool, private readonly own: FontStore, private readonly blobs: BlobStore, private readonly cache: string, private readonly faces: string | null = null, private readonly changed: () => void = () => undefined,
+    private readonly pool: RenderPool,
+    private readonly own: FontStore,
+    private readonly blobs: BlobStore,
+    private readonly cache: string,
+    private readonly faces: string | null = null,
+    private readonly changed: () => void = () => undefined,
   ) {}
 
   /** Puts own fonts that are not there yet where the renderer of SVG finds them. */
@@ -31,11 +36,17 @@ export class LetteringService {
     if (!this.faces) return;
     const there = new Set(await readdir(this.faces));
     const missing = (await this.own.every()).filter(({ sha256 }) => !there.has(`${sha256}.ttf`));
-    for (const { sha256 } of missing) await this.pool.run('checkFont', { path: await this.blobs.localPath(sha256), out: join(this.faces, `${sha256}.ttf`) });
+    for (const { sha256 } of missing)
+      await this.pool.run('checkFont', {
+        path: await this.blobs.localPath(sha256),
+        out: join(this.faces, `${sha256}.ttf`),
+      });
     if (missing.length) this.changed();
   }
 
-  async families(who: Caller): Promise<FontFamily[]> { return [...familiesOf(await this.own.list(who.owner)), ...FAMILIES]; }
+  async families(who: Caller): Promise<FontFamily[]> {
+    return [...familiesOf(await this.own.list(who.owner)), ...FAMILIES];
+  }
 
   /** Paths of a face's files, in the order they are asked for letters. */
   async paths(who: Caller, id: string): Promise<string[]> {
@@ -65,27 +76,44 @@ export class LetteringService {
     const { family, weight, scripts } = await this.pool.run('checkFont', { path });
     const { sha256 } = await this.blobs.put(path);
     const filename = cleanName(name);
-    const font = await this.own.add(who.owner, { sha256, filename, family: family || filename.replace(/\.\w+$/, ''), weight, scripts }, wanted && await this.own.isFree(wanted) && !shippedFiles(wanted) ? wanted : undefined);
+    const font = await this.own.add(
+      who.owner,
+      { sha256, filename, family: family || filename.replace(/\.\w+$/, ''), weight, scripts },
+      wanted && (await this.own.isFree(wanted)) && !shippedFiles(wanted) ? wanted : undefined,
+    );
     await this.unpackOwn();
     return font;
   }
 
   async remove(who: Caller, id: string): Promise<void> {
-    if (!(await this.own.remove(who.owner, id))) throw new ProblemError(404, 'no-such-font', 'There is no font of your own with this id.');
+    if (!(await this.own.remove(who.owner, id)))
+      throw new ProblemError(404, 'no-such-font', 'There is no font of your own with this id.');
   }
 
   async set(who: Caller, { text, fontId, settings }: LetteringRequest): Promise<LetteringAnswer> {
-    const { outlines, missing } = await this.pool.run('lettering', { paths: await this.paths(who, fontId), text, settings });
+    const { outlines, missing } = await this.pool.run('lettering', {
+      paths: await this.paths(who, fontId),
+      text,
+      settings,
+    });
     return { outlines, missing, instead: missing.length ? await this.familiesWith(who, missing) : [] };
   }
 
   /** The first family of each script, and those of the seller's own, that have all of the letters. */
   private async familiesWith(who: Caller, letters: readonly string[]): Promise<FontFamily[]> {
     const all = await this.families(who);
-    const first = (['Latin', 'Arabic', 'Devanagari', 'Japanese'] as const).map((script) => FAMILIES.find((family) => family.scripts.includes(script) && (script !== 'Latin' || family.scripts.length === 1))!);
+    const first = (['Latin', 'Arabic', 'Devanagari', 'Japanese'] as const).map((script) =>
+      FAMILIES.find(
+        (family) => family.scripts.includes(script) && (script !== 'Latin' || family.scripts.length === 1),
+      )!,
+    );
     const able: FontFamily[] = [];
     for (const family of [...all.filter((one) => one.category === 'own').slice(0, 6), ...first]) {
-      const { missing } = await this.pool.run('lettering', { paths: await this.paths(who, family.start), text: letters.join(''), settings: PROBE });
+      const { missing } = await this.pool.run('lettering', {
+        paths: await this.paths(who, family.start),
+        text: letters.join(''),
+        settings: PROBE,
+      });
       if (!missing.length) able.push(family);
     }
     return able;
@@ -96,6 +124,10 @@ function familiesOf(fonts: readonly OwnFont[]): FontFamily[] {
   const byName = new Map<string, OwnFont[]>();
   for (const font of fonts) byName.set(font.family, [...(byName.get(font.family) ?? []), font]);
   return [...byName].map(([name, members]): FontFamily => ({
-    name, category: 'own', scripts: members[0].scripts, faces: members.map(({ id, weight }) => ({ id, weight, files: 1 })), start: members.reduce((best, one) => (Math.abs(one.weight - 400) < Math.abs(best.weight - 400) ? one : best)).id,
+    name,
+    category: 'own',
+    scripts: members[0].scripts,
+    faces: members.map(({ id, weight }) => ({ id, weight, files: 1 })),
+    start: members.reduce((best, one) => (Math.abs(one.weight - 400) < Math.abs(best.weight - 400) ? one : best)).id,
   }));
 }

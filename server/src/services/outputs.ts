@@ -1,4 +1,12 @@
-import type { Job, Picture, PictureRequest, PictureStep, PicturesRequest, PrintFile, PrintFileStep } from '@kettle/contract';
+import type {
+  Job,
+  Picture,
+  PictureRequest,
+  PictureStep,
+  PicturesRequest,
+  PrintFile,
+  PrintFileStep,
+} from '@kettle/contract';
 import { CANNOT_MAKE, fileNameOf, printFileName, type CertificateRow, type Colourway } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { recipeOfPicture, PICTURE } from '../making/picture.js';
@@ -17,31 +25,57 @@ const MOST_WAITING = 5000;
 /** Print files and pictures: asked for, listed, and compared with the design as it stands now. */
 export class OutputService {
   constructor(
-    private readonly designs: DesignService, private readonly workshop: Workshop, private readonly jobs: JobStore, private readonly outputs: OutputStore, private readonly judge: Judge,
+    private readonly designs: DesignService,
+    private readonly workshop: Workshop,
+    private readonly jobs: JobStore,
+    private readonly outputs: OutputStore,
+    private readonly judge: Judge,
   ) {}
 
-  async askForPrintFiles(who: Caller, designId: string, requirementIds: readonly string[], revision?: number): Promise<Job> {
+  async askForPrintFiles(
+    who: Caller,
+    designId: string,
+    requirementIds: readonly string[],
+    revision?: number,
+  ): Promise<Job> {
     const design = await this.asLookedAt(who, designId, revision);
     const assets = await this.workshop.assetsOf(design);
-    const steps = await Promise.all([...new Set(requirementIds)].map(async (requirementId): Promise<NewStep> => {
-      const requirement = await this.workshop.requirement(who, requirementId);
-      const hindrance = (await this.designs.findingsOf(design, requirement, assets)).find((finding) => CANNOT_MAKE.includes(finding.code));
-      if (hindrance) throw new ProblemError(409, hindrance.code, `${requirement.channel}, ${requirement.name}: ${hindrance.sentence}`);
-      const payload: PrintFileStep = { designId, revision: design.revision, requirementId, filename: `${printFileName(design.outline.name, requirement)}.png` };
-      return { kind: PRINT_FILE.kind, engine: PRINT_FILE.engine, payload };
-    }));
+    const steps = await Promise.all(
+      [...new Set(requirementIds)].map(async (requirementId): Promise<NewStep> => {
+        const requirement = await this.workshop.requirement(who, requirementId);
+        const hindrance = (await this.designs.findingsOf(design, requirement, assets)).find((finding) =>
+          CANNOT_MAKE.includes(finding.code),
+        );
+        if (hindrance)
+          throw new ProblemError(
+            409,
+            hindrance.code,
+            `${requirement.channel}, ${requirement.name}: ${hindrance.sentence}`,
+          );
+        const payload: PrintFileStep = {
+          designId,
+          revision: design.revision,
+          requirementId,
+          filename: `${printFileName(design.outline.name, requirement)}.png`,
+        };
+        return { kind: PRINT_FILE.kind, engine: PRINT_FILE.engine, payload };
+      }),
+    );
     return this.queue(who, 'print-files', design, steps);
   }
 
   async askForPictures(who: Caller, designId: string, asked: PicturesRequest): Promise<Job> {
     const design = await this.asLookedAt(who, designId, asked.revision);
     const blank = await this.workshop.blanks.get(who, asked.blankId);
-    if (asked.areaId && !blank.areas.some((area) => area.id === asked.areaId)) throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${asked.areaId}”.`);
+    if (asked.areaId && !blank.areas.some((area) => area.id === asked.areaId))
+      throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${asked.areaId}”.`);
     const { colourways, revision: _looked, ...rest } = asked;
     await this.workshop.allAssetsOf(design);
     const steps = colourways.map((colourway: Colourway): NewStep => {
       const payload: PictureStep = {
-        designId, revision: design.revision, request: { ...rest, colourway } as PictureRequest,
+        designId,
+        revision: design.revision,
+        request: { ...rest, colourway } as PictureRequest,
         filename: `${fileNameOf(`${design.outline.name} ${blank.name} ${colourway.name} ${asked.size}`)}.${asked.format === 'jpeg' ? 'jpg' : 'png'}`,
       };
       return { kind: PICTURE.kind, engine: PICTURE.engine, payload };
@@ -52,7 +86,11 @@ export class OutputService {
   private async queue(who: Caller, kind: Job['kind'], design: StoredDesign, steps: readonly NewStep[]): Promise<Job> {
     const waiting = await this.jobs.waiting();
     if (waiting + steps.length > MOST_WAITING) {
-      throw new ProblemError(429, 'queue-full', `${waiting} files are waiting to be made already. Wait until some are done, or cancel a run that is not needed.`);
+      throw new ProblemError(
+        429,
+        'queue-full',
+        `${waiting} files are waiting to be made already. Wait until some are done, or cancel a run that is not needed.`,
+      );
     }
     return this.jobs.addBatch(who.owner, { kind, design }, steps);
   }
@@ -61,8 +99,12 @@ export class OutputService {
   private async asLookedAt(who: Caller, designId: string, revision: number | undefined): Promise<StoredDesign> {
     const design = await this.designs.get(who, designId);
     if (revision !== undefined && revision !== design.revision) {
-      throw new ProblemError(409, 'changed-meanwhile', `“${design.outline.name}” was changed in the meantime: it is at revision ${design.revision} now, `
-        + `and nothing was made of revision ${revision}. Look at it and press again.`);
+      throw new ProblemError(
+        409,
+        'changed-meanwhile',
+        `“${design.outline.name}” was changed in the meantime: it is at revision ${design.revision} now, ` +
+          `and nothing was made of revision ${revision}. Look at it and press again.`,
+      );
     }
     return design;
   }
@@ -91,11 +133,17 @@ export class OutputService {
   }
 
   /** A file is out of date when making it now would follow another recipe. */
-  private async judged(who: Caller, designId: string, files: readonly StoredOutput[]): Promise<(PrintFile & { recipe: string })[]> {
+  private async judged(
+    who: Caller,
+    designId: string,
+    files: readonly StoredOutput[],
+  ): Promise<(PrintFile & { recipe: string })[]> {
     const design = await this.designs.get(who, designId);
     const assets = await this.workshop.assetsOf(design);
     const asked = new Set(files.map((file) => file.about));
-    const targets = (await this.workshop.requirementsOf(who)).filter((one) => asked.has(one.id)).map((requirement) => ({ target: targetOf(design.outline, requirement.id), requirement }));
+    const targets = (await this.workshop.requirementsOf(who))
+      .filter((one) => asked.has(one.id))
+      .map((requirement) => ({ target: targetOf(design.outline, requirement.id), requirement }));
     const judgements = await this.judge.judge(design, targets, assets);
     const now = new Map(targets.map(({ requirement }, i) => [requirement.id, judgements[i].recipe]));
     return files.map((file) => ({ ...printFileOf(file), outOfDate: now.get(file.about) !== file.recipe }));
@@ -112,28 +160,56 @@ export class OutputService {
     return (await this.judgedPictures(who, picture.designId!, [picture]))[0];
   }
 
-  async picturesOf(who: Caller, designId: string): Promise<Picture[]> { return this.judgedPictures(who, designId, await this.outputs.ofDesign(PICTURE.kind, designId)); }
+  async picturesOf(who: Caller, designId: string): Promise<Picture[]> {
+    return this.judgedPictures(who, designId, await this.outputs.ofDesign(PICTURE.kind, designId));
+  }
 
   private async judgedPictures(who: Caller, designId: string, pictures: readonly StoredOutput[]): Promise<Picture[]> {
     const design = await this.designs.get(who, designId);
-    const [requirements, assets] = await Promise.all([this.workshop.requirementsOf(who), this.workshop.assetsOf(design)]);
-    return Promise.all(pictures.map(async (picture) => {
-      const request = requestOf(picture);
-      const pack = await this.workshop.blanks.pack(who, picture.about);
-      const now = await recipeOfPicture(this.workshop, who, { design, pack, request, requirements, assets });
-      return { ...pictureOf(picture, request), outOfDate: now.hash !== picture.recipe };
-    }));
+    const [requirements, assets] = await Promise.all([
+      this.workshop.requirementsOf(who),
+      this.workshop.assetsOf(design),
+    ]);
+    return Promise.all(
+      pictures.map(async (picture) => {
+        const request = requestOf(picture);
+        const pack = await this.workshop.blanks.pack(who, picture.about);
+        const now = await recipeOfPicture(this.workshop, who, { design, pack, request, requirements, assets });
+        return { ...pictureOf(picture, request), outOfDate: now.hash !== picture.recipe };
+      }),
+    );
   }
 }
 
 const requestOf = (picture: StoredOutput): PictureRequest => (picture.record as { request: PictureRequest }).request;
 
 const printFileOf = (file: StoredOutput): Omit<PrintFile, 'outOfDate'> & { recipe: string } => ({
-  id: file.id, designId: file.designId!, requirementId: file.about, recipe: file.recipe, sha256: file.sha256, filename: file.filename, bytes: file.bytes, accepted: file.accepted,
-  certificate: (file.record as { certificate: CertificateRow[] }).certificate, madeAt: file.madeAt,
+  id: file.id,
+  designId: file.designId!,
+  requirementId: file.about,
+  recipe: file.recipe,
+  sha256: file.sha256,
+  filename: file.filename,
+  bytes: file.bytes,
+  accepted: file.accepted,
+  certificate: (file.record as { certificate: CertificateRow[] }).certificate,
+  madeAt: file.madeAt,
 });
 
-const pictureOf = (picture: StoredOutput, request: PictureRequest): Omit<Picture, 'outOfDate'> & { recipe: string; sha256: string } => ({
-  id: picture.id, designId: picture.designId!, blankId: picture.about, recipe: picture.recipe, sha256: picture.sha256, filename: picture.filename, bytes: picture.bytes, madeAt: picture.madeAt,
-  colourway: request.colourway.name, garment: request.colourway.hex, size: request.size!, format: request.format as 'jpeg' | 'png',
+const pictureOf = (
+  picture: StoredOutput,
+  request: PictureRequest,
+): Omit<Picture, 'outOfDate'> & { recipe: string; sha256: string } => ({
+  id: picture.id,
+  designId: picture.designId!,
+  blankId: picture.about,
+  recipe: picture.recipe,
+  sha256: picture.sha256,
+  filename: picture.filename,
+  bytes: picture.bytes,
+  madeAt: picture.madeAt,
+  colourway: request.colourway.name,
+  garment: request.colourway.hex,
+  size: request.size!,
+  format: request.format as 'jpeg' | 'png',
 });

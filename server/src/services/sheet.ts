@@ -9,21 +9,37 @@ import type { RequirementStore } from '../stores/requirements.js';
 import type { SheetDesign, SheetStore, SheetTarget } from '../stores/sheet.js';
 import { isCurrent, type Judge } from './judge.js';
 
-/** The job sheet: every design against every target it has. What it shows is kept beside the designs; only what was never judged is worked out. */
+/**
+ * The job sheet: every design against every target it has. What it shows is kept beside the designs; only what was
+ * never judged is worked out.
+ */
 export class SheetService {
   constructor(
-    private readonly store: SheetStore, private readonly designs: DesignStore, private readonly requirements: RequirementStore, private readonly judge: Judge, private readonly log: Log,
+    private readonly store: SheetStore,
+    private readonly designs: DesignStore,
+    private readonly requirements: RequirementStore,
+    private readonly judge: Judge,
+    private readonly log: Log,
   ) {}
 
-  /** Rows `from` to `from + count` of the sheet: three queries when all is judged, whatever the number of designs and files. */
+  /**
+   * Rows `from` to `from + count` of the sheet: three queries when all is judged, whatever the number of designs and
+   * files.
+   */
   async sheet(who: Caller, from = 0, count = 1_000_000): Promise<Sheet> {
-    const [{ total, designs }, requirements] = await Promise.all([this.store.page(who.owner, from, count), this.requirements.list(who.owner)]);
+    const [{ total, designs }, requirements] = await Promise.all([
+      this.store.page(who.owner, from, count),
+      this.requirements.list(who.owner),
+    ]);
     return { requirements, total, rows: await this.rowsOf(designs, requirements) };
   }
 
   /** The rows of some designs, as after an event that was about them. Those that are off the sheet are left out. */
   async rows(who: Caller, ids: readonly string[]): Promise<SheetRow[]> {
-    const [designs, requirements] = await Promise.all([this.store.some(who.owner, ids), this.requirements.list(who.owner)]);
+    const [designs, requirements] = await Promise.all([
+      this.store.some(who.owner, ids),
+      this.requirements.list(who.owner),
+    ]);
     return this.rowsOf(designs, requirements);
   }
 
@@ -31,7 +47,8 @@ export class SheetService {
     const byId = new Map(requirements.map((one) => [one.id, one]));
     const revisions = new Map(designs.map((design) => [design.id, design.revision]));
     let targets = (await this.store.targets([...revisions.keys()])).filter((target) => byId.has(target.requirementId));
-    const isOpen = ({ designId, requirementId, found }: SheetTarget): boolean => !found || !isCurrent(found, revisions.get(designId)!, byId.get(requirementId)!);
+    const isOpen = ({ designId, requirementId, found }: SheetTarget): boolean =>
+      !found || !isCurrent(found, revisions.get(designId)!, byId.get(requirementId)!);
     const open = [...new Set(targets.filter(isOpen).map((target) => target.designId))];
     const damaged = new Set<string>();
     if (open.length) {
@@ -41,8 +58,16 @@ export class SheetService {
     const byDesign = new Map<string, SheetTarget[]>();
     for (const target of targets) byDesign.set(target.designId, [...(byDesign.get(target.designId) ?? []), target]);
     return designs.map((design): SheetRow => ({
-      designId: design.id, name: design.name, revision: design.revision, savedAt: design.savedAt, layers: design.layers, template: design.template, pictures: design.pictures,
-      cells: (byDesign.get(design.id) ?? []).map((target) => cellOf(target, byId.get(target.requirementId)!, design, damaged.has(design.id))),
+      designId: design.id,
+      name: design.name,
+      revision: design.revision,
+      savedAt: design.savedAt,
+      layers: design.layers,
+      template: design.template,
+      pictures: design.pictures,
+      cells: (byDesign.get(design.id) ?? []).map((target) =>
+        cellOf(target, byId.get(target.requirementId)!, design, damaged.has(design.id)),
+      ),
     }));
   }
 
@@ -64,12 +89,33 @@ export class SheetService {
 /** Designs that are read at once to be judged. */
 const PAGE = 50;
 
-function cellOf({ requirementId, garment, found, current, newestFile }: SheetTarget, requirement: Requirement, design: SheetDesign, isDamaged: boolean): SheetCell {
+function cellOf(
+  { requirementId, garment, found, current, newestFile }: SheetTarget,
+  requirement: Requirement,
+  design: SheetDesign,
+  isDamaged: boolean,
+): SheetCell {
   const seenOn = garment ?? requirement.colourways[0]?.hex ?? '#ffffff';
-  if (isDamaged || !found) return { requirementId, state: 'needs-work', garment: seenOn, printFileId: newestFile, miniature: `unjudged ${design.revision}`, finding: 'Cannot be judged' };
+  if (isDamaged || !found)
+    return {
+      requirementId,
+      state: 'needs-work',
+      garment: seenOn,
+      printFileId: newestFile,
+      miniature: `unjudged ${design.revision}`,
+      finding: 'Cannot be judged',
+    };
   return {
-    requirementId, garment: seenOn, printFileId: current?.id ?? newestFile, miniature: found.recipe.slice(0, 16),
-    state: targetState({ begun: design.layers > 0, printable: found.printable, current: current ?? undefined, anyFile: newestFile !== null }),
+    requirementId,
+    garment: seenOn,
+    printFileId: current?.id ?? newestFile,
+    miniature: found.recipe.slice(0, 16),
+    state: targetState({
+      begun: design.layers > 0,
+      printable: found.printable,
+      current: current ?? undefined,
+      anyFile: newestFile !== null,
+    }),
     finding: found.gravest ?? (current && !current.accepted ? 'The file misses a demand' : null),
   };
 }

@@ -23,9 +23,23 @@ describe('kept files', () => {
     const kept = new KeptFiles();
     const path = join(await freshFolder(), 'deep', 'one.txt');
     let made = 0;
-    await expectAsync(kept.path(path, async () => { made++; throw new Error('not now'); })).toBeRejectedWithError('not now');
-    await Promise.all([1, 2, 3].map(() => kept.path(path, async () => { made++; await writeFile(path, 'kettle'); })));
-    await kept.path(path, async () => { made++; });
+    await expectAsync(
+      kept.path(path, async () => {
+        made++;
+        throw new Error('not now');
+      }),
+    ).toBeRejectedWithError('not now');
+    await Promise.all(
+      [1, 2, 3].map(() =>
+        kept.path(path, async () => {
+          made++;
+          await writeFile(path, 'kettle');
+        }),
+      ),
+    );
+    await kept.path(path, async () => {
+      made++;
+    });
     expect([made, await readFile(path, 'utf8')]).toEqual([2, 'kettle']);
   });
 });
@@ -40,8 +54,17 @@ describe('recipes', () => {
 
 describe('profiles', () => {
   it('are named from their bytes, old kind and new, and never break on rubbish', async () => {
-    for (const [profile, name] of [['srgb', /sRGB/], ['p3', /P3/], ['cmyk', /./]] as const) {
-      const { icc } = await sharp(await sharp({ create: { width: 1, height: 1, channels: 3, background: '#fff' } }).withIccProfile(profile).jpeg().toBuffer()).metadata();
+    for (const [profile, name] of [
+      ['srgb', /sRGB/],
+      ['p3', /P3/],
+      ['cmyk', /./],
+    ] as const) {
+      const { icc } = await sharp(
+        await sharp({ create: { width: 1, height: 1, channels: 3, background: '#fff' } })
+          .withIccProfile(profile)
+          .jpeg()
+          .toBuffer(),
+      ).metadata();
       expect(profileName(icc!)).toMatch(name);
     }
     expect(profileName(Buffer.alloc(10))).toBe('an unreadable profile');

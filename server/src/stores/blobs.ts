@@ -20,17 +20,25 @@ export class BlobStore {
    * @param mostBytes of local copies
    * @param mostStored of files in the database
    */
-  constructor(private readonly database: Database, private readonly folder: string, private readonly mostBytes = 4_000_000_000, private readonly mostStored = Number(process.env['KETTLE_MOST_GB'] ?? 500) * 1e9) {}
+  constructor(
+    private readonly database: Database,
+    private readonly folder: string,
+    private readonly mostBytes = 4_000_000_000,
+    private readonly mostStored = Number(process.env['KETTLE_MOST_GB'] ?? 500) * 1e9,
+  ) {}
 
   /** Keeps a local file and answers its hash. Nothing is written when the same content is already there. */
   async put(path: string): Promise<{ sha256: string; bytes: number }> {
     const hash = createHash('sha256');
     let bytes = 0;
-    for await (const piece of createReadStream(path)) { hash.update(piece as Buffer); bytes += (piece as Buffer).length; }
+    for await (const piece of createReadStream(path)) {
+      hash.update(piece as Buffer);
+      bytes += (piece as Buffer).length;
+    }
     const digest = hash.digest();
     await this.demandRoom(bytes);
     await this.database.transaction(async (within) => {
-      if (await within.change('INSERT IGNORE INTO blob_file (sha256, bytes) VALUES (?, ?)', [digest, bytes]) === 0) {
+      if ((await within.change('INSERT IGNORE INTO blob_file (sha256, bytes) VALUES (?, ?)', [digest, bytes])) === 0) {
         // It is wanted again: the keeper leaves what came in lately, whether anything names it yet or not.
         await within.change('UPDATE blob_file SET created_at = CURRENT_TIMESTAMP(3) WHERE sha256 = ?', [digest]);
         return;
@@ -38,8 +46,17 @@ export class BlobStore {
       const file = await open(path);
       try {
         for (let seq = 0; seq * CHUNK < bytes; seq++) {
-          const { buffer, bytesRead } = await file.read(Buffer.alloc(Math.min(CHUNK, bytes - seq * CHUNK)), 0, undefined, seq * CHUNK);
-          await within.change('INSERT INTO blob_chunk (sha256, seq, data) VALUES (?, ?, ?)', [digest, seq, buffer.subarray(0, bytesRead)]);
+          const { buffer, bytesRead } = await file.read(
+            Buffer.alloc(Math.min(CHUNK, bytes - seq * CHUNK)),
+            0,
+            undefined,
+            seq * CHUNK,
+          );
+          await within.change('INSERT INTO blob_chunk (sha256, seq, data) VALUES (?, ?, ?)', [
+            digest,
+            seq,
+            buffer.subarray(0, bytesRead),
+          ]);
         }
       } finally {
         await file.close();
@@ -52,11 +69,17 @@ export class BlobStore {
   private async demandRoom(bytes: number): Promise<void> {
     // The sum over all files is asked for seldom: between two looks no more comes in than a few uploads.
     if (Date.now() - this.summed.at > SUMMED_MS) {
-      const [{ sum }] = await this.database.rows<{ sum: number | string | null }>('SELECT SUM(bytes) AS sum FROM blob_file');
+      const [{ sum }] = await this.database.rows<{ sum: number | string | null }>(
+        'SELECT SUM(bytes) AS sum FROM blob_file',
+      );
       this.summed = { at: Date.now(), bytes: Number(sum ?? 0) };
     }
     if (this.summed.bytes + bytes > this.mostStored) {
-      throw new ProblemError(507, 'store-full', `Kettle Sheet keeps ${Math.round(this.summed.bytes / 1e9)} GB of files, and ${Math.round(this.mostStored / 1e9)} GB is the most it may. Ask whoever runs it for more room (KETTLE_MOST_GB). Designs are still saved.`);
+      throw new ProblemError(
+        507,
+        'store-full',
+        `Kettle Sheet keeps ${Math.round(this.summed.bytes / 1e9)} GB of files, and ${Math.round(this.mostStored / 1e9)} GB is the most it may. Ask whoever runs it for more room (KETTLE_MOST_GB). Designs are still saved.`,
+      );
     }
     this.summed.bytes += bytes;
   }
@@ -65,7 +88,12 @@ export class BlobStore {
   async localPath(sha256: string): Promise<string> {
     const path = join(this.folder, 'blobs', sha256);
     const now = new Date();
-    if (await stat(path).then(() => true, () => false)) {
+    if (
+      await stat(path).then(
+        () => true,
+        () => false,
+      )
+    ) {
       await utimes(path, now, now).catch(() => undefined);
       return path;
     }
@@ -86,7 +114,10 @@ export class BlobStore {
     const hash = createHash('sha256');
     try {
       for (let seq = 0; ; seq++) {
-        const [row] = await this.database.rows<{ data: Buffer }>('SELECT data FROM blob_chunk WHERE sha256 = ? AND seq = ?', [digest, seq]);
+        const [row] = await this.database.rows<{ data: Buffer }>(
+          'SELECT data FROM blob_chunk WHERE sha256 = ? AND seq = ?',
+          [digest, seq],
+        );
         if (!row) break;
         hash.update(row.data);
         await file.write(row.data);
@@ -105,10 +136,12 @@ export class BlobStore {
   /** Drops the local copies used longest ago once they take more than the allowed room. */
   private async trim(): Promise<void> {
     const folder = join(this.folder, 'blobs');
-    const files = await Promise.all((await readdir(folder)).map(async (name) => {
-      const found = await stat(join(folder, name)).catch(() => null);
-      return { name, bytes: found?.size ?? 0, used: found?.mtimeMs ?? 0 };
-    }));
+    const files = await Promise.all(
+      (await readdir(folder)).map(async (name) => {
+        const found = await stat(join(folder, name)).catch(() => null);
+        return { name, bytes: found?.size ?? 0, used: found?.mtimeMs ?? 0 };
+      }),
+    );
     let total = files.reduce((sum, file) => sum + file.bytes, 0);
     for (const file of files.sort((a, b) => a.used - b.used)) {
       if (total <= this.mostBytes) return;

@@ -4,10 +4,22 @@ import { parseJson, type Bound, type Database, type Queryable } from '../databas
 import { newId } from './ids.js';
 
 /** A step a worker has claimed. `payload` is as it was written down: its kind checks it. */
-export interface ClaimedJob { readonly id: number; readonly batchId: string; readonly owner: string; readonly kind: string; readonly payload: unknown; readonly attempts: number }
+export interface ClaimedJob {
+  readonly id: number;
+  readonly batchId: string;
+  readonly owner: string;
+  readonly kind: string;
+  readonly payload: unknown;
+  readonly attempts: number;
+}
 
 /** A step to be queued. Steps of a later stage wait until all of the earlier ones are done. */
-export interface NewStep { readonly kind: string; readonly payload: object; readonly engine?: number; readonly stage?: number }
+export interface NewStep {
+  readonly kind: string;
+  readonly payload: object;
+  readonly engine?: number;
+  readonly stage?: number;
+}
 
 /** A run to be queued: of one design at a revision, of several, or of none. */
 export interface NewBatch {
@@ -17,7 +29,10 @@ export interface NewBatch {
 }
 
 /** Which steps a worker can do: of a kind, and needing no newer drawing code than it has. */
-export interface Able { readonly kind: string; readonly engine: number }
+export interface Able {
+  readonly kind: string;
+  readonly engine: number;
+}
 
 /** A claim is lost after this long without a heartbeat, so that another worker can take the step over. */
 export const LEASE_SECONDS = 10;
@@ -27,10 +42,24 @@ export const MOST_ATTEMPTS = 3;
 
 const BATCH = 'SELECT id, owner, kind, design_id, designs, revision, state, total, done, message FROM batch';
 
-interface BatchRow { id: string; owner: string; kind: Job['kind']; design_id: string | null; designs: unknown; revision: number; state: JobState; total: number; done: number; message: string }
+interface BatchRow {
+  id: string;
+  owner: string;
+  kind: Job['kind'];
+  design_id: string | null;
+  designs: unknown;
+  revision: number;
+  state: JobState;
+  total: number;
+  done: number;
+  message: string;
+}
 
 /** A run and whose it is. */
-export interface OwnedJob { readonly owner: string; readonly job: Job }
+export interface OwnedJob {
+  readonly owner: string;
+  readonly job: Job;
+}
 
 /** The oldest queued step of one kind: found at the beginning of an index, whatever the queue's length. */
 export const CLAIM_SQL = `SELECT id, batch_id, kind, payload, attempts FROM job FORCE INDEX (job_claim)
@@ -40,13 +69,23 @@ export const CLAIM_SQL = `SELECT id, batch_id, kind, payload, attempts FROM job 
 export const LAPSED_SQL = `SELECT id, batch_id, kind, payload, attempts FROM job FORCE INDEX (job_lease)
   WHERE state = 'running' AND lease_until < CURRENT_TIMESTAMP(3) AND kind = ? AND engine <= ? ORDER BY lease_until LIMIT 1 FOR UPDATE SKIP LOCKED`;
 
-interface StepRow { id: number; batch_id: string; kind: string; payload: unknown; attempts: number }
+interface StepRow {
+  id: number;
+  batch_id: string;
+  kind: string;
+  payload: unknown;
+  attempts: number;
+}
 
 /** The queue. A batch is one run; its steps are claimed one by one by any number of workers. */
 export class JobStore {
   constructor(private readonly database: Database) {}
 
-  async addBatch(owner: string, { kind, design, designIds = design ? [design.id] : [] }: NewBatch, steps: readonly NewStep[]): Promise<Job> {
+  async addBatch(
+    owner: string,
+    { kind, design, designIds = design ? [design.id] : [] }: NewBatch,
+    steps: readonly NewStep[],
+  ): Promise<Job> {
     const id = newId();
     const first = Math.min(...steps.map((step) => step.stage ?? 0));
     await this.database.transaction(async (within) => {
@@ -55,10 +94,19 @@ export class JobStore {
         [id, owner, kind, design?.id ?? null, design?.revision ?? 0, JSON.stringify(designIds), steps.length],
       );
       for (let from = 0; from < steps.length; from += 500) {
-        const rows = steps.slice(from, from + 500).map((step) => [
-          id, step.kind, JSON.stringify(step.payload), step.engine ?? 0, step.stage ?? 0, (step.stage ?? 0) === first ? 'queued' : 'waiting',
+        const rows = steps
+          .slice(from, from + 500)
+          .map((step) => [
+            id,
+            step.kind,
+            JSON.stringify(step.payload),
+            step.engine ?? 0,
+            step.stage ?? 0,
+            (step.stage ?? 0) === first ? 'queued' : 'waiting',
+          ]);
+        await within.rowsOnce('INSERT INTO job (batch_id, kind, payload, engine, stage, state) VALUES ?', [
+          rows as unknown as Bound[],
         ]);
-        await within.rowsOnce('INSERT INTO job (batch_id, kind, payload, engine, stage, state) VALUES ?', [rows as unknown as Bound[]]);
       }
     });
     return (await this.get(owner, id))!;
@@ -66,13 +114,19 @@ export class JobStore {
 
   /** Steps that are not begun. */
   async waiting(): Promise<number> {
-    const [{ n }] = await this.database.rows<{ n: number }>("SELECT COUNT(*) AS n FROM job WHERE state IN ('queued', 'waiting')");
+    const [{ n }] = await this.database.rows<{ n: number }>(
+      "SELECT COUNT(*) AS n FROM job WHERE state IN ('queued', 'waiting')",
+    );
     return Number(n);
   }
 
   /** How many steps are in each state. */
   async counts(): Promise<{ state: string; count: number }[]> {
-    return (await this.database.rows<{ state: string; count: number }>('SELECT state, COUNT(*) AS count FROM job GROUP BY state')).map(({ state, count }) => ({ state, count: Number(count) }));
+    return (
+      await this.database.rows<{ state: string; count: number }>(
+        'SELECT state, COUNT(*) AS count FROM job GROUP BY state',
+      )
+    ).map(({ state, count }) => ({ state, count: Number(count) }));
   }
 
   async get(owner: string, batchId: string): Promise<Job | null> {
@@ -82,26 +136,41 @@ export class JobStore {
 
   /** Runs that are open or changed in the last seconds. */
   async lively(seconds: number): Promise<OwnedJob[]> {
-    return this.toJobs(await this.database.rows<BatchRow>(
-      `${BATCH} WHERE state IN ('queued', 'running') UNION ${BATCH} WHERE changed_at > DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ? SECOND) ORDER BY id`, [seconds],
-    ));
+    return this.toJobs(
+      await this.database.rows<BatchRow>(
+        `${BATCH} WHERE state IN ('queued', 'running') UNION ${BATCH} WHERE changed_at > DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ? SECOND) ORDER BY id`,
+        [seconds],
+      ),
+    );
   }
 
   private async toJobs(rows: readonly BatchRow[]): Promise<OwnedJob[]> {
     if (!rows.length) return [];
     const ids = rows.map((row) => row.id);
     const results = await this.database.rowsOnce<{ batch_id: string; id: string; kind: string }>(
-      'SELECT j.batch_id, o.id, o.kind FROM job j JOIN output o ON o.id = j.result_id WHERE j.batch_id IN (?) AND j.state = \'done\' ORDER BY j.id', [ids],
+      "SELECT j.batch_id, o.id, o.kind FROM job j JOIN output o ON o.id = j.result_id WHERE j.batch_id IN (?) AND j.state = 'done' ORDER BY j.id",
+      [ids],
     );
     const within = await this.database.rowsOnce<{ batch_id: string; progress: number }>(
-      "SELECT batch_id, SUM(progress) AS progress FROM job WHERE batch_id IN (?) AND state = 'running' GROUP BY batch_id", [ids],
+      "SELECT batch_id, SUM(progress) AS progress FROM job WHERE batch_id IN (?) AND state = 'running' GROUP BY batch_id",
+      [ids],
     );
     return rows.map((row) => ({
       owner: row.owner,
       job: {
-        id: row.id, kind: row.kind, designId: row.design_id, designIds: parseJson<string[]>(row.designs), revision: row.revision, state: row.state, total: Number(row.total), done: Number(row.done),
-        within: Math.round(Number(within.find((one) => one.batch_id === row.id)?.progress ?? 0) * 100) / 100, message: row.message,
-        results: results.filter((one) => one.batch_id === row.id).map(({ id, kind }) => ({ kind: kind as Job['results'][number]['kind'], id })),
+        id: row.id,
+        kind: row.kind,
+        designId: row.design_id,
+        designIds: parseJson<string[]>(row.designs),
+        revision: row.revision,
+        state: row.state,
+        total: Number(row.total),
+        done: Number(row.done),
+        within: Math.round(Number(within.find((one) => one.batch_id === row.id)?.progress ?? 0) * 100) / 100,
+        message: row.message,
+        results: results
+          .filter((one) => one.batch_id === row.id)
+          .map(({ id, kind }) => ({ kind: kind as Job['results'][number]['kind'], id })),
       },
     }));
   }
@@ -109,36 +178,59 @@ export class JobStore {
   /** Results of the stages before a step's own, in the order of their steps. */
   async before({ id, batchId }: Pick<ClaimedJob, 'id' | 'batchId'>): Promise<string[]> {
     const rows = await this.database.rows<{ result_id: string }>(
-      "SELECT result_id FROM job WHERE batch_id = ? AND state = 'done' AND result_id IS NOT NULL AND stage < (SELECT stage FROM job WHERE id = ?) ORDER BY id", [batchId, id],
+      "SELECT result_id FROM job WHERE batch_id = ? AND state = 'done' AND result_id IS NOT NULL AND stage < (SELECT stage FROM job WHERE id = ?) ORDER BY id",
+      [batchId, id],
     );
     return rows.map((row) => row.result_id);
   }
 
-  /** Claims the oldest step that a worker can do: first of the kinds named first, and of each a queued one or one whose worker has gone silent. */
+  /**
+   * Claims the oldest step that a worker can do: first of the kinds named first, and of each a queued one or one whose
+   * worker has gone silent.
+   */
   async claim(worker: string, able: readonly Able[]): Promise<ClaimedJob | null> {
     for (const { kind, engine } of able) {
       const claimed = await this.database.transaction(async (within) => {
-        const [row] = [...await within.rows<StepRow>(LAPSED_SQL, [kind, engine]), ...await within.rows<StepRow>(CLAIM_SQL, [kind, engine])];
+        const [row] = [
+          ...(await within.rows<StepRow>(LAPSED_SQL, [kind, engine])),
+          ...(await within.rows<StepRow>(CLAIM_SQL, [kind, engine])),
+        ];
         if (!row) return null;
         await within.change(
-          `UPDATE job SET state = 'running', worker = ?, attempts = attempts + 1, progress = 0, lease_until = DATE_ADD(CURRENT_TIMESTAMP(3), INTERVAL ${LEASE_SECONDS} SECOND) WHERE id = ?`, [worker, row.id],
+          `UPDATE job SET state = 'running', worker = ?, attempts = attempts + 1, progress = 0, lease_until = DATE_ADD(CURRENT_TIMESTAMP(3), INTERVAL ${LEASE_SECONDS} SECOND) WHERE id = ?`,
+          [worker, row.id],
         );
         return row;
       });
       if (!claimed) continue;
       // The run's own row is written outside: workers that claim steps of one run do not wait for each other.
-      await this.database.change("UPDATE batch SET state = 'running', changed_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND state IN ('queued', 'running')", [claimed.batch_id]);
-      const [{ owner }] = await this.database.rows<{ owner: string }>('SELECT owner FROM batch WHERE id = ?', [claimed.batch_id]);
-      return { id: Number(claimed.id), batchId: claimed.batch_id, owner, kind: claimed.kind, payload: parseJson(claimed.payload), attempts: claimed.attempts + 1 };
+      await this.database.change(
+        "UPDATE batch SET state = 'running', changed_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND state IN ('queued', 'running')",
+        [claimed.batch_id],
+      );
+      const [{ owner }] = await this.database.rows<{ owner: string }>('SELECT owner FROM batch WHERE id = ?', [
+        claimed.batch_id,
+      ]);
+      return {
+        id: Number(claimed.id),
+        batchId: claimed.batch_id,
+        owner,
+        kind: claimed.kind,
+        payload: parseJson(claimed.payload),
+        attempts: claimed.attempts + 1,
+      };
     }
     return null;
   }
 
   /** Keeps a claim alive. False when the step was cancelled or taken over: the worker must stop. */
   async heartbeat(id: number, worker: string): Promise<boolean> {
-    return await this.database.change(
-      `UPDATE job SET lease_until = DATE_ADD(CURRENT_TIMESTAMP(3), INTERVAL ${LEASE_SECONDS} SECOND) WHERE id = ? AND worker = ? AND state = 'running'`, [id, worker],
-    ) > 0;
+    return (
+      (await this.database.change(
+        `UPDATE job SET lease_until = DATE_ADD(CURRENT_TIMESTAMP(3), INTERVAL ${LEASE_SECONDS} SECOND) WHERE id = ? AND worker = ? AND state = 'running'`,
+        [id, worker],
+      )) > 0
+    );
   }
 
   /** Says how far a step is, 0 to 1. */
@@ -149,33 +241,54 @@ export class JobStore {
     );
   }
 
-  async finish(id: number, worker: string, resultId: string): Promise<void> { await this.end(id, worker, 'done', resultId, ''); }
+  async finish(id: number, worker: string, resultId: string): Promise<void> {
+    await this.end(id, worker, 'done', resultId, '');
+  }
 
-  async fail(id: number, worker: string, sentence: string): Promise<void> { await this.end(id, worker, 'failed', null, cutText(sentence, 500)); }
+  async fail(id: number, worker: string, sentence: string): Promise<void> {
+    await this.end(id, worker, 'failed', null, cutText(sentence, 500));
+  }
 
-  private async end(id: number, worker: string, state: 'done' | 'failed', resultId: string | null, message: string): Promise<void> {
+  private async end(
+    id: number,
+    worker: string,
+    state: 'done' | 'failed',
+    resultId: string | null,
+    message: string,
+  ): Promise<void> {
     await this.database.transaction(async (within) => {
       const ended = await within.change(
-        "UPDATE job SET state = ?, result_id = ?, message = ?, progress = 1, lease_until = NULL WHERE id = ? AND worker = ? AND state = 'running'", [state, resultId, message, id, worker],
+        "UPDATE job SET state = ?, result_id = ?, message = ?, progress = 1, lease_until = NULL WHERE id = ? AND worker = ? AND state = 'running'",
+        [state, resultId, message, id, worker],
       );
       if (!ended) return;
-      const [{ batch_id: batchId, stage }] = await within.rows<{ batch_id: string; stage: number }>('SELECT batch_id, stage FROM job WHERE id = ?', [id]);
+      const [{ batch_id: batchId, stage }] = await within.rows<{ batch_id: string; stage: number }>(
+        'SELECT batch_id, stage FROM job WHERE id = ?',
+        [id],
+      );
       await count(within, batchId, { done: 1, failed: state === 'failed' ? 1 : 0 }, message);
       await release(within, batchId, stage);
       await settle(within, batchId);
     });
   }
 
-  /** Puts a claimed step back: another try, soon. @param counted false when it was not the step's fault, so that it is not a try */
+  /**
+   * Puts a claimed step back: another try, soon. @param counted false when it was not the step's fault, so that it is
+   * not a try
+   */
   async giveBack(id: number, worker: string, counted: boolean): Promise<void> {
     await this.database.change(
-      `UPDATE job SET state = 'queued', worker = NULL, lease_until = NULL${counted ? '' : ', attempts = GREATEST(attempts, 1) - 1'} WHERE id = ? AND worker = ? AND state = 'running'`, [id, worker],
+      `UPDATE job SET state = 'queued', worker = NULL, lease_until = NULL${counted ? '' : ', attempts = GREATEST(attempts, 1) - 1'} WHERE id = ? AND worker = ? AND state = 'running'`,
+      [id, worker],
     );
   }
 
   async cancel(batchId: string): Promise<void> {
     await this.database.transaction(async (within) => {
-      const ended = await within.change("UPDATE job SET state = 'cancelled', lease_until = NULL WHERE batch_id = ? AND state IN ('waiting', 'queued', 'running')", [batchId]);
+      const ended = await within.change(
+        "UPDATE job SET state = 'cancelled', lease_until = NULL WHERE batch_id = ? AND state IN ('waiting', 'queued', 'running')",
+        [batchId],
+      );
       if (!ended) return;
       await count(within, batchId, { done: ended, failed: 0 }, '');
       await settle(within, batchId);
@@ -184,23 +297,48 @@ export class JobStore {
 }
 
 /** Counts steps of a run as over. A sentence is kept once, however many steps say it. */
-async function count(within: Queryable, batchId: string, { done, failed }: { done: number; failed: number }, message: string): Promise<void> {
+async function count(
+  within: Queryable,
+  batchId: string,
+  { done, failed }: { done: number; failed: number },
+  message: string,
+): Promise<void> {
   await within.change(
     `UPDATE batch SET done = done + ?, failed = failed + ?, changed_at = CURRENT_TIMESTAMP(3),
-       message = IF(? = '' OR LOCATE(?, message) > 0, message, LEFT(TRIM(CONCAT(message, ' ', ?)), 2000)) WHERE id = ?`, [done, failed, message, message, message, batchId],
+       message = IF(? = '' OR LOCATE(?, message) > 0, message, LEFT(TRIM(CONCAT(message, ' ', ?)), 2000)) WHERE id = ?`,
+    [done, failed, message, message, message, batchId],
   );
 }
 
-/** Lets the next stage begin once nothing of this one is open; ends what can no longer be made because a step before it failed. */
+/**
+ * Lets the next stage begin once nothing of this one is open; ends what can no longer be made because a step before it
+ * failed.
+ */
 async function release(within: Queryable, batchId: string, stage: number): Promise<void> {
   // The batch's row is locked by the count: two last steps of a stage come here one after the other.
-  const open = await within.rows("SELECT id FROM job WHERE batch_id = ? AND state IN ('queued', 'running') LIMIT 1", [batchId]);
+  const open = await within.rows("SELECT id FROM job WHERE batch_id = ? AND state IN ('queued', 'running') LIMIT 1", [
+    batchId,
+  ]);
   if (open.length) return;
-  const [next] = await within.rows<{ stage: number }>("SELECT MIN(stage) AS stage FROM job WHERE batch_id = ? AND state = 'waiting'", [batchId]);
+  const [next] = await within.rows<{ stage: number }>(
+    "SELECT MIN(stage) AS stage FROM job WHERE batch_id = ? AND state = 'waiting'",
+    [batchId],
+  );
   if (!next || next.stage === null) return;
-  const failed = await within.rows("SELECT id FROM job WHERE batch_id = ? AND state = 'failed' AND stage <= ? LIMIT 1", [batchId, stage]);
-  if (!failed.length) { await within.change("UPDATE job SET state = 'queued' WHERE batch_id = ? AND state = 'waiting' AND stage = ?", [batchId, next.stage]); return; }
-  const ended = await within.change("UPDATE job SET state = 'cancelled' WHERE batch_id = ? AND state = 'waiting'", [batchId]);
+  const failed = await within.rows(
+    "SELECT id FROM job WHERE batch_id = ? AND state = 'failed' AND stage <= ? LIMIT 1",
+    [batchId, stage],
+  );
+  if (!failed.length) {
+    await within.change("UPDATE job SET state = 'queued' WHERE batch_id = ? AND state = 'waiting' AND stage = ?", [
+      batchId,
+      next.stage,
+    ]);
+    return;
+  }
+  const ended = await within.change("UPDATE job SET state = 'cancelled' WHERE batch_id = ? AND state = 'waiting'", [
+    batchId,
+  ]);
   await count(within, batchId, { done: ended, failed: 0 }, '');
 }
 
@@ -208,6 +346,7 @@ async function release(within: Queryable, batchId: string, stage: number): Promi
 async function settle(within: Queryable, batchId: string): Promise<void> {
   await within.change(
     `UPDATE batch b SET b.state = CASE WHEN b.failed > 0 THEN 'failed' WHEN EXISTS (SELECT 1 FROM job j WHERE j.batch_id = b.id AND j.state = 'cancelled') THEN 'cancelled' ELSE 'done' END
-     WHERE b.id = ? AND b.done >= b.total`, [batchId],
+     WHERE b.id = ? AND b.done >= b.total`,
+    [batchId],
   );
 }

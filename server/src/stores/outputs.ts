@@ -27,13 +27,37 @@ export interface StoredOutput {
 }
 
 interface Row {
-  id: string; owner: string; kind: string; design_id: string | null; revision: number | null; about: string; recipe: Buffer; sha256: Buffer; filename: string; media_type: string;
-  bytes: number; accepted: number; record: unknown; made_at: Date;
+  id: string;
+  owner: string;
+  kind: string;
+  design_id: string | null;
+  revision: number | null;
+  about: string;
+  recipe: Buffer;
+  sha256: Buffer;
+  filename: string;
+  media_type: string;
+  bytes: number;
+  accepted: number;
+  record: unknown;
+  made_at: Date;
 }
 
 const toOutput = (row: Row): StoredOutput => ({
-  id: row.id, owner: row.owner, kind: row.kind, designId: row.design_id, revision: row.revision, about: row.about, recipe: row.recipe.toString('hex'), sha256: row.sha256.toString('hex'),
-  filename: row.filename, mediaType: row.media_type, bytes: Number(row.bytes), accepted: Boolean(row.accepted), record: parseJson(row.record), madeAt: row.made_at.toISOString(),
+  id: row.id,
+  owner: row.owner,
+  kind: row.kind,
+  designId: row.design_id,
+  revision: row.revision,
+  about: row.about,
+  recipe: row.recipe.toString('hex'),
+  sha256: row.sha256.toString('hex'),
+  filename: row.filename,
+  mediaType: row.media_type,
+  bytes: Number(row.bytes),
+  accepted: Boolean(row.accepted),
+  record: parseJson(row.record),
+  madeAt: row.made_at.toISOString(),
 });
 
 /** Most of one kind that are listed of a design. */
@@ -44,33 +68,54 @@ export class OutputStore {
   constructor(private readonly database: Database) {}
 
   async get(owner: string, kind: string, id: string): Promise<StoredOutput | null> {
-    const [row] = await this.database.rows<Row>('SELECT * FROM output WHERE id = ? AND owner = ? AND kind = ?', [id, owner, kind]);
+    const [row] = await this.database.rows<Row>('SELECT * FROM output WHERE id = ? AND owner = ? AND kind = ?', [
+      id,
+      owner,
+      kind,
+    ]);
     return row ? toOutput(row) : null;
   }
 
   /** Those of some ids that are there, whatever their kinds, in the order of the ids. */
   async some(owner: string, ids: readonly string[]): Promise<StoredOutput[]> {
     if (!ids.length) return [];
-    const found = (await this.database.rowsOnce<Row>('SELECT * FROM output WHERE id IN (?) AND owner = ?', [ids, owner])).map(toOutput);
+    const found = (
+      await this.database.rowsOnce<Row>('SELECT * FROM output WHERE id IN (?) AND owner = ?', [ids, owner])
+    ).map(toOutput);
     return ids.flatMap((id) => found.find((one) => one.id === id) ?? []);
   }
 
   /** The result of a recipe, made of a design or without one. The same recipe is never made twice. */
   async byRecipe(kind: string, designId: string | null, recipe: string): Promise<StoredOutput | null> {
     const hash = Buffer.from(recipe, 'hex');
-    const [row] = designId === null
-      ? await this.database.rows<Row>('SELECT * FROM output WHERE kind = ? AND recipe = ? AND design_id IS NULL', [kind, hash])
-      : await this.database.rows<Row>('SELECT * FROM output WHERE design_id = ? AND kind = ? AND recipe = ?', [designId, kind, hash]);
+    const [row] =
+      designId === null
+        ? await this.database.rows<Row>('SELECT * FROM output WHERE kind = ? AND recipe = ? AND design_id IS NULL', [
+            kind,
+            hash,
+          ])
+        : await this.database.rows<Row>('SELECT * FROM output WHERE design_id = ? AND kind = ? AND recipe = ?', [
+            designId,
+            kind,
+            hash,
+          ]);
     return row ? toOutput(row) : null;
   }
 
   /** Newest first. */
   async ofDesign(kind: string, designId: string): Promise<StoredOutput[]> {
-    return (await this.database.rows<Row>(`SELECT * FROM output WHERE design_id = ? AND kind = ? ORDER BY made_at DESC, id LIMIT ${MOST_LISTED}`, [designId, kind])).map(toOutput);
+    return (
+      await this.database.rows<Row>(
+        `SELECT * FROM output WHERE design_id = ? AND kind = ? ORDER BY made_at DESC, id LIMIT ${MOST_LISTED}`,
+        [designId, kind],
+      )
+    ).map(toOutput);
   }
 
   /** Gives an output the name that its design has now. */
-  async rename(id: string, filename: string): Promise<void> { await this.database.change('UPDATE output SET filename = ? WHERE id = ?', [filename, id]); }
+  async rename(id: string, filename: string): Promise<void> {
+    await this.database.change('UPDATE output SET filename = ? WHERE id = ?', [filename, id]);
+  }
 
   /** Keeps an output; one of the same recipe that another worker kept meanwhile is answered instead. */
   async add(made: Omit<StoredOutput, 'id' | 'madeAt'>): Promise<StoredOutput> {
@@ -78,8 +123,19 @@ export class OutputStore {
       `INSERT IGNORE INTO output (id, owner, kind, design_id, revision, about, recipe, sha256, filename, media_type, bytes, accepted, record)
        VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       [
-        newId(), made.owner, made.kind, made.designId, made.revision, made.about, Buffer.from(made.recipe, 'hex'), Buffer.from(made.sha256, 'hex'), made.filename, made.mediaType,
-        made.bytes, made.accepted, JSON.stringify(made.record),
+        newId(),
+        made.owner,
+        made.kind,
+        made.designId,
+        made.revision,
+        made.about,
+        Buffer.from(made.recipe, 'hex'),
+        Buffer.from(made.sha256, 'hex'),
+        made.filename,
+        made.mediaType,
+        made.bytes,
+        made.accepted,
+        JSON.stringify(made.record),
       ],
     );
     return (await this.byRecipe(made.kind, made.designId, made.recipe))!;

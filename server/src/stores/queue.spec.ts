@@ -21,8 +21,15 @@ describe('a long queue', () => {
     // 100,000 steps: of a kind that is known, of one that is not, and of a newer engine.
     const steps = (kind: string, engine: number): NewStep[] => [{ kind, engine, payload: { n: 0 } }];
     const batch = await jobs.addBatch(owner, { kind: 'print-files', design }, steps('print-file', 1));
-    for (const [kind, engine, n] of [['print-file', 1, 60_000], ['hologram', 1, 30_000], ['print-file', 99, 10_000]] as const) {
-      await database.rowsOnce(`INSERT INTO job (batch_id, kind, engine, payload) SELECT ?, ?, ?, JSON_OBJECT('n', seq) FROM seq_1_to_${n}`, [batch.id, kind, engine]);
+    for (const [kind, engine, n] of [
+      ['print-file', 1, 60_000],
+      ['hologram', 1, 30_000],
+      ['print-file', 99, 10_000],
+    ] as const) {
+      await database.rowsOnce(
+        `INSERT INTO job (batch_id, kind, engine, payload) SELECT ?, ?, ?, JSON_OBJECT('n', seq) FROM seq_1_to_${n}`,
+        [batch.id, kind, engine],
+      );
     }
     await database.change('UPDATE batch SET total = 100001 WHERE id = ?', [batch.id]);
     await database.rowsOnce('ANALYZE TABLE job', []);
@@ -33,9 +40,16 @@ describe('a long queue', () => {
 
   /** Rows that a statement really read, as the database counted them while it ran it. */
   async function readBy(sql: string): Promise<{ rows: number; key: string; sorted: boolean }> {
-    const [row] = await database.rowsOnce<{ ANALYZE: string }>(`ANALYZE FORMAT=JSON ${sql.replace('?', "'print-file'").replace('?', '3')}`, []);
+    const [row] = await database.rowsOnce<{ ANALYZE: string }>(
+      `ANALYZE FORMAT=JSON ${sql.replace('?', "'print-file'").replace('?', '3')}`,
+      [],
+    );
     const text = typeof row.ANALYZE === 'string' ? row.ANALYZE : JSON.stringify(row.ANALYZE);
-    return { rows: Number(/"r_rows": ?([\d.]+)/.exec(text)?.[1] ?? 0), key: /"key": ?"(\w+)"/.exec(text)?.[1] ?? '', sorted: text.includes('filesort') };
+    return {
+      rows: Number(/"r_rows": ?([\d.]+)/.exec(text)?.[1] ?? 0),
+      key: /"key": ?"(\w+)"/.exec(text)?.[1] ?? '',
+      sorted: text.includes('filesort'),
+    };
   }
 
   it('gives its oldest step by reading one row of an index', async () => {
@@ -68,12 +82,22 @@ describe('a long queue', () => {
 describe('stages of a run', () => {
   let database: Database;
   let jobs: JobStore;
-  beforeAll(async () => { database = new Database(await freshDatabase()); await migrate(database); jobs = new JobStore(database); });
+  beforeAll(async () => {
+    database = new Database(await freshDatabase());
+    await migrate(database);
+    jobs = new JobStore(database);
+  });
   afterAll(() => database.close());
-  const able = [{ kind: 'print-file', engine: 1 }, { kind: 'package', engine: 1 }];
-  const staged = () => jobs.addBatch(owner, { kind: 'print-files' }, [
-    { kind: 'package', stage: 1, payload: { last: true } }, { kind: 'print-file', payload: { n: 1 } }, { kind: 'print-file', payload: { n: 2 } },
-  ]);
+  const able = [
+    { kind: 'print-file', engine: 1 },
+    { kind: 'package', engine: 1 },
+  ];
+  const staged = () =>
+    jobs.addBatch(owner, { kind: 'print-files' }, [
+      { kind: 'package', stage: 1, payload: { last: true } },
+      { kind: 'print-file', payload: { n: 1 } },
+      { kind: 'print-file', payload: { n: 2 } },
+    ]);
 
   it('wait for all steps before them, and are told what those made', async () => {
     const run = await staged();
@@ -93,15 +117,22 @@ describe('stages of a run', () => {
 
   it('are not begun when a step before them failed', async () => {
     const run = await staged();
-    for (const end of ['finish', 'fail'] as const) { const step = (await jobs.claim('w', able))!; await jobs[end](step.id, 'w', 'x'); }
+    for (const end of ['finish', 'fail'] as const) {
+      const step = (await jobs.claim('w', able))!;
+      await jobs[end](step.id, 'w', 'x');
+    }
     expect(await jobs.claim('w', able)).toBeNull();
-    expect((await jobs.get(owner, run.id))!).toEqual(jasmine.objectContaining({ state: 'failed', done: 3, message: 'x' }));
+    expect((await jobs.get(owner, run.id))!).toEqual(
+      jasmine.objectContaining({ state: 'failed', done: 3, message: 'x' }),
+    );
   });
 
   it('end together when they are finished by several at the same moment', async () => {
     for (let round = 0; round < 10; round++) {
       const run = await staged();
-      const steps = (await Promise.all(['a', 'b'].map(async (worker) => ({ worker, step: (await jobs.claim(worker, able))! }))));
+      const steps = await Promise.all(
+        ['a', 'b'].map(async (worker) => ({ worker, step: (await jobs.claim(worker, able))! })),
+      );
       await Promise.all(steps.map(({ worker, step }) => jobs.finish(step.id, worker, 'x')));
       const last = await jobs.claim('c', able);
       expect(last?.kind).toBe('package');

@@ -3,7 +3,13 @@ import type { Judgement } from '../render/derive.js';
 
 /** A design as the job sheet shows it. */
 export interface SheetDesign {
-  readonly id: string; readonly revision: number; readonly name: string; readonly layers: number; readonly template: boolean; readonly pictures: number; readonly savedAt: string;
+  readonly id: string;
+  readonly revision: number;
+  readonly name: string;
+  readonly layers: number;
+  readonly template: boolean;
+  readonly pictures: number;
+  readonly savedAt: string;
 }
 
 /** A target as the job sheet shows it: what was found of it, if that was worked out, and its files. */
@@ -12,20 +18,46 @@ export interface SheetTarget {
   readonly requirementId: string;
   readonly garment: string | null;
   /** Null when it was never judged. */
-  readonly found: (Judgement & { readonly revision: number; readonly requirementRevision: number; readonly engine: number }) | null;
+  readonly found:
+    (Judgement & { readonly revision: number; readonly requirementRevision: number; readonly engine: number }) | null;
   /** The file that follows the recipe that was found. */
   readonly current: { readonly id: string; readonly accepted: boolean } | null;
   readonly newestFile: string | null;
 }
 
-interface DesignRow { id: string; revision: number; name: string; layers: number; template: number; pictures: number; saved_at: Date; total?: number }
+interface DesignRow {
+  id: string;
+  revision: number;
+  name: string;
+  layers: number;
+  template: number;
+  pictures: number;
+  saved_at: Date;
+  total?: number;
+}
 interface TargetRow {
-  design_id: string; requirement_id: string; garment: string | null; revision: number | null; requirement_revision: number | null; engine: number | null; recipe: Buffer | null;
-  printable: number | null; gravest: string | null; newest_file: string | null; file: string | null; accepted: number | null;
+  design_id: string;
+  requirement_id: string;
+  garment: string | null;
+  revision: number | null;
+  requirement_revision: number | null;
+  engine: number | null;
+  recipe: Buffer | null;
+  printable: number | null;
+  gravest: string | null;
+  newest_file: string | null;
+  file: string | null;
+  accepted: number | null;
 }
 
 /** What was judged of a target, to be kept. */
-export interface JudgedRow { readonly designId: string; readonly revision: number; readonly requirementId: string; readonly requirementRevision: number; readonly judgement: Judgement }
+export interface JudgedRow {
+  readonly designId: string;
+  readonly revision: number;
+  readonly requirementId: string;
+  readonly requirementRevision: number;
+  readonly judgement: Judgement;
+}
 
 const COLUMNS = 'd.id, d.revision, d.name, d.layers, d.template, d.pictures, r.saved_at';
 const SAVED = 'JOIN design_revision r ON r.design_id = d.id AND r.revision = d.revision';
@@ -34,7 +66,10 @@ const SAVED = 'JOIN design_revision r ON r.design_id = d.id AND r.revision = d.r
 export const PAGE_SQL = `SELECT ${COLUMNS}, (SELECT COUNT(*) FROM design WHERE owner = ? AND deleted_at IS NULL) AS total
   FROM (SELECT id FROM design WHERE owner = ? AND deleted_at IS NULL ORDER BY position LIMIT ? OFFSET ?) page JOIN design d ON d.id = page.id ${SAVED} ORDER BY d.position`;
 
-/** Targets of some designs, each with the one file that follows what was found: looked up by its recipe, whatever the number of files. */
+/**
+ * Targets of some designs, each with the one file that follows what was found: looked up by its recipe, whatever the
+ * number of files.
+ */
 export const TARGETS_SQL = `SELECT t.design_id, t.requirement_id, t.garment, t.revision, t.requirement_revision, t.engine, t.recipe, t.printable, t.gravest, t.newest_file, f.id AS file, f.accepted
   FROM design_target t LEFT JOIN output f ON f.design_id = t.design_id AND f.kind = 'print-file' AND f.recipe = t.recipe
   WHERE t.design_id IN (?) ORDER BY t.design_id, t.position`;
@@ -52,7 +87,12 @@ export class SheetStore {
   /** Those of the ids that are on the sheet. */
   async some(owner: string, ids: readonly string[]): Promise<SheetDesign[]> {
     if (!ids.length) return [];
-    return (await this.database.rowsOnce<DesignRow>(`SELECT ${COLUMNS} FROM design d ${SAVED} WHERE d.id IN (?) AND d.owner = ? AND d.deleted_at IS NULL ORDER BY d.position`, [ids, owner])).map(toDesign);
+    return (
+      await this.database.rowsOnce<DesignRow>(
+        `SELECT ${COLUMNS} FROM design d ${SAVED} WHERE d.id IN (?) AND d.owner = ? AND d.deleted_at IS NULL ORDER BY d.position`,
+        [ids, owner],
+      )
+    ).map(toDesign);
   }
 
   async targets(designIds: readonly string[]): Promise<SheetTarget[]> {
@@ -62,7 +102,15 @@ export class SheetStore {
   /** Keeps what was found, unless a newer revision was saved meanwhile. */
   async keep(engine: number, rows: readonly JudgedRow[]): Promise<void> {
     if (!rows.length) return;
-    const given = rows.map(({ designId: d, revision: r, requirementId: q, requirementRevision: v, judgement: { recipe, printable: p, gravest: g } }) => ({ d, r, q, v, recipe, p: Number(p), g }));
+    const given = rows.map(
+      ({
+        designId: d,
+        revision: r,
+        requirementId: q,
+        requirementRevision: v,
+        judgement: { recipe, printable: p, gravest: g },
+      }) => ({ d, r, q, v, recipe, p: Number(p), g }),
+    );
     await this.database.change(
       `UPDATE design_target t
        JOIN JSON_TABLE(?, '$[*]' COLUMNS (d VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin PATH '$.d', q VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin PATH '$.q',
@@ -76,19 +124,44 @@ export class SheetStore {
 
   /** A design has another picture, or a target another file. */
   async made(designId: string, kind: string, about: string, outputId: string): Promise<void> {
-    if (kind === 'picture') await this.database.change("UPDATE design SET pictures = (SELECT COUNT(*) FROM output WHERE design_id = ? AND kind = 'picture') WHERE id = ?", [designId, designId]);
-    else await this.database.change('UPDATE design_target SET newest_file = ? WHERE design_id = ? AND requirement_id = ?', [outputId, designId, about]);
+    if (kind === 'picture')
+      await this.database.change(
+        "UPDATE design SET pictures = (SELECT COUNT(*) FROM output WHERE design_id = ? AND kind = 'picture') WHERE id = ?",
+        [designId, designId],
+      );
+    else
+      await this.database.change(
+        'UPDATE design_target SET newest_file = ? WHERE design_id = ? AND requirement_id = ?',
+        [outputId, designId, about],
+      );
   }
 }
 
 const toDesign = (row: DesignRow): SheetDesign => ({
-  id: row.id, revision: row.revision, name: row.name, layers: Number(row.layers), template: Boolean(row.template), pictures: Number(row.pictures), savedAt: row.saved_at.toISOString(),
+  id: row.id,
+  revision: row.revision,
+  name: row.name,
+  layers: Number(row.layers),
+  template: Boolean(row.template),
+  pictures: Number(row.pictures),
+  savedAt: row.saved_at.toISOString(),
 });
 
 const toTarget = (row: TargetRow): SheetTarget => ({
-  designId: row.design_id, requirementId: row.requirement_id, garment: row.garment,
-  found: row.recipe === null ? null : {
-    revision: row.revision!, requirementRevision: row.requirement_revision!, engine: row.engine!, recipe: row.recipe.toString('hex'), printable: Boolean(row.printable), gravest: row.gravest,
-  },
-  current: row.file === null ? null : { id: row.file, accepted: Boolean(row.accepted) }, newestFile: row.newest_file,
+  designId: row.design_id,
+  requirementId: row.requirement_id,
+  garment: row.garment,
+  found:
+    row.recipe === null
+      ? null
+      : {
+          revision: row.revision!,
+          requirementRevision: row.requirement_revision!,
+          engine: row.engine!,
+          recipe: row.recipe.toString('hex'),
+          printable: Boolean(row.printable),
+          gravest: row.gravest,
+        },
+  current: row.file === null ? null : { id: row.file, accepted: Boolean(row.accepted) },
+  newestFile: row.newest_file,
 });

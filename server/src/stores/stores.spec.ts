@@ -60,9 +60,13 @@ describe('the stores', () => {
 
   it('know which designs have a requirement, letter for letter, whatever other documents hold', async () => {
     const designs = new DesignStore(database);
-    const { id } = await designs.add(owner, digestOf({ ...emptyDesign('Its ☁ user'), targets: [{ requirementId: 'other' }, { requirementId: 'a_b%"' }] }));
+    const { id } = await designs.add(
+      owner,
+      digestOf({ ...emptyDesign('Its ☁ user'), targets: [{ requirementId: 'other' }, { requirementId: 'a_b%"' }] }),
+    );
     await designs.add(owner, digestOf({ ...emptyDesign('Nearly'), targets: [{ requirementId: 'axb%"' }] }));
-    for (const damaged of ['{}', '{"name":"x","targets":"a_b%"}', '{"targets":[null,{"requirementId":{}}]}', '[]']) await designs.add(owner, digestOf(JSON.parse(damaged) as DesignDocument));
+    for (const damaged of ['{}', '{"name":"x","targets":"a_b%"}', '{"targets":[null,{"requirementId":{}}]}', '[]'])
+      await designs.add(owner, digestOf(JSON.parse(damaged) as DesignDocument));
     expect(await designs.namesWith(owner, 'a_b%"')).toEqual(['Its ☁ user']);
     await designs.remove(owner, id);
     expect(await designs.namesWith(owner, 'a_b%"')).toEqual([]);
@@ -71,12 +75,25 @@ describe('the stores', () => {
   describe('for files', () => {
     const bytes = Buffer.alloc(2_500_000, 0);
     let sha = '';
-    beforeAll(() => { for (let i = 0; i < bytes.length; i++) bytes[i] = (i * 31 + (i >> 8)) & 255; sha = createHash('sha256').update(bytes).digest('hex'); });
-    const put = async (store: BlobStore, name: string) => { const path = join(folder, name); await writeFile(path, bytes); return store.put(path); };
+    beforeAll(() => {
+      for (let i = 0; i < bytes.length; i++) bytes[i] = (i * 31 + (i >> 8)) & 255;
+      sha = createHash('sha256').update(bytes).digest('hex');
+    });
+    const put = async (store: BlobStore, name: string) => {
+      const path = join(folder, name);
+      await writeFile(path, bytes);
+      return store.put(path);
+    };
 
     it('keep them in chunks and give them back whole', async () => {
-      expect(await put(new BlobStore(database, join(folder, 'a')), 'one')).toEqual({ sha256: sha, bytes: bytes.length });
-      const chunks = await database.rows<{ n: number }>('SELECT LENGTH(data) AS n FROM blob_chunk WHERE sha256 = ? ORDER BY seq', [Buffer.from(sha, 'hex')]);
+      expect(await put(new BlobStore(database, join(folder, 'a')), 'one')).toEqual({
+        sha256: sha,
+        bytes: bytes.length,
+      });
+      const chunks = await database.rows<{ n: number }>(
+        'SELECT LENGTH(data) AS n FROM blob_chunk WHERE sha256 = ? ORDER BY seq',
+        [Buffer.from(sha, 'hex')],
+      );
       expect(chunks.map((row) => Number(row.n))).toEqual([1 << 20, 1 << 20, bytes.length - (2 << 20)]);
       const elsewhere = new BlobStore(database, join(folder, 'b'));
       const paths = await Promise.all([1, 2, 3].map(() => elsewhere.localPath(sha)));
@@ -87,7 +104,9 @@ describe('the stores', () => {
     it('keep the same content once', async () => {
       const store = new BlobStore(database, join(folder, 'c'));
       await Promise.all([put(store, 'two'), put(store, 'three')]);
-      expect((await database.rows('SELECT sha256 FROM blob_file WHERE sha256 = ?', [Buffer.from(sha, 'hex')])).length).toBe(1);
+      expect(
+        (await database.rows('SELECT sha256 FROM blob_file WHERE sha256 = ?', [Buffer.from(sha, 'hex')])).length,
+      ).toBe(1);
     });
 
     it('notice when a stored file is not whole, and leave no half of it behind', async () => {
@@ -123,7 +142,9 @@ describe('the stores', () => {
   it('of jobs hold names and nothing else', async () => {
     const jobs = new JobStore(database);
     const { id } = await new DesignStore(database).add(owner, plain('Names'));
-    const batch = await jobs.addBatch(owner, { kind: 'print-files', design: { id, revision: 1 } }, [{ kind: 'print-file', payload: { designId: id, revision: 1, requirementId: 'tee', filename: 'x.png' } }]);
+    const batch = await jobs.addBatch(owner, { kind: 'print-files', design: { id, revision: 1 } }, [
+      { kind: 'print-file', payload: { designId: id, revision: 1, requirementId: 'tee', filename: 'x.png' } },
+    ]);
     expect((await jobs.get(owner, batch.id))!.revision).toBe(1);
     await jobs.cancel(batch.id);
   });
@@ -134,15 +155,27 @@ describe('the stores', () => {
     beforeAll(async () => {
       jobs = new JobStore(database);
       designId = (await new DesignStore(database).add(owner, plain('Jobs'))).id;
-      for (const id of ['file0', 'file1', 'file2', 'file3', 'right', 'late', 'ok']) await anOutput(database, id, designId);
+      for (const id of ['file0', 'file1', 'file2', 'file3', 'right', 'late', 'ok'])
+        await anOutput(database, id, designId);
     });
-    const batch = (steps: number) => jobs.addBatch(owner, { kind: 'print-files', design: { id: designId, revision: 1 } }, Array.from({ length: steps }, (_, i) => ({ kind: 'print-file', payload: { i } })));
+    const batch = (steps: number) =>
+      jobs.addBatch(
+        owner,
+        { kind: 'print-files', design: { id: designId, revision: 1 } },
+        Array.from({ length: steps }, (_, i) => ({ kind: 'print-file', payload: { i } })),
+      );
 
     it('hand out steps in order, each to one worker', async () => {
       const { id } = await batch(3);
       const claimed = await Promise.all(['a', 'b', 'c', 'd'].map((worker) => jobs.claim(worker, ABLE)));
-      expect(claimed.filter(Boolean).map((one) => (one!.payload as { i: number }).i).sort()).toEqual([0, 1, 2]);
-      for (const [i, worker] of ['a', 'b', 'c', 'd'].entries()) if (claimed[i]) await jobs.finish(claimed[i].id, worker, `file${i}`);
+      expect(
+        claimed
+          .filter(Boolean)
+          .map((one) => (one!.payload as { i: number }).i)
+          .sort(),
+      ).toEqual([0, 1, 2]);
+      for (const [i, worker] of ['a', 'b', 'c', 'd'].entries())
+        if (claimed[i]) await jobs.finish(claimed[i].id, worker, `file${i}`);
       const done = (await jobs.get(owner, id))!;
       expect([done.state, done.done, done.results.length]).toEqual(['done', 3, 3]);
       expect(await jobs.claim('e', ABLE)).toBeNull();
@@ -153,7 +186,10 @@ describe('the stores', () => {
       const first = (await jobs.claim('slow', ABLE))!;
       expect(await jobs.claim('fast', ABLE)).toBeNull();
       expect(await jobs.heartbeat(first.id, 'slow')).toBeTrue();
-      await database.change('UPDATE job SET lease_until = DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL 1 SECOND) WHERE id = ?', [first.id]);
+      await database.change(
+        'UPDATE job SET lease_until = DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL 1 SECOND) WHERE id = ?',
+        [first.id],
+      );
       const second = (await jobs.claim('fast', ABLE))!;
       expect([second.id, second.attempts]).toEqual([first.id, 2]);
       expect(await jobs.heartbeat(first.id, 'slow')).toBeFalse();
@@ -166,9 +202,17 @@ describe('the stores', () => {
       const { id } = await batch(2);
       for (let i = 0; i < 2; i++) {
         const step = (await jobs.claim('w', ABLE))!;
-        if (i === 0) await jobs.fail(step.id, 'w', 'The disk is full.'); else await jobs.finish(step.id, 'w', 'ok');
+        if (i === 0) await jobs.fail(step.id, 'w', 'The disk is full.');
+        else await jobs.finish(step.id, 'w', 'ok');
       }
-      expect(await jobs.get(owner, id)).toEqual(jasmine.objectContaining({ state: 'failed', message: 'The disk is full.', done: 2, results: [{ kind: 'print-file', id: 'ok' }] }));
+      expect(await jobs.get(owner, id)).toEqual(
+        jasmine.objectContaining({
+          state: 'failed',
+          message: 'The disk is full.',
+          done: 2,
+          results: [{ kind: 'print-file', id: 'ok' }],
+        }),
+      );
     });
 
     it('take queued and running steps back on cancel, and tell their worker', async () => {

@@ -3,7 +3,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Job } from '@kettle/contract';
 import mysql from 'mysql2/promise';
-import { emptyDesign, SAME_SIZE_TOP, type DesignDocument, type PictureLayer, type RequirementFields } from '@kettle/core';
+import {
+  emptyDesign,
+  SAME_SIZE_TOP,
+  type DesignDocument,
+  type PictureLayer,
+  type RequirementFields,
+} from '@kettle/core';
 import { startMariaDb, type RunningMariaDb } from '../launch/mariadb.js';
 import { BLANKS } from '../launch/places.js';
 import { startServer, type RunningServer, type ServerOptions } from '../launch/server.js';
@@ -41,30 +47,87 @@ export async function freshDatabase(): Promise<string> {
 export const freshFolder = (): Promise<string> => testMariaDb().then(() => mkdtemp(join(folder, 'case-')));
 
 export async function testServer(options: Partial<ServerOptions> = {}): Promise<RunningServer> {
-  return startServer({ databaseUrl: await freshDatabase(), cache: await freshFolder(), blanks: BLANKS, page: null, port: 0, ...options });
+  return startServer({
+    databaseUrl: await freshDatabase(),
+    cache: await freshFolder(),
+    blanks: BLANKS,
+    page: null,
+    port: 0,
+    ...options,
+  });
 }
 
 /** A small requirement: 2 × 2.4 in at 100 DPI, so 200 × 240 px. */
 export const smallTee = (change: Partial<RequirementFields> = {}): RequirementFields => ({
-  channel: 'Larkpost Market', name: 'Small tee', product: 'T-shirt', width: 2, height: 2.4, unit: 'in', dpi: 100, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: 5_000_000, sizeRule: 'exact',
-  safeInsetMm: 2, placement: SAME_SIZE_TOP, colourways: [{ name: 'Harbour', hex: '#1F2B4D' }, { name: 'Chalk', hex: '#F5F3EE' }], note: '', ...change,
+  channel: 'Larkpost Market',
+  name: 'Small tee',
+  product: 'T-shirt',
+  width: 2,
+  height: 2.4,
+  unit: 'in',
+  dpi: 100,
+  mode: 'rgb',
+  transparency: 'required',
+  fileTypes: ['png'],
+  maxBytes: 5_000_000,
+  sizeRule: 'exact',
+  safeInsetMm: 2,
+  placement: SAME_SIZE_TOP,
+  colourways: [
+    { name: 'Harbour', hex: '#1F2B4D' },
+    { name: 'Chalk', hex: '#F5F3EE' },
+  ],
+  note: '',
+  ...change,
 });
 
-/** A design with one picture of 25.4 × 25.4 mm, its top left corner 12.7 mm from the left and the top of a field as large as {@link smallTee}. */
-export function smallDesign(assetId: string, requirementIds: readonly string[], place: Partial<PictureLayer['place']> = {}): DesignDocument {
+/**
+ * A design with one picture of 25.4 × 25.4 mm, its top left corner 12.7 mm from the left and the top of a field as
+ * large as {@link smallTee}.
+ */
+export function smallDesign(
+  assetId: string,
+  requirementIds: readonly string[],
+  place: Partial<PictureLayer['place']> = {},
+): DesignDocument {
   return {
-    ...emptyDesign('Fog Signal', { width: 50.8, height: 60.96 }), targets: requirementIds.map((requirementId) => ({ requirementId })),
-    layers: [{ kind: 'picture', id: 'one', name: 'Lighthouse', assetId, opacity: 1, hidden: false, place: { x: 25.4, y: 25.4, width: 25.4, height: 25.4, turn: 0, flipX: false, flipY: false, ...place } }],
+    ...emptyDesign('Fog Signal', { width: 50.8, height: 60.96 }),
+    targets: requirementIds.map((requirementId) => ({ requirementId })),
+    layers: [
+      {
+        kind: 'picture',
+        id: 'one',
+        name: 'Lighthouse',
+        assetId,
+        opacity: 1,
+        hidden: false,
+        place: { x: 25.4, y: 25.4, width: 25.4, height: 25.4, turn: 0, flipX: false, flipY: false, ...place },
+      },
+    ],
   };
 }
 
 /** Calls the server and answers status and JSON body. */
 export function caller(address: string) {
-  return async (method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<{ status: number; body: any; headers: Headers }> => { // eslint-disable-line @typescript-eslint/no-explicit-any
+  return async (
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+    // eslint-disable-next-line @typescript-eslint/no-explicit-any
+  ): Promise<{ status: number; body: any; headers: Headers }> => {
     const raw = body instanceof Uint8Array;
-    const response = await fetch(address + path, { method, headers: { ...(body && !raw ? { 'Content-Type': 'application/json' } : {}), ...headers }, body: raw ? Buffer.from(body) : body === undefined ? undefined : JSON.stringify(body) });
+    const response = await fetch(address + path, {
+      method,
+      headers: { ...(body && !raw ? { 'Content-Type': 'application/json' } : {}), ...headers },
+      body: raw ? Buffer.from(body) : body === undefined ? undefined : JSON.stringify(body),
+    });
     const text = await response.text();
-    return { status: response.status, headers: response.headers, body: /json/.test(response.headers.get('Content-Type') ?? '') ? JSON.parse(text) : text };
+    return {
+      status: response.status,
+      headers: response.headers,
+      body: /json/.test(response.headers.get('Content-Type') ?? '') ? JSON.parse(text) : text,
+    };
   };
 }
 
@@ -74,7 +137,8 @@ export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boole
   for (;;) {
     const value = await ask();
     if (holds(value)) return value;
-    if (Date.now() > end) throw new Error(`Waited ${seconds} s in vain; the last answer was ${JSON.stringify(value).slice(0, 400)}`);
+    if (Date.now() > end)
+      throw new Error(`Waited ${seconds} s in vain; the last answer was ${JSON.stringify(value).slice(0, 400)}`);
     await new Promise((resolve) => setTimeout(resolve, 40));
   }
 }

@@ -4,7 +4,11 @@ import { SheetPage } from './sheet/sheet-page';
 export const routes: Routes = [
   // Home is part of what comes first: nobody waits for it twice.
   { path: '', pathMatch: 'full', title: 'Job sheet · Kettle Sheet', component: SheetPage },
-  { path: 'requirements', title: 'Requirements · Kettle Sheet', loadComponent: () => import('./requirements/requirements-page').then((m) => m.RequirementsPage) },
+  {
+    path: 'requirements',
+    title: 'Requirements · Kettle Sheet',
+    loadComponent: () => import('./requirements/requirements-page').then((m) => m.RequirementsPage),
+  },
   { path: 'designs/:designId', pathMatch: 'full', redirectTo: 'designs/:designId/artwork' },
   { path: 'designs/:designId/:station', loadComponent: () => import('./bench/open-bench').then((m) => m.OpenBench) },
   { path: '**', redirectTo: '' },

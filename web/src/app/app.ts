@@ -21,49 +21,183 @@ const SESSION_MS = 60_000;
   template: `
     <a class="skip" href="#main" (click)="skip($event)">Skip to the work</a>
     <header class="top">
-      <a class="brand serif" routerLink="/"><img src="mark.svg" alt="" width="24" height="24"> Kettle Sheet</a>
+      <a class="brand serif" routerLink="/"><img src="mark.svg" alt="" width="24" height="24" /> Kettle Sheet</a>
       <nav aria-label="Main">
-        <a routerLink="/" routerLinkActive="on" [routerLinkActiveOptions]="{ exact: true }" ariaCurrentWhenActive="page">Job sheet</a>
+        <a routerLink="/" routerLinkActive="on" [routerLinkActiveOptions]="{ exact: true }" ariaCurrentWhenActive="page"
+          >Job sheet</a
+        >
         <a routerLink="/requirements" routerLinkActive="on" ariaCurrentWhenActive="page">Requirements</a>
       </nav>
       <ks-finder />
       <span class="grow"></span>
       @if (feed.running().length) {
         <div class="job" role="status">
-          <span>Making {{ feed.done() + 1 > feed.total() ? feed.total() : feed.done() + 1 }} of {{ feed.total() }}</span>
+          <span
+            >Making {{ feed.done() + 1 > feed.total() ? feed.total() : feed.done() + 1 }} of {{ feed.total() }}</span
+          >
           <span class="bar" aria-hidden="true"><i [style.width.%]="(100 * feed.done()) / feed.total()"></i></span>
           <button class="stop" type="button" (click)="feed.cancel(feed.running())">Cancel</button>
         </div>
       }
       <div class="units" role="radiogroup" aria-label="Unit of length">
         @for (unit of units; track unit) {
-          <button type="button" role="radio" [attr.aria-checked]="preferences.unit() === unit" (click)="preferences.unit.set(unit)">{{ unit }}</button>
+          <button
+            type="button"
+            role="radio"
+            [attr.aria-checked]="preferences.unit() === unit"
+            (click)="preferences.unit.set(unit)"
+          >
+            {{ unit }}
+          </button>
         }
       </div>
-      <button type="button" class="theme" [attr.aria-label]="preferences.theme() === 'light' ? 'Dark colours' : 'Light colours'" (click)="preferences.theme.set(preferences.theme() === 'light' ? 'dark' : 'light')">
+      <button
+        type="button"
+        class="theme"
+        [attr.aria-label]="preferences.theme() === 'light' ? 'Dark colours' : 'Light colours'"
+        (click)="preferences.theme.set(preferences.theme() === 'light' ? 'dark' : 'light')"
+      >
         <mat-icon [svgIcon]="preferences.theme() === 'light' ? 'moon' : 'sun'" />
       </button>
-      @if (session()?.gated) { <form method="post" action="/sign-out"><button type="submit" class="stop">Sign out</button></form> }
+      @if (session()?.gated) {
+        <form method="post" action="/sign-out"><button type="submit" class="stop">Sign out</button></form>
+      }
     </header>
-    @if (session()?.notice; as notice) { <p class="keeper" role="alert">{{ notice }}</p> }
+    @if (session()?.notice; as notice) {
+      <p class="keeper" role="alert">{{ notice }}</p>
+    }
     <main id="main" #main tabindex="-1"><router-outlet /></main>
   `,
   styles: `
-    :host { display: flex; flex-direction: column; height: 100vh; } .top { flex: 0 0 54px; } main { flex: 1; }
-    .keeper { margin: 0; padding: 8px 22px; background: var(--mend-ground); color: var(--mend); font-weight: 550; }
-    .skip { position: absolute; left: 12px; top: -60px; background: var(--raised); padding: 8px 14px; z-index: 10; border-radius: 8px; } .skip:focus { top: 8px; }
-    .top { display: flex; align-items: center; gap: 18px; padding: 0 22px; border-bottom: 1px solid var(--rule); }
-    .brand { display: flex; gap: 10px; align-items: center; font-size: 20px; color: var(--ink); text-decoration: none; white-space: nowrap; }
-    nav { display: flex; gap: 4px; } nav a { padding: 7px 12px; border-radius: 99px; color: var(--quiet); font-weight: 550; text-decoration: none; white-space: nowrap; }
-    nav a.on { background: var(--enamel-light); color: var(--enamel); }
-    .job { display: flex; align-items: center; gap: 10px; font-size: 12px; color: var(--quiet); white-space: nowrap; }
-    .bar { width: 90px; height: 6px; border-radius: 9px; background: var(--rule); overflow: hidden; } .bar i { display: block; height: 100%; background: var(--copper); transition: width .2s; }
-    .stop { border: 0; background: none; font: 600 12px var(--sans); color: var(--enamel); cursor: pointer; padding: 4px 6px; border-radius: 6px; }
-    .units { display: flex; border: 1px solid var(--rule); border-radius: 8px; overflow: hidden; background: var(--raised); }
-    .units button { border: 0; background: none; padding: 5px 9px; font: 500 12px var(--sans); color: var(--quiet); cursor: pointer; }
-    .units [aria-checked='true'] { background: var(--night); color: #fff; font-weight: 650; } .units button:focus-visible { outline-offset: -3px; }
-    .theme { border: 0; background: none; cursor: pointer; padding: 6px; border-radius: 8px; color: var(--quiet); display: flex; }
-    main { min-height: 0; overflow: hidden; outline: none; }
+    :host {
+      display: flex;
+      flex-direction: column;
+      height: 100vh;
+    }
+    .top {
+      flex: 0 0 54px;
+    }
+    main {
+      flex: 1;
+    }
+    .keeper {
+      margin: 0;
+      padding: 8px 22px;
+      background: var(--mend-ground);
+      color: var(--mend);
+      font-weight: 550;
+    }
+    .skip {
+      position: absolute;
+      left: 12px;
+      top: -60px;
+      background: var(--raised);
+      padding: 8px 14px;
+      z-index: 10;
+      border-radius: 8px;
+    }
+    .skip:focus {
+      top: 8px;
+    }
+    .top {
+      display: flex;
+      align-items: center;
+      gap: 18px;
+      padding: 0 22px;
+      border-bottom: 1px solid var(--rule);
+    }
+    .brand {
+      display: flex;
+      gap: 10px;
+      align-items: center;
+      font-size: 20px;
+      color: var(--ink);
+      text-decoration: none;
+      white-space: nowrap;
+    }
+    nav {
+      display: flex;
+      gap: 4px;
+    }
+    nav a {
+      padding: 7px 12px;
+      border-radius: 99px;
+      color: var(--quiet);
+      font-weight: 550;
+      text-decoration: none;
+      white-space: nowrap;
+    }
+    nav a.on {
+      background: var(--enamel-light);
+      color: var(--enamel);
+    }
+    .job {
+      display: flex;
+      align-items: center;
+      gap: 10px;
+      font-size: 12px;
+      color: var(--quiet);
+      white-space: nowrap;
+    }
+    .bar {
+      width: 90px;
+      height: 6px;
+      border-radius: 9px;
+      background: var(--rule);
+      overflow: hidden;
+    }
+    .bar i {
+      display: block;
+      height: 100%;
+      background: var(--copper);
+      transition: width 0.2s;
+    }
+    .stop {
+      border: 0;
+      background: none;
+      font: 600 12px var(--sans);
+      color: var(--enamel);
+      cursor: pointer;
+      padding: 4px 6px;
+      border-radius: 6px;
+    }
+    .units {
+      display: flex;
+      border: 1px solid var(--rule);
+      border-radius: 8px;
+      overflow: hidden;
+      background: var(--raised);
+    }
+    .units button {
+      border: 0;
+      background: none;
+      padding: 5px 9px;
+      font: 500 12px var(--sans);
+      color: var(--quiet);
+      cursor: pointer;
+    }
+    .units [aria-checked='true'] {
+      background: var(--night);
+      color: #fff;
+      font-weight: 650;
+    }
+    .units button:focus-visible {
+      outline-offset: -3px;
+    }
+    .theme {
+      border: 0;
+      background: none;
+      cursor: pointer;
+      padding: 6px;
+      border-radius: 8px;
+      color: var(--quiet);
+      display: flex;
+    }
+    main {
+      min-height: 0;
+      overflow: hidden;
+      outline: none;
+    }
   `,
 })
 export class App {
@@ -72,11 +206,15 @@ export class App {
   protected readonly preferences = inject(Preferences);
   protected readonly units = LENGTH_UNITS;
   /** Asked for now and then: room on a disk changes by itself. */
-  protected readonly session = toSignal(timer(0, SESSION_MS).pipe(switchMap(() => this.api.session().pipe(catchError(() => EMPTY)))));
+  protected readonly session = toSignal(
+    timer(0, SESSION_MS).pipe(switchMap(() => this.api.session().pipe(catchError(() => EMPTY)))),
+  );
   private readonly main = viewChild.required<ElementRef<HTMLElement>>('main');
 
   /** Nothing that a closed page left behind waits for its design to be opened. */
-  constructor() { inject(LastSaves).sendLeft(); }
+  constructor() {
+    inject(LastSaves).sendLeft();
+  }
 
   protected skip(event: Event): void {
     event.preventDefault();

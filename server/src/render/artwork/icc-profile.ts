@@ -1,11 +1,24 @@
-/** Chromaticities x, y of a display: white point and the three primaries (PNG specification, third edition, 11.3.2.1 cHRM). */
-export interface Chromaticities { readonly white: Xy; readonly red: Xy; readonly green: Xy; readonly blue: Xy }
+/**
+ * Chromaticities x, y of a display: white point and the three primaries (PNG specification, third edition, 11.3.2.1
+ * cHRM).
+ */
+export interface Chromaticities {
+  readonly white: Xy;
+  readonly red: Xy;
+  readonly green: Xy;
+  readonly blue: Xy;
+}
 type Xy = readonly [number, number];
 type Vector = readonly [number, number, number];
 type Matrix = readonly [Vector, Vector, Vector];
 
 /** sRGB's own, IEC 61966-2-1. */
-export const SRGB_PRIMARIES: Chromaticities = { white: [0.3127, 0.329], red: [0.64, 0.33], green: [0.3, 0.6], blue: [0.15, 0.06] };
+export const SRGB_PRIMARIES: Chromaticities = {
+  white: [0.3127, 0.329],
+  red: [0.64, 0.33],
+  green: [0.3, 0.6],
+  blue: [0.15, 0.06],
+};
 
 /** Linear light of an sRGB value, 0 to 1 (IEC 61966-2-1). */
 const srgbCurve = (value: number): number => (value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4);
@@ -13,17 +26,27 @@ const srgbCurve = (value: number): number => (value <= 0.04045 ? value / 12.92 :
 const CURVE_STEPS = 1024;
 const D50: Vector = [0.9642, 1, 0.8249];
 /** Bradford cone responses (ICC.1:2022, annex E). */
-const BRADFORD: Matrix = [[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]];
+const BRADFORD: Matrix = [
+  [0.8951, 0.2664, -0.1614],
+  [-0.7502, 1.7135, 0.0367],
+  [0.0389, -0.0685, 1.0296],
+];
 
-const times = (m: Matrix, v: Vector): Vector => m.map((row) => row[0] * v[0] + row[1] * v[1] + row[2] * v[2]) as unknown as Vector;
-const product = (m: Matrix, n: Matrix): Matrix => transposed(transposed(n).map((column) => times(m, column)) as unknown as Matrix);
+const times = (m: Matrix, v: Vector): Vector =>
+  m.map((row) => row[0] * v[0] + row[1] * v[1] + row[2] * v[2]) as unknown as Vector;
+const product = (m: Matrix, n: Matrix): Matrix =>
+  transposed(transposed(n).map((column) => times(m, column)) as unknown as Matrix);
 const transposed = (m: Matrix): Matrix => [0, 1, 2].map((i) => m.map((row) => row[i])) as unknown as Matrix;
 
 function inverse(m: Matrix): Matrix {
   const [[a, b, c], [d, e, f], [g, h, i]] = m;
   const det = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
   if (!(Math.abs(det) > 1e-9)) throw new RangeError('These primaries lie on one line.');
-  return [[e * i - f * h, c * h - b * i, b * f - c * e], [f * g - d * i, a * i - c * g, c * d - a * f], [d * h - e * g, b * g - a * h, a * e - b * d]].map((row) => row.map((value) => value / det)) as unknown as Matrix;
+  return [
+    [e * i - f * h, c * h - b * i, b * f - c * e],
+    [f * g - d * i, a * i - c * g, c * d - a * f],
+    [d * h - e * g, b * g - a * h, a * e - b * d],
+  ].map((row) => row.map((value) => value / det)) as unknown as Matrix;
 }
 
 const xyz = ([x, y]: Xy): Vector => [x / y, 1, (1 - x - y) / y];
@@ -34,7 +57,11 @@ function primariesToD50({ white, red, green, blue }: Chromaticities): Matrix {
   const share = times(inverse(corners), xyz(white));
   const toXyz = corners.map((row) => row.map((value, i) => value * share[i])) as unknown as Matrix;
   const [from, to] = [times(BRADFORD, xyz(white)), times(BRADFORD, D50)];
-  const gain: Matrix = [[to[0] / from[0], 0, 0], [0, to[1] / from[1], 0], [0, 0, to[2] / from[2]]];
+  const gain: Matrix = [
+    [to[0] / from[0], 0, 0],
+    [0, to[1] / from[1], 0],
+    [0, 0, to[2] / from[2]],
+  ];
   return product(product(inverse(BRADFORD), product(gain, BRADFORD)), toXyz);
 }
 
@@ -60,7 +87,8 @@ function curveTag(curve: (value: number) => number): Buffer {
   const bytes = Buffer.alloc(12 + CURVE_STEPS * 2);
   bytes.write('curv', 0, 'latin1');
   bytes.writeUInt32BE(CURVE_STEPS, 8);
-  for (let i = 0; i < CURVE_STEPS; i++) bytes.writeUInt16BE(Math.round(curve(i / (CURVE_STEPS - 1)) * 65535), 12 + i * 2);
+  for (let i = 0; i < CURVE_STEPS; i++)
+    bytes.writeUInt16BE(Math.round(curve(i / (CURVE_STEPS - 1)) * 65535), 12 + i * 2);
   return bytes;
 }
 
@@ -89,9 +117,16 @@ function profile(space: 'GRAY' | 'RGB ', tags: readonly (readonly [string, Buffe
 
 const COPYRIGHT = ['cprt', text('text', 'Public domain')] as const;
 
-/** A grey profile: sRGB's tone curve unless a file's own exponent is given. @param gamma linear light = value ^ gamma */
+/**
+ * A grey profile: sRGB's tone curve unless a file's own exponent is given. @param gamma linear light = value ^ gamma
+ */
 export function greyProfile(name: string, gamma: number | null = null): Buffer {
-  return profile('GRAY', [['desc', text('desc', name)], COPYRIGHT, ['wtpt', xyzTag(D50)], ['kTRC', curveTag(gamma === null ? srgbCurve : (value) => value ** gamma)]]);
+  return profile('GRAY', [
+    ['desc', text('desc', name)],
+    COPYRIGHT,
+    ['wtpt', xyzTag(D50)],
+    ['kTRC', curveTag(gamma === null ? srgbCurve : (value) => value ** gamma)],
+  ]);
 }
 
 /**
@@ -103,7 +138,14 @@ export function rgbProfile(name: string, primaries: Chromaticities, gamma: numbe
   const columns = transposed(primariesToD50(primaries));
   const curve = curveTag(gamma === null ? srgbCurve : (value) => value ** gamma);
   return profile('RGB ', [
-    ['desc', text('desc', name)], COPYRIGHT, ['wtpt', xyzTag(D50)], ['rXYZ', xyzTag(columns[0])], ['gXYZ', xyzTag(columns[1])], ['bXYZ', xyzTag(columns[2])],
-    ['rTRC', curve], ['gTRC', curve], ['bTRC', curve],
+    ['desc', text('desc', name)],
+    COPYRIGHT,
+    ['wtpt', xyzTag(D50)],
+    ['rXYZ', xyzTag(columns[0])],
+    ['gXYZ', xyzTag(columns[1])],
+    ['bXYZ', xyzTag(columns[2])],
+    ['rTRC', curve],
+    ['gTRC', curve],
+    ['bTRC', curve],
   ]);
 }

@@ -11,7 +11,9 @@ import { decodeRaster } from './source.js';
 
 describe('a file that comes in', () => {
   let folder = '';
-  beforeAll(async () => { folder = await mkdtemp(join(tmpdir(), 'kettle-inspect-')); });
+  beforeAll(async () => {
+    folder = await mkdtemp(join(tmpdir(), 'kettle-inspect-'));
+  });
   afterAll(() => rm(folder, { recursive: true, force: true }));
 
   async function look(bytes: Buffer, name = 'file'): Promise<Inspection> {
@@ -19,21 +21,49 @@ describe('a file that comes in', () => {
     await writeFile(path, bytes);
     return inspect(path);
   }
-  const refusal = async (bytes: Buffer): Promise<{ code: string; sentence: string }> => look(bytes).then(() => ({ code: 'accepted', sentence: '' }), (error: unknown) => (error instanceof ProblemError ? { code: error.code, sentence: error.message } : { code: String(error), sentence: '' }));
-  const art = (channels: 3 | 4 = 4) => sharp({ create: { width: 40, height: 30, channels, background: { r: 250, g: 40, b: 30, alpha: 1 } } });
-  const onClear = () => sharp({ create: { width: 80, height: 60, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } });
+  const refusal = async (bytes: Buffer): Promise<{ code: string; sentence: string }> =>
+    look(bytes).then(
+      () => ({ code: 'accepted', sentence: '' }),
+      (error: unknown) =>
+        error instanceof ProblemError
+          ? { code: error.code, sentence: error.message }
+          : { code: String(error), sentence: '' },
+    );
+  const art = (channels: 3 | 4 = 4) =>
+    sharp({ create: { width: 40, height: 30, channels, background: { r: 250, g: 40, b: 30, alpha: 1 } } });
+  const onClear = () =>
+    sharp({ create: { width: 80, height: 60, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } });
 
   it('is measured: size, DPI, transparency, ink', async () => {
-    const png = await onClear().composite([{ input: await art().png().toBuffer(), left: 20, top: 15 }]).withMetadata({ density: 300 }).png().toBuffer();
+    const png = await onClear()
+      .composite([{ input: await art().png().toBuffer(), left: 20, top: 15 }])
+      .withMetadata({ density: 300 })
+      .png()
+      .toBuffer();
     const { facts, mode } = await look(png);
     expect(mode).toBe('RGB');
-    expect(facts).toEqual(jasmine.objectContaining({ width: 80, height: 60, dpi: 300, hasAlpha: true, opaque: false, flatBorder: null, vector: false, format: 'PNG', conversions: [] }));
+    expect(facts).toEqual(
+      jasmine.objectContaining({
+        width: 80,
+        height: 60,
+        dpi: 300,
+        hasAlpha: true,
+        opaque: false,
+        flatBorder: null,
+        vector: false,
+        format: 'PNG',
+        conversions: [],
+      }),
+    );
     expect(facts.inkBox).toEqual({ x: 0.25, y: 0.25, width: 0.5, height: 0.5 });
     expect(facts.inks[0].hex).toBe('#fa281e');
   });
 
   it('shows its white box', async () => {
-    const jpeg = await art(3).extend({ top: 20, bottom: 20, left: 20, right: 20, background: '#fff' }).jpeg({ quality: 80 }).toBuffer();
+    const jpeg = await art(3)
+      .extend({ top: 20, bottom: 20, left: 20, right: 20, background: '#fff' })
+      .jpeg({ quality: 80 })
+      .toBuffer();
     expect((await look(jpeg)).facts).toEqual(jasmine.objectContaining({ opaque: true, flatBorder: '#ffffff' }));
   });
 
@@ -50,10 +80,17 @@ describe('a file that comes in', () => {
   });
 
   it('in CMYK or a wide profile is converted to sRGB, with its colours kept', async () => {
-    const cmyk = await look(await art(3).toColourspace('cmyk').withIccProfile('cmyk').jpeg({ quality: 100 }).toBuffer());
+    const cmyk = await look(
+      await art(3).toColourspace('cmyk').withIccProfile('cmyk').jpeg({ quality: 100 }).toBuffer(),
+    );
     expect(cmyk.mode).toBe('CMYK');
     expect(cmyk.facts.conversions.join()).toMatch(/Converted from CMYK/);
-    const wide = await look(await sharp({ create: { width: 9, height: 9, channels: 3, background: '#30b040' } }).withIccProfile('p3').png().toBuffer());
+    const wide = await look(
+      await sharp({ create: { width: 9, height: 9, channels: 3, background: '#30b040' } })
+        .withIccProfile('p3')
+        .png()
+        .toBuffer(),
+    );
     expect(wide.facts.conversions.join()).toMatch(/Converted from .*P3.* to sRGB/);
     // The same green, there and back, within rounding.
     const [r, g, b] = [1, 3, 5].map((i) => parseInt(wide.facts.inks[0].hex.slice(i, i + 2), 16));
@@ -61,7 +98,11 @@ describe('a file that comes in', () => {
   });
 
   it('that moves is taken by its first picture, and that is said', async () => {
-    const frames = await sharp([await art().png().toBuffer(), await art().negate({ alpha: false }).png().toBuffer()], { join: { animated: true } }).webp({ loop: 0 }).toBuffer();
+    const frames = await sharp([await art().png().toBuffer(), await art().negate({ alpha: false }).png().toBuffer()], {
+      join: { animated: true },
+    })
+      .webp({ loop: 0 })
+      .toBuffer();
     const { facts } = await look(frames);
     expect([facts.width, facts.height]).toEqual([40, 30]);
     expect(facts.conversions.join()).toContain('Animated');
@@ -75,9 +116,13 @@ describe('a file that comes in', () => {
   });
 
   it('may be a packed SVG, and a packed anything else is called what it is', async () => {
-    const svg = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 30 20"><text y="9" font-family="Drizzle">Fog</text></svg>');
+    const svg = Buffer.from(
+      '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 30 20"><text y="9" font-family="Drizzle">Fog</text></svg>',
+    );
     const { facts } = await look(gzipSync(svg), 'art.svgz');
-    expect(facts).toEqual(jasmine.objectContaining({ vector: true, width: 30, height: 20, format: 'SVG', liveText: ['Drizzle'] }));
+    expect(facts).toEqual(
+      jasmine.objectContaining({ vector: true, width: 30, height: 20, format: 'SVG', liveText: ['Drizzle'] }),
+    );
     expect((await refusal(gzipSync(Buffer.from('letters')))).sentence).toContain('without an SVG in it');
     expect((await refusal(gzipSync(Buffer.alloc(80_000_000)))).code).toBe('too-many-bytes');
     expect((await refusal(gzipSync(svg).subarray(0, 40))).code).toBe('damaged');
@@ -85,15 +130,24 @@ describe('a file that comes in', () => {
 
   it('as TIFF is read rightly or refused for what it is, never shown wrongly', async () => {
     const size = { width: 16, height: 16 };
-    const planes = (...values: number[]) => Uint8Array.from({ length: 256 * values.length }, (_, i) => values[Math.floor(i / 256)]);
+    const planes = (...values: number[]) =>
+      Uint8Array.from({ length: 256 * values.length }, (_, i) => values[Math.floor(i / 256)]);
     const pixels = async (bytes: Buffer) => [...(await decodeRaster(bytes)).data.subarray(0, 4)];
-    expect(await pixels(testTiff({ ...size, samples: 3, photometric: 2, planar: 2, data: planes(200, 30, 90) }))).toEqual([200, 30, 90, 255]);
+    expect(
+      await pixels(testTiff({ ...size, samples: 3, photometric: 2, planar: 2, data: planes(200, 30, 90) })),
+    ).toEqual([200, 30, 90, 255]);
     const kinds: [Parameters<typeof testTiff>[0], RegExp][] = [
-      [{ ...size, samples: 2, photometric: 1, planar: 2, extra: 2, data: planes(200, 128) }, /grey with transparency, its channels apart/],
+      [
+        { ...size, samples: 2, photometric: 1, planar: 2, extra: 2, data: planes(200, 128) },
+        /grey with transparency, its channels apart/,
+      ],
       [{ ...size, samples: 3, photometric: 6, compression: 6, data: planes(1, 2, 3) }, /JPEG in its old form/],
       [{ ...size, samples: 3, photometric: 2, data: new Float32Array(768).fill(0.5) }, /floating-point/],
       [{ ...size, samples: 3, photometric: 8, data: planes(100, 20, 20) }, /Lab colours/],
-      [{ ...size, samples: 3, photometric: 2, planar: 2, tile: 16, data: planes(200, 30, 90) }, /channels apart, in tiles/],
+      [
+        { ...size, samples: 3, photometric: 2, planar: 2, tile: 16, data: planes(200, 30, 90) },
+        /channels apart, in tiles/,
+      ],
     ];
     for (const [kind, words] of kinds) {
       const told = await refusal(testTiff(kind));
@@ -108,7 +162,17 @@ describe('a file that comes in', () => {
   });
 
   it('is refused with a clear sentence when empty, cut off or damaged', async () => {
-    const noise = await sharp({ create: { width: 300, height: 300, channels: 3, background: '#000', noise: { type: 'gaussian', mean: 128, sigma: 40 } } }).png().toBuffer();
+    const noise = await sharp({
+      create: {
+        width: 300,
+        height: 300,
+        channels: 3,
+        background: '#000',
+        noise: { type: 'gaussian', mean: 128, sigma: 40 },
+      },
+    })
+      .png()
+      .toBuffer();
     expect((await refusal(Buffer.alloc(0))).sentence).toContain('0 bytes');
     expect(['truncated', 'damaged']).toContain((await refusal(noise.subarray(0, noise.length / 2))).code);
     const jpeg = await sharp(noise).jpeg().toBuffer();
@@ -126,7 +190,14 @@ describe('a file that comes in', () => {
     header.writeUInt32BE(60_000, 12);
     header.set([8, 6, 0, 0, 0], 16);
     header.writeUInt32BE(crc32(header.subarray(4, 21)), 21);
-    const bomb = Buffer.concat([Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]), header, Buffer.from([0, 0, 0, 0, 0x49, 0x44, 0x41, 0x54, 0x35, 0xaf, 0x06, 0x1e, 0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82])]);
+    const bomb = Buffer.concat([
+      Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]),
+      header,
+      Buffer.from([
+        0, 0, 0, 0, 0x49, 0x44, 0x41, 0x54, 0x35, 0xaf, 0x06, 0x1e, 0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42,
+        0x60, 0x82,
+      ]),
+    ]);
     const { code, sentence } = await refusal(bomb);
     expect(code).toBe('too-many-pixels');
     expect(sentence).toContain('300 million');

@@ -9,19 +9,32 @@ import { safeSvg } from './svg.js';
 import { refuseTiff } from './tiff.js';
 
 /** Facts of a file that has just come in, and its colour mode. */
-export interface Inspection { readonly facts: AssetFacts; readonly mode: string; readonly contentType: string }
+export interface Inspection {
+  readonly facts: AssetFacts;
+  readonly mode: string;
+  readonly contentType: string;
+}
 
 /** Side of the reduced copy that ink is measured on: 512 px is one part in 500, finer than any finding. */
 const MEASURED_SIDE = 512;
 
-const TYPES: Readonly<Record<string, string>> = { png: 'image/png', jpeg: 'image/jpeg', webp: 'image/webp', tiff: 'image/tiff', gif: 'image/gif' };
+const TYPES: Readonly<Record<string, string>> = {
+  png: 'image/png',
+  jpeg: 'image/jpeg',
+  webp: 'image/webp',
+  tiff: 'image/tiff',
+  gif: 'image/gif',
+};
 
 /** Writes an SVG again with all of its live text in one face. */
 export async function setFace(path: string, out: string, face: string): Promise<void> {
   await writeFile(out, safeSvg(unpackedSource(await readFile(path)), { face }).text);
 }
 
-/** Sniffs, fully decodes and measures a file. @param families faces that live text may ask for and gets @throws ProblemError with a sentence for anything that cannot be used */
+/**
+ * Sniffs, fully decodes and measures a file. @param families faces that live text may ask for and gets @throws
+ * ProblemError with a sentence for anything that cannot be used
+ */
 export async function inspect(path: string, families: readonly string[] = []): Promise<Inspection> {
   const packed = await readFile(path);
   if (packed.length === 0) throw new ProblemError(422, 'empty', 'This file is empty: it has 0 bytes.');
@@ -41,9 +54,18 @@ async function inspectSvg(bytes: Buffer, families: readonly string[]): Promise<I
   const factor = MEASURED_SIDE / Math.max(svg.width, svg.height);
   const pixels = await drawWholeSvg(bytes, svg.width * factor, svg.height * factor);
   return {
-    mode: 'RGB', contentType: 'image/svg+xml',
+    mode: 'RGB',
+    contentType: 'image/svg+xml',
     facts: {
-      ...measureInk(pixels), width: Math.max(1, Math.round(svg.width)), height: Math.max(1, Math.round(svg.height)), vector: true, dpi: null, hasAlpha: true, format: 'SVG', conversions: svg.removed, ...(live ? { liveText: strange } : {}),
+      ...measureInk(pixels),
+      width: Math.max(1, Math.round(svg.width)),
+      height: Math.max(1, Math.round(svg.height)),
+      vector: true,
+      dpi: null,
+      hasAlpha: true,
+      format: 'SVG',
+      conversions: svg.removed,
+      ...(live ? { liveText: strange } : {}),
     },
   };
 }
@@ -55,31 +77,52 @@ async function inspectRaster(bytes: Buffer): Promise<Inspection> {
   const contentType = TYPES[found.format ?? ''];
   if (!contentType) {
     const named = /^[a-z0-9]{2,5}$/.test(found.format ?? '') ? found.format!.toUpperCase() : 'unknown';
-    throw new ProblemError(415, 'not-taken', `This is ${named} content, which is not taken in. Use PNG, JPEG, WebP, TIFF, GIF or SVG.`);
+    throw new ProblemError(
+      415,
+      'not-taken',
+      `This is ${named} content, which is not taken in. Use PNG, JPEG, WebP, TIFF, GIF or SVG.`,
+    );
   }
   const pixels = await decodeRaster(bytes);
   const conversions: string[] = [];
   const profile = found.icc ? profileName(found.icc) : null;
   const space = found.space ?? '';
-  if (space === 'cmyk') conversions.push(`Converted from CMYK${profile ? ` (${profile})` : ''} to sRGB; the original is kept.`);
-  else if (profile && !/srgb/i.test(profile)) conversions.push(`Converted from ${profile} to sRGB; the original is kept.`);
+  if (space === 'cmyk')
+    conversions.push(`Converted from CMYK${profile ? ` (${profile})` : ''} to sRGB; the original is kept.`);
+  else if (profile && !/srgb/i.test(profile))
+    conversions.push(`Converted from ${profile} to sRGB; the original is kept.`);
   const said = pngColour(bytes);
-  if (said) conversions.push(`Its brightness${said.primaries ? ' and colours were' : ' was'} brought from what the PNG says to sRGB; the original is kept.`);
-  if (found.depth === 'ushort' || found.depth === 'float') conversions.push(`Reduced from ${found.depth === 'ushort' ? 16 : 32} to 8 bits a channel for printing.`);
+  if (said)
+    conversions.push(
+      `Its brightness${said.primaries ? ' and colours were' : ' was'} brought from what the PNG says to sRGB; the original is kept.`,
+    );
+  if (found.depth === 'ushort' || found.depth === 'float')
+    conversions.push(`Reduced from ${found.depth === 'ushort' ? 16 : 32} to 8 bits a channel for printing.`);
   if (space === 'b-w' || space === 'grey16') conversions.push('Grey, read as sRGB.');
   if ((found.pages ?? 1) > 1) conversions.push(`Animated or many pages (${found.pages}): the first one is used.`);
   return {
-    mode: space === 'cmyk' ? 'CMYK' : space === 'b-w' || space === 'grey16' ? 'grey' : found.isPalette ? 'palette' : 'RGB', contentType,
+    mode:
+      space === 'cmyk' ? 'CMYK' : space === 'b-w' || space === 'grey16' ? 'grey' : found.isPalette ? 'palette' : 'RGB',
+    contentType,
     facts: {
-      ...measureInk(await reduced(pixels)), opaque: isOpaque(pixels), width: pixels.width, height: pixels.height, vector: false,
-      dpi: found.density && found.density > 1 ? Math.round(found.density) : null, hasAlpha: Boolean(found.hasAlpha), format: found.format!.toUpperCase(), conversions,
+      ...measureInk(await reduced(pixels)),
+      opaque: isOpaque(pixels),
+      width: pixels.width,
+      height: pixels.height,
+      vector: false,
+      dpi: found.density && found.density > 1 ? Math.round(found.density) : null,
+      hasAlpha: Boolean(found.hasAlpha),
+      format: found.format!.toUpperCase(),
+      conversions,
     },
   };
 }
 
 async function reduced(pixels: Pixels): Promise<Pixels> {
   const { data, info } = await sharp(pixels.data, { raw: { width: pixels.width, height: pixels.height, channels: 4 } })
-    .resize(MEASURED_SIDE, MEASURED_SIDE, { fit: 'inside', withoutEnlargement: true }).raw().toBuffer({ resolveWithObject: true });
+    .resize(MEASURED_SIDE, MEASURED_SIDE, { fit: 'inside', withoutEnlargement: true })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, data };
 }
 

@@ -13,36 +13,58 @@ const ALLOWED = { limitInputPixels: MAX_PIXELS, failOn: 'error', sequentialRead:
 
 /** True when bytes begin like XML or SVG text, in any encoding XML allows. */
 export function looksLikeSvg(bytes: Uint8Array): boolean {
-  const wide = bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
-  return /^(?:\uFEFF)?\s*<(?:\?xml|!doctype\s+svg|!--|(?:\w+:)?svg[\s>])/i.test(new TextDecoder(wide).decode(bytes.subarray(0, 512)));
+  const wide =
+    bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
+  return /^(?:\uFEFF)?\s*<(?:\?xml|!doctype\s+svg|!--|(?:\w+:)?svg[\s>])/i.test(
+    new TextDecoder(wide).decode(bytes.subarray(0, 512)),
+  );
 }
 
 /** Largest SVG text that a packed one may unpack to. */
 const MOST_UNPACKED = 64 * 1024 * 1024;
 
-/** The bytes as they are drawn: a gzip-packed SVG (.svgz) unpacked, all else as it is. @throws ProblemError when what is packed is no SVG */
+/**
+ * The bytes as they are drawn: a gzip-packed SVG (.svgz) unpacked, all else as it is. @throws ProblemError when what
+ * is packed is no SVG
+ */
 export function unpackedSource(bytes: Buffer): Buffer {
   if (bytes[0] !== 0x1f || bytes[1] !== 0x8b) return bytes;
   let text: Buffer;
-  try { text = gunzipSync(bytes, { maxOutputLength: MOST_UNPACKED }); } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE') throw new ProblemError(413, 'too-many-bytes', 'This file unpacks to far more than a drawing needs, so it was not opened.');
-    throw new ProblemError(422, 'damaged', 'This is a packed file that cannot be unpacked. Save it again, as SVG without packing if there is a choice.');
+  try {
+    text = gunzipSync(bytes, { maxOutputLength: MOST_UNPACKED });
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE')
+      throw new ProblemError(
+        413,
+        'too-many-bytes',
+        'This file unpacks to far more than a drawing needs, so it was not opened.',
+      );
+    throw new ProblemError(
+      422,
+      'damaged',
+      'This is a packed file that cannot be unpacked. Save it again, as SVG without packing if there is a choice.',
+    );
   }
-  if (!looksLikeSvg(text)) throw new ProblemError(415, 'not-a-picture', 'This is a gzip archive without an SVG in it. Unpack it first.');
+  if (!looksLikeSvg(text))
+    throw new ProblemError(415, 'not-a-picture', 'This is a gzip archive without an SVG in it. Unpack it first.');
   return text;
 }
 
 /** Opens a raster picture with all limits on. */
 export const openRaster = (bytes: Buffer): Sharp => sharp(bytes, ALLOWED);
 
-/** 8-bit sRGB with alpha, turned upright; embedded profiles, and what a PNG says of its colours without one, are honoured. */
+/**
+ * 8-bit sRGB with alpha, turned upright; embedded profiles, and what a PNG says of its colours without one, are
+ * honoured.
+ */
 export async function decodeRaster(bytes: Buffer): Promise<Pixels> {
   const refused = refuseTiff(bytes);
   if (refused) throw refused;
   const said = await withGreyAsRead(withSaidColour(bytes));
   const { icc, depth } = await openRaster(said).metadata();
   const upright = openRaster(said).autoOrient();
-  // 16-bit pictures with a profile are brought to a wider space inside the library: only naming the last profile brings their numbers to sRGB.
+  // 16-bit pictures with a profile are brought to a wider space inside the library: only naming the last profile
+  // brings their numbers to sRGB.
   const srgb = icc && depth === 'ushort' ? upright.withIccProfile('srgb') : upright.toColourspace('srgb');
   const { data, info } = await srgb.ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, data };
@@ -52,26 +74,39 @@ export async function decodeRaster(bytes: Buffer): Promise<Pixels> {
 async function withGreyAsRead(bytes: Buffer): Promise<Buffer> {
   const { icc, space } = await openRaster(bytes).metadata();
   if (!icc || space !== 'grey16') return bytes;
-  const plain = await sharp(bytes, { ...ALLOWED, ignoreIcc: true }).autoOrient().toColourspace('b-w').png({ compressionLevel: 0, palette: false }).toBuffer();
+  const plain = await sharp(bytes, { ...ALLOWED, ignoreIcc: true })
+    .autoOrient()
+    .toColourspace('b-w')
+    .png({ compressionLevel: 0, palette: false })
+    .toBuffer();
   return Buffer.concat(withProfileChunk(plain, { name: 'Grey', deflated: deflateSync(icc) }));
 }
 
 /** What an SVG's own style sheet may not do to the frame around it. */
-const FRAME = 'opacity:1!important;filter:none!important;mask:none!important;clip-path:none!important;transform:none!important;display:inline!important;visibility:visible!important';
+const FRAME =
+  'opacity:1!important;filter:none!important;mask:none!important;clip-path:none!important;transform:none!important;display:inline!important;visibility:visible!important';
 
 /**
- * Draws a foreign SVG on a window of whole pixels, whatever size its own lengths are in: the drawing is scaled, never its resolution, so that a line of 3 pt
+ * Draws a foreign SVG on a window of whole pixels, whatever size its own lengths are in: the drawing is scaled, never
+ * its resolution, so that a line of 3 pt
  * keeps its proportion to the rest. One inch is 96 px of the drawing (CSS Values and Units, 6.2).
  * @param map unit square of the drawing to the window's pixels
  */
 export async function drawSvg(bytes: Buffer, window: { width: number; height: number }, map: Affine): Promise<Pixels> {
   const svg = safeSvg(bytes);
   const place = compose(map, scale(1 / svg.width, 1 / svg.height));
-  // The renderer enlarges everything by resolution / 72: at 96 an inch is as CSS has it, and the frame is that much smaller.
+  // The renderer enlarges everything by resolution / 72: at 96 an inch is as CSS has it, and the frame is that much
+  // smaller.
   const [width, height] = [(window.width * 72) / 96, (window.height * 72) / 96];
   const framed = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${window.width} ${window.height}" preserveAspectRatio="none" style="${FRAME}"><g transform="matrix(${place.join(' ')})" style="${FRAME}">${svg.nested}</g></svg>`;
-  const { data, info } = await sharp(Buffer.from(framed), { ...ALLOWED, density: 96 }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
-  if (info.width !== window.width || info.height !== window.height) throw new Error(`An SVG was drawn at ${info.width} × ${info.height} instead of ${window.width} × ${window.height} px.`);
+  const { data, info } = await sharp(Buffer.from(framed), { ...ALLOWED, density: 96 })
+    .ensureAlpha()
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  if (info.width !== window.width || info.height !== window.height)
+    throw new Error(
+      `An SVG was drawn at ${info.width} × ${info.height} instead of ${window.width} × ${window.height} px.`,
+    );
   return { width: info.width, height: info.height, data };
 }
 
@@ -81,9 +116,15 @@ export function drawWholeSvg(bytes: Buffer, width: number, height: number): Prom
   return drawSvg(bytes, { width: w, height: h }, [w, 0, 0, h, 0, 0]);
 }
 
-/** Draws an SVG of our own making at the size its root says, in px. Its paths may be longer than a foreign file's would be allowed to be. */
+/**
+ * Draws an SVG of our own making at the size its root says, in px. Its paths may be longer than a foreign file's would
+ * be allowed to be.
+ */
 export async function drawOwnSvg(svg: string): Promise<Pixels> {
-  const { data, info } = await sharp(Buffer.from(svg), { ...ALLOWED, unlimited: true }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  const { data, info } = await sharp(Buffer.from(svg), { ...ALLOWED, unlimited: true })
+    .ensureAlpha()
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, data };
 }
 
@@ -91,18 +132,31 @@ export async function drawOwnSvg(svg: string): Promise<Pixels> {
 const SECOND_PX = 2000;
 
 /** A part of a picture, as shares of its width and height from its left and upper edge, 0 to 1. */
-export interface Part { readonly left: number; readonly top: number; readonly right: number; readonly bottom: number }
+export interface Part {
+  readonly left: number;
+  readonly top: number;
+  readonly right: number;
+  readonly bottom: number;
+}
 
 /**
- * A part of an artwork file as a small PNG, by libvips alone: its own shrinking and colour management, none of the ways that print files take.
+ * A part of an artwork file as a small PNG, by libvips alone: its own shrinking and colour management, none of the
+ * ways that print files take.
  * @param seen the part that is wanted; what comes back may be a little or much more of it, and says so
- * @param width, height px that the whole picture is wanted at; a raster picture is never enlarged, and nothing longer than {@link SECOND_PX} is made
+ * @param width, height px that the whole picture is wanted at; a raster picture is never enlarged, and nothing longer
+ * than {@link SECOND_PX} is made
  */
-export async function asWritten(path: string, seen: Part, width: number, height: number): Promise<{ png: Buffer; part: Part }> {
+export async function asWritten(
+  path: string,
+  seen: Part,
+  width: number,
+  height: number,
+): Promise<{ png: Buffer; part: Part }> {
   const bytes = unpackedSource(await readFile(path));
   const within = (px: number): number => Math.max(1, Math.min(SECOND_PX, Math.round(px)));
   const whole = { left: 0, top: 0, right: 1, bottom: 1 };
-  const written = async (image: Sharp): Promise<Buffer> => image.ensureAlpha().png({ compressionLevel: 1, palette: false }).toBuffer();
+  const written = async (image: Sharp): Promise<Buffer> =>
+    image.ensureAlpha().png({ compressionLevel: 1, palette: false }).toBuffer();
   if (looksLikeSvg(bytes)) {
     const svg = safeSvg(bytes);
     const most = Math.max(width / svg.width, height / svg.height);
@@ -110,7 +164,10 @@ export async function asWritten(path: string, seen: Part, width: number, height:
     const sized = (w: number, h: number): string => ` width="${w * 0.75}" height="${h * 0.75}"`;
     if (Math.max(svg.width, svg.height) * most <= SECOND_PX) {
       // Its root is given another size in its own proportion, as a viewer's window would.
-      const text = svg.text.replace(/ width="[^"]*" height="[^"]*">/, `${sized(within(svg.width * most), within(svg.height * most))}>`);
+      const text = svg.text.replace(
+        / width="[^"]*" height="[^"]*">/,
+        `${sized(within(svg.width * most), within(svg.height * most))}>`,
+      );
       return { png: await written(sharp(Buffer.from(text), { ...ALLOWED, density: 96 })), part: whole };
     }
     const [w, h] = [seen.right - seen.left, seen.bottom - seen.top];
@@ -119,12 +176,20 @@ export async function asWritten(path: string, seen: Part, width: number, height:
     return { png: await written(sharp(Buffer.from(text), { ...ALLOWED, density: 96 })), part: seen };
   }
   const image = openRaster(await withGreyAsRead(withSaidColour(bytes)));
-  const { autoOrient: { width: w, height: h } } = await image.metadata();
+  const {
+    autoOrient: { width: w, height: h },
+  } = await image.metadata();
   const [left, top] = [Math.floor(seen.left * w), Math.floor(seen.top * h)];
-  const [right, bottom] = [Math.max(left + 1, Math.ceil(seen.right * w)), Math.max(top + 1, Math.ceil(seen.bottom * h))];
+  const [right, bottom] = [
+    Math.max(left + 1, Math.ceil(seen.right * w)),
+    Math.max(top + 1, Math.ceil(seen.bottom * h)),
+  ];
   const part = { left: left / w, top: top / h, right: right / w, bottom: bottom / h };
   const size = { width: within((part.right - part.left) * width), height: within((part.bottom - part.top) * height) };
-  const cut = image.autoOrient().withIccProfile('srgb').extract({ left, top, width: right - left, height: bottom - top });
+  const cut = image
+    .autoOrient()
+    .withIccProfile('srgb')
+    .extract({ left, top, width: right - left, height: bottom - top });
   return { png: await written(cut.resize({ ...size, fit: 'fill', withoutEnlargement: true })), part };
 }
 
@@ -138,7 +203,8 @@ export async function readSource(sha256: string, path: string): Promise<{ pixels
   if (known) return known;
   const bytes = unpackedSource(await readFile(path));
   const source = looksLikeSvg(bytes) ? { svg: bytes } : { pixels: await decodeRaster(bytes) };
-  const weight = (one: { pixels: Pixels } | { svg: Buffer }) => ('svg' in one ? one.svg.length : one.pixels.data.length);
+  const weight = (one: { pixels: Pixels } | { svg: Buffer }) =>
+    'svg' in one ? one.svg.length : one.pixels.data.length;
   if (weight(source) > MOST_KEPT) return source;
   kept.set(sha256, source);
   for (const [key, one] of kept) {
@@ -163,8 +229,33 @@ export function decodeProblem(error: unknown, bytes?: Uint8Array): ProblemError 
   if (error instanceof ProblemError) return error;
   const begins = bytes ? beginningOf(bytes) : null;
   const message = String((error as Error)?.message ?? error);
-  if (/pixel limit|too large|exceeds/i.test(message)) return new ProblemError(413, 'too-many-pixels', 'This picture claims more than 300 million pixels and was not opened. Save a smaller copy.');
-  if (/unsupported image format|not a known|unknown file/i.test(message)) return begins ? new ProblemError(422, 'truncated', `This file begins as a ${begins} and then breaks off: most of it is missing. Export or download it again.`) : new ProblemError(415, 'not-a-picture', 'This file is not a picture Kettle Sheet can read. Use PNG, JPEG, WebP, TIFF, GIF or SVG.');
-  if (/truncat|premature|end of (file|stream|input)|too short|cut off|ended|not enough data/i.test(message)) return new ProblemError(422, 'truncated', 'This picture is cut off: part of the file is missing. Export or download it again.');
-  return new ProblemError(422, 'damaged', 'This picture is damaged and cannot be read. Export it again from the program that made it.');
+  if (/pixel limit|too large|exceeds/i.test(message))
+    return new ProblemError(
+      413,
+      'too-many-pixels',
+      'This picture claims more than 300 million pixels and was not opened. Save a smaller copy.',
+    );
+  if (/unsupported image format|not a known|unknown file/i.test(message))
+    return begins
+      ? new ProblemError(
+          422,
+          'truncated',
+          `This file begins as a ${begins} and then breaks off: most of it is missing. Export or download it again.`,
+        )
+      : new ProblemError(
+          415,
+          'not-a-picture',
+          'This file is not a picture Kettle Sheet can read. Use PNG, JPEG, WebP, TIFF, GIF or SVG.',
+        );
+  if (/truncat|premature|end of (file|stream|input)|too short|cut off|ended|not enough data/i.test(message))
+    return new ProblemError(
+      422,
+      'truncated',
+      'This picture is cut off: part of the file is missing. Export or download it again.',
+    );
+  return new ProblemError(
+    422,
+    'damaged',
+    'This picture is damaged and cannot be read. Export it again from the program that made it.',
+  );
 }

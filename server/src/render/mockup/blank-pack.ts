@@ -2,7 +2,16 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
-import { areaMaps, compileSceneKernel, sceneMaps, SceneKernel, areaOf, type Blank, type Plane, type SceneMaps } from '@kettle/core';
+import {
+  areaMaps,
+  compileSceneKernel,
+  sceneMaps,
+  SceneKernel,
+  areaOf,
+  type Blank,
+  type Plane,
+  type SceneMaps,
+} from '@kettle/core';
 
 const KERNEL = fileURLToPath(import.meta.resolve('@kettle/core/scene.wasm'));
 
@@ -12,9 +21,10 @@ let compiled: Promise<object> | null = null;
 export type PackFiles = Readonly<Record<string, string>>;
 
 /** The pictures of a pack that lies in a folder. */
-export const packIn = (folder: string, blank: Blank): PackFiles => Object.fromEntries(
-  [...Object.values(blank.files), ...blank.areas.map((area) => area.uv)].map((name) => [name, join(folder, name)]),
-);
+export const packIn = (folder: string, blank: Blank): PackFiles =>
+  Object.fromEntries(
+    [...Object.values(blank.files), ...blank.areas.map((area) => area.uv)].map((name) => [name, join(folder, name)]),
+  );
 
 /** Blanks that were printed on last, ready in memory. Each takes up to 100 MB at 2000 px. */
 const ready = new Map<string, Promise<SceneKernel>>();
@@ -22,7 +32,10 @@ const MOST_READY = 2;
 
 /** @param width shrinks while reading, for small pictures where a reader's filter is good enough */
 async function plane(path: string, width?: number): Promise<Plane> {
-  const { data, info } = await sharp(path).resize(width ? { width } : undefined).raw().toBuffer({ resolveWithObject: true });
+  const { data, info } = await sharp(path)
+    .resize(width ? { width } : undefined)
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, channels: info.channels, data };
 }
 
@@ -38,7 +51,12 @@ export async function blankMaps(files: PackFiles, blank: Blank, size: number): P
 }
 
 /** Maps of one print area at the size of a picture. */
-export async function blankAreaMaps(files: PackFiles, blank: Blank, areaId: string, { width, height }: { width: number; height: number }) {
+export async function blankAreaMaps(
+  files: PackFiles,
+  blank: Blank,
+  areaId: string,
+  { width, height }: { width: number; height: number },
+) {
   const area = areaOf(blank, areaId);
   return areaMaps(await plane(files[area.uv]), area, width, height);
 }

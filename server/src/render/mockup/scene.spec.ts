@@ -10,9 +10,18 @@ const SIZE = 500;
 function chest({ width, data }: Pixels): { mean: number; spread: number; colour: number[] } {
   const values: number[] = [];
   const colour = [0, 0, 0];
-  for (let y = 150; y < 300; y++) for (let x = 200; x < 300; x++) { const i = (y * width + x) * 4; values.push(data[i + 1]); for (let c = 0; c < 3; c++) colour[c] += data[i + c]; }
+  for (let y = 150; y < 300; y++)
+    for (let x = 200; x < 300; x++) {
+      const i = (y * width + x) * 4;
+      values.push(data[i + 1]);
+      for (let c = 0; c < 3; c++) colour[c] += data[i + c];
+    }
   const mean = values.reduce((a, b) => a + b, 0) / values.length;
-  return { mean, spread: Math.sqrt(values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / values.length), colour: colour.map((sum) => sum / values.length) };
+  return {
+    mean,
+    spread: Math.sqrt(values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / values.length),
+    colour: colour.map((sum) => sum / values.length),
+  };
 }
 
 describe('a scene', () => {
@@ -22,15 +31,22 @@ describe('a scene', () => {
   let grid: ReturnType<typeof textureGrid>;
   const design = (fill: (x: number, y: number) => number[]): Pixels => {
     const data = new Uint8Array(grid.width * grid.height * 4);
-    for (let y = 0; y < grid.height; y++) for (let x = 0; x < grid.width; x++) data.set(fill(x / grid.width, y / grid.height), (y * grid.width + x) * 4);
+    for (let y = 0; y < grid.height; y++)
+      for (let x = 0; x < grid.width; x++) data.set(fill(x / grid.width, y / grid.height), (y * grid.width + x) * 4);
     return { ...grid, data };
   };
   const copy = (pixels: Pixels): Pixels => ({ ...pixels, data: pixels.data.slice() });
   const clear = () => [0, 0, 0, 0];
 
   beforeAll(async () => {
-    for (const id of ['tee-front', 'mug-front', 'poster-portrait']) blanks[id] = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
-    kernel = await readyBlank(packIn(join(BLANKS, 'tee-front'), blanks['tee-front']), blanks['tee-front'], 'full-front', SIZE);
+    for (const id of ['tee-front', 'mug-front', 'poster-portrait'])
+      blanks[id] = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
+    kernel = await readyBlank(
+      packIn(join(BLANKS, 'tee-front'), blanks['tee-front']),
+      blanks['tee-front'],
+      'full-front',
+      SIZE,
+    );
     grid = textureGrid(blanks['tee-front'].areas[0], kernel.areaMaps('full-front').pixelsPerMm);
   });
 
@@ -53,8 +69,13 @@ describe('a scene', () => {
   });
 
   it('never lets the garment colour into the design, beyond shade and light', () => {
-    kernel.setTexture(design(() => [242, 189, 75, 255]), grid);
-    const shown = ['#F5F3EE', '#1B1B1D', '#1F2B4D'].map((garment) => chest(kernel.render({ ...look, garment }, 'full-front')).colour);
+    kernel.setTexture(
+      design(() => [242, 189, 75, 255]),
+      grid,
+    );
+    const shown = ['#F5F3EE', '#1B1B1D', '#1F2B4D'].map(
+      (garment) => chest(kernel.render({ ...look, garment }, 'full-front')).colour,
+    );
     const [onWhite, onBlack, onNavy] = shown;
     // Sheen takes the cloth's hue a little; a change beyond 3 levels would be the shirt shining through.
     for (let c = 0; c < 3; c++) {
@@ -66,22 +87,35 @@ describe('a scene', () => {
   });
 
   it('never burns white ink or white cloth out, on any blank, and keeps them apart', async () => {
-    for (const id of (await readdir(BLANKS, { withFileTypes: true })).filter((entry) => entry.isDirectory()).map((entry) => entry.name)) {
+    for (const id of (await readdir(BLANKS, { withFileTypes: true }))
+      .filter((entry) => entry.isDirectory())
+      .map((entry) => entry.name)) {
       const blank = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
       const area = blank.areas[0];
       const own = await readyBlank(packIn(join(BLANKS, id), blank), blank, area.id, 300);
       const maps = own.areaMaps(area.id);
       const size = textureGrid(area, maps.pixelsPerMm);
       const shown = (alpha: number) => {
-        own.setTexture({ ...size, data: new Uint8Array(size.width * size.height * 4).map((_, i) => (i % 4 === 3 ? alpha : 255)) }, size);
+        own.setTexture(
+          { ...size, data: new Uint8Array(size.width * size.height * 4).map((_, i) => (i % 4 === 3 ? alpha : 255)) },
+          size,
+        );
         const { data } = own.render({ ...look, garment: '#F5F3EE' }, area.id);
-        const levels = [...maps.index].filter((_, i) => maps.coverage[i] === 255).map((pixel) => data[pixel * 4 + 1]).sort((a, b) => a - b);
-        return { flat: levels.filter((level) => level === 255).length / levels.length, middle: levels[levels.length >> 1] };
+        const levels = [...maps.index]
+          .filter((_, i) => maps.coverage[i] === 255)
+          .map((pixel) => data[pixel * 4 + 1])
+          .sort((a, b) => a - b);
+        return {
+          flat: levels.filter((level) => level === 255).length / levels.length,
+          middle: levels[levels.length >> 1],
+        };
       };
       const [ink, cloth] = [shown(255), shown(0)];
       expect(ink.flat).withContext(`${id}: share of white ink at 255`).toBeLessThan(0.005);
       expect(cloth.flat).withContext(`${id}: share of white cloth at 255`).toBeLessThan(0.005);
-      expect(ink.middle).withContext(id).toBeGreaterThan(cloth.middle + 2);
+      expect(ink.middle)
+        .withContext(id)
+        .toBeGreaterThan(cloth.middle + 2);
     }
   }, 60_000);
 
@@ -90,9 +124,16 @@ describe('a scene', () => {
   });
 
   it('puts left, right, top and bottom of the design where they belong', () => {
-    kernel.setTexture(design((x, y) => (x < 0.5 ? [255, 0, 0, 255] : y < 0.5 ? [0, 0, 255, 255] : [0, 255, 0, 255])), grid);
+    kernel.setTexture(
+      design((x, y) => (x < 0.5 ? [255, 0, 0, 255] : y < 0.5 ? [0, 0, 255, 255] : [0, 255, 0, 255])),
+      grid,
+    );
     const { data, width } = kernel.render({ ...look, garment: '#F5F3EE' }, 'full-front');
-    const strongest = (x: number, y: number) => { const i = (y * width + x) * 4; const [r, g, b] = data.subarray(i, i + 3); return r > g && r > b ? 'red' : b > g ? 'blue' : 'green'; };
+    const strongest = (x: number, y: number) => {
+      const i = (y * width + x) * 4;
+      const [r, g, b] = data.subarray(i, i + 3);
+      return r > g && r > b ? 'red' : b > g ? 'blue' : 'green';
+    };
     expect([strongest(215, 200), strongest(295, 130), strongest(290, 300)]).toEqual(['red', 'blue', 'green']);
   });
 
@@ -103,8 +144,12 @@ describe('a scene', () => {
   });
 
   it('lets fabric show through thinner ink', () => {
-    kernel.setTexture(design(() => [255, 255, 255, 255]), grid);
-    const at = (inkOpacity: number) => chest(kernel.render({ ...look, garment: '#1B1B1D', inkOpacity }, 'full-front')).mean;
+    kernel.setTexture(
+      design(() => [255, 255, 255, 255]),
+      grid,
+    );
+    const at = (inkOpacity: number) =>
+      chest(kernel.render({ ...look, garment: '#1B1B1D', inkOpacity }, 'full-front')).mean;
     expect(at(1)).toBeGreaterThan(at(0.6) + 20);
   });
 

@@ -1,25 +1,54 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { blendOver, compileResampler, compose, copyInto, drawOver, invert, mapBox, scale, stretch, takeOut, translate, turn, type Affine, type Box, type DrawingStep, type Pixels, type RecipeLayer, type Span } from '@kettle/core';
+import {
+  blendOver,
+  compileResampler,
+  compose,
+  copyInto,
+  drawOver,
+  invert,
+  mapBox,
+  scale,
+  stretch,
+  takeOut,
+  translate,
+  turn,
+  type Affine,
+  type Box,
+  type DrawingStep,
+  type Pixels,
+  type RecipeLayer,
+  type Span,
+} from '@kettle/core';
 import { drawOwnSvg, drawSvg, readSource } from '../artwork/source.js';
 
 /** Local paths of artwork files by content hash. */
 export type Files = Readonly<Record<string, string>>;
 
-/** Layers that are drawn before their turn: two keep both cores of a small machine busy, more would only take memory. */
+/**
+ * Layers that are drawn before their turn: two keep both cores of a small machine busy, more would only take memory.
+ */
 const AHEAD = 3;
 
 /** A picture that was turned or resized, with where its top left corner goes. */
-export interface Placed { readonly pixels: Pixels; readonly left: number; readonly top: number }
+export interface Placed {
+  readonly pixels: Pixels;
+  readonly left: number;
+  readonly top: number;
+}
 
 /**
  * Draws a recipe's layers, back to front, on a transparent grid. Every picture is resampled once, from its original.
- * @param options.subpixel places pictures between pixels too. A print file is fine enough for whole pixels, which keep art untouched at its own
+ * @param options.subpixel places pictures between pixels too. A print file is fine enough for whole pixels, which
+ * keep art untouched at its own
  *   size; on a small grid half a pixel would be seen.
  * @param options.drawn hears how many layers are drawn
  */
 export async function drawLayers(
-  grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files, { subpixel = false, drawn }: { subpixel?: boolean; drawn?: (count: number) => void } = {},
+  grid: { width: number; height: number },
+  layers: readonly RecipeLayer[],
+  files: Files,
+  { subpixel = false, drawn }: { subpixel?: boolean; drawn?: (count: number) => void } = {},
 ): Promise<Pixels> {
   const canvas: Pixels = { ...grid, data: Buffer.alloc(grid.width * grid.height * 4) };
   let empty = true;
@@ -34,7 +63,8 @@ export async function drawLayers(
     }
     const placed = await coming.shift()!;
     if (placed && empty && layer.opacity === 1) copyInto(canvas, placed.pixels, placed.left, placed.top);
-    else if (placed && layer.blend) blendOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity, layer.blend);
+    else if (placed && layer.blend)
+      blendOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity, layer.blend);
     else if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity);
     if (placed) empty = false;
     drawn?.(i + 1);
@@ -43,10 +73,15 @@ export async function drawLayers(
 }
 
 /**
- * The recipe's layers as they lie on a grid, cut to it and with their opacity in their alpha, without a canvas of their own: for grids too large to
+ * The recipe's layers as they lie on a grid, cut to it and with their opacity in their alpha, without a canvas of
+ * their own: for grids too large to
  * hold in memory.
  */
-export async function placedLayers(grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files): Promise<Placed[]> {
+export async function placedLayers(
+  grid: { width: number; height: number },
+  layers: readonly RecipeLayer[],
+  files: Files,
+): Promise<Placed[]> {
   const placed: Placed[] = [];
   for (const layer of layers) {
     const one = await placeLayer(layer, files, grid, false);
@@ -62,13 +97,21 @@ export async function placedLayers(grid: { width: number; height: number }, laye
   return placed;
 }
 
-async function placeLayer({ sha256, drawing, map }: RecipeLayer, files: Files, grid: { width: number; height: number }, subpixel: boolean): Promise<Placed | null> {
+async function placeLayer(
+  { sha256, drawing, map }: RecipeLayer,
+  files: Files,
+  grid: { width: number; height: number },
+  subpixel: boolean,
+): Promise<Placed | null> {
   const place = subpixel || sha256 === null ? map : onWholePixels(map);
   const window = windowOf(place, grid);
   if (!window || Math.hypot(map[0], map[1]) < 0.5 || Math.hypot(map[2], map[3]) < 0.5) return null;
   if (sha256 === null) return placeDrawing(drawing ?? [], map, window);
   const source = await readSource(sha256, files[sha256]);
-  const pixels = 'svg' in source ? await drawSvg(source.svg, window, compose(translate(-window.x, -window.y), place)) : placePicture(source.pixels, place, window);
+  const pixels =
+    'svg' in source
+      ? await drawSvg(source.svg, window, compose(translate(-window.x, -window.y), place))
+      : placePicture(source.pixels, place, window);
   return { pixels, left: window.x, top: window.y };
 }
 
@@ -84,7 +127,10 @@ function wholeSpan(from: number, to: number): Span {
   return { from: first, to: first === last ? first + Math.sign(to - from) : last };
 }
 
-/** The map of an upright, mirrored or quarter-turned picture with its edges on whole pixels: a print is sharp there, and abutting pictures leave no gap. */
+/**
+ * The map of an upright, mirrored or quarter-turned picture with its edges on whole pixels: a print is sharp there,
+ * and abutting pictures leave no gap.
+ */
 export function onWholePixels(map: Affine): Affine {
   const [a, b, c, d, e, f] = map;
   if (isUpright(map)) {
@@ -102,7 +148,10 @@ export function onWholePixels(map: Affine): Affine {
 function windowOf(map: Affine, grid: { width: number; height: number }): Box | null {
   const box = mapBox(map, { x: 0, y: 0, width: 1, height: 1 });
   const [x, y] = [Math.max(0, Math.floor(box.x + 1e-6)), Math.max(0, Math.floor(box.y + 1e-6))];
-  const [right, bottom] = [Math.min(grid.width, Math.ceil(box.x + box.width - 1e-6)), Math.min(grid.height, Math.ceil(box.y + box.height - 1e-6))];
+  const [right, bottom] = [
+    Math.min(grid.width, Math.ceil(box.x + box.width - 1e-6)),
+    Math.min(grid.height, Math.ceil(box.y + box.height - 1e-6)),
+  ];
   return right > x && bottom > y ? { x, y, width: right - x, height: bottom - y } : null;
 }
 
@@ -116,22 +165,52 @@ function placePicture(source: Pixels, map: Affine, window: Box): Pixels {
     return untouched ? source : stretch(RESAMPLER, source, { from: e, to: e + a }, { from: f, to: f + d }, window);
   }
   // Turned: brought to its size first where it must be reduced, and only the part that the window sees.
-  const [width, height] = [Math.min(source.width, Math.max(1, Math.round(Math.hypot(a, b)))), Math.min(source.height, Math.max(1, Math.round(Math.hypot(c, d))))];
+  const [width, height] = [
+    Math.min(source.width, Math.max(1, Math.round(Math.hypot(a, b)))),
+    Math.min(source.height, Math.max(1, Math.round(Math.hypot(c, d)))),
+  ];
   const seen = mapBox(compose(scale(width, height), invert(map)), window);
   const [left, top] = [Math.max(0, Math.floor(seen.x) - 3), Math.max(0, Math.floor(seen.y) - 3)];
-  const part = { x: left, y: top, width: Math.min(width, Math.ceil(seen.x + seen.width) + 3) - left, height: Math.min(height, Math.ceil(seen.y + seen.height) + 3) - top };
-  if (part.width <= 0 || part.height <= 0) return { width: window.width, height: window.height, data: new Uint8Array(window.width * window.height * 4) };
-  return turn(RESAMPLER, { pixels: stretch(RESAMPLER, source, { from: 0, to: width }, { from: 0, to: height }, part), left, top, width, height }, map, window);
+  const part = {
+    x: left,
+    y: top,
+    width: Math.min(width, Math.ceil(seen.x + seen.width) + 3) - left,
+    height: Math.min(height, Math.ceil(seen.y + seen.height) + 3) - top,
+  };
+  if (part.width <= 0 || part.height <= 0)
+    return { width: window.width, height: window.height, data: new Uint8Array(window.width * window.height * 4) };
+  return turn(
+    RESAMPLER,
+    {
+      pixels: stretch(RESAMPLER, source, { from: 0, to: width }, { from: 0, to: height }, part),
+      left,
+      top,
+      width,
+      height,
+    },
+    map,
+    window,
+  );
 }
 
-/** A drawing of ours where it lies, turned and between pixels as it is: steps that add ink and steps that take it away. Only what is on the grid is drawn. */
+/**
+ * A drawing of ours where it lies, turned and between pixels as it is: steps that add ink and steps that take it away.
+ * Only what is on the grid is drawn.
+ */
 async function placeDrawing(steps: readonly DrawingStep[], map: Affine, window: Box): Promise<Placed | null> {
   const { width, height } = window;
   let pixels: Pixels | null = null;
   for (const { view, body, erase } of steps) {
     if (erase && !pixels) continue;
-    const place = compose(translate(-window.x, -window.y), map, scale(1 / view.width, 1 / view.height), translate(-view.x, -view.y));
-    const step = await drawOwnSvg(`<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"><g transform="matrix(${place.join(' ')})">${body}</g></svg>`);
+    const place = compose(
+      translate(-window.x, -window.y),
+      map,
+      scale(1 / view.width, 1 / view.height),
+      translate(-view.x, -view.y),
+    );
+    const step = await drawOwnSvg(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"><g transform="matrix(${place.join(' ')})">${body}</g></svg>`,
+    );
     if (!pixels) pixels = step;
     else if (erase) takeOut(pixels, step);
     else drawOver(pixels, step, 0, 0);

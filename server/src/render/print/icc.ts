@@ -17,7 +17,10 @@ export function profileName(icc: Buffer): string {
       if (icc.toString('latin1', at, at + 4) === 'mluc') {
         const length = icc.readUInt32BE(at + 20);
         const start = at + icc.readUInt32BE(at + 24);
-        return Buffer.from(icc.subarray(start, start + length)).swap16().toString('utf16le').trim();
+        return Buffer.from(icc.subarray(start, start + length))
+          .swap16()
+          .toString('utf16le')
+          .trim();
       }
       return icc.toString('latin1', at + 12, at + 12 + icc.readUInt32BE(at + 8) - 1).trim();
     }
@@ -29,13 +32,21 @@ export function profileName(icc: Buffer): string {
 
 const made = new Map<string, Promise<PngProfile>>();
 
-/** The profile of a PNG of ours, ready for its iCCP chunk. A grey PNG must carry a grey one (PNG specification, third edition, 11.3.2.3). */
+/**
+ * The profile of a PNG of ours, ready for its iCCP chunk. A grey PNG must carry a grey one (PNG specification, third
+ * edition, 11.3.2.3).
+ */
 export function pngProfile(kind: 'rgb' | 'grey'): Promise<PngProfile> {
   let profile = made.get(kind);
   if (!profile) {
     profile = (async () => {
       if (kind === 'grey') return { name: GREY, deflated: deflateSync(greyProfile(GREY), { level: 9 }) };
-      const { icc } = await sharp(await sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } }).withIccProfile('srgb').png().toBuffer()).metadata();
+      const { icc } = await sharp(
+        await sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } })
+          .withIccProfile('srgb')
+          .png()
+          .toBuffer(),
+      ).metadata();
       if (!icc) throw new Error('The colour profile could not be made.');
       return { name: 'sRGB', deflated: deflateSync(icc, { level: 9 }) };
     })();

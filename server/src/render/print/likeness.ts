@@ -1,17 +1,39 @@
 import sharp from 'sharp';
-import { apply, blendOver, compose, invert, scale, translate, type PrintRecipe, type Pixels, type RecipeLayer } from '@kettle/core';
+import {
+  apply,
+  blendOver,
+  compose,
+  invert,
+  scale,
+  translate,
+  type PrintRecipe,
+  type Pixels,
+  type RecipeLayer,
+} from '@kettle/core';
 import { drawLayers, onWholePixels, type Files } from './draw-layers.js';
 import { asWritten } from '../artwork/source.js';
 
-/** Side of the small drawing that a file is compared with, px: fine enough to show a lost edge row of a print, coarse enough to forgive filters. */
+/**
+ * Side of the small drawing that a file is compared with, px: fine enough to show a lost edge row of a print, coarse
+ * enough to forgive filters.
+ */
 const SIDE = 200;
-/** How many times finer the second drawing is made before both are reduced alike: lines much thinner than a cell then weigh what they weigh in the file. */
+/**
+ * How many times finer the second drawing is made before both are reduced alike: lines much thinner than a cell then
+ * weigh what they weigh in the file.
+ */
 const FINER = 4;
 /** Difference of a cell that is seen as another colour, levels: filters and halves of pixels stay below. */
 const SEEN = 28;
-/** Share of cells that may differ by more. Over 200 drawings by others, and photos turned and enlarged, at most 0.0002 did. */
+/**
+ * Share of cells that may differ by more. Over 200 drawings by others, and photos turned and enlarged, at most 0.0002
+ * did.
+ */
 const MOST_CELLS = 0.003;
-/** Mean difference of nine neighbouring cells that no filter explains: something is there that should not be, or is not where it should. */
+/**
+ * Mean difference of nine neighbouring cells that no filter explains: something is there that should not be, or is not
+ * where it should.
+ */
 const MOST_PLACE = 45;
 /** Mean difference that no rounding explains, levels. */
 const MOST_MEAN = 3;
@@ -28,66 +50,145 @@ export interface Likeness {
 }
 
 /**
- * Compares a finished file with a drawing of its recipe by another path: the original files go through libvips alone, with its own colour management and filter,
- * and the drawing is reduced to a grid of {@link SIDE} px as the file is. What both paths share is only the renderer of outlines, at another size, and blend modes.
+ * Compares a finished file with a drawing of its recipe by another path: the original files go through libvips alone,
+ * with its own colour management and filter,
+ * and the drawing is reduced to a grid of {@link SIDE} px as the file is. What both paths share is only the renderer
+ * of outlines, at another size, and blend modes.
  * @param pixels of the finished file, as a reader found them
  */
 export async function likeness(recipe: PrintRecipe, files: Files, pixels: Pixels): Promise<Likeness> {
   const longest = Math.max(recipe.widthPx, recipe.heightPx);
-  const sized = (side: number) => ({ width: Math.max(1, Math.round((recipe.widthPx * side) / longest)), height: Math.max(1, Math.round((recipe.heightPx * side) / longest)) });
+  const sized = (side: number) => ({
+    width: Math.max(1, Math.round((recipe.widthPx * side) / longest)),
+    height: Math.max(1, Math.round((recipe.heightPx * side) / longest)),
+  });
   const [grid, fine] = [sized(SIDE), sized(Math.min(longest, SIDE * FINER))];
   const toFine = scale(fine.width / recipe.widthPx, fine.height / recipe.heightPx);
-  const reduced = async (data: Pixels['data'], { width, height }: { width: number; height: number }) => sharp(data as Uint8Array, { raw: { width, height, channels: 4 } }).resize(grid.width, grid.height, { kernel: 'linear', fit: 'fill' }).raw().toBuffer();
-  const drawn = await drawnApart(recipe.layers.map((layer) => ({ ...layer, map: compose(toFine, layer.sha256 === null ? layer.map : onWholePixels(layer.map)) })), fine, files);
+  const reduced = async (data: Pixels['data'], { width, height }: { width: number; height: number }) =>
+    sharp(data as Uint8Array, { raw: { width, height, channels: 4 } })
+      .resize(grid.width, grid.height, { kernel: 'linear', fit: 'fill' })
+      .raw()
+      .toBuffer();
+  const drawn = await drawnApart(
+    recipe.layers.map((layer) => ({
+      ...layer,
+      map: compose(toFine, layer.sha256 === null ? layer.map : onWholePixels(layer.map)),
+    })),
+    fine,
+    files,
+  );
   const [found, expected] = [await reduced(pixels.data, pixels), await reduced(drawn, fine)];
   return compare(found, expected, grid, recipe);
 }
 
-/** The layers laid on each other by libvips. Its blend modes differ from those of the W3C where something is translucent, so those are ours, which browsers agree with. */
-async function drawnApart(layers: readonly RecipeLayer[], grid: { width: number; height: number }, files: Files): Promise<Buffer> {
-  let canvas = await sharp({ create: { ...grid, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } }).raw().toBuffer();
+/**
+ * The layers laid on each other by libvips. Its blend modes differ from those of the W3C where something is
+ * translucent, so those are ours, which browsers agree with.
+ */
+async function drawnApart(
+  layers: readonly RecipeLayer[],
+  grid: { width: number; height: number },
+  files: Files,
+): Promise<Buffer> {
+  let canvas = await sharp({ create: { ...grid, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } })
+    .raw()
+    .toBuffer();
   for (const layer of layers) {
-    const own = layer.sha256 === null ? await outlines(layer, grid, files) : await picture(layer, grid, files[layer.sha256]);
+    const own =
+      layer.sha256 === null ? await outlines(layer, grid, files) : await picture(layer, grid, files[layer.sha256]);
     if (!own) continue;
-    if (layer.blend) { blendOver({ ...grid, data: canvas }, { ...grid, data: own }, 0, 0, layer.opacity, layer.blend); continue; }
-    const faded = layer.opacity === 1 ? own : await sharp(own, raw(grid)).linear([1, 1, 1, layer.opacity], [0, 0, 0, 0]).raw().toBuffer();
-    canvas = await sharp(canvas, raw(grid)).composite([{ input: faded, ...raw(grid) }]).raw().toBuffer();
+    if (layer.blend) {
+      blendOver({ ...grid, data: canvas }, { ...grid, data: own }, 0, 0, layer.opacity, layer.blend);
+      continue;
+    }
+    const faded =
+      layer.opacity === 1
+        ? own
+        : await sharp(own, raw(grid)).linear([1, 1, 1, layer.opacity], [0, 0, 0, 0]).raw().toBuffer();
+    canvas = await sharp(canvas, raw(grid))
+      .composite([{ input: faded, ...raw(grid) }])
+      .raw()
+      .toBuffer();
   }
   return canvas;
 }
 
-const raw = ({ width, height }: { width: number; height: number }) => ({ raw: { width, height, channels: 4 as const } });
+const raw = ({ width, height }: { width: number; height: number }) => ({
+  raw: { width, height, channels: 4 as const },
+});
 
 async function outlines(layer: RecipeLayer, grid: { width: number; height: number }, files: Files): Promise<Buffer> {
   const { blend: _blend, ...plain } = layer;
   return Buffer.from((await drawLayers(grid, [{ ...plain, opacity: 1 }], files, { subpixel: true })).data);
 }
 
-/** A picture as an SVG of one image, which librsvg turns, mirrors and filters as it likes; null when nothing of it is on the canvas. */
-async function picture({ map }: RecipeLayer, grid: { width: number; height: number }, path: string): Promise<Buffer | null> {
+/**
+ * A picture as an SVG of one image, which librsvg turns, mirrors and filters as it likes; null when nothing of it is
+ * on the canvas.
+ */
+async function picture(
+  { map }: RecipeLayer,
+  grid: { width: number; height: number },
+  path: string,
+): Promise<Buffer | null> {
   const [width, height] = [Math.hypot(map[0], map[1]), Math.hypot(map[2], map[3])];
   if (width < 0.5 || height < 0.5) return null;
-  const corners = [[0, 0], [grid.width, 0], [0, grid.height], [grid.width, grid.height]].map(([x, y]) => apply(invert(map), { x, y }));
+  const corners = [
+    [0, 0],
+    [grid.width, 0],
+    [0, grid.height],
+    [grid.width, grid.height],
+  ].map(([x, y]) => apply(invert(map), { x, y }));
   // A little more than is seen, so that no filter meets the cut.
-  const span = (values: readonly number[], px: number): [number, number] => [Math.max(0, Math.min(...values) - 4 / px), Math.min(1, Math.max(...values) + 4 / px)];
-  const [[left, right], [top, bottom]] = [span(corners.map(({ x }) => x), width), span(corners.map(({ y }) => y), height)];
+  const span = (values: readonly number[], px: number): [number, number] => [
+    Math.max(0, Math.min(...values) - 4 / px),
+    Math.min(1, Math.max(...values) + 4 / px),
+  ];
+  const [[left, right], [top, bottom]] = [
+    span(
+      corners.map(({ x }) => x),
+      width,
+    ),
+    span(
+      corners.map(({ y }) => y),
+      height,
+    ),
+  ];
   if (left >= right || top >= bottom) return null;
   // Twice the size it is seen at is enough.
-  const { png, part } = await asWritten(path, { left, top, right, bottom }, Math.ceil(width * 2), Math.ceil(height * 2));
+  const { png, part } = await asWritten(
+    path,
+    { left, top, right, bottom },
+    Math.ceil(width * 2),
+    Math.ceil(height * 2),
+  );
   const size = await sharp(png).metadata();
-  const place = compose(map, compose(translate(part.left, part.top), scale((part.right - part.left) / size.width, (part.bottom - part.top) / size.height)));
+  const place = compose(
+    map,
+    compose(
+      translate(part.left, part.top),
+      scale((part.right - part.left) / size.width, (part.bottom - part.top) / size.height),
+    ),
+  );
   const body = `<svg xmlns="http://www.w3.org/2000/svg" width="${grid.width}" height="${grid.height}"><g transform="matrix(${place.join(' ')})"><image width="${size.width}" height="${size.height}" preserveAspectRatio="none" href="data:image/png;base64,${png.toString('base64')}"/></g></svg>`;
   return sharp(Buffer.from(body), { unlimited: true }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer();
 }
 
-function compare(found: Buffer, expected: Buffer, { width, height }: { width: number; height: number }, { alpha, mode }: PrintRecipe): Likeness {
+function compare(
+  found: Buffer,
+  expected: Buffer,
+  { width, height }: { width: number; height: number },
+  { alpha, mode }: PrintRecipe,
+): Likeness {
   const ground = alpha ? [128, 128, 128] : [255, 255, 255];
   const seen = (data: Buffer, i: number): number[] => {
     const share = data[i + 3] / 255;
     const colour = [0, 1, 2].map((k) => data[i + k] * share + ground[k] * (1 - share));
     // Grey as the file has it: of the eye's own weights, in light.
     if (mode !== 'grey') return [...colour, alpha ? data[i + 3] : 255];
-    const lit = [0.2126, 0.7152, 0.0722].reduce((sum, weight, k) => sum + weight * (colour[k] / 255) ** 2.2, 0) ** (1 / 2.2) * 255;
+    const lit =
+      [0.2126, 0.7152, 0.0722].reduce((sum, weight, k) => sum + weight * (colour[k] / 255) ** 2.2, 0) ** (1 / 2.2) *
+      255;
     return [lit, lit, lit, alpha ? data[i + 3] : 255];
   };
   const cells = new Float32Array(width * height);
@@ -103,11 +204,19 @@ function compare(found: Buffer, expected: Buffer, { width, height }: { width: nu
     for (let x = 1; x < width - 1; x++) {
       let around = 0;
       for (let j = -1; j <= 1; j++) for (let i = -1; i <= 1; i++) around += cells[(y + j) * width + x + i];
-      if (around > worst) { worst = around; at = y * width + x; }
+      if (around > worst) {
+        worst = around;
+        at = y * width + x;
+      }
     }
   }
   const share = differing / (width * height);
   const mean = sum / (width * height);
   const ok = share <= MOST_CELLS && mean <= MOST_MEAN && worst / 9 <= MOST_PLACE;
-  return { differing: share, mean, ok, where: ok ? null : { x: ((at % width) + 0.5) / width, y: (Math.floor(at / width) + 0.5) / height } };
+  return {
+    differing: share,
+    mean,
+    ok,
+    where: ok ? null : { x: ((at % width) + 0.5) / width, y: (Math.floor(at / width) + 0.5) / height },
+  };
 }

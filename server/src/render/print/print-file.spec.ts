@@ -18,31 +18,82 @@ describe('a print file', () => {
     folder = await mkdtemp(join(tmpdir(), 'kettle-print-'));
     // A red square whose clear surroundings hide white: a careless filter drags a pale rim in.
     const square = Buffer.alloc(200 * 200 * 4, 0);
-    for (let y = 0; y < 200; y++) for (let x = 0; x < 200; x++) square.set(x >= 50 && x < 150 && y >= 50 && y < 150 ? [220, 20, 20, 255] : [255, 255, 255, 0], (y * 200 + x) * 4);
-    const save = async (name: string, bytes: Buffer) => { files[name] = join(folder, name); await writeFile(files[name], bytes); };
-    await save('square', await sharp(square, { raw: { width: 200, height: 200, channels: 4 } }).png().toBuffer());
-    await save('disc', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#1f7f7a"/></svg>'));
-    await save('corner', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 60"><rect x="80" y="40" width="20" height="20" fill="#000"/></svg>'));
+    for (let y = 0; y < 200; y++)
+      for (let x = 0; x < 200; x++)
+        square.set(
+          x >= 50 && x < 150 && y >= 50 && y < 150 ? [220, 20, 20, 255] : [255, 255, 255, 0],
+          (y * 200 + x) * 4,
+        );
+    const save = async (name: string, bytes: Buffer) => {
+      files[name] = join(folder, name);
+      await writeFile(files[name], bytes);
+    };
+    await save(
+      'square',
+      await sharp(square, { raw: { width: 200, height: 200, channels: 4 } })
+        .png()
+        .toBuffer(),
+    );
+    await save(
+      'disc',
+      Buffer.from(
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#1f7f7a"/></svg>',
+      ),
+    );
+    await save(
+      'corner',
+      Buffer.from(
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 60"><rect x="80" y="40" width="20" height="20" fill="#000"/></svg>',
+      ),
+    );
     const dot = Buffer.alloc(101 * 61 * 4, 0);
     for (let y = 10; y < 17; y++) for (let x = 70; x < 77; x++) dot.set([0, 0, 0, 255], (y * 101 + x) * 4);
-    await save('dot', await sharp(dot, { raw: { width: 101, height: 61, channels: 4 } }).png().toBuffer());
+    await save(
+      'dot',
+      await sharp(dot, { raw: { width: 101, height: 61, channels: 4 } })
+        .png()
+        .toBuffer(),
+    );
   });
   afterAll(() => rm(folder, { recursive: true, force: true }));
 
-  const recipe = (layers: { sha256: string; map: Affine; opacity?: number }[], change: Partial<PrintRecipe> = {}): PrintRecipe => ({
-    kind: 'print-file', engine: 1, widthPx: 300, heightPx: 360, dpi: 300, mode: 'rgb', alpha: true, requirement: { id: 'tee', revision: 1 }, layers: layers.map((layer) => ({ opacity: 1, ...layer })), ...change,
+  const recipe = (
+    layers: { sha256: string; map: Affine; opacity?: number }[],
+    change: Partial<PrintRecipe> = {},
+  ): PrintRecipe => ({
+    kind: 'print-file',
+    engine: 1,
+    widthPx: 300,
+    heightPx: 360,
+    dpi: 300,
+    mode: 'rgb',
+    alpha: true,
+    requirement: { id: 'tee', revision: 1 },
+    layers: layers.map((layer) => ({ opacity: 1, ...layer })),
+    ...change,
   });
   const bytesOf = async (one: PrintRecipe): Promise<Buffer> => Buffer.concat(await encodePrintFile(one, files));
   const box = (x: number, y: number, width: number, height: number): Affine => [width, 0, 0, height, x, y];
-  const pixel = ({ width, data }: { width: number; data: ArrayLike<number> }, x: number, y: number): number[] => Array.from({ length: 4 }, (_, i) => data[(y * width + x) * 4 + i]);
+  const pixel = ({ width, data }: { width: number; data: ArrayLike<number> }, x: number, y: number): number[] =>
+    Array.from({ length: 4 }, (_, i) => data[(y * width + x) * 4 + i]);
 
   it('has the exact pixels, 300 DPI in both axes, a profile and true transparency, for a reader that did not write it', async () => {
     const found = readPrintFile(await bytesOf(recipe([{ sha256: 'disc', map: box(100, 30, 100, 100) }])));
-    expect(found).toEqual(jasmine.objectContaining({ width: 300, height: 360, channels: 4, depth: 8, palette: false, hasProfile: true, opaqueCorners: false }));
+    expect(found).toEqual(
+      jasmine.objectContaining({
+        width: 300,
+        height: 360,
+        channels: 4,
+        depth: 8,
+        palette: false,
+        hasProfile: true,
+        opaqueCorners: false,
+      }),
+    );
     expect(found.dpiX).toBeCloseTo(300, 1);
     expect(found.dpiY).toBeCloseTo(300, 1);
     // A disc of 100 px across covers π/4 of 100 × 100 out of 300 × 360.
-    expect(found.clear).toBeCloseTo(1 - (Math.PI / 4) * 10_000 / 108_000, 2);
+    expect(found.clear).toBeCloseTo(1 - ((Math.PI / 4) * 10_000) / 108_000, 2);
   });
 
   it('puts a picture at its own pixels where it belongs, untouched', async () => {
@@ -59,36 +110,79 @@ describe('a print file', () => {
       const alpha = data[i + 3];
       if (alpha === 0) continue;
       expect(alpha).toBeGreaterThan(3);
-      // The filter overshoots at corners by some levels, and one level of the premultiplied colour is 255 / alpha levels of the colour itself: rounding alone may be off by half of that.
-      if (Math.abs(data[i + 1] - 20) > 16 + 128 / alpha) fail(`rim of ${data[i]}, ${data[i + 1]}, ${data[i + 2]} at alpha ${alpha}`);
+      // The filter overshoots at corners by some levels, and one level of the premultiplied colour is 255 / alpha
+      // levels of the colour itself: rounding alone may be off by half of that.
+      if (Math.abs(data[i + 1] - 20) > 16 + 128 / alpha)
+        fail(`rim of ${data[i]}, ${data[i + 1]}, ${data[i + 2]} at alpha ${alpha}`);
     }
   });
 
   it('turns a picture about its middle, to within a third of a pixel', async () => {
-    for (const [turn, flip, shiftX, shiftY] of [[30, 1, 0, 0], [-117.3, 1, 0.4, 0.7], [90, 1, 0, 0], [180, 1, 0.25, 0], [12, -1, 0.5, 0.5], [0, -1, 0, 0]]) {
-      const map = compose(translate(150 + shiftX, 170 + shiftY), rotate(turn), scale(101 * flip, 61), translate(-0.5, -0.5));
-      const { data, width } = await drawLayers({ width: 300, height: 360 }, [{ sha256: 'dot', map, opacity: 1 }], files);
+    for (const [turn, flip, shiftX, shiftY] of [
+      [30, 1, 0, 0],
+      [-117.3, 1, 0.4, 0.7],
+      [90, 1, 0, 0],
+      [180, 1, 0.25, 0],
+      [12, -1, 0.5, 0.5],
+      [0, -1, 0, 0],
+    ]) {
+      const map = compose(
+        translate(150 + shiftX, 170 + shiftY),
+        rotate(turn),
+        scale(101 * flip, 61),
+        translate(-0.5, -0.5),
+      );
+      const { data, width } = await drawLayers(
+        { width: 300, height: 360 },
+        [{ sha256: 'dot', map, opacity: 1 }],
+        files,
+      );
       let [sx, sy, sum] = [0, 0, 0];
-      for (let i = 0; i < data.length; i += 4) { const a = data[i + 3]; sum += a; sx += a * (((i / 4) % width) + 0.5); sy += a * (Math.floor(i / 4 / width) + 0.5); }
+      for (let i = 0; i < data.length; i += 4) {
+        const a = data[i + 3];
+        sum += a;
+        sx += a * (((i / 4) % width) + 0.5);
+        sy += a * (Math.floor(i / 4 / width) + 0.5);
+      }
       const middle = [73.5 / 101, 13.5 / 61];
-      const expected = [map[0] * middle[0] + map[2] * middle[1] + map[4], map[1] * middle[0] + map[3] * middle[1] + map[5]];
-      // A picture that is upright or on its side has its edges on whole pixels, so it may be off by half of one each way.
+      const expected = [
+        map[0] * middle[0] + map[2] * middle[1] + map[4],
+        map[1] * middle[0] + map[3] * middle[1] + map[5],
+      ];
+      // A picture that is upright or on its side has its edges on whole pixels, so it may be off by half of one each
+      // way.
       const allowed = turn % 90 === 0 ? 0.71 : 0.34;
-      expect(Math.hypot(sx / sum - expected[0], sy / sum - expected[1])).withContext(`turned ${turn}, mirrored ${flip}`).toBeLessThan(allowed);
+      expect(Math.hypot(sx / sum - expected[0], sy / sum - expected[1]))
+        .withContext(`turned ${turn}, mirrored ${flip}`)
+        .toBeLessThan(allowed);
     }
   });
 
   it('lies between pixels when it is asked to', async () => {
-    const { data, width } = await drawLayers({ width: 60, height: 60 }, [{ sha256: 'dot', map: [50.5, 0, 0, 30.5, 3.3, 8.45], opacity: 1 }], files, { subpixel: true });
+    const { data, width } = await drawLayers(
+      { width: 60, height: 60 },
+      [{ sha256: 'dot', map: [50.5, 0, 0, 30.5, 3.3, 8.45], opacity: 1 }],
+      files,
+      { subpixel: true },
+    );
     let [sx, sy, sum] = [0, 0, 0];
-    for (let i = 0; i < data.length; i += 4) { const a = data[i + 3]; sum += a; sx += a * (((i / 4) % width) + 0.5); sy += a * (Math.floor(i / 4 / width) + 0.5); }
+    for (let i = 0; i < data.length; i += 4) {
+      const a = data[i + 3];
+      sum += a;
+      sx += a * (((i / 4) % width) + 0.5);
+      sy += a * (Math.floor(i / 4 / width) + 0.5);
+    }
     expect(Math.abs(sx / sum - (3.3 + (73.5 / 101) * 50.5))).toBeLessThan(0.1);
     expect(Math.abs(sy / sum - (8.45 + (13.5 / 61) * 30.5))).toBeLessThan(0.1);
   });
 
   it('draws only what lies on the canvas, in the right place, when art is much larger than it', async () => {
     // 200 px of picture over 3000 px: the red square begins at a quarter.
-    const { data, width } = await drawLayers({ width: 300, height: 360 }, [{ sha256: 'square', map: box(-650, -650, 3000, 3000), opacity: 1 }], files);
+    const { data, width } = await drawLayers(
+      { width: 300, height: 360 },
+      [{ sha256: 'square', map: box(-650, -650, 3000, 3000), opacity: 1 }],
+      files,
+    );
     const alpha = (x: number, y: number) => data[(y * width + x) * 4 + 3];
     expect(alpha(150, 150)).toBe(255);
     expect(alpha(60, 150)).toBe(0);
@@ -98,35 +192,62 @@ describe('a print file', () => {
   });
 
   it('lays layers on each other with their opacity', async () => {
-    const { data, width } = await drawLayers({ width: 300, height: 360 }, [{ sha256: 'disc', map: box(0, 0, 300, 300), opacity: 1 }, { sha256: 'square', map: box(50, 50, 200, 200), opacity: 0.5 }], files);
+    const { data, width } = await drawLayers(
+      { width: 300, height: 360 },
+      [
+        { sha256: 'disc', map: box(0, 0, 300, 300), opacity: 1 },
+        { sha256: 'square', map: box(50, 50, 200, 200), opacity: 0.5 },
+      ],
+      files,
+    );
     expect([...data.subarray((150 * width + 150) * 4, (150 * width + 150) * 4 + 4)]).toEqual([126, 73, 71, 255]);
   });
 
   it('is the same bytes when made twice', async () => {
-    const hash = async () => createHash('sha256').update(await bytesOf(recipe([{ sha256: 'square', map: box(11, 22, 133, 133) }, { sha256: 'disc', map: box(50, 150, 80, 80) }]))).digest('hex');
+    const hash = async () =>
+      createHash('sha256')
+        .update(
+          await bytesOf(
+            recipe([
+              { sha256: 'square', map: box(11, 22, 133, 133) },
+              { sha256: 'disc', map: box(50, 150, 80, 80) },
+            ]),
+          ),
+        )
+        .digest('hex');
     expect(await hash()).toBe(await hash());
   });
 
   it('is grey when grey is demanded, and flat on white when transparency is forbidden', async () => {
-    const grey = readPrintFile(await bytesOf(recipe([{ sha256: 'disc', map: box(100, 30, 100, 100) }], { mode: 'grey' })));
+    const grey = readPrintFile(
+      await bytesOf(recipe([{ sha256: 'disc', map: box(100, 30, 100, 100) }], { mode: 'grey' })),
+    );
     expect(grey.channels).toBe(2);
     const flat = decode(await bytesOf(recipe([{ sha256: 'disc', map: box(100, 30, 100, 100) }], { alpha: false })));
     expect(flat.channels).toBe(3);
     expect([...flat.data.subarray(0, 3)]).toEqual([255, 255, 255]);
-    const film = readPrintFile(await bytesOf(recipe([{ sha256: 'disc', map: box(100, 30, 100, 100) }], { alpha: false, mode: 'grey', dpi: 360 })));
+    const film = readPrintFile(
+      await bytesOf(
+        recipe([{ sha256: 'disc', map: box(100, 30, 100, 100) }], { alpha: false, mode: 'grey', dpi: 360 }),
+      ),
+    );
     expect(film.channels).toBe(1);
     expect(film.dpiX).toBeCloseTo(360, 1);
   });
 
   it('looks the same when it is too large for memory and streamed instead', async () => {
-    const one = recipe([{ sha256: 'disc', map: box(-40, 20, 300, 300) }, { sha256: 'square', map: box(150, 200, 220, 220), opacity: 0.6 }]);
+    const one = recipe([
+      { sha256: 'disc', map: box(-40, 20, 300, 300) },
+      { sha256: 'square', map: box(150, 200, 220, 220), opacity: 0.6 },
+    ]);
     const small = decode(await bytesOf(one));
     const large = decode(await streamed(one, files));
     let most = 0;
     for (let i = 0; i < small.data.length; i += 4) {
       most = Math.max(most, Math.abs(small.data[i + 3] - large.data[i + 3]));
       // Colour is seen through its alpha: rounding weighs that much.
-      for (let c = 0; c < 3; c++) most = Math.max(most, (Math.abs(small.data[i + c] - large.data[i + c]) * small.data[i + 3]) / 255);
+      for (let c = 0; c < 3; c++)
+        most = Math.max(most, (Math.abs(small.data[i + c] - large.data[i + c]) * small.data[i + 3]) / 255);
     }
     expect(most).toBeLessThanOrEqual(2);
     const huge = readPrintFile(await bytesOf({ ...one, widthPx: 6400, heightPx: 6400, alpha: false }));
@@ -135,22 +256,64 @@ describe('a print file', () => {
 
   it('is read back whole and holds nothing private', async () => {
     const out = join(folder, 'made.png');
-    const { facts, sha256 } = await makePrintFile(recipe([{ sha256: 'square', map: box(20, 40, 200, 200) }]), files, out);
-    expect(facts).toEqual(jasmine.objectContaining({ fileType: 'png', widthPx: 300, heightPx: 360, pixelsPerMetreX: 11811, pixelsPerMetreY: 11811, mode: 'rgb', bitsPerChannel: 8, hasAlpha: true, interlaced: false, privateData: [] }));
+    const { facts, sha256 } = await makePrintFile(
+      recipe([{ sha256: 'square', map: box(20, 40, 200, 200) }]),
+      files,
+      out,
+    );
+    expect(facts).toEqual(
+      jasmine.objectContaining({
+        fileType: 'png',
+        widthPx: 300,
+        heightPx: 360,
+        pixelsPerMetreX: 11811,
+        pixelsPerMetreY: 11811,
+        mode: 'rgb',
+        bitsPerChannel: 8,
+        hasAlpha: true,
+        interlaced: false,
+        privateData: [],
+      }),
+    );
     expect(facts.profile).toContain('sRGB');
     expect(sha256).toHaveSize(64);
     await expectAsync(makePrintFile(recipe([]), files, join(folder, 'no', 'such', 'folder.png'))).toBeRejected();
   });
 
   it('is found alike whatever the art is: fine lines, turned photos, and the part of either that is seen when it is much larger than the canvas', async () => {
-    const photo = await sharp({ create: { width: 900, height: 600, channels: 3, background: '#000', noise: { type: 'gaussian', mean: 128, sigma: 70 } } }).blur(2).png().toBuffer();
+    const photo = await sharp({
+      create: {
+        width: 900,
+        height: 600,
+        channels: 3,
+        background: '#000',
+        noise: { type: 'gaussian', mean: 128, sigma: 70 },
+      },
+    })
+      .blur(2)
+      .png()
+      .toBuffer();
     files['tilted'] = join(folder, 'tilted');
     await writeFile(files['tilted'], await sharp(photo).withMetadata({ orientation: 6 }).jpeg().toBuffer());
     const ART = fileURLToPath(new URL('../../../../demo/artwork/', import.meta.url));
     for (const name of ['barometer-dial', 'isobars-lines']) files[name] = join(ART, `${name}.svg`);
-    for (const [sha256, proportion] of [['tilted', 600 / 900], ['barometer-dial', 1], ['isobars-lines', 3000 / 3750]] as const) {
-      for (const [width, turn] of [[1000, 0], [2300, 0], [1300, 37], [21_000, 191]] as const) {
-        const map = compose(translate(500, 600), rotate(turn), scale(-width, width / proportion), translate(-0.5, -0.5));
+    for (const [sha256, proportion] of [
+      ['tilted', 600 / 900],
+      ['barometer-dial', 1],
+      ['isobars-lines', 3000 / 3750],
+    ] as const) {
+      for (const [width, turn] of [
+        [1000, 0],
+        [2300, 0],
+        [1300, 37],
+        [21_000, 191],
+      ] as const) {
+        const map = compose(
+          translate(500, 600),
+          rotate(turn),
+          scale(-width, width / proportion),
+          translate(-0.5, -0.5),
+        );
         const layers = [{ sha256, map, opacity: 1 }];
         const canvas = await drawLayers({ width: 1000, height: 1200 }, layers, files);
         const found = await likeness(recipe([], { widthPx: 1000, heightPx: 1200, layers }), files, canvas);
@@ -161,16 +324,35 @@ describe('a print file', () => {
   }, 60_000);
 
   it('is compared with a second drawing of the design: alike as it is made, and told where it is not', async () => {
-    const noise = await sharp({ create: { width: 400, height: 300, channels: 3, background: '#000', noise: { type: 'gaussian', mean: 128, sigma: 40 } } }).blur(4).png().toBuffer();
+    const noise = await sharp({
+      create: {
+        width: 400,
+        height: 300,
+        channels: 3,
+        background: '#000',
+        noise: { type: 'gaussian', mean: 128, sigma: 40 },
+      },
+    })
+      .blur(4)
+      .png()
+      .toBuffer();
     files['photo'] = join(folder, 'photo');
     await writeFile(files['photo'], noise);
     const layers: PrintRecipe['layers'] = [
-      { sha256: 'photo', map: box(0, 0, 300, 220), opacity: 1 }, { sha256: 'disc', map: box(60, 100, 180, 180), opacity: 0.7 }, { sha256: 'square', map: compose(translate(200, 260), rotate(30), scale(-120, 90), translate(-0.5, -0.5)), opacity: 1 },
+      { sha256: 'photo', map: box(0, 0, 300, 220), opacity: 1 },
+      { sha256: 'disc', map: box(60, 100, 180, 180), opacity: 0.7 },
+      {
+        sha256: 'square',
+        map: compose(translate(200, 260), rotate(30), scale(-120, 90), translate(-0.5, -0.5)),
+        opacity: 1,
+      },
       { sha256: 'corner', map: box(10, 240, 100, 60), opacity: 1, blend: 'multiply' },
     ];
     for (const change of [{}, { alpha: false }, { mode: 'grey' as const }, { widthPx: 900, heightPx: 1080 }]) {
       const { facts } = await makePrintFile(recipe([], { ...change, layers }), files, join(folder, 'alike.png'));
-      expect(facts.likeness).withContext(JSON.stringify(change)).toEqual(jasmine.objectContaining({ ok: true }));
+      expect(facts.likeness)
+        .withContext(JSON.stringify(change))
+        .toEqual(jasmine.objectContaining({ ok: true }));
     }
     // Another layer, another place, another colour, a lost edge row: each is told from the file's pixels.
     const whole = recipe([], { layers });
@@ -178,15 +360,27 @@ describe('a print file', () => {
     const judged = (of: PrintRecipe) => likeness(of, files, { width, height, data });
     expect((await judged(whole)).ok).toBeTrue();
     expect((await judged({ ...whole, layers: layers.slice(0, 3) })).ok).toBeFalse();
-    expect((await judged({ ...whole, layers: [layers[0], { ...layers[1], map: box(66, 106, 180, 180) }, ...layers.slice(2)] })).ok).toBeFalse();
+    expect(
+      (
+        await judged({
+          ...whole,
+          layers: [layers[0], { ...layers[1], map: box(66, 106, 180, 180) }, ...layers.slice(2)],
+        })
+      ).ok,
+    ).toBeFalse();
     const full: PrintRecipe['layers'] = [{ sha256: 'photo', map: box(0, 0, 300, 360), opacity: 1 }];
     const covered = await drawLayers({ width: 300, height: 360 }, full, files);
-    for (let y = 0; y < 360; y++) for (let x = 295; x < 300; x++) (covered.data as Buffer).fill(0, (y * 300 + x) * 4, (y * 300 + x) * 4 + 4);
+    for (let y = 0; y < 360; y++)
+      for (let x = 295; x < 300; x++) (covered.data as Buffer).fill(0, (y * 300 + x) * 4, (y * 300 + x) * 4 + 4);
     const lost = await likeness(recipe([], { layers: full }), files, covered);
     expect(lost.ok).toBeFalse();
     expect(lost.where!.x).toBeGreaterThan(0.95);
     const dull = await drawLayers({ width: 300, height: 360 }, full, files);
-    for (let i = 0; i < dull.data.length; i++) if (i % 4 < 3) (dull.data as Buffer)[i] = 128 + (dull.data[i] - 128) * 0.8;
-    expect((await likeness(recipe([], { layers: full }), files, dull)).mean).toBeGreaterThan((await likeness(recipe([], { layers: full }), files, await drawLayers({ width: 300, height: 360 }, full, files))).mean);
+    for (let i = 0; i < dull.data.length; i++)
+      if (i % 4 < 3) (dull.data as Buffer)[i] = 128 + (dull.data[i] - 128) * 0.8;
+    expect((await likeness(recipe([], { layers: full }), files, dull)).mean).toBeGreaterThan(
+      (await likeness(recipe([], { layers: full }), files, await drawLayers({ width: 300, height: 360 }, full, files)))
+        .mean,
+    );
   }, 60_000);
 });

@@ -15,23 +15,54 @@ export async function makeRendition(sha256: string, path: string, size: number, 
     await writePng(sharp(data, { raw: { width, height, channels: 4 } }), out);
   } else {
     const { width, height, data } = source.pixels;
-    await writePng(sharp(data, { raw: { width, height, channels: 4 } }).resize(size, size, { fit: 'inside', withoutEnlargement: true }), out);
+    await writePng(
+      sharp(data, { raw: { width, height, channels: 4 } }).resize(size, size, {
+        fit: 'inside',
+        withoutEnlargement: true,
+      }),
+      out,
+    );
   }
 }
 
 /** A small PNG of a whole target. */
-export async function makeMiniature(grid: { width: number; height: number }, layers: readonly RecipeLayer[], files: Files, out: string): Promise<void> {
+export async function makeMiniature(
+  grid: { width: number; height: number },
+  layers: readonly RecipeLayer[],
+  files: Files,
+  out: string,
+): Promise<void> {
   const { width, height, data } = await drawLayers(grid, layers, files, { subpixel: true });
   await writePng(sharp(data, { raw: { width, height, channels: 4 } }), out);
 }
 
 /** Small pictures side by side, each in the middle of a box of its own. */
-export async function makeStrip(files: readonly string[], box: { width: number; height: number }, out: string): Promise<void> {
-  const placed = await Promise.all(files.map(async (file, i) => {
-    const { data, info } = await sharp(file).resize(box.width, box.height, { fit: 'inside', withoutEnlargement: true }).png().toBuffer({ resolveWithObject: true });
-    return { input: data, left: i * box.width + Math.round((box.width - info.width) / 2), top: Math.round((box.height - info.height) / 2) };
-  }));
-  const strip = sharp({ create: { width: Math.max(1, files.length) * box.width, height: box.height, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } });
+export async function makeStrip(
+  files: readonly string[],
+  box: { width: number; height: number },
+  out: string,
+): Promise<void> {
+  const placed = await Promise.all(
+    files.map(async (file, i) => {
+      const { data, info } = await sharp(file)
+        .resize(box.width, box.height, { fit: 'inside', withoutEnlargement: true })
+        .png()
+        .toBuffer({ resolveWithObject: true });
+      return {
+        input: data,
+        left: i * box.width + Math.round((box.width - info.width) / 2),
+        top: Math.round((box.height - info.height) / 2),
+      };
+    }),
+  );
+  const strip = sharp({
+    create: {
+      width: Math.max(1, files.length) * box.width,
+      height: box.height,
+      channels: 4,
+      background: { r: 0, g: 0, b: 0, alpha: 0 },
+    },
+  });
   await writePng(strip.composite(placed), out);
 }
 

@@ -6,12 +6,25 @@ import { unpackFont, verifyChecksums, verifyExtents, wrap, type OpenFont } from 
 import { setLines } from './lettering.js';
 
 /** What is known of a seller's own font. */
-export interface FontFacts { readonly family: string; readonly weight: number; readonly scripts: readonly FontScript[]; readonly letters: number }
+export interface FontFacts {
+  readonly family: string;
+  readonly weight: number;
+  readonly scripts: readonly FontScript[];
+  readonly letters: number;
+}
 
 /** A letter of each script that a font for it has. */
-const SIGNS: readonly (readonly [FontScript, string])[] = [['Latin', 'a'], ['Arabic', 'ب'], ['Devanagari', 'क'], ['Japanese', 'あ']];
+const SIGNS: readonly (readonly [FontScript, string])[] = [
+  ['Latin', 'a'],
+  ['Arabic', 'ب'],
+  ['Devanagari', 'क'],
+  ['Japanese', 'あ'],
+];
 
-/** Reads a font file whole and tries it: only one that can set letters is let in. @param out where its plain tables are put @throws ProblemError otherwise */
+/**
+ * Reads a font file whole and tries it: only one that can set letters is let in. @param out where its plain tables are
+ * put @throws ProblemError otherwise
+ */
 export async function checkFont(path: string, out?: string): Promise<FontFacts> {
   const sfnt = await unpackFont(await readFile(path));
   verifyChecksums(sfnt);
@@ -21,21 +34,30 @@ export async function checkFont(path: string, out?: string): Promise<FontFacts> 
   const tried = [...letters].filter((code) => code > 32).slice(0, 200);
   // Every one of the first letters is drawn, so that an outline that leads nowhere is met here and not on a print.
   const { outlines } = setLines(String.fromCodePoint(...tried), [open], PLAIN_LETTERING);
-  if (!outlines) throw new ProblemError(422, 'empty-font', 'This font has no letters that can be drawn, so it was not taken in.');
+  if (!outlines)
+    throw new ProblemError(422, 'empty-font', 'This font has no letters that can be drawn, so it was not taken in.');
   if (out) {
     await writeFile(`${out}.part`, sfnt);
     await rename(`${out}.part`, out);
   }
-  return { family: nameOf(open), weight: weightOf(open), scripts: SIGNS.filter(([, letter]) => open.has(letter.codePointAt(0)!)).map(([script]) => script), letters: letters.length };
+  return {
+    family: nameOf(open),
+    weight: weightOf(open),
+    scripts: SIGNS.filter(([, letter]) => open.has(letter.codePointAt(0)!)).map(([script]) => script),
+    letters: letters.length,
+  };
 }
+
+// eslint-disable-next-line no-control-regex
+const CONTROL = /[\u0000-\u001f\u007f]/g;
 
 /** Typographic family, or family (OpenType 1.9, name table). */
 function nameOf({ face }: OpenFont): string {
   const names = face.listNames();
   for (const id of [16, 1, 4]) {
-    const entry = names.find((one) => one.nameId === id && one.language.startsWith('en')) ?? names.find((one) => one.nameId === id);
-    // eslint-disable-next-line no-control-regex
-    const name = entry && face.getName(id, entry.language).replace(/[\u0000-\u001f\u007f]/g, '').trim().slice(0, 80);
+    const entry =
+      names.find((one) => one.nameId === id && one.language.startsWith('en')) ?? names.find((one) => one.nameId === id);
+    const name = entry && face.getName(id, entry.language).replace(CONTROL, '').trim().slice(0, 80);
     if (name) return name;
   }
   return '';

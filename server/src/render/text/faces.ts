@@ -18,19 +18,40 @@ export async function unpackFaces(): Promise<void> {
   await rm(FACES, { recursive: true, force: true });
   await mkdir(FACES, { recursive: true });
   for (const { faces, start } of FAMILIES) {
-    const wanted = new Set([start, ...USUAL.map((weight) => faces.reduce((best, one) => (Math.abs(one.weight - weight) < Math.abs(best.weight - weight) ? one : best)).id)]);
-    // The first three files of a face hold its own script and Latin; the others are pieces for single letters of others.
-    for (const id of wanted) for (const file of (shippedFiles(id) ?? []).slice(0, 3)) await writeFile(join(FACES, `${basename(file, '.woff2')}.ttf`), await unpackFont(await readFile(file)));
+    const wanted = new Set([
+      start,
+      ...USUAL.map(
+        (weight) =>
+          faces.reduce((best, one) => (Math.abs(one.weight - weight) < Math.abs(best.weight - weight) ? one : best)).id,
+      ),
+    ]);
+    // The first three files of a face hold its own script and Latin; the others are pieces for single letters of
+    // others.
+    for (const id of wanted)
+      for (const file of (shippedFiles(id) ?? []).slice(0, 3))
+        await writeFile(join(FACES, `${basename(file, '.woff2')}.ttf`), await unpackFont(await readFile(file)));
   }
   await writeFile(STAMP, '');
 }
 
 /**
- * A configuration that knows shipped faces and a seller's own, and none of this machine's: the same drawing prints alike on every machine.
+ * A configuration that knows shipped faces and a seller's own, and none of this machine's: the same drawing prints
+ * alike on every machine.
  * @param own folder of own fonts as plain files
  * @param cache folder where the index of both is kept
  */
-export const fontsConfiguration = (own: string, cache: string): string => `<?xml version="1.0"?><!DOCTYPE fontconfig SYSTEM "fonts.dtd"><fontconfig><reset-dirs/><dir>${FACES}</dir><dir>${own}</dir><cachedir>${cache}</cachedir>
-${[['sans-serif', 'Work Sans'], ['serif', 'Merriweather'], ['monospace', 'Special Elite'], ['cursive', 'Caveat'], ['fantasy', 'Bowlby One']].map(([generic, family]) => `<alias><family>${generic}</family><prefer><family>${family}</family></prefer></alias>`).join('\n')}
+export const fontsConfiguration = (
+  own: string,
+  cache: string,
+): string => `<?xml version="1.0"?><!DOCTYPE fontconfig SYSTEM "fonts.dtd"><fontconfig><reset-dirs/><dir>${FACES}</dir><dir>${own}</dir><cachedir>${cache}</cachedir>
+${[
+  ['sans-serif', 'Work Sans'],
+  ['serif', 'Merriweather'],
+  ['monospace', 'Special Elite'],
+  ['cursive', 'Caveat'],
+  ['fantasy', 'Bowlby One'],
+]
+  .map(([generic, family]) => `<alias><family>${generic}</family><prefer><family>${family}</family></prefer></alias>`)
+  .join('\n')}
 <match target="pattern"><edit name="family" mode="append_last"><string>Work Sans</string></edit></match></fontconfig>
 `;

@@ -17,7 +17,10 @@ describe('a seller’s own font', () => {
     woff2 = await readFile(shippedFiles('anton-latin-400')![0]);
     ttf = Buffer.from(await wawoff2.decompress(woff2));
   });
-  afterAll(async () => { pool.close(); await rm(folder, { recursive: true }); });
+  afterAll(async () => {
+    pool.close();
+    await rm(folder, { recursive: true });
+  });
 
   const check = async (bytes: Buffer) => {
     const path = join(folder, 'font');
@@ -25,7 +28,9 @@ describe('a seller’s own font', () => {
     return pool.run('checkFont', { path });
   };
   const table = (font: Buffer, tag: string) => {
-    for (let i = 0; i < font.readUInt16BE(4); i++) if (font.toString('latin1', 12 + i * 16, 16 + i * 16) === tag) return { entry: 12 + i * 16, offset: font.readUInt32BE(20 + i * 16), length: font.readUInt32BE(24 + i * 16) };
+    for (let i = 0; i < font.readUInt16BE(4); i++)
+      if (font.toString('latin1', 12 + i * 16, 16 + i * 16) === tag)
+        return { entry: 12 + i * 16, offset: font.readUInt32BE(20 + i * 16), length: font.readUInt32BE(24 + i * 16) };
     throw new Error(`no table ${tag}`);
   };
 
@@ -37,15 +42,26 @@ describe('a seller’s own font', () => {
   it('may be as large as the fonts for all of Japanese, and is still read in time', async () => {
     const japanese = Buffer.from(await wawoff2.decompress(await readFile(shippedFiles('yuji-syuku-japanese-400')![0])));
     const large = Buffer.concat([japanese, Buffer.alloc(Math.max(0, 30_000_000 - japanese.length))]);
-    expect(await check(large)).toEqual(jasmine.objectContaining({ scripts: jasmine.arrayContaining(['Japanese']) as never, letters: jasmine.any(Number) as never }));
+    expect(await check(large)).toEqual(
+      jasmine.objectContaining({
+        scripts: jasmine.arrayContaining(['Japanese']) as never,
+        letters: jasmine.any(Number) as never,
+      }),
+    );
   }, 30_000);
 
   it('is refused with a sentence when it is no font, or a damaged one', async () => {
     const cases: [Buffer, RegExp][] = [
-      [Buffer.from('GIF89a and so on and on'), /not a font/], [Buffer.alloc(3), /damaged/], [ttf.subarray(0, 300), /cut off/], [ttf.subarray(0, ttf.length - 2000), /cut off/], [woff2.subarray(0, 4000), /damaged/], [asWoff(ttf).subarray(0, 9000), /cut off/],
+      [Buffer.from('GIF89a and so on and on'), /not a font/],
+      [Buffer.alloc(3), /damaged/],
+      [ttf.subarray(0, 300), /cut off/],
+      [ttf.subarray(0, ttf.length - 2000), /cut off/],
+      [woff2.subarray(0, 4000), /damaged/],
+      [asWoff(ttf).subarray(0, 9000), /cut off/],
       [Buffer.concat([Buffer.from('ttcf'), Buffer.alloc(40)]), /collection/],
     ];
-    for (const [bytes, words] of cases) await expectAsync(check(bytes)).withContext(String(words)).toBeRejectedWithError(words);
+    for (const [bytes, words] of cases)
+      await expectAsync(check(bytes)).withContext(String(words)).toBeRejectedWithError(words);
   });
 
   it('is refused when a table does not match its checksum, for its letters would be wrong without a word', async () => {
@@ -53,14 +69,19 @@ describe('a seller’s own font', () => {
       const spoilt = Buffer.from(ttf);
       const { offset, length } = table(spoilt, tag);
       spoilt[offset + Math.floor(length / 2)] ^= 0x41;
-      await expectAsync(check(spoilt)).withContext(tag).toBeRejectedWithError(new RegExp(`“${tag}” does not match its checksum`));
+      await expectAsync(check(spoilt))
+        .withContext(tag)
+        .toBeRejectedWithError(new RegExp(`“${tag}” does not match its checksum`));
     }
     const woff = asWoff(ttf);
     expect(await check(woff)).toBeDefined();
   });
 
   it('of those that are shipped, every one passes', async () => {
-    for (const { start, name } of FAMILIES) await expectAsync(check(await readFile(shippedFiles(start)![0]))).withContext(name).toBeResolved();
+    for (const { start, name } of FAMILIES)
+      await expectAsync(check(await readFile(shippedFiles(start)![0])))
+        .withContext(name)
+        .toBeResolved();
   }, 60_000);
 
   it('is refused when its letters reach out of the box it says holds them all, which is all that WOFF2 can tell', async () => {
@@ -69,7 +90,8 @@ describe('a seller’s own font', () => {
     // A box half as high as the letters, and the checksum that goes with it.
     spoilt.writeInt16BE(Math.round(spoilt.readInt16BE(head.offset + 42) / 2), head.offset + 42);
     let sum = 0;
-    for (let at = 0; at < head.length - (head.length % 4); at += 4) if (at !== 8) sum = (sum + spoilt.readUInt32BE(head.offset + at)) >>> 0;
+    for (let at = 0; at < head.length - (head.length % 4); at += 4)
+      if (at !== 8) sum = (sum + spoilt.readUInt32BE(head.offset + at)) >>> 0;
     const rest = Buffer.alloc(4);
     spoilt.copy(rest, 0, head.offset + head.length - (head.length % 4), head.offset + head.length);
     spoilt.writeUInt32BE((sum + (head.length % 4 ? rest.readUInt32BE(0) : 0)) >>> 0, head.entry + 4);
@@ -95,7 +117,8 @@ describe('a seller’s own font', () => {
     const long = circle.readUInt16BE(head.offset + 50) === 1;
     // Each glyph becomes a composite of itself and of its neighbour.
     for (let glyph = 1; glyph + 1 < loca.length / (long ? 4 : 2); glyph++) {
-      const at = (i: number) => (long ? circle.readUInt32BE(loca.offset + i * 4) : circle.readUInt16BE(loca.offset + i * 2) * 2);
+      const at = (i: number) =>
+        long ? circle.readUInt32BE(loca.offset + i * 4) : circle.readUInt16BE(loca.offset + i * 2) * 2;
       const [from, to] = [glyf.offset + at(glyph), glyf.offset + at(glyph + 1)];
       if (to - from < 26) continue;
       circle.writeInt16BE(-1, from);
@@ -104,8 +127,15 @@ describe('a seller’s own font', () => {
     const many = Buffer.from(ttf);
     many.writeUInt16BE(65535, table(many, 'maxp').offset + 4);
     let seed = 7;
-    const random = (below: number) => { seed = (seed * 1103515245 + 12345) % 2147483648; return seed % below; };
-    const damaged = Array.from({ length: 12 }, () => { const copy = Buffer.from(ttf); for (let i = 0; i < 200; i++) copy[400 + random(copy.length - 400)] = random(256); return copy; });
+    const random = (below: number) => {
+      seed = (seed * 1103515245 + 12345) % 2147483648;
+      return seed % below;
+    };
+    const damaged = Array.from({ length: 12 }, () => {
+      const copy = Buffer.from(ttf);
+      for (let i = 0; i < 200; i++) copy[400 + random(copy.length - 400)] = random(256);
+      return copy;
+    });
     for (const bytes of [circle, many, ...damaged]) {
       // Taken or refused: either is an answer, and the same process gives the next one.
       await check(bytes).catch((error: Error) => expect(error.message).toMatch(/font/i));
@@ -117,7 +147,14 @@ describe('a seller’s own font', () => {
 /** The same font packed table by table (WOFF 1.0). */
 function asWoff(ttf: Buffer): Buffer {
   const count = ttf.readUInt16BE(4);
-  const entries = Array.from({ length: count }, (_, i) => { const at = 12 + i * 16; return { tag: ttf.subarray(at, at + 4), sum: ttf.readUInt32BE(at + 4), data: ttf.subarray(ttf.readUInt32BE(at + 8), ttf.readUInt32BE(at + 8) + ttf.readUInt32BE(at + 12)) }; });
+  const entries = Array.from({ length: count }, (_, i) => {
+    const at = 12 + i * 16;
+    return {
+      tag: ttf.subarray(at, at + 4),
+      sum: ttf.readUInt32BE(at + 4),
+      data: ttf.subarray(ttf.readUInt32BE(at + 8), ttf.readUInt32BE(at + 8) + ttf.readUInt32BE(at + 12)),
+    };
+  });
   const head = Buffer.alloc(44 + count * 20);
   head.write('wOFF', 0, 'latin1');
   ttf.copy(head, 4, 0, 4);

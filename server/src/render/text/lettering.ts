@@ -12,19 +12,40 @@ const JOINED = /[\p{Script=Arabic}\p{Script=Syriac}\p{Script=Mongolian}\p{Script
 const FOLLOWS = /[\p{M}\p{Cf}\p{Zs}\p{Script=Common}]/u;
 
 /** Letters of one font and one direction. */
-interface Run { text: string; readonly font: OpenFont; readonly level: number }
-
-/** Shapes text with HarfBuzz and sets it. `paths` are fonts in the order they are asked for a letter; letters that none has are named and left out. */
-export async function makeLettering(paths: readonly string[], text: string, settings: LetteringSettings): Promise<{ outlines: Lettering | null; missing: string[] }> {
-  // Composed letters are what faces have; a decomposed å would lose its ring in a face without one to put on.
-  const composed = text.normalize('NFC');
-  return setLines(settings.caps ? composed.toLocaleUpperCase() : composed, await Promise.all(paths.map(openFont)), settings);
+interface Run {
+  text: string;
+  readonly font: OpenFont;
+  readonly level: number;
 }
 
-export function setLines(text: string, fonts: readonly OpenFont[], settings: LetteringSettings): { outlines: Lettering | null; missing: string[] } {
+/**
+ * Shapes text with HarfBuzz and sets it. `paths` are fonts in the order they are asked for a letter; letters that none
+ * has are named and left out.
+ */
+export async function makeLettering(
+  paths: readonly string[],
+  text: string,
+  settings: LetteringSettings,
+): Promise<{ outlines: Lettering | null; missing: string[] }> {
+  // Composed letters are what faces have; a decomposed å would lose its ring in a face without one to put on.
+  const composed = text.normalize('NFC');
+  return setLines(
+    settings.caps ? composed.toLocaleUpperCase() : composed,
+    await Promise.all(paths.map(openFont)),
+    settings,
+  );
+}
+
+export function setLines(
+  text: string,
+  fonts: readonly OpenFont[],
+  settings: LetteringSettings,
+): { outlines: Lettering | null; missing: string[] } {
   const missing = new Set<string>();
   const upem = fonts[0].upem;
-  const lines = text.split(/\r?\n/).map((line) => inVisualOrder(runsOf(line, fonts, missing)).flatMap((run) => shape(run, upem, missing)));
+  const lines = text
+    .split(/\r?\n/)
+    .map((line) => inVisualOrder(runsOf(line, fonts, missing)).flatMap((run) => shape(run, upem, missing)));
   return { outlines: setLettering(lines, upem, settings), missing: [...missing] };
 }
 
@@ -42,10 +63,15 @@ function runsOf(line: string, fonts: readonly OpenFont[], missing: Set<string>):
   for (const letter of line) {
     const last = runs.at(-1);
     const code = letter.codePointAt(0)!;
-    const able = last && FOLLOWS.test(letter) && last.font.has(code) ? last.font : fonts.find((font) => font.has(code)) ?? fonts.find((font) => hasParts(font, letter));
+    const able =
+      last && FOLLOWS.test(letter) && last.font.has(code)
+        ? last.font
+        : (fonts.find((font) => font.has(code)) ?? fonts.find((font) => hasParts(font, letter)));
     // A joiner that no font has still joins.
     const font = able ?? (/\p{Cf}/u.test(letter) ? last?.font : undefined);
-    if (!font) { if (!/\s/u.test(letter)) missing.add(letter); } else if (last && last.font === font && last.level === levels[at]) last.text += letter;
+    if (!font) {
+      if (!/\s/u.test(letter)) missing.add(letter);
+    } else if (last && last.font === font && last.level === levels[at]) last.text += letter;
     else runs.push({ text: letter, font, level: levels[at] });
     at += letter.length;
   }
@@ -77,8 +103,20 @@ function shape({ text, font: { font, upem }, level }: Run, lineUpem: number, mis
   const glyphs = buffer.getGlyphInfosAndPositions();
   const joined = JOINED.test(text);
   return glyphs.flatMap((glyph, i): ShapedGlyph[] => {
-    if (glyph.codepoint === 0) { missing.add(String.fromCodePoint(text.codePointAt(glyph.cluster) ?? 32)); return []; }
+    if (glyph.codepoint === 0) {
+      missing.add(String.fromCodePoint(text.codePointAt(glyph.cluster) ?? 32));
+      return [];
+    }
     const tight = joined || glyphs[i + 1]?.cluster === glyph.cluster;
-    return [{ path: font.glyphToPath(glyph.codepoint), advance: glyph.xAdvance ?? 0, dx: glyph.xOffset ?? 0, dy: glyph.yOffset ?? 0, ...(tight ? { tight } : {}), ...(upem === lineUpem ? {} : { upem }) }];
+    return [
+      {
+        path: font.glyphToPath(glyph.codepoint),
+        advance: glyph.xAdvance ?? 0,
+        dx: glyph.xOffset ?? 0,
+        dy: glyph.yOffset ?? 0,
+        ...(tight ? { tight } : {}),
+        ...(upem === lineUpem ? {} : { upem }),
+      },
+    ];
   });
 }

@@ -9,21 +9,50 @@ import { ColourField } from './colour-field';
 import { InkDetails } from './ink-details';
 import { TextDetails } from './text-details';
 
-const anton: FontFamily = { name: 'Anton', category: 'condensed', scripts: ['Latin'], start: 'anton', faces: [{ id: 'anton', weight: 400, files: 1 }] };
-const cairo: FontFamily = { name: 'Cairo', category: 'display', scripts: ['Arabic', 'Latin'], start: 'cairo', faces: [{ id: 'cairo', weight: 800, files: 2 }] };
+const anton: FontFamily = {
+  name: 'Anton',
+  category: 'condensed',
+  scripts: ['Latin'],
+  start: 'anton',
+  faces: [{ id: 'anton', weight: 400, files: 1 }],
+};
+const cairo: FontFamily = {
+  name: 'Cairo',
+  category: 'display',
+  scripts: ['Arabic', 'Latin'],
+  start: 'cairo',
+  faces: [{ id: 'cairo', weight: 800, files: 2 }],
+};
 const field = { width: 355.6, height: 406.4 };
-const letters = textLayer('t', { text: 'Fog', fontId: 'anton' }, { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 }, field, '#f2bd4b');
+const letters = textLayer(
+  't',
+  { text: 'Fog', fontId: 'anton' },
+  { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 },
+  field,
+  '#f2bd4b',
+);
 const star = shapeLayer('s', 'star', field, '#f2bd4b');
 
 describe('details of the selected layer', () => {
   let bench: Bench;
   let http: HttpTestingController;
-  beforeEach(() => { ({ bench, http } = openBench({ layers: [star, { ...star, id: 's2' }, letters] })); });
+  beforeEach(() => {
+    ({ bench, http } = openBench({ layers: [star, { ...star, id: 's2' }, letters] }));
+  });
 
   const page = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
-  const input = (fixture: ComponentFixture<unknown>, label: string) => [...page(fixture).querySelectorAll<HTMLInputElement>('input')].find((one) => one.getAttribute('aria-label') === label)!;
-  const press = (fixture: ComponentFixture<unknown>, label: string) => [...page(fixture).querySelectorAll('button')].find((one) => (one.getAttribute('aria-label') ?? one.textContent ?? '').trim() === label)!.click();
-  const change = (box: HTMLInputElement, value: string) => { box.value = value; box.dispatchEvent(new Event('change')); };
+  const input = (fixture: ComponentFixture<unknown>, label: string) =>
+    [...page(fixture).querySelectorAll<HTMLInputElement>('input')].find(
+      (one) => one.getAttribute('aria-label') === label,
+    )!;
+  const press = (fixture: ComponentFixture<unknown>, label: string) =>
+    [...page(fixture).querySelectorAll('button')]
+      .find((one) => (one.getAttribute('aria-label') ?? one.textContent ?? '').trim() === label)!
+      .click();
+  const change = (box: HTMLInputElement, value: string) => {
+    box.value = value;
+    box.dispatchEvent(new Event('change'));
+  };
   async function show<T>(component: new () => T, inputs: Record<string, unknown>): Promise<ComponentFixture<T>> {
     const fixture = TestBed.createComponent(component);
     for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);
@@ -58,7 +87,9 @@ describe('details of the selected layer', () => {
   describe('a shape', () => {
     it('has its own numbers, and takes them one by one', async () => {
       const fixture = await show(InkDetails, { layer: star });
-      expect([...page(fixture).querySelectorAll('ks-number-field label')].map((one) => one.firstChild?.textContent?.trim())).toEqual(['Points', 'Depth']);
+      expect(
+        [...page(fixture).querySelectorAll('ks-number-field label')].map((one) => one.firstChild?.textContent?.trim()),
+      ).toEqual(['Points', 'Depth']);
       change(input(fixture, 'Points'), '7');
       expect(layerOf('s')).toEqual(jasmine.objectContaining({ parameters: { count: 7 } }));
       expect(layerOf('s2')).toEqual(jasmine.objectContaining({ parameters: {} }));
@@ -67,14 +98,21 @@ describe('details of the selected layer', () => {
     it('changes its colour alone, or everywhere in the design', async () => {
       const fixture = await show(InkDetails, { layer: star });
       change(input(fixture, 'Fill, hex'), '#112233');
-      expect([layerOf('s'), layerOf('s2')].map((one) => one.kind === 'shape' && one.fill)).toEqual(['#112233', '#f2bd4b']);
+      expect([layerOf('s'), layerOf('s2')].map((one) => one.kind === 'shape' && one.fill)).toEqual([
+        '#112233',
+        '#f2bd4b',
+      ]);
       bench.desk.undo();
       fixture.componentRef.setInput('layer', layerOf('s'));
       await fixture.whenStable();
       expect(page(fixture).textContent).toContain('change it on all 3 layers of this colour');
       page(fixture).querySelector<HTMLInputElement>('input[type=checkbox]')!.click();
       change(input(fixture, 'Fill, hex'), '#112233');
-      expect(bench.desk.document()!.layers.map((one) => isInked(one) && one.fill)).toEqual(['#112233', '#112233', '#112233']);
+      expect(bench.desk.document()!.layers.map((one) => isInked(one) && one.fill)).toEqual([
+        '#112233',
+        '#112233',
+        '#112233',
+      ]);
     });
 
     it('gets an outline in millimetres, solid at first', async () => {
@@ -85,8 +123,13 @@ describe('details of the selected layer', () => {
   });
 
   describe('lettering', () => {
-    const wanted = () => { jasmine.clock().tick(120); return http.expectOne('/api/lettering'); };
-    beforeEach(() => { jasmine.clock().install().mockDate(); });
+    const wanted = () => {
+      jasmine.clock().tick(120);
+      return http.expectOne('/api/lettering');
+    };
+    beforeEach(() => {
+      jasmine.clock().install().mockDate();
+    });
     afterEach(() => jasmine.clock().uninstall());
     const showText = () => {
       const fixture = TestBed.createComponent(TextDetails);
@@ -96,7 +139,11 @@ describe('details of the selected layer', () => {
       fixture.detectChanges();
       return fixture;
     };
-    const type = (fixture: ComponentFixture<unknown>, text: string) => { const area = page(fixture).querySelector('textarea')!; area.value = text; area.dispatchEvent(new Event('input')); };
+    const type = (fixture: ComponentFixture<unknown>, text: string) => {
+      const area = page(fixture).querySelector('textarea')!;
+      area.value = text;
+      area.dispatchEvent(new Event('input'));
+    };
 
     it('is set anew once after quick typing, and keeps the size of its letters', () => {
       const fixture = showText();
@@ -114,7 +161,11 @@ describe('details of the selected layer', () => {
       const fixture = showText();
       type(fixture, 'Fogs');
       press(fixture, 'Right');
-      expect(wanted().request.body).toEqual({ text: 'Fogs', fontId: 'anton', settings: { ...PLAIN_LETTERING, align: 'right' } });
+      expect(wanted().request.body).toEqual({
+        text: 'Fogs',
+        fontId: 'anton',
+        settings: { ...PLAIN_LETTERING, align: 'right' },
+      });
     });
 
     it('keeps the change of one lettering when another is changed right after it', () => {
@@ -122,7 +173,10 @@ describe('details of the selected layer', () => {
       typesetter.set(letters, { text: 'Fogs' });
       typesetter.set({ ...letters, id: 'other' }, { text: 'Mist' });
       jasmine.clock().tick(120);
-      expect(http.match('/api/lettering').map((call) => (call.request.body as { text: string }).text)).toEqual(['Fogs', 'Mist']);
+      expect(http.match('/api/lettering').map((call) => (call.request.body as { text: string }).text)).toEqual([
+        'Fogs',
+        'Mist',
+      ]);
     });
 
     it('names letters the face does not have, and offers one that has them', () => {

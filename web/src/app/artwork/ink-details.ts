@@ -1,14 +1,38 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { changeInk, changeShape, isInked, parameterOf, recolour, shapeDescription, type InkedLayer, type Outline, type OutlineJoin, type OutlineSide, type Paint } from '@kettle/core';
+import {
+  changeInk,
+  changeShape,
+  isInked,
+  parameterOf,
+  recolour,
+  shapeDescription,
+  type InkedLayer,
+  type Outline,
+  type OutlineJoin,
+  type OutlineSide,
+  type Paint,
+} from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { LengthField } from '../units/length-field';
 import { NumberField } from '../units/number-field';
 import { ColourField } from './colour-field';
 import { PaintField } from './paint-field';
 
-const DASHES: readonly { id: Outline['dash']; label: string }[] = [{ id: 'solid', label: 'Solid' }, { id: 'dashed', label: 'Dashed' }, { id: 'dotted', label: 'Dotted' }];
-const SIDES: readonly { id: OutlineSide; label: string }[] = [{ id: 'inside', label: 'Inside' }, { id: 'centre', label: 'On the edge' }, { id: 'outside', label: 'Outside' }];
-const JOINS: readonly { id: OutlineJoin; label: string }[] = [{ id: 'round', label: 'Round' }, { id: 'bevel', label: 'Bevel' }, { id: 'mitre', label: 'Mitre' }];
+const DASHES: readonly { id: Outline['dash']; label: string }[] = [
+  { id: 'solid', label: 'Solid' },
+  { id: 'dashed', label: 'Dashed' },
+  { id: 'dotted', label: 'Dotted' },
+];
+const SIDES: readonly { id: OutlineSide; label: string }[] = [
+  { id: 'inside', label: 'Inside' },
+  { id: 'centre', label: 'On the edge' },
+  { id: 'outside', label: 'Outside' },
+];
+const JOINS: readonly { id: OutlineJoin; label: string }[] = [
+  { id: 'round', label: 'Round' },
+  { id: 'bevel', label: 'Bevel' },
+  { id: 'mitre', label: 'Mitre' },
+];
 
 /** Numbers of a shape; fill and outline of a shape or lettering. */
 @Component({
@@ -19,21 +43,98 @@ const JOINS: readonly { id: OutlineJoin; label: string }[] = [{ id: 'round', lab
     @if (parameters().length) {
       <div class="pair">
         @for (parameter of parameters(); track parameter.key) {
-          <ks-number-field [label]="parameter.label" [unit]="parameter.unit" [least]="parameter.least" [most]="parameter.most" [value]="value(parameter.key)" (changed)="set(parameter.key, $event)" />
+          <ks-number-field
+            [label]="parameter.label"
+            [unit]="parameter.unit"
+            [least]="parameter.least"
+            [most]="parameter.most"
+            [value]="value(parameter.key)"
+            (changed)="set(parameter.key, $event)"
+          />
         }
       </div>
     }
     <ks-paint-field label="Fill" [paint]="layer().fill" (changed)="fill($event)" />
-    @if (shared()) { <label class="everywhere"><input #all type="checkbox" [checked]="together()" (change)="together.set(all.checked)"> change it on all {{ shared() }} layers of this colour</label> }
-    <ks-colour-field label="Outline" [hex]="layer().outline?.hex ?? null" [optional]="true" (changed)="outlineColour($event)" />
+    @if (shared()) {
+      <label class="everywhere"
+        ><input #all type="checkbox" [checked]="together()" (change)="together.set(all.checked)" /> change it on all
+        {{ shared() }} layers of this colour</label
+      >
+    }
+    <ks-colour-field
+      label="Outline"
+      [hex]="layer().outline?.hex ?? null"
+      [optional]="true"
+      (changed)="outlineColour($event)"
+    />
     @if (layer().outline; as outline) {
-      <div class="pair"><ks-length-field label="Outline width" [mm]="outline.width * factor()" [positive]="true" (changed)="changeOutline({ width: $event / factor() })" /></div>
-      <div class="chips" role="group" aria-label="Side of the outline">@for (one of sides; track one.id) { <button type="button" class="chip" [attr.aria-pressed]="(outline.side ?? 'centre') === one.id" (click)="changeOutline({ side: one.id })">{{ one.label }}</button> }</div>
-      <div class="chips" role="group" aria-label="Corners of the outline">@for (one of joins; track one.id) { <button type="button" class="chip" [attr.aria-pressed]="(outline.join ?? 'round') === one.id" (click)="changeOutline({ join: one.id })">{{ one.label }}</button> }</div>
-      <div class="chips" role="group" aria-label="Dashes">@for (dash of dashes; track dash.id) { <button type="button" class="chip" [attr.aria-pressed]="outline.dash === dash.id" (click)="changeOutline({ dash: dash.id })">{{ dash.label }}</button> }</div>
+      <div class="pair">
+        <ks-length-field
+          label="Outline width"
+          [mm]="outline.width * factor()"
+          [positive]="true"
+          (changed)="changeOutline({ width: $event / factor() })"
+        />
+      </div>
+      <div class="chips" role="group" aria-label="Side of the outline">
+        @for (one of sides; track one.id) {
+          <button
+            type="button"
+            class="chip"
+            [attr.aria-pressed]="(outline.side ?? 'centre') === one.id"
+            (click)="changeOutline({ side: one.id })"
+          >
+            {{ one.label }}
+          </button>
+        }
+      </div>
+      <div class="chips" role="group" aria-label="Corners of the outline">
+        @for (one of joins; track one.id) {
+          <button
+            type="button"
+            class="chip"
+            [attr.aria-pressed]="(outline.join ?? 'round') === one.id"
+            (click)="changeOutline({ join: one.id })"
+          >
+            {{ one.label }}
+          </button>
+        }
+      </div>
+      <div class="chips" role="group" aria-label="Dashes">
+        @for (dash of dashes; track dash.id) {
+          <button
+            type="button"
+            class="chip"
+            [attr.aria-pressed]="outline.dash === dash.id"
+            (click)="changeOutline({ dash: dash.id })"
+          >
+            {{ dash.label }}
+          </button>
+        }
+      </div>
     }
   `,
-  styles: `:host { display: block; } .pair { margin-bottom: 10px; align-items: end; } .chips { margin-bottom: 6px; } .everywhere { display: flex; gap: 6px; align-items: center; font-size: 12px; color: var(--quiet); margin: -4px 0 10px; accent-color: var(--enamel); }`,
+  styles: `
+    :host {
+      display: block;
+    }
+    .pair {
+      margin-bottom: 10px;
+      align-items: end;
+    }
+    .chips {
+      margin-bottom: 6px;
+    }
+    .everywhere {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+      font-size: 12px;
+      color: var(--quiet);
+      margin: -4px 0 10px;
+      accent-color: var(--enamel);
+    }
+  `,
 })
 export class InkDetails {
   private readonly bench = inject(Bench);
@@ -41,11 +142,21 @@ export class InkDetails {
   protected readonly dashes = DASHES;
   protected readonly sides = SIDES;
   protected readonly joins = JOINS;
-  protected readonly parameters = computed(() => { const layer = this.layer(); return layer.kind === 'shape' ? shapeDescription(layer.shape).parameters : []; });
+  protected readonly parameters = computed(() => {
+    const layer = this.layer();
+    return layer.kind === 'shape' ? shapeDescription(layer.shape).parameters : [];
+  });
   protected readonly factor = computed(() => this.bench.current()?.layout.factor ?? 1);
 
-  protected value(key: string): number { const layer = this.layer(); return layer.kind === 'shape' ? parameterOf(layer, key) : 0; }
-  protected set(key: string, value: number): void { const layer = this.layer(); if (layer.kind === 'shape') this.bench.editEverywhere(changeShape(layer.id, { ...layer.parameters, [key]: value }), `${key} ${layer.id}`); }
+  protected value(key: string): number {
+    const layer = this.layer();
+    return layer.kind === 'shape' ? parameterOf(layer, key) : 0;
+  }
+  protected set(key: string, value: number): void {
+    const layer = this.layer();
+    if (layer.kind === 'shape')
+      this.bench.editEverywhere(changeShape(layer.id, { ...layer.parameters, [key]: value }), `${key} ${layer.id}`);
+  }
 
   protected fill(paint: Paint | null): void {
     const { fill, id } = this.layer();
@@ -61,7 +172,10 @@ export class InkDetails {
     else this.change({ outline: hex === null ? null : { width: 2, dash: 'solid', ...outline, hex } }, 'outline');
   }
 
-  protected changeOutline(change: Partial<Outline>): void { const { outline } = this.layer(); if (outline) this.change({ outline: { ...outline, ...change } }, 'outline'); }
+  protected changeOutline(change: Partial<Outline>): void {
+    const { outline } = this.layer();
+    if (outline) this.change({ outline: { ...outline, ...change } }, 'outline');
+  }
 
   /** True when a new fill goes to every layer that has the old one. */
   protected readonly together = signal(false);
@@ -69,9 +183,16 @@ export class InkDetails {
   protected readonly shared = computed(() => {
     const { fill } = this.layer();
     if (typeof fill !== 'string' || this.bench.alone()) return 0;
-    const count = this.bench.desk.document()?.layers.filter((one) => isInked(one) && typeof one.fill === 'string' && one.fill.toLowerCase() === fill.toLowerCase()).length ?? 0;
+    const count =
+      this.bench.desk
+        .document()
+        ?.layers.filter(
+          (one) => isInked(one) && typeof one.fill === 'string' && one.fill.toLowerCase() === fill.toLowerCase(),
+        ).length ?? 0;
     return count > 1 ? count : 0;
   });
 
-  private change(change: Parameters<typeof changeInk>[1], key: string): void { this.bench.editEverywhere(changeInk(this.layer().id, change), `${key} ${this.layer().id}`); }
+  private change(change: Parameters<typeof changeInk>[1], key: string): void {
+    this.bench.editEverywhere(changeInk(this.layer().id, change), `${key} ${this.layer().id}`);
+  }
 }

@@ -2,7 +2,20 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
-import { apply, BLEND_MODES, factsOfLayer, hasParts, isInked, kindOf, marksOf, rename, renameLayer, USUAL_PLACES, type BlendMode, type UsualPlace } from '@kettle/core';
+import {
+  apply,
+  BLEND_MODES,
+  factsOfLayer,
+  hasParts,
+  isInked,
+  kindOf,
+  marksOf,
+  rename,
+  renameLayer,
+  USUAL_PLACES,
+  type BlendMode,
+  type UsualPlace,
+} from '@kettle/core';
 import { Arranging } from '../bench/arranging';
 import { Mending } from '../bench/mending';
 import { Bench } from '../bench/bench';
@@ -20,12 +33,26 @@ import { ReachDetails } from './reach-details';
 import { TextDetails } from './text-details';
 import { TypedValue } from '../units/typed-value';
 
-
 /** Details of the selected layers, of the brush, or of the design when nothing is selected. Findings come first. */
 @Component({
   selector: 'ks-layer-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TypedValue, MatButtonModule, MatIconModule, MatSliderModule, ArrangeDetails, BrushDetails, FindingCard, GuideDetails, InkDetails, LengthField, NumberField, PartDetails, ReachDetails, TextDetails],
+  imports: [
+    TypedValue,
+    MatButtonModule,
+    MatIconModule,
+    MatSliderModule,
+    ArrangeDetails,
+    BrushDetails,
+    FindingCard,
+    GuideDetails,
+    InkDetails,
+    LengthField,
+    NumberField,
+    PartDetails,
+    ReachDetails,
+    TextDetails,
+  ],
   templateUrl: './layer-details.html',
   styleUrl: './layer-details.scss',
 })
@@ -36,16 +63,40 @@ export class LayerDetails {
   protected readonly arranging = inject(Arranging);
   private readonly assets = inject(AssetShelf);
   protected readonly places = USUAL_PLACES;
-  protected readonly blends = BLEND_MODES.map((id) => ({ id, label: id.charAt(0).toUpperCase() + id.slice(1).replaceAll('-', ' ') }));
-  protected readonly facts = computed(() => { const layer = this.bench.selected(); return layer && factsOfLayer(layer, this.assets.facts()); });
-  protected readonly inked = computed(() => { const layer = this.bench.selected(); return layer && isInked(layer) ? layer : null; });
-  protected readonly parted = computed(() => { const layer = this.bench.selected(); return layer && hasParts(layer) ? layer : null; });
-  protected readonly text = computed(() => { const layer = this.bench.selected(); return layer?.kind === 'text' ? layer : null; });
-  protected readonly title = computed(() => { const [layer, held] = [this.bench.selected(), this.bench.held()]; return layer ? kindOf(layer).word : this.arranging.isGroup() ? 'Group' : `${held.length} layers`; });
+  protected readonly blends = BLEND_MODES.map((id) => ({
+    id,
+    label: id.charAt(0).toUpperCase() + id.slice(1).replaceAll('-', ' '),
+  }));
+  protected readonly facts = computed(() => {
+    const layer = this.bench.selected();
+    return layer && factsOfLayer(layer, this.assets.facts());
+  });
+  protected readonly inked = computed(() => {
+    const layer = this.bench.selected();
+    return layer && isInked(layer) ? layer : null;
+  });
+  protected readonly parted = computed(() => {
+    const layer = this.bench.selected();
+    return layer && hasParts(layer) ? layer : null;
+  });
+  protected readonly text = computed(() => {
+    const layer = this.bench.selected();
+    return layer?.kind === 'text' ? layer : null;
+  });
+  protected readonly title = computed(() => {
+    const [layer, held] = [this.bench.selected(), this.bench.held()];
+    return layer ? kindOf(layer).word : this.arranging.isGroup() ? 'Group' : `${held.length} layers`;
+  });
   protected readonly subtitle = computed(() => {
     const [layer, facts, held] = [this.bench.selected(), this.facts(), this.bench.held()];
     if (!layer) return this.arranging.isGroup() ? `${held.length} layers` : '';
-    return marksOf(layer) ? 'outlines' : facts?.vector ? 'SVG outlines' : facts ? `${facts.width} × ${facts.height} px` : '';
+    return marksOf(layer)
+      ? 'outlines'
+      : facts?.vector
+        ? 'SVG outlines'
+        : facts
+          ? `${facts.width} × ${facts.height} px`
+          : '';
   });
   /** Where the selected layer lies on the chosen canvas. */
   protected readonly here = computed(() => {
@@ -54,16 +105,34 @@ export class LayerDetails {
     const { toCanvas, factor, canvas } = current.layout;
     const centre = apply(toCanvas, layer.place);
     const [width, height] = [layer.place.width * factor, layer.place.height * factor];
-    return { layer, canvas, centre, width, height, fromTop: centre.y - height / 2, fromCentre: centre.x - canvas.widthMm / 2 };
+    return {
+      layer,
+      canvas,
+      centre,
+      width,
+      height,
+      fromTop: centre.y - height / 2,
+      fromCentre: centre.x - canvas.widthMm / 2,
+    };
   });
   protected readonly opacity = computed(() => this.bench.held()[0]?.opacity ?? 1);
   protected readonly blend = computed<BlendMode>(() => this.bench.held()[0]?.blend ?? 'normal');
   protected readonly hidden = computed(() => this.bench.held().every((layer) => layer.hidden));
-  protected readonly locked = computed(() => this.bench.held().length > 0 && this.bench.held().every((layer) => layer.locked));
-  protected readonly otherFindings = computed(() => this.bench.current()?.findings.filter((finding) => finding.severity !== 'tells') ?? []);
+  protected readonly locked = computed(
+    () => this.bench.held().length > 0 && this.bench.held().every((layer) => layer.locked),
+  );
+  protected readonly otherFindings = computed(
+    () => this.bench.current()?.findings.filter((finding) => finding.severity !== 'tells') ?? [],
+  );
 
-  protected width(mm: number): void { const here = this.here(); if (here) this.resize(mm, here.width, 'width'); }
-  protected height(mm: number): void { const here = this.here(); if (here) this.resize(mm, here.height, 'height'); }
+  protected width(mm: number): void {
+    const here = this.here();
+    if (here) this.resize(mm, here.width, 'width');
+  }
+  protected height(mm: number): void {
+    const here = this.here();
+    if (here) this.resize(mm, here.height, 'height');
+  }
 
   /** Shapes may be stretched; all else keeps its proportions. */
   protected readonly proportional = signal(true);
@@ -74,18 +143,41 @@ export class LayerDetails {
     if (!here || !(mm > 0)) return;
     const factor = mm / from;
     const free = here.layer.kind === 'shape' && !this.proportional();
-    const [width, height] = [free && side === 'height' ? here.width : here.width * factor, free && side === 'width' ? here.height : here.height * factor];
+    const [width, height] = [
+      free && side === 'height' ? here.width : here.width * factor,
+      free && side === 'width' ? here.height : here.height * factor,
+    ];
     this.bench.placeSelected({ width, height, y: here.fromTop + height / 2 });
   }
 
-  protected fromTop(mm: number): void { const here = this.here(); if (here) this.bench.placeSelected({ y: mm + here.height / 2 }); }
-  protected fromCentre(mm: number): void { const here = this.here(); if (here) this.bench.placeSelected({ x: here.canvas.widthMm / 2 + mm }); }
-  protected turn(degrees: number): void { this.bench.placeSelected({ turn: degrees }); }
-  protected place(place: UsualPlace): void { this.bench.placeUsual(place); }
-  protected setBlend(mode: string): void { this.arranging.blend(mode as BlendMode); }
+  protected fromTop(mm: number): void {
+    const here = this.here();
+    if (here) this.bench.placeSelected({ y: mm + here.height / 2 });
+  }
+  protected fromCentre(mm: number): void {
+    const here = this.here();
+    if (here) this.bench.placeSelected({ x: here.canvas.widthMm / 2 + mm });
+  }
+  protected turn(degrees: number): void {
+    this.bench.placeSelected({ turn: degrees });
+  }
+  protected place(place: UsualPlace): void {
+    this.bench.placeUsual(place);
+  }
+  protected setBlend(mode: string): void {
+    this.arranging.blend(mode as BlendMode);
+  }
 
-  protected nameLayer(id: string, name: string): void { if (name.trim()) this.bench.edit(renameLayer(id, name.trim())); }
-  protected nameDesign(name: string): void { if (name.trim()) this.bench.edit(rename(name.trim())); }
-  protected hide(): void { this.arranging.hide(this.bench.selection(), !this.hidden()); }
-  protected lock(): void { this.arranging.lock(this.bench.selection(), !this.locked()); }
+  protected nameLayer(id: string, name: string): void {
+    if (name.trim()) this.bench.edit(renameLayer(id, name.trim()));
+  }
+  protected nameDesign(name: string): void {
+    if (name.trim()) this.bench.edit(rename(name.trim()));
+  }
+  protected hide(): void {
+    this.arranging.hide(this.bench.selection(), !this.hidden());
+  }
+  protected lock(): void {
+    this.arranging.lock(this.bench.selection(), !this.locked());
+  }
 }

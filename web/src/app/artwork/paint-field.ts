@@ -1,12 +1,25 @@
 import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
-import { colourAt, mainColour, MAX_STOPS, twoColours, type Gradient, type GradientStop, type Paint } from '@kettle/core';
+import {
+  colourAt,
+  mainColour,
+  MAX_STOPS,
+  twoColours,
+  type Gradient,
+  type GradientStop,
+  type Paint,
+} from '@kettle/core';
 import { NumberField } from '../units/number-field';
 import { ColourField } from './colour-field';
 
 type Kind = 'none' | 'plain' | 'linear' | 'radial';
-const KINDS: readonly { id: Kind; label: string; hint: string }[] = [{ id: 'none', label: 'None', hint: 'Nothing inside' }, { id: 'plain', label: 'Plain', hint: 'One colour' }, { id: 'linear', label: 'Linear', hint: 'Colours along a line' }, { id: 'radial', label: 'Radial', hint: 'Colours from the middle outwards' }];
+const KINDS: readonly { id: Kind; label: string; hint: string }[] = [
+  { id: 'none', label: 'None', hint: 'Nothing inside' },
+  { id: 'plain', label: 'Plain', hint: 'One colour' },
+  { id: 'linear', label: 'Linear', hint: 'Colours along a line' },
+  { id: 'radial', label: 'Radial', hint: 'Colours from the middle outwards' },
+];
 
 /** A fill: none, one colour, or a gradient whose stops have a place, a colour and an opacity each. */
 @Component({
@@ -14,34 +27,146 @@ const KINDS: readonly { id: Kind; label: string; hint: string }[] = [{ id: 'none
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatIconModule, MatSliderModule, ColourField, NumberField],
   template: `
-    <div class="row"><span class="label">{{ label() }}</span><span class="chips" role="group" [attr.aria-label]="label()">@for (one of kinds; track one.id) { <button type="button" class="chip" [title]="one.hint" [attr.aria-pressed]="kind() === one.id" (click)="turnInto(one.id)">{{ one.label }}</button> }</span></div>
-    @if (plain(); as hex) { <ks-colour-field [label]="label()" [bare]="true" [hex]="hex" (changed)="$event && changed.emit($event)" /> }
+    <div class="row">
+      <span class="label">{{ label() }}</span><span class="chips" role="group" [attr.aria-label]="label()">
+        @for (one of kinds; track one.id) {
+          <button
+            type="button"
+            class="chip"
+            [title]="one.hint"
+            [attr.aria-pressed]="kind() === one.id"
+            (click)="turnInto(one.id)"
+          >
+            {{ one.label }}
+          </button>
+        }
+      </span>
+    </div>
+    @if (plain(); as hex) {
+      <ks-colour-field [label]="label()" [bare]="true" [hex]="hex" (changed)="$event && changed.emit($event)" />
+    }
     @if (gradient(); as gradient) {
       <div class="run" [style.background-image]="css()">
         @for (stop of gradient.stops; track $index; let i = $index) {
-          <button type="button" class="stop" [style.left.%]="stop.at * 100" [style.background]="stop.hex" [attr.aria-pressed]="i === at()" [attr.aria-label]="'Stop ' + (i + 1) + ' at ' + percent(stop.at) + ' %. Left and right move it, Delete removes it.'" (click)="at.set(i)" (keydown)="keys($event, i)" (pointerdown)="grab($event, i)"></button>
+          <button
+            type="button"
+            class="stop"
+            [style.left.%]="stop.at * 100"
+            [style.background]="stop.hex"
+            [attr.aria-pressed]="i === at()"
+            [attr.aria-label]="
+              'Stop ' + (i + 1) + ' at ' + percent(stop.at) + ' %. Left and right move it, Delete removes it.'
+            "
+            (click)="at.set(i)"
+            (keydown)="keys($event, i)"
+            (pointerdown)="grab($event, i)"
+          ></button>
         }
       </div>
       <div class="chips acts">
-        <button type="button" class="chip" [disabled]="gradient.stops.length >= most" (click)="add()">Add a stop</button>
+        <button type="button" class="chip" [disabled]="gradient.stops.length >= most" (click)="add()">
+          Add a stop
+        </button>
         <button type="button" class="chip" [disabled]="gradient.stops.length < 3" (click)="remove(at())">Remove</button>
         <button type="button" class="chip" (click)="reverse()">Turn round</button>
         <button type="button" class="chip" title="The last stop runs into nothing" (click)="fade()">Fade out</button>
       </div>
       @if (stop(); as stop) {
-        <ks-colour-field [label]="'Stop ' + (at() + 1)" [hex]="stop.hex" (changed)="$event && change({ hex: $event })" />
+        <ks-colour-field
+          [label]="'Stop ' + (at() + 1)"
+          [hex]="stop.hex"
+          (changed)="$event && change({ hex: $event })"
+        />
         <div class="pair">
-          <ks-number-field label="At" unit="%" [least]="0" [most]="100" [value]="percent(stop.at)" (changed)="change({ at: $event / 100 })" />
-          <ks-number-field label="Opacity of stop" unit="%" [least]="0" [most]="100" [value]="percent(stop.opacity)" (changed)="change({ opacity: $event / 100 })" />
-          @if (gradient.kind === 'linear') { <ks-number-field label="Direction" unit="°" [least]="-360" [most]="360" [value]="gradient.turn" (changed)="emit({ turn: $event })" /> }
+          <ks-number-field
+            label="At"
+            unit="%"
+            [least]="0"
+            [most]="100"
+            [value]="percent(stop.at)"
+            (changed)="change({ at: $event / 100 })"
+          />
+          <ks-number-field
+            label="Opacity of stop"
+            unit="%"
+            [least]="0"
+            [most]="100"
+            [value]="percent(stop.opacity)"
+            (changed)="change({ opacity: $event / 100 })"
+          />
+          @if (gradient.kind === 'linear') {
+            <ks-number-field
+              label="Direction"
+              unit="°"
+              [least]="-360"
+              [most]="360"
+              [value]="gradient.turn"
+              (changed)="emit({ turn: $event })"
+            />
+          }
         </div>
       }
     }
   `,
   styles: `
-    :host { display: block; margin-bottom: 10px; } .row { display: flex; justify-content: space-between; align-items: center; gap: 4px; margin-bottom: 5px; } .row .chips { flex-wrap: nowrap; gap: 3px; } .row .chip { padding: 3px 6px; } .label { font-size: 12px; font-weight: 550; color: var(--quiet); white-space: nowrap; }
-    .run { position: relative; height: 22px; border-radius: 8px; border: 1px solid var(--rule); margin: 8px 8px 14px; } .stop { position: absolute; top: 11px; width: 15px; height: 19px; margin-left: -7px; border-radius: 4px; border: 2px solid #fff; box-shadow: 0 0 0 1px var(--line); cursor: ew-resize; padding: 0; touch-action: none; } .stop[aria-pressed='true'] { box-shadow: 0 0 0 2.5px var(--plum); z-index: 1; }
-    .acts { margin-bottom: 8px; } .chip:disabled { opacity: .5; cursor: default; } ks-colour-field { margin-bottom: 6px; }
+    :host {
+      display: block;
+      margin-bottom: 10px;
+    }
+    .row {
+      display: flex;
+      justify-content: space-between;
+      align-items: center;
+      gap: 4px;
+      margin-bottom: 5px;
+    }
+    .row .chips {
+      flex-wrap: nowrap;
+      gap: 3px;
+    }
+    .row .chip {
+      padding: 3px 6px;
+    }
+    .label {
+      font-size: 12px;
+      font-weight: 550;
+      color: var(--quiet);
+      white-space: nowrap;
+    }
+    .run {
+      position: relative;
+      height: 22px;
+      border-radius: 8px;
+      border: 1px solid var(--rule);
+      margin: 8px 8px 14px;
+    }
+    .stop {
+      position: absolute;
+      top: 11px;
+      width: 15px;
+      height: 19px;
+      margin-left: -7px;
+      border-radius: 4px;
+      border: 2px solid #fff;
+      box-shadow: 0 0 0 1px var(--line);
+      cursor: ew-resize;
+      padding: 0;
+      touch-action: none;
+    }
+    .stop[aria-pressed='true'] {
+      box-shadow: 0 0 0 2.5px var(--plum);
+      z-index: 1;
+    }
+    .acts {
+      margin-bottom: 8px;
+    }
+    .chip:disabled {
+      opacity: 0.5;
+      cursor: default;
+    }
+    ks-colour-field {
+      margin-bottom: 6px;
+    }
   `,
 })
 export class PaintField {
@@ -50,25 +175,50 @@ export class PaintField {
   readonly changed = output<Paint | null>();
   protected readonly kinds = KINDS;
   protected readonly most = MAX_STOPS;
-  protected readonly plain = computed(() => { const paint = this.paint(); return typeof paint === 'string' ? paint : null; });
-  protected readonly gradient = computed<Gradient | null>(() => { const paint = this.paint(); return typeof paint === 'object' ? paint : null; });
-  protected readonly kind = computed<Kind>(() => (this.paint() === null ? 'none' : this.gradient()?.kind ?? 'plain'));
+  protected readonly plain = computed(() => {
+    const paint = this.paint();
+    return typeof paint === 'string' ? paint : null;
+  });
+  protected readonly gradient = computed<Gradient | null>(() => {
+    const paint = this.paint();
+    return typeof paint === 'object' ? paint : null;
+  });
+  protected readonly kind = computed<Kind>(() => (this.paint() === null ? 'none' : (this.gradient()?.kind ?? 'plain')));
   /** Index of the chosen stop. */
-  protected readonly at = linkedSignal<number, number>({ source: () => this.gradient()?.stops.length ?? 0, computation: (count, before) => Math.min(before?.value ?? 0, Math.max(0, count - 1)) });
+  protected readonly at = linkedSignal<number, number>({
+    source: () => this.gradient()?.stops.length ?? 0,
+    computation: (count, before) => Math.min(before?.value ?? 0, Math.max(0, count - 1)),
+  });
   protected readonly stop = computed<GradientStop | undefined>(() => this.gradient()?.stops[this.at()]);
-  protected readonly css = computed(() => `linear-gradient(to right, ${(this.gradient()?.stops ?? []).map(({ hex, opacity, at }) => `${hex}${Math.round(opacity * 255).toString(16).padStart(2, '0')} ${at * 100}%`).join(', ')}), conic-gradient(#ddd 25%, #fff 0 50%, #ddd 0 75%, #fff 0)`);
+  protected readonly css = computed(
+    () =>
+      `linear-gradient(to right, ${(this.gradient()?.stops ?? [])
+        .map(
+          ({ hex, opacity, at }) =>
+            `${hex}${Math.round(opacity * 255)
+              .toString(16)
+              .padStart(2, '0')} ${at * 100}%`,
+        )
+        .join(', ')}), conic-gradient(#ddd 25%, #fff 0 50%, #ddd 0 75%, #fff 0)`,
+  );
 
-  protected percent(share: number): number { return Math.round(share * 100); }
+  protected percent(share: number): number {
+    return Math.round(share * 100);
+  }
 
   protected turnInto(kind: Kind): void {
     const [paint, gradient] = [this.paint(), this.gradient()];
     if (kind === this.kind()) return;
     if (kind === 'none') this.changed.emit(null);
     else if (kind === 'plain') this.changed.emit(mainColour(paint) ?? '#f2bd4b');
-    else this.changed.emit(gradient ? { ...gradient, kind } : twoColours(mainColour(paint) ?? '#f2bd4b', '#ffffff', kind));
+    else
+      this.changed.emit(gradient ? { ...gradient, kind } : twoColours(mainColour(paint) ?? '#f2bd4b', '#ffffff', kind));
   }
 
-  protected emit(change: Partial<Gradient>): void { const gradient = this.gradient(); if (gradient) this.changed.emit({ ...gradient, ...change }); }
+  protected emit(change: Partial<Gradient>): void {
+    const gradient = this.gradient();
+    if (gradient) this.changed.emit({ ...gradient, ...change });
+  }
   private put(stops: readonly GradientStop[], chosen: GradientStop | null = null): void {
     const sorted = [...stops].sort((a, b) => a.at - b.at);
     this.emit({ stops: sorted });
@@ -78,7 +228,10 @@ export class PaintField {
   protected change(change: Partial<GradientStop>): void {
     const [stops, at] = [this.gradient()?.stops ?? [], this.at()];
     const changed = { ...stops[at], ...change };
-    this.put(stops.map((stop, i) => (i === at ? changed : stop)), changed);
+    this.put(
+      stops.map((stop, i) => (i === at ? changed : stop)),
+      changed,
+    );
   }
 
   /** A new stop in the middle of the widest gap, in the colour the gradient has there. */
@@ -86,7 +239,9 @@ export class PaintField {
     const gradient = this.gradient();
     if (!gradient) return;
     const { stops } = gradient;
-    const widest = stops.slice(1).reduce((best, stop, i) => (stop.at - stops[i].at > stops[best + 1].at - stops[best].at ? i : best), 0);
+    const widest = stops
+      .slice(1)
+      .reduce((best, stop, i) => (stop.at - stops[i].at > stops[best + 1].at - stops[best].at ? i : best), 0);
     const stop = colourAt(gradient, (stops[widest].at + stops[widest + 1].at) / 2);
     this.put([...stops, stop], stop);
   }
@@ -96,8 +251,13 @@ export class PaintField {
     if (stops.length > 2) this.put(stops.filter((_, i) => i !== index));
   }
 
-  protected reverse(): void { this.put((this.gradient()?.stops ?? []).map((stop) => ({ ...stop, at: 1 - stop.at })).reverse()); }
-  protected fade(): void { const stops = this.gradient()?.stops ?? []; this.put(stops.map((stop, i) => (i === stops.length - 1 ? { ...stop, opacity: 0 } : stop))); }
+  protected reverse(): void {
+    this.put((this.gradient()?.stops ?? []).map((stop) => ({ ...stop, at: 1 - stop.at })).reverse());
+  }
+  protected fade(): void {
+    const stops = this.gradient()?.stops ?? [];
+    this.put(stops.map((stop, i) => (i === stops.length - 1 ? { ...stop, opacity: 0 } : stop)));
+  }
 
   protected keys(event: KeyboardEvent, index: number): void {
     const stop = this.gradient()?.stops[index];
@@ -106,7 +266,11 @@ export class PaintField {
     event.preventDefault();
     event.stopPropagation();
     this.at.set(index);
-    if (way) this.change({ at: Math.min(1, Math.max(0, Math.round((stop.at + way * (event.shiftKey ? 10 : 1)) * 100) / 100)) }); else this.remove(index);
+    if (way)
+      this.change({
+        at: Math.min(1, Math.max(0, Math.round((stop.at + way * (event.shiftKey ? 10 : 1)) * 100) / 100)),
+      });
+    else this.remove(index);
   }
 
   /** Drags a stop along the run. */
@@ -115,8 +279,12 @@ export class PaintField {
     const handle = event.currentTarget as HTMLElement;
     const run = handle.parentElement!.getBoundingClientRect();
     handle.setPointerCapture(event.pointerId);
-    const move = (moved: PointerEvent): void => this.change({ at: Math.round(Math.min(1, Math.max(0, (moved.clientX - run.left) / run.width)) * 100) / 100 });
-    const end = (): void => { handle.removeEventListener('pointermove', move); handle.removeEventListener('pointerup', end); };
+    const move = (moved: PointerEvent): void =>
+      this.change({ at: Math.round(Math.min(1, Math.max(0, (moved.clientX - run.left) / run.width)) * 100) / 100 });
+    const end = (): void => {
+      handle.removeEventListener('pointermove', move);
+      handle.removeEventListener('pointerup', end);
+    };
     handle.addEventListener('pointermove', move);
     handle.addEventListener('pointerup', end);
   }

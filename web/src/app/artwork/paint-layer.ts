@@ -1,4 +1,17 @@
-import { marksOf, gradientLine, layerToPixels, MITRE_LIMIT, MM_PER_INCH, type Affine, type Box, type Drawing, type Layer, type Mark, type Paint, type PictureLayer } from '@kettle/core';
+import {
+  marksOf,
+  gradientLine,
+  layerToPixels,
+  MITRE_LIMIT,
+  MM_PER_INCH,
+  type Affine,
+  type Box,
+  type Drawing,
+  type Layer,
+  type Mark,
+  type Paint,
+  type PictureLayer,
+} from '@kettle/core';
 
 export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 export type ImageOf = (layer: PictureLayer) => CanvasImageSource | null;
@@ -6,7 +19,10 @@ export type ImageOf = (layer: PictureLayer) => CanvasImageSource | null;
 /** Most pixels of a sheet that a layer is put together on before it is laid on the canvas. */
 const MOST_SHEET = 4096;
 
-/** Paints a layer into the unit square: a picture's rendition, or the very marks that a print file gets. False while a picture is still coming. */
+/**
+ * Paints a layer into the unit square: a picture's rendition, or the very marks that a print file gets. False while a
+ * picture is still coming.
+ */
 export function paintLayer(context: Context, layer: Layer, imageOf: ImageOf): boolean {
   const drawing = marksOf(layer);
   if (!drawing) {
@@ -16,12 +32,20 @@ export function paintLayer(context: Context, layer: Layer, imageOf: ImageOf): bo
   }
   context.scale(1 / drawing.box.width, 1 / drawing.box.height);
   context.translate(-drawing.box.x, -drawing.box.y);
-  const plain = drawing.marks.length < 2 || (context.globalAlpha === 1 && context.globalCompositeOperation === 'source-over' && !drawing.marks.some((mark) => mark.erase));
-  if (plain) for (const mark of drawing.marks) paintMark(context, mark, drawing.box); else paintTogether(context, drawing);
+  const plain =
+    drawing.marks.length < 2 ||
+    (context.globalAlpha === 1 &&
+      context.globalCompositeOperation === 'source-over' &&
+      !drawing.marks.some((mark) => mark.erase));
+  if (plain) for (const mark of drawing.marks) paintMark(context, mark, drawing.box);
+  else paintTogether(context, drawing);
   return true;
 }
 
-/** Marks that take away from each other, or that are faded or blended as one, are put together on a sheet of their own first. */
+/**
+ * Marks that take away from each other, or that are faded or blended as one, are put together on a sheet of their own
+ * first.
+ */
 function paintTogether(context: Context, { marks, box, reach }: Drawing): void {
   const { a, b, c, d } = context.getTransform();
   const whole = { x: box.x - reach, y: box.y - reach, width: box.width + 2 * reach, height: box.height + 2 * reach };
@@ -41,7 +65,10 @@ function paintMark(context: Context, { path: data, fill, rule, line, opacity, er
   context.save();
   if (erase) context.globalCompositeOperation = 'destination-out';
   context.globalAlpha *= opacity;
-  if (fill !== null) { context.fillStyle = styleOf(context, fill, box); context.fill(path, rule ?? 'nonzero'); }
+  if (fill !== null) {
+    context.fillStyle = styleOf(context, fill, box);
+    context.fill(path, rule ?? 'nonzero');
+  }
   if (line) {
     if (line.within) context.clip(path);
     context.strokeStyle = line.hex;
@@ -58,13 +85,31 @@ function paintMark(context: Context, { path: data, fill, rule, line, opacity, er
 function styleOf(context: Context, paint: Paint, { x, y, width, height }: Box): string | CanvasGradient {
   if (typeof paint === 'string') return paint;
   const { x1, y1, x2, y2, radius } = gradientLine(paint, width, height);
-  const gradient = paint.kind === 'linear' ? context.createLinearGradient(x + x1, y + y1, x + x2, y + y2) : context.createRadialGradient(x + x1, y + y1, 0, x + x1, y + y1, radius);
-  for (const { at, hex, opacity } of paint.stops) gradient.addColorStop(at, `${hex}${Math.round(opacity * 255).toString(16).padStart(2, '0')}`);
+  const gradient =
+    paint.kind === 'linear'
+      ? context.createLinearGradient(x + x1, y + y1, x + x2, y + y2)
+      : context.createRadialGradient(x + x1, y + y1, 0, x + x1, y + y1, radius);
+  for (const { at, hex, opacity } of paint.stops)
+    gradient.addColorStop(
+      at,
+      `${hex}${Math.round(opacity * 255)
+        .toString(16)
+        .padStart(2, '0')}`,
+    );
   return gradient;
 }
 
-/** Draws layers on a 2D context whose pixels are `scale` to the mm of the canvas they lie on. The context should be empty: layers blend with what is on it. */
-export function drawLayers(context: Context, layers: readonly Layer[], toCanvas: Affine, scale: number, imageOf: ImageOf): void {
+/**
+ * Draws layers on a 2D context whose pixels are `scale` to the mm of the canvas they lie on. The context should be
+ * empty: layers blend with what is on it.
+ */
+export function drawLayers(
+  context: Context,
+  layers: readonly Layer[],
+  toCanvas: Affine,
+  scale: number,
+  imageOf: ImageOf,
+): void {
   context.imageSmoothingQuality = 'high';
   for (const layer of layers) {
     if (layer.hidden) continue;
@@ -78,4 +123,5 @@ export function drawLayers(context: Context, layers: readonly Layer[], toCanvas:
 }
 
 /** A layer's blend mode as the canvas calls it. */
-export const compositeOf = ({ blend }: Layer): GlobalCompositeOperation => (!blend || blend === 'normal' ? 'source-over' : blend);
+export const compositeOf = ({ blend }: Layer): GlobalCompositeOperation =>
+  !blend || blend === 'normal' ? 'source-over' : blend;

@@ -11,27 +11,107 @@ import { PaintField } from './paint-field';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [ColourField, PaintField],
   template: `
-    @if (layer().kind === 'freehand') { <p class="pen"><button type="button" class="chip" (click)="draw(false)">Draw on</button><button type="button" class="chip" (click)="draw(true)">Erase</button></p> }
+    @if (layer().kind === 'freehand') {
+      <p class="pen">
+        <button type="button" class="chip" (click)="draw(false)">Draw on</button
+        ><button type="button" class="chip" (click)="draw(true)">Erase</button>
+      </p>
+    }
     <span class="label">Colours</span>
     <div class="swatches" role="group" aria-label="Colours of this layer">
-      @for (hex of colours(); track hex) { <button type="button" class="swatch" [style.background]="hex" [title]="hex" [attr.aria-label]="hex" [attr.aria-pressed]="chosen() === hex" (click)="colour.set(hex); part.set(null)"></button> }
+      @for (hex of colours(); track hex) {
+        <button
+          type="button"
+          class="swatch"
+          [style.background]="hex"
+          [title]="hex"
+          [attr.aria-label]="hex"
+          [attr.aria-pressed]="chosen() === hex"
+          (click)="colour.set(hex); part.set(null)"
+        ></button>
+      }
     </div>
-    @if (part() === null && chosen(); as hex) { <ks-colour-field label="This colour becomes" [hex]="hex" (changed)="recolour(hex, $event)" /> }
+    @if (part() === null && chosen(); as hex) {
+      <ks-colour-field label="This colour becomes" [hex]="hex" (changed)="recolour(hex, $event)" />
+    }
     @if (graphic(); as graphic) {
       <span class="label">Part by part</span>
       <div class="parts" role="group" aria-label="Parts, back to front">
         @for (one of graphic.parts; track $index; let i = $index) {
-          <button type="button" [attr.aria-pressed]="part() === i" [attr.aria-label]="'Part ' + (i + 1) + ' of ' + graphic.parts.length" (click)="part.set(i)">
-            <svg [attr.viewBox]="'-0.5 -0.5 ' + (graphic.box.width + 1) + ' ' + (graphic.box.height + 1)" aria-hidden="true">@for (other of graphic.parts; track $index) { <path class="rest" [attr.d]="other.path" /> }<path [attr.d]="one.path" [attr.fill]="plain(one.fill)" [attr.fill-rule]="one.rule ?? null" /></svg>
+          <button
+            type="button"
+            [attr.aria-pressed]="part() === i"
+            [attr.aria-label]="'Part ' + (i + 1) + ' of ' + graphic.parts.length"
+            (click)="part.set(i)"
+          >
+            <svg
+              [attr.viewBox]="'-0.5 -0.5 ' + (graphic.box.width + 1) + ' ' + (graphic.box.height + 1)"
+              aria-hidden="true"
+            >
+              @for (other of graphic.parts; track $index) {
+                <path class="rest" [attr.d]="other.path" />
+              }
+              <path [attr.d]="one.path" [attr.fill]="plain(one.fill)" [attr.fill-rule]="one.rule ?? null" />
+            </svg>
           </button>
         }
       </div>
-      @if (part() !== null && graphic.parts[part()!]; as chosen) { <ks-paint-field [label]="'Part ' + (part()! + 1)" [paint]="chosen.fill" (changed)="paint($event)" /> }
+      @if (part() !== null && graphic.parts[part()!]; as chosen) {
+        <ks-paint-field [label]="'Part ' + (part()! + 1)" [paint]="chosen.fill" (changed)="paint($event)" />
+      }
     }
   `,
   styles: `
-    :host { display: block; margin-bottom: 10px; } .label { display: block; font-size: 12px; font-weight: 550; color: var(--quiet); margin-bottom: 5px; } .swatches { display: flex; flex-wrap: wrap; gap: 7px; margin-bottom: 10px; } .pen { display: flex; gap: 6px; margin: 0 0 10px; }
-    .parts { display: grid; grid-template-columns: repeat(5, 1fr); gap: 5px; margin-bottom: 10px; max-height: 146px; overflow: auto; padding: 3px; } .parts button { border: 1px solid var(--rule); border-radius: 8px; background: var(--paper); padding: 3px; cursor: pointer; aspect-ratio: 1; min-width: 0; } .parts button[aria-pressed='true'] { outline: 2.5px solid var(--plum); } svg { width: 100%; height: 100%; } .rest { fill: var(--rule); }
+    :host {
+      display: block;
+      margin-bottom: 10px;
+    }
+    .label {
+      display: block;
+      font-size: 12px;
+      font-weight: 550;
+      color: var(--quiet);
+      margin-bottom: 5px;
+    }
+    .swatches {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 7px;
+      margin-bottom: 10px;
+    }
+    .pen {
+      display: flex;
+      gap: 6px;
+      margin: 0 0 10px;
+    }
+    .parts {
+      display: grid;
+      grid-template-columns: repeat(5, 1fr);
+      gap: 5px;
+      margin-bottom: 10px;
+      max-height: 146px;
+      overflow: auto;
+      padding: 3px;
+    }
+    .parts button {
+      border: 1px solid var(--rule);
+      border-radius: 8px;
+      background: var(--paper);
+      padding: 3px;
+      cursor: pointer;
+      aspect-ratio: 1;
+      min-width: 0;
+    }
+    .parts button[aria-pressed='true'] {
+      outline: 2.5px solid var(--plum);
+    }
+    svg {
+      width: 100%;
+      height: 100%;
+    }
+    .rest {
+      fill: var(--rule);
+    }
   `,
 })
 export class PartDetails {
@@ -40,11 +120,19 @@ export class PartDetails {
   readonly layer = input.required<GraphicLayer | FreehandLayer>();
   protected readonly part = signal<number | null>(null);
   protected readonly colour = signal<string | null>(null);
-  protected readonly graphic = computed(() => { const layer = this.layer(); return layer.kind === 'graphic' ? layer : null; });
+  protected readonly graphic = computed(() => {
+    const layer = this.layer();
+    return layer.kind === 'graphic' ? layer : null;
+  });
   protected readonly colours = computed(() => ownColours(this.layer()));
-  protected readonly chosen = computed(() => { const [colour, all] = [this.colour(), this.colours()]; return colour && all.includes(colour) ? colour : all[0] ?? null; });
+  protected readonly chosen = computed(() => {
+    const [colour, all] = [this.colour(), this.colours()];
+    return colour && all.includes(colour) ? colour : (all[0] ?? null);
+  });
 
-  protected plain(fill: Paint | null): string { return typeof fill === 'string' ? fill : fill?.stops[0].hex ?? 'none'; }
+  protected plain(fill: Paint | null): string {
+    return typeof fill === 'string' ? fill : (fill?.stops[0].hex ?? 'none');
+  }
 
   protected recolour(from: string, to: string | null): void {
     if (!to) return;
@@ -52,7 +140,9 @@ export class PartDetails {
     this.bench.recolour([this.layer().id], from, to, `colour ${this.layer().id}`);
   }
 
-  protected paint(fill: Paint | null): void { this.bench.editEverywhere(paintPart(this.layer().id, this.part()!, fill), `part ${this.part()} ${this.layer().id}`); }
+  protected paint(fill: Paint | null): void {
+    this.bench.editEverywhere(paintPart(this.layer().id, this.part()!, fill), `part ${this.part()} ${this.layer().id}`);
+  }
 
   protected draw(erase: boolean): void {
     this.tools.change({ erase });

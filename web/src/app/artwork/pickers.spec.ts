@@ -10,20 +10,49 @@ import { ColourField } from './colour-field';
 import { FontPicker } from './font-picker';
 import { PaintField } from './paint-field';
 
-const family = (name: string, category: FontFamily['category'], scripts: FontFamily['scripts'] = ['Latin']): FontFamily => ({ name, category, scripts, start: name.toLowerCase(), faces: [{ id: name.toLowerCase(), weight: 400, files: 1 }] });
-const families = [family('Sign', 'own'), family('Anton', 'condensed'), family('Cairo', 'display', ['Arabic', 'Latin']), family('Rye', 'slab')];
+const family = (
+  name: string,
+  category: FontFamily['category'],
+  scripts: FontFamily['scripts'] = ['Latin'],
+): FontFamily => ({
+  name,
+  category,
+  scripts,
+  start: name.toLowerCase(),
+  faces: [{ id: name.toLowerCase(), weight: 400, files: 1 }],
+});
+const families = [
+  family('Sign', 'own'),
+  family('Anton', 'condensed'),
+  family('Cairo', 'display', ['Arabic', 'Latin']),
+  family('Rye', 'slab'),
+];
 
 describe('pickers', () => {
   let http: HttpTestingController;
   const closed: unknown[] = [];
   beforeEach(() => {
     closed.length = 0;
-    ({ http } = openBench({}, [{ provide: MatDialogRef, useValue: { close: (value: unknown) => closed.push(value) } }, { provide: MAT_DIALOG_DATA, useValue: { family: 'Anton', text: 'Fog' } }]));
+    ({ http } = openBench({}, [
+      { provide: MatDialogRef, useValue: { close: (value: unknown) => closed.push(value) } },
+      { provide: MAT_DIALOG_DATA, useValue: { family: 'Anton', text: 'Fog' } },
+    ]));
   });
   const page = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
-  const button = (fixture: ComponentFixture<unknown>, label: string) => [...page(fixture).querySelectorAll('button')].find((one) => (one.getAttribute('aria-label') ?? one.textContent ?? '').trim() === label)!;
-  async function press(fixture: ComponentFixture<unknown>, label: string): Promise<void> { button(fixture, label).click(); await fixture.whenStable(); }
-  async function type(fixture: ComponentFixture<unknown>, words: string): Promise<void> { const box = page(fixture).querySelector<HTMLInputElement>('input[type=search]')!; box.value = words; box.dispatchEvent(new Event('input')); await fixture.whenStable(); }
+  const button = (fixture: ComponentFixture<unknown>, label: string) =>
+    [...page(fixture).querySelectorAll('button')].find(
+      (one) => (one.getAttribute('aria-label') ?? one.textContent ?? '').trim() === label,
+    )!;
+  async function press(fixture: ComponentFixture<unknown>, label: string): Promise<void> {
+    button(fixture, label).click();
+    await fixture.whenStable();
+  }
+  async function type(fixture: ComponentFixture<unknown>, words: string): Promise<void> {
+    const box = page(fixture).querySelector<HTMLInputElement>('input[type=search]')!;
+    box.value = words;
+    box.dispatchEvent(new Event('input'));
+    await fixture.whenStable();
+  }
 
   describe('for faces', () => {
     let fixture: ComponentFixture<FontPicker>;
@@ -57,7 +86,14 @@ describe('pickers', () => {
   });
 
   it('for graphics finds by words and kind', async () => {
-    const graphic = (name: string, category: string) => ({ id: name, name, category, width: 10, height: 10, parts: [{ path: 'M0 0L10 0L10 10Z', fill: '#112233' }] });
+    const graphic = (name: string, category: string) => ({
+      id: name,
+      name,
+      category,
+      width: 10,
+      height: 10,
+      parts: [{ path: 'M0 0L10 0L10 10Z', fill: '#112233' }],
+    });
     const fixture = TestBed.createComponent(GraphicsDialog);
     http.expectOne('/api/graphics').flush([graphic('Teapot', 'Food and drink'), graphic('Cat', 'Animals and nature')]);
     await fixture.whenStable();
@@ -75,15 +111,23 @@ describe('pickers', () => {
     async function show(start: Paint | null): Promise<void> {
       fixture = TestBed.createComponent(PaintField);
       fixture.componentRef.setInput('label', 'Fill');
-      fixture.componentInstance.changed.subscribe((to) => { paint = to; fixture.componentRef.setInput('paint', to); });
-      fixture.componentRef.setInput('paint', paint = start);
+      fixture.componentInstance.changed.subscribe((to) => {
+        paint = to;
+        fixture.componentRef.setInput('paint', to);
+      });
+      fixture.componentRef.setInput('paint', (paint = start));
       await fixture.whenStable();
     }
 
     it('turn a colour into a run and back, keeping the colour', async () => {
       await show('#112233');
       await press(fixture, 'Linear');
-      expect(paint).toEqual(jasmine.objectContaining({ kind: 'linear', stops: [jasmine.objectContaining({ hex: '#112233' }), jasmine.objectContaining({ at: 1 })] }));
+      expect(paint).toEqual(
+        jasmine.objectContaining({
+          kind: 'linear',
+          stops: [jasmine.objectContaining({ hex: '#112233' }), jasmine.objectContaining({ at: 1 })],
+        }),
+      );
       await press(fixture, 'Radial');
       expect((paint as { kind: string }).kind).toBe('radial');
       await press(fixture, 'Plain');
@@ -98,7 +142,9 @@ describe('pickers', () => {
       const stops = () => (paint as ReturnType<typeof twoColours>).stops;
       expect(stops()[1]).toEqual({ at: 0.5, hex: '#808080', opacity: 1 });
       const handle = page(fixture).querySelectorAll<HTMLElement>('.stop')[1];
-      handle.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', shiftKey: true, bubbles: true, cancelable: true }));
+      handle.dispatchEvent(
+        new KeyboardEvent('keydown', { key: 'ArrowRight', shiftKey: true, bubbles: true, cancelable: true }),
+      );
       expect(stops()[1].at).toBe(0.6);
       await fixture.whenStable();
       await press(fixture, 'Turn round');
@@ -114,15 +160,30 @@ describe('pickers', () => {
   it('for colours mix by sliders, keep a grey’s hue, and take one from the canvas', async () => {
     const fixture = TestBed.createComponent(ColourField);
     const taken: (string | null)[] = [];
-    for (const [name, value] of [['label', 'Fill'], ['hex', '#3a6ea5']]) fixture.componentRef.setInput(name, value);
-    fixture.componentInstance.changed.subscribe((hex) => { taken.push(hex); fixture.componentRef.setInput('hex', hex); });
+    for (const [name, value] of [
+      ['label', 'Fill'],
+      ['hex', '#3a6ea5'],
+    ])
+      fixture.componentRef.setInput(name, value);
+    fixture.componentInstance.changed.subscribe((hex) => {
+      taken.push(hex);
+      fixture.componentRef.setInput('hex', hex);
+    });
     await fixture.whenStable();
     await press(fixture, 'Fill: mix');
-    const slide = async (label: string, value: number) => { const thumb = page(fixture).querySelector<HTMLInputElement>(`[aria-label="Fill, ${label}"]`)!; thumb.value = String(value); thumb.dispatchEvent(new Event('input')); thumb.dispatchEvent(new Event('change')); await fixture.whenStable(); };
+    const slide = async (label: string, value: number) => {
+      const thumb = page(fixture).querySelector<HTMLInputElement>(`[aria-label="Fill, ${label}"]`)!;
+      thumb.value = String(value);
+      thumb.dispatchEvent(new Event('input'));
+      thumb.dispatchEvent(new Event('change'));
+      await fixture.whenStable();
+    };
     await slide('Saturation', 0);
     expect(taken[0]).toMatch(/^#(..)\1\1$/);
     await slide('Saturation', 100);
-    expect(taken[1]!.slice(1, 3) < taken[1]!.slice(5, 7)).withContext('still blue').toBeTrue();
+    expect(taken[1]!.slice(1, 3) < taken[1]!.slice(5, 7))
+      .withContext('still blue')
+      .toBeTrue();
     await press(fixture, 'Fill: take a colour from the canvas');
     TestBed.inject(Tools).sampling()!('#abcdef');
     expect(taken.at(-1)).toBe('#abcdef');

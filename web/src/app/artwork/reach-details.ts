@@ -9,13 +9,55 @@ import { Bench } from '../bench/bench';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (bench.targets().length > 1) {
-      <fieldset><legend>A change reaches</legend>
-        <div class="chips"><button type="button" class="chip" [attr.aria-pressed]="!bench.alone()" (click)="bench.alone.set(false)">Every target</button><button type="button" class="chip" [attr.aria-pressed]="bench.alone()" title="Moving, sizing, hiding and recolouring" (click)="bench.alone.set(true)">Only {{ bench.current()?.requirement?.name }}</button></div>
+      <fieldset>
+        <legend>A change reaches</legend>
+        <div class="chips">
+          <button type="button" class="chip" [attr.aria-pressed]="!bench.alone()" (click)="bench.alone.set(false)">
+            Every target</button
+          ><button
+            type="button"
+            class="chip"
+            [attr.aria-pressed]="bench.alone()"
+            title="Moving, sizing, hiding and recolouring"
+            (click)="bench.alone.set(true)"
+          >
+            Only {{ bench.current()?.requirement?.name }}
+          </button>
+        </div>
       </fieldset>
     }
-    @if (words(); as words) { <p class="own"><span><b>Only here:</b> {{ words }}</span><button type="button" class="chip" (click)="arranging.dropExceptions()">As everywhere</button></p> }
+    @if (words(); as words) {
+      <p class="own">
+        <span><b>Only here:</b> {{ words }}</span
+        ><button type="button" class="chip" (click)="arranging.dropExceptions()">As everywhere</button>
+      </p>
+    }
   `,
-  styles: `fieldset { border: 0; padding: 0; margin: 0 0 10px; } legend { font-size: 12px; font-weight: 550; color: var(--quiet); padding: 0; margin-bottom: 5px; } .own { display: flex; justify-content: space-between; align-items: center; gap: 8px; background: color-mix(in srgb, var(--plum) 14%, transparent); border-radius: 10px; padding: 6px 10px; margin: 0 0 10px; font-size: 12.5px; }`,
+  styles: `
+    fieldset {
+      border: 0;
+      padding: 0;
+      margin: 0 0 10px;
+    }
+    legend {
+      font-size: 12px;
+      font-weight: 550;
+      color: var(--quiet);
+      padding: 0;
+      margin-bottom: 5px;
+    }
+    .own {
+      display: flex;
+      justify-content: space-between;
+      align-items: center;
+      gap: 8px;
+      background: color-mix(in srgb, var(--plum) 14%, transparent);
+      border-radius: 10px;
+      padding: 6px 10px;
+      margin: 0 0 10px;
+      font-size: 12.5px;
+    }
+  `,
 })
 export class ReachDetails {
   protected readonly bench = inject(Bench);
@@ -24,7 +66,8 @@ export class ReachDetails {
   protected readonly words = computed(() => {
     const exceptions = this.bench.current()?.target.layers ?? {};
     const selection = this.bench.selection();
-    const layers = this.bench.desk.document()?.layers.filter((layer) => selection.includes(layer.id) && exceptions[layer.id]) ?? [];
+    const layers =
+      this.bench.desk.document()?.layers.filter((layer) => selection.includes(layer.id) && exceptions[layer.id]) ?? [];
     return [...new Set(layers.flatMap((layer) => exceptionWords(exceptions[layer.id], layer)))].join(', ');
   });
 }

@@ -12,12 +12,30 @@ import { NumberField } from '../units/number-field';
 import { FontPicker } from './font-picker';
 import { TypedValue } from '../units/typed-value';
 
-const ALIGNS: readonly { id: LetterAlign; label: string }[] = [{ id: 'left', label: 'Left' }, { id: 'middle', label: 'Middle' }, { id: 'right', label: 'Right' }];
-const WEIGHT_NAMES: Readonly<Record<number, string>> = { 100: 'Hairline', 200: 'Extra light', 300: 'Light', 400: 'Regular', 500: 'Medium', 600: 'Semibold', 700: 'Bold', 800: 'Extra bold', 900: 'Black' };
+const ALIGNS: readonly { id: LetterAlign; label: string }[] = [
+  { id: 'left', label: 'Left' },
+  { id: 'middle', label: 'Middle' },
+  { id: 'right', label: 'Right' },
+];
+const WEIGHT_NAMES: Readonly<Record<number, string>> = {
+  100: 'Hairline',
+  200: 'Extra light',
+  300: 'Light',
+  400: 'Regular',
+  500: 'Medium',
+  600: 'Semibold',
+  700: 'Bold',
+  800: 'Extra bold',
+  900: 'Black',
+};
 
 /** What the first line runs along. */
 type Course = 'straight' | 'arc' | 'circle';
-const COURSES: readonly { id: Course; label: string; hint: string }[] = [{ id: 'straight', label: 'Straight', hint: 'On a straight line' }, { id: 'arc', label: 'Arc', hint: 'Bent by an angle; 360° closes it' }, { id: 'circle', label: 'Circle', hint: 'On a circle of a given size' }];
+const COURSES: readonly { id: Course; label: string; hint: string }[] = [
+  { id: 'straight', label: 'Straight', hint: 'On a straight line' },
+  { id: 'arc', label: 'Arc', hint: 'Bent by an angle; 360° closes it' },
+  { id: 'circle', label: 'Circle', hint: 'On a circle of a given size' },
+];
 
 /** Words, face and setting of lettering. */
 @Component({
@@ -25,40 +43,198 @@ const COURSES: readonly { id: Course; label: string; hint: string }[] = [{ id: '
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [TypedValue, MatIconModule, MatSliderModule, LengthField, NumberField],
   template: `
-    <label class="text">Words<textarea #box rows="2" dir="auto" [maxLength]="most" [ksValue]="setting().text" (input)="typesetter.set(layer(), { text: box.value })"></textarea></label>
+    <label class="text"
+      >Words<textarea
+        #box
+        rows="2"
+        dir="auto"
+        [maxLength]="most"
+        [ksValue]="setting().text"
+        (input)="typesetter.set(layer(), { text: box.value })"
+      ></textarea>
+    </label>
     @if (missing(); as missing) {
-      <p class="missing" role="alert">{{ name() }} has no {{ missing.letters.join(' ') }}. @for (family of missing.instead; track family.name) { <button type="button" class="chip" (click)="take(family)">Use {{ family.name }}</button> } @empty { No face here has it; your own font may. }</p>
+      <p class="missing" role="alert">
+        {{ name() }} has no {{ missing.letters.join(' ') }}.
+        @for (family of missing.instead; track family.name) {
+          <button type="button" class="chip" (click)="take(family)">Use {{ family.name }}</button>
+        } @empty {
+          No face here has it; your own font may.
+        }
+      </p>
     }
     <span class="label" id="face-label">Face</span>
-    <button type="button" class="face" aria-labelledby="face-label face-name" aria-haspopup="dialog" (click)="pick()"><span id="face-name" [style.font-family]="fonts.css(setting().fontId)">{{ name() }}</span></button>
+    <button type="button" class="face" aria-labelledby="face-label face-name" aria-haspopup="dialog" (click)="pick()">
+      <span id="face-name" [style.font-family]="fonts.css(setting().fontId)">{{ name() }}</span>
+    </button>
     @if (weights().length > 1) {
-      <label class="weight">Weight<select #weight (change)="typesetter.set(layer(), { fontId: weight.value })">@for (face of weights(); track face.id) { <option [value]="face.id" [selected]="face.id === setting().fontId">{{ face.weight }} {{ weightName(face.weight) }}</option> }</select></label>
+      <label class="weight"
+        >Weight<select #weight (change)="typesetter.set(layer(), { fontId: weight.value })">
+          @for (face of weights(); track face.id) {
+            <option [value]="face.id" [selected]="face.id === setting().fontId">
+              {{ face.weight }} {{ weightName(face.weight) }}
+            </option>
+          }
+        </select></label
+      >
     }
     <div class="pair">
       <ks-length-field label="Letter size" [mm]="size()" [positive]="true" (changed)="resize($event)" />
-      <ks-number-field label="Letter spacing" unit="%" [least]="-50" [most]="300" [value]="settings().spacing" (changed)="set({ spacing: $event })" />
-      <ks-number-field label="Line spacing" unit="%" [least]="30" [most]="400" [value]="settings().lineSpacing" (changed)="set({ lineSpacing: $event })" />
+      <ks-number-field
+        label="Letter spacing"
+        unit="%"
+        [least]="-50"
+        [most]="300"
+        [value]="settings().spacing"
+        (changed)="set({ spacing: $event })"
+      />
+      <ks-number-field
+        label="Line spacing"
+        unit="%"
+        [least]="30"
+        [most]="400"
+        [value]="settings().lineSpacing"
+        (changed)="set({ lineSpacing: $event })"
+      />
       @switch (course()) {
-        @case ('arc') { <ks-number-field label="Bend" unit="°" [least]="-360" [most]="360" [value]="settings().bend" (changed)="set({ bend: $event })" /> }
-        @case ('circle') { <ks-length-field label="Circle across" [mm]="circle()" [positive]="true" (changed)="across($event)" /> }
+        @case ('arc') {
+          <ks-number-field
+            label="Bend"
+            unit="°"
+            [least]="-360"
+            [most]="360"
+            [value]="settings().bend"
+            (changed)="set({ bend: $event })"
+          />
+        }
+        @case ('circle') {
+          <ks-length-field label="Circle across" [mm]="circle()" [positive]="true" (changed)="across($event)" />
+        }
       }
     </div>
     <div class="chips" role="group" aria-label="Line">
-      @for (one of courses; track one.id) { <button type="button" class="chip" [title]="one.hint" [attr.aria-pressed]="course() === one.id" (click)="run(one.id)">{{ one.label }}</button> }
-      @if (course() === 'circle') { <button type="button" class="chip" [attr.aria-pressed]="(settings().circle ?? 0) < 0" (click)="set({ circle: -(settings().circle ?? 0) })">At its foot</button> }
+      @for (one of courses; track one.id) {
+        <button
+          type="button"
+          class="chip"
+          [title]="one.hint"
+          [attr.aria-pressed]="course() === one.id"
+          (click)="run(one.id)"
+        >
+          {{ one.label }}
+        </button>
+      }
+      @if (course() === 'circle') {
+        <button
+          type="button"
+          class="chip"
+          [attr.aria-pressed]="(settings().circle ?? 0) < 0"
+          (click)="set({ circle: -(settings().circle ?? 0) })"
+        >
+          At its foot
+        </button>
+      }
     </div>
-    @if (course() === 'arc') { <mat-slider class="bend" min="-360" max="360" step="5"><input matSliderThumb aria-label="Bend" [value]="settings().bend" (valueChange)="set({ bend: $event })"></mat-slider> }
+    @if (course() === 'arc') {
+      <mat-slider class="bend" min="-360" max="360" step="5"
+        ><input matSliderThumb aria-label="Bend" [value]="settings().bend" (valueChange)="set({ bend: $event })"
+      /></mat-slider>
+    }
     <div class="chips" role="group" aria-label="Alignment">
-      @for (align of aligns; track align.id) { <button type="button" class="chip" [attr.aria-pressed]="settings().align === align.id" (click)="set({ align: align.id })">{{ align.label }}</button> }
-      <button type="button" class="chip" [attr.aria-pressed]="settings().caps === true" (click)="set({ caps: !settings().caps })">UPPER CASE</button>
+      @for (align of aligns; track align.id) {
+        <button
+          type="button"
+          class="chip"
+          [attr.aria-pressed]="settings().align === align.id"
+          (click)="set({ align: align.id })"
+        >
+          {{ align.label }}
+        </button>
+      }
+      <button
+        type="button"
+        class="chip"
+        [attr.aria-pressed]="settings().caps === true"
+        (click)="set({ caps: !settings().caps })"
+      >
+        UPPER CASE
+      </button>
     </div>
   `,
   styles: `
-    :host { display: block; margin-bottom: 12px; } .text, .label, .weight { display: block; font-size: 12px; font-weight: 550; color: var(--quiet); } .text { margin-bottom: 8px; }
-    textarea { display: block; width: 100%; margin-top: 3px; border: 1px solid var(--rule); border-radius: 9px; padding: 7px 10px; font: 500 13.5px/1.35 var(--sans); background: var(--paper); color: var(--ink); resize: vertical; }
-    .face { width: 100%; text-align: left; border: 1px solid var(--rule); border-radius: 9px; background: var(--paper); color: var(--ink); padding: 5px 10px; margin: 3px 0 10px; cursor: pointer; font-size: 18px; line-height: 1.3; white-space: nowrap; overflow: hidden; }
-    .weight { margin-bottom: 10px; } select { display: block; width: 100%; margin-top: 3px; border: 1px solid var(--rule); border-radius: 9px; padding: 7px 8px; font: 500 13.5px var(--sans); background: var(--paper); color: var(--ink); }
-    .missing { background: var(--stale-ground); border-radius: 10px; padding: 7px 10px; margin: 0 0 8px; font-size: 12.5px; } .pair { margin-bottom: 8px; align-items: end; } .bend { width: calc(100% - 16px); } .chips { margin-bottom: 6px; }
+    :host {
+      display: block;
+      margin-bottom: 12px;
+    }
+    .text,
+    .label,
+    .weight {
+      display: block;
+      font-size: 12px;
+      font-weight: 550;
+      color: var(--quiet);
+    }
+    .text {
+      margin-bottom: 8px;
+    }
+    textarea {
+      display: block;
+      width: 100%;
+      margin-top: 3px;
+      border: 1px solid var(--rule);
+      border-radius: 9px;
+      padding: 7px 10px;
+      font: 500 13.5px/1.35 var(--sans);
+      background: var(--paper);
+      color: var(--ink);
+      resize: vertical;
+    }
+    .face {
+      width: 100%;
+      text-align: left;
+      border: 1px solid var(--rule);
+      border-radius: 9px;
+      background: var(--paper);
+      color: var(--ink);
+      padding: 5px 10px;
+      margin: 3px 0 10px;
+      cursor: pointer;
+      font-size: 18px;
+      line-height: 1.3;
+      white-space: nowrap;
+      overflow: hidden;
+    }
+    .weight {
+      margin-bottom: 10px;
+    }
+    select {
+      display: block;
+      width: 100%;
+      margin-top: 3px;
+      border: 1px solid var(--rule);
+      border-radius: 9px;
+      padding: 7px 8px;
+      font: 500 13.5px var(--sans);
+      background: var(--paper);
+      color: var(--ink);
+    }
+    .missing {
+      background: var(--stale-ground);
+      border-radius: 10px;
+      padding: 7px 10px;
+      margin: 0 0 8px;
+      font-size: 12.5px;
+    }
+    .pair {
+      margin-bottom: 8px;
+      align-items: end;
+    }
+    .bend {
+      width: calc(100% - 16px);
+    }
+    .chips {
+      margin-bottom: 6px;
+    }
   `,
 })
 export class TextDetails {
@@ -76,21 +252,38 @@ export class TextDetails {
   protected readonly family = computed(() => this.fonts.familyOf(this.setting().fontId));
   protected readonly name = computed(() => this.family()?.name ?? this.setting().fontId);
   protected readonly weights = computed(() => this.family()?.faces ?? []);
-  protected readonly missing = computed(() => { const missing = this.typesetter.missing(); return missing?.id === this.layer().id ? missing : null; });
-  protected readonly course = computed<Course>(() => (this.settings().circle ? 'circle' : this.settings().bend !== 0 ? 'arc' : 'straight'));
+  protected readonly missing = computed(() => {
+    const missing = this.typesetter.missing();
+    return missing?.id === this.layer().id ? missing : null;
+  });
+  protected readonly course = computed<Course>(() =>
+    this.settings().circle ? 'circle' : this.settings().bend !== 0 ? 'arc' : 'straight',
+  );
   /** Size of the em as printed on the chosen target, mm. */
-  protected readonly size = computed(() => ((this.layer().place.width / this.layer().outlines.width) * EM_MM) * (this.bench.current()?.layout.factor ?? 1));
+  protected readonly size = computed(
+    () => (this.layer().place.width / this.layer().outlines.width) * EM_MM * (this.bench.current()?.layout.factor ?? 1),
+  );
   /** Diameter of the circle as printed, mm. */
   protected readonly circle = computed(() => (Math.abs(this.settings().circle ?? 0) / 100) * this.size());
 
-  protected weightName(weight: number): string { return WEIGHT_NAMES[weight] ?? ''; }
-  protected set(settings: Partial<LetteringSettings>): void { this.typesetter.set(this.layer(), { settings }); }
+  protected weightName(weight: number): string {
+    return WEIGHT_NAMES[weight] ?? '';
+  }
+  protected set(settings: Partial<LetteringSettings>): void {
+    this.typesetter.set(this.layer(), { settings });
+  }
 
   protected run(course: Course): void {
     const { bend, circle } = this.settings();
     // A circle begins as large as an arc of half a turn would be.
     const across = Math.round((this.layer().outlines.width / EM_MM / (Math.PI / 2)) * 100);
-    this.set({ straight: { bend: 0, circle: 0 }, arc: { bend: bend || 90, circle: 0 }, circle: { bend: 0, circle: circle || across } }[course]);
+    this.set(
+      {
+        straight: { bend: 0, circle: 0 },
+        arc: { bend: bend || 90, circle: 0 },
+        circle: { bend: 0, circle: circle || across },
+      }[course],
+    );
   }
 
   protected across(mm: number): void {
@@ -102,13 +295,26 @@ export class TextDetails {
   protected take(family: FontFamily): void {
     const now = this.weights().find((face) => face.id === this.setting().fontId)?.weight;
     const start = family.faces.find((face) => face.id === family.start)!;
-    const nearest = now === undefined || family.faces.length === 1 ? start : family.faces.reduce((best, face) => (Math.abs(face.weight - now) < Math.abs(best.weight - now) ? face : best));
+    const nearest =
+      now === undefined || family.faces.length === 1
+        ? start
+        : family.faces.reduce((best, face) =>
+            Math.abs(face.weight - now) < Math.abs(best.weight - now) ? face : best,
+          );
     this.typesetter.set(this.layer(), { fontId: nearest.id });
   }
 
   protected pick(): void {
-    this.dialog.open<FontPicker, unknown, FontFamily>(FontPicker, { width: '820px', maxWidth: '94vw', data: { family: this.name(), text: this.setting().text } })
-      .afterClosed().subscribe((family) => { if (family) this.take(family); });
+    this.dialog
+      .open<FontPicker, unknown, FontFamily>(FontPicker, {
+        width: '820px',
+        maxWidth: '94vw',
+        data: { family: this.name(), text: this.setting().text },
+      })
+      .afterClosed()
+      .subscribe((family) => {
+        if (family) this.take(family);
+      });
   }
 
   protected resize(mm: number): void {
@@ -116,6 +322,8 @@ export class TextDetails {
     const layer = this.bench.layers().find((one) => one.id === this.layer().id);
     if (layer?.kind !== 'text') return;
     const unit = mm / EM_MM / (this.bench.current()?.layout.factor ?? 1);
-    this.bench.placeAll({ [layer.id]: { ...layer.place, width: layer.outlines.width * unit, height: layer.outlines.height * unit } });
+    this.bench.placeAll({
+      [layer.id]: { ...layer.place, width: layer.outlines.width * unit, height: layer.outlines.height * unit },
+    });
   }
 }

@@ -5,7 +5,11 @@ import { Arranging } from './arranging';
 import type { Bench } from './bench';
 
 const field = { width: 355.6, height: 406.4 };
-const square = (id: string, x: number, y: number, size = 40): Layer => ({ ...shapeLayer(id, 'rectangle', field, '#f2bd4b'), name: id, place: { x, y, width: size, height: size, turn: 0, flipX: false, flipY: false } });
+const square = (id: string, x: number, y: number, size = 40): Layer => ({
+  ...shapeLayer(id, 'rectangle', field, '#f2bd4b'),
+  name: id,
+  place: { x, y, width: size, height: size, turn: 0, flipX: false, flipY: false },
+});
 
 describe('arranging', () => {
   let bench: Bench;
@@ -15,7 +19,7 @@ describe('arranging', () => {
     arranging = TestBed.inject(Arranging);
   });
   const place = (id: string) => bench.desk.document()!.layers.find((layer) => layer.id === id)!.place;
-  const ids = () => bench.desk.document()!.layers.map((layer) => layer.id.length > 3 ? 'new' : layer.id);
+  const ids = () => bench.desk.document()!.layers.map((layer) => (layer.id.length > 3 ? 'new' : layer.id));
 
   it('lines one up with the safe area, and several with each other', () => {
     bench.select(['a']);

@@ -1,8 +1,34 @@
 import { Injectable, computed, inject } from '@angular/core';
 import { layerSchema, refuse } from '@kettle/contract';
 import {
-  alignShifts, blendLayers, changeException, copiesOf, duplicateLayers, fadeLayers, groupLayers, hideLayers, invert, lockLayers, mapBox, matchFactors, placesOf, pastedLayers, removeLayers, reorderLayers, scaledAbout, shifted, spreadShifts, together, ungroup, unite, unitsOf,
-  type BlendMode, type Box, type Edge, type Layer, type Unit,
+  alignShifts,
+  blendLayers,
+  changeException,
+  copiesOf,
+  duplicateLayers,
+  fadeLayers,
+  groupLayers,
+  hideLayers,
+  invert,
+  lockLayers,
+  mapBox,
+  matchFactors,
+  placesOf,
+  pastedLayers,
+  removeLayers,
+  reorderLayers,
+  scaledAbout,
+  shifted,
+  spreadShifts,
+  together,
+  ungroup,
+  unite,
+  unitsOf,
+  type BlendMode,
+  type Box,
+  type Edge,
+  type Layer,
+  type Unit,
 } from '@kettle/core';
 import { newLayerId } from '../data/intake';
 import { Notices } from '../data/notices';
@@ -19,9 +45,13 @@ export class Arranging {
 
   /** Selected layers and groups that may be moved. */
   readonly units = computed<readonly Unit[]>(() => unitsOf(this.bench.held().filter((layer) => !layer.locked)));
-  readonly groups = computed(() => [...new Set(this.bench.held().flatMap((layer) => (layer.group ? [layer.group] : [])))]);
+  readonly groups = computed(() => [
+    ...new Set(this.bench.held().flatMap((layer) => (layer.group ? [layer.group] : []))),
+  ]);
   /** True when the selection is one group and nothing else. */
-  readonly isGroup = computed(() => this.groups().length === 1 && this.bench.held().length > 1 && this.bench.held().every((layer) => layer.group));
+  readonly isGroup = computed(
+    () => this.groups().length === 1 && this.bench.held().length > 1 && this.bench.held().every((layer) => layer.group),
+  );
 
   /** Lines units up with each other; one alone goes to the canvas's safe area. */
   align(edge: Edge): void {
@@ -35,15 +65,26 @@ export class Arranging {
 
   spread(axis: 'x' | 'y', by: 'gaps' | 'centres'): void {
     const units = this.units();
-    const shifts = spreadShifts(units.map((unit) => unit.box), axis, by);
+    const shifts = spreadShifts(
+      units.map((unit) => unit.box),
+      axis,
+      by,
+    );
     this.place(placesOf(units, (place, _, i) => shifted(place, shifts[i])));
   }
 
   /** Gives all units the first one's width or height, in proportion, about their own middles. */
   match(size: 'width' | 'height'): void {
     const units = this.units();
-    const factors = matchFactors(units.map((unit) => unit.box), size);
-    this.place(placesOf(units, (place, { box }, i) => scaledAbout(place, { x: box.x + box.width / 2, y: box.y + box.height / 2 }, factors[i])));
+    const factors = matchFactors(
+      units.map((unit) => unit.box),
+      size,
+    );
+    this.place(
+      placesOf(units, (place, { box }, i) =>
+        scaledAbout(place, { x: box.x + box.width / 2, y: box.y + box.height / 2 }, factors[i]),
+      ),
+    );
   }
 
   flip(way: 'flipX' | 'flipY'): void {
@@ -51,10 +92,14 @@ export class Arranging {
     const box = unite(units.map((unit) => unit.box));
     if (!box) return;
     const about = { x: box.x + box.width / 2, y: box.y + box.height / 2 };
-    this.place(placesOf(units, (place) => ({
-      ...place, [way]: !place[way], turn: units.length > 1 || units[0].layers.length > 1 ? -place.turn : place.turn,
-      ...(way === 'flipX' ? { x: 2 * about.x - place.x } : { y: 2 * about.y - place.y }),
-    })));
+    this.place(
+      placesOf(units, (place) => ({
+        ...place,
+        [way]: !place[way],
+        turn: units.length > 1 || units[0].layers.length > 1 ? -place.turn : place.turn,
+        ...(way === 'flipX' ? { x: 2 * about.x - place.x } : { y: 2 * about.y - place.y }),
+      })),
+    );
   }
 
   group(): void {
@@ -64,43 +109,78 @@ export class Arranging {
     this.bench.select(ids);
   }
 
-  ungroup(): void { this.change(ungroup(this.groups())); }
+  ungroup(): void {
+    this.change(ungroup(this.groups()));
+  }
 
-  lock(ids: readonly string[], locked: boolean): void { this.change(lockLayers(ids, locked)); }
+  lock(ids: readonly string[], locked: boolean): void {
+    this.change(lockLayers(ids, locked));
+  }
 
   /** Hides or shows layers: everywhere, or on the chosen target alone. */
   hide(ids: readonly string[], hidden: boolean): void {
     const current = this.bench.current();
-    this.change(this.bench.alone() && current ? together(...ids.map((id) => changeException(current.requirement.id, id, { hidden }))) : hideLayers(ids, hidden));
+    this.change(
+      this.bench.alone() && current
+        ? together(...ids.map((id) => changeException(current.requirement.id, id, { hidden })))
+        : hideLayers(ids, hidden),
+    );
   }
 
-  fade(opacity: number): void { this.bench.editEverywhere(fadeLayers(this.bench.selection(), opacity), `opacity ${this.bench.selection().join()}`); }
-  blend(mode: BlendMode): void { this.change(blendLayers(this.bench.selection(), mode)); }
+  fade(opacity: number): void {
+    this.bench.editEverywhere(fadeLayers(this.bench.selection(), opacity), `opacity ${this.bench.selection().join()}`);
+  }
+  blend(mode: BlendMode): void {
+    this.change(blendLayers(this.bench.selection(), mode));
+  }
 
   duplicate(): void {
     const held = this.layersOf(this.bench.selection());
     if (!held.length) return;
     const copies = copiesOf(held, newLayerId);
-    this.change(duplicateLayers(held.map((layer) => layer.id), copies));
+    this.change(
+      duplicateLayers(
+        held.map((layer) => layer.id),
+        copies,
+      ),
+    );
     this.bench.selection.set(copies.map((layer) => layer.id));
   }
 
   remove(ids: readonly string[] = this.bench.selection()): void {
-    const locked = this.bench.layers().filter((layer) => ids.includes(layer.id) && layer.locked).map((layer) => layer.id);
+    const locked = this.bench
+      .layers()
+      .filter((layer) => ids.includes(layer.id) && layer.locked)
+      .map((layer) => layer.id);
     this.change(removeLayers(ids));
     this.bench.selection.set(locked);
-    if (locked.length) this.notices.say(locked.length === 1 ? 'A locked layer stays. Unlock it to delete it.' : 'Locked layers stay. Unlock them to delete them.');
+    if (locked.length)
+      this.notices.say(
+        locked.length === 1
+          ? 'A locked layer stays. Unlock it to delete it.'
+          : 'Locked layers stay. Unlock them to delete them.',
+      );
   }
 
   /** Moves the selected layers one step towards front or back, or all the way. */
-  order(to: 'back' | 'backwards' | 'forwards' | 'front'): void { this.change(reorderLayers(this.bench.selection(), to)); }
+  order(to: 'back' | 'backwards' | 'forwards' | 'front'): void {
+    this.change(reorderLayers(this.bench.selection(), to));
+  }
 
-  selectAll(): void { this.bench.selection.set(this.bench.layers().filter((layer) => !layer.hidden && !layer.locked).map((layer) => layer.id)); }
+  selectAll(): void {
+    this.bench.selection.set(
+      this.bench
+        .layers()
+        .filter((layer) => !layer.hidden && !layer.locked)
+        .map((layer) => layer.id),
+    );
+  }
 
   /** Drops what the chosen target does differently with the selected layers. */
   dropExceptions(): void {
     const current = this.bench.current();
-    if (current) this.change(together(...this.bench.selection().map((id) => changeException(current.requirement.id, id, null))));
+    if (current)
+      this.change(together(...this.bench.selection().map((id) => changeException(current.requirement.id, id, null))));
   }
 
   copy(clipboard: DataTransfer): boolean {
@@ -117,24 +197,42 @@ export class Arranging {
     const text = clipboard.getData(CLIP_TYPE);
     if (!text) return false;
     const copied = readLayers(text);
-    if (!copied) { this.notices.complain('What is on the clipboard are no layers that can be used. Copy them again.'); return true; }
+    if (!copied) {
+      this.notices.complain('What is on the clipboard are no layers that can be used. Copy them again.');
+      return true;
+    }
     const layers = pastedLayers(copied, this.bench.layers(), newLayerId);
-    this.change((design) => duplicateLayers(design.layers.map((layer) => layer.id), layers)(design));
+    this.change((design) =>
+      duplicateLayers(
+        design.layers.map((layer) => layer.id),
+        layers,
+      )(design),
+    );
     this.bench.selection.set(layers.map((layer) => layer.id));
     return true;
   }
 
   /** Layers as the design itself has them. */
-  private layersOf(ids: readonly string[]): Layer[] { return this.bench.desk.document()?.layers.filter((layer) => ids.includes(layer.id)) ?? []; }
-  private place(places: Places): void { this.bench.placeAll(places); this.bench.desk.settle(); }
-  private change(edit: Parameters<Bench['edit']>[0]): void { this.bench.edit(edit); this.bench.desk.settle(); }
+  private layersOf(ids: readonly string[]): Layer[] {
+    return this.bench.desk.document()?.layers.filter((layer) => ids.includes(layer.id)) ?? [];
+  }
+  private place(places: Places): void {
+    this.bench.placeAll(places);
+    this.bench.desk.settle();
+  }
+  private change(edit: Parameters<Bench['edit']>[0]): void {
+    this.bench.edit(edit);
+    this.bench.desk.settle();
+  }
 }
 
 /** Layers from a clipboard, which any page may have written to; null when they are none. */
 function readLayers(text: string): Layer[] | null {
   try {
     const value: unknown = JSON.parse(text);
-    return Array.isArray(value) && value.length > 0 && value.every((one) => refuse(layerSchema, one) === null) ? (value as Layer[]) : null;
+    return Array.isArray(value) && value.length > 0 && value.every((one) => refuse(layerSchema, one) === null)
+      ? (value as Layer[])
+      : null;
   } catch {
     return null;
   }

@@ -31,7 +31,11 @@ import { Strip } from './strip';
 import { TargetCards } from './target-cards';
 
 const STATIONS = [
-  { id: 'artwork', label: 'Artwork' }, { id: 'fit', label: 'Fit' }, { id: 'checks', label: 'Checks' }, { id: 'files', label: 'Files' }, { id: 'mockups', label: 'Mockups' },
+  { id: 'artwork', label: 'Artwork' },
+  { id: 'fit', label: 'Fit' },
+  { id: 'checks', label: 'Checks' },
+  { id: 'files', label: 'Files' },
+  { id: 'mockups', label: 'Mockups' },
 ] as const;
 type Station = (typeof STATIONS)[number]['id'];
 
@@ -39,11 +43,31 @@ type Station = (typeof STATIONS)[number]['id'];
 @Component({
   selector: 'ks-bench-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, MatButtonModule, MatIconModule, DropZone, DesignMenu, HistoryMenu, TargetCards, Stage, Strip, LayerDetails, FitDetails, ChecksStation, FilesStation, MockupsStation],
+  imports: [
+    RouterLink,
+    MatButtonModule,
+    MatIconModule,
+    DropZone,
+    DesignMenu,
+    HistoryMenu,
+    TargetCards,
+    Stage,
+    Strip,
+    LayerDetails,
+    FitDetails,
+    ChecksStation,
+    FilesStation,
+    MockupsStation,
+  ],
   providers: BENCH_PROVIDERS,
   templateUrl: './bench-page.html',
   styleUrl: './bench-page.scss',
-  host: { '(document:keydown)': 'keys($event)', '(document:copy)': 'copy($event)', '(document:cut)': 'copy($event)', '(document:paste)': 'paste($event)' },
+  host: {
+    '(document:keydown)': 'keys($event)',
+    '(document:copy)': 'copy($event)',
+    '(document:cut)': 'copy($event)',
+    '(document:paste)': 'paste($event)',
+  },
 })
 export class BenchPage {
   readonly designId = input.required<string>();
@@ -65,46 +89,93 @@ export class BenchPage {
   protected readonly missing = signal(false);
   protected readonly taking = signal(0);
   protected readonly at = computed<Station>(() => STATIONS.find((one) => one.id === this.station())?.id ?? 'artwork');
-  protected readonly toMake = computed(() => this.bench.targets().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))).length);
+  protected readonly toMake = computed(
+    () => this.bench.targets().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))).length,
+  );
   protected readonly counts = computed<Partial<Record<Station, number>>>(() => ({
-    fit: this.bench.targets().filter((one) => one.findings.some((finding) => ['off-canvas', 'outside-safe', 'canvas-size', 'canvas-dpi', 'nothing-visible'].includes(finding.code))).length,
-    checks: this.bench.toMend(), files: this.toMake(),
+    fit: this.bench
+      .targets()
+      .filter((one) =>
+        one.findings.some((finding) =>
+          ['off-canvas', 'outside-safe', 'canvas-size', 'canvas-dpi', 'nothing-visible'].includes(finding.code),
+        ),
+      ).length,
+    checks: this.bench.toMend(),
+    files: this.toMake(),
   }));
   protected readonly saved = computed(() => {
     const at = this.desk.savedAt();
     switch (this.desk.state()) {
-      case 'saved': return at ? `saved ${new Date(at).toLocaleTimeString('en-GB')}` : '';
-      case 'unsaved': return 'saving …';
-      case 'away': return 'not saved yet';
-      default: return 'not saved';
+      case 'saved':
+        return at ? `saved ${new Date(at).toLocaleTimeString('en-GB')}` : '';
+      case 'unsaved':
+        return 'saving …';
+      case 'away':
+        return 'not saved yet';
+      default:
+        return 'not saved';
     }
   });
 
   constructor() {
-    toObservable(this.designId).pipe(
-      // What another bench of this design is still saving comes first.
-      switchMap((id) => this.lastSaves.settled(id).pipe(switchMap(() => forkJoin([this.api.design(id), this.requirements.refresh()]))).pipe(catchError((error: unknown) => { this.missing.set(true); this.notices.complain(error); return EMPTY; }))), takeUntilDestroyed(),
-    ).subscribe(([design]) => {
-      this.missing.set(false);
-      this.desk.open(design);
-      const asked = this.target();
-      if (asked) this.bench.choose(asked);
+    toObservable(this.designId)
+      .pipe(
+        // What another bench of this design is still saving comes first.
+        switchMap((id) =>
+          this.lastSaves
+            .settled(id)
+            .pipe(switchMap(() => forkJoin([this.api.design(id), this.requirements.refresh()])))
+            .pipe(
+              catchError((error: unknown) => {
+                this.missing.set(true);
+                this.notices.complain(error);
+                return EMPTY;
+              }),
+            ),
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe(([design]) => {
+        this.missing.set(false);
+        this.desk.open(design);
+        const asked = this.target();
+        if (asked) this.bench.choose(asked);
+      });
+    merge(
+      toObservable(this.desk.revision),
+      this.feed.changes.pipe(filter((job) => job.kind === 'print-files' && job.designId === this.desk.id())),
+    )
+      .pipe(
+        switchMap(() => {
+          const id = this.desk.id();
+          return id ? this.api.printFiles(id).pipe(catchError(() => of(this.bench.printFiles()))) : EMPTY;
+        }),
+        takeUntilDestroyed(),
+      )
+      .subscribe((files) => this.bench.printFiles.set(files));
+    effect(() => {
+      const name = this.desk.document()?.name;
+      if (name) this.title.setTitle(`${name} · Kettle Sheet`);
     });
-    merge(toObservable(this.desk.revision), this.feed.changes.pipe(filter((job) => job.kind === 'print-files' && job.designId === this.desk.id()))).pipe(
-      switchMap(() => { const id = this.desk.id(); return id ? this.api.printFiles(id).pipe(catchError(() => of(this.bench.printFiles()))) : EMPTY; }), takeUntilDestroyed(),
-    ).subscribe((files) => this.bench.printFiles.set(files));
-    effect(() => { const name = this.desk.document()?.name; if (name) this.title.setTitle(`${name} · Kettle Sheet`); });
-    effect(() => { const fit = this.at() === 'fit'; untracked(() => this.bench.onlyHere.set(fit)); });
+    effect(() => {
+      const fit = this.at() === 'fit';
+      untracked(() => this.bench.onlyHere.set(fit));
+    });
   }
 
-  protected go(station: Station): void { void this.router.navigate(['/designs', this.designId(), station], { queryParamsHandling: 'preserve' }); }
+  protected go(station: Station): void {
+    void this.router.navigate(['/designs', this.designId(), station], { queryParamsHandling: 'preserve' });
+  }
 
   protected take(files: readonly File[]): void {
     if (!files.length) return;
     this.taking.update((n) => n + files.length);
     this.intake.takeIn(files).subscribe({
       next: (asset) => this.maker.picture(asset),
-      complete: () => { this.taking.update((n) => n - files.length); if (this.at() !== 'fit') this.go('artwork'); },
+      complete: () => {
+        this.taking.update((n) => n - files.length);
+        if (this.at() !== 'fit') this.go('artwork');
+      },
     });
   }
 
@@ -112,23 +183,36 @@ export class BenchPage {
     if (isTyping(event.target)) return;
     if (event.ctrlKey || event.metaKey) {
       const act = this.commands()[`${event.shiftKey ? 'shift ' : ''}${event.key.toLowerCase()}`];
-      if (act) { event.preventDefault(); act(); }
+      if (act) {
+        event.preventDefault();
+        act();
+      }
       return;
     }
     if (event.altKey) return;
     const station = STATIONS[Number(event.key) - 1];
-    if (station) { event.preventDefault(); this.go(station.id); }
+    if (station) {
+      event.preventDefault();
+      this.go(station.id);
+    }
   }
 
   /** What Ctrl with a key does. */
   private commands(): Readonly<Record<string, () => void>> {
     const steps = { z: () => this.desk.undo(), 'shift z': () => this.desk.redo(), y: () => this.desk.redo() };
     if (this.at() !== 'artwork') return steps;
-    return { ...steps, a: () => this.arranging.selectAll(), d: () => this.arranging.duplicate(), g: () => this.arranging.group(), 'shift g': () => this.arranging.ungroup() };
+    return {
+      ...steps,
+      a: () => this.arranging.selectAll(),
+      d: () => this.arranging.duplicate(),
+      g: () => this.arranging.group(),
+      'shift g': () => this.arranging.ungroup(),
+    };
   }
 
   protected copy(event: ClipboardEvent): void {
-    if (isTyping(event.target) || this.at() !== 'artwork' || !event.clipboardData || window.getSelection()?.toString()) return;
+    if (isTyping(event.target) || this.at() !== 'artwork' || !event.clipboardData || window.getSelection()?.toString())
+      return;
     if (!this.arranging.copy(event.clipboardData)) return;
     event.preventDefault();
     if (event.type === 'cut') this.arranging.remove();
@@ -139,7 +223,10 @@ export class BenchPage {
     const clipboard = event.clipboardData;
     if (isTyping(event.target) || !clipboard || clipboard.files.length || !this.desk.document()) return;
     const text = clipboard.getData('text/plain').trim().slice(0, MAX_LETTERS);
-    if (!this.arranging.paste(clipboard)) { if (!text) return; this.maker.text(text, false); }
+    if (!this.arranging.paste(clipboard)) {
+      if (!text) return;
+      this.maker.text(text, false);
+    }
     event.preventDefault();
   }
 }

@@ -6,7 +6,9 @@ import type { Maker } from './maker';
 describe('the bench', () => {
   let bench: Bench;
   let maker: Maker;
-  beforeEach(() => { ({ bench, maker } = openBench()); });
+  beforeEach(() => {
+    ({ bench, maker } = openBench());
+  });
   const shown = () => bench.movedBox()!;
 
   it('puts a picture in at its own pixels, named after its file, and selects it', () => {
@@ -67,7 +69,10 @@ describe('the bench', () => {
     bench.placeSelected({ width: 254, height: 254 });
     expect(bench.selectedFindings().map((finding) => finding.code)).toContain('enlarged');
     expect(bench.stateOf(bench.current()!)).toBe('needs-work');
-    bench.mend(bench.selectedFindings().find((finding) => finding.code === 'enlarged')!, bench.current()!);
+    bench.mend(
+      bench.selectedFindings().find((finding) => finding.code === 'enlarged')!,
+      bench.current()!,
+    );
     expect(bench.current()!.findings.map((finding) => finding.code)).not.toContain('enlarged');
   });
 

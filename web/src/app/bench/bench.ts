@@ -1,8 +1,44 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { PrintFile } from '@kettle/contract';
 import {
-  addTarget, apply, artOnCanvas, assetIdsOf, boundsOfPlace, contrast, factsOfLayer, findTarget, fixEdit, garmentOf, intersect, invert, isPrintable, layoutTarget, mapBox, moveOnCanvas, moveOnTargetOnly, placeLayers, recolourLayers, recolourOnTarget, rgbOf, seenBy, targetFor, targetState, unite, usualPlace, wholeGroups,
-  type Box, type DesignDocument, type Edit, type Finding, type Layer, type LayerPlace, type Requirement, type Target, type TargetLayout, type TargetState, type UsualPlace,
+  addTarget,
+  apply,
+  artOnCanvas,
+  assetIdsOf,
+  boundsOfPlace,
+  contrast,
+  factsOfLayer,
+  findTarget,
+  fixEdit,
+  garmentOf,
+  intersect,
+  invert,
+  isPrintable,
+  layoutTarget,
+  mapBox,
+  moveOnCanvas,
+  moveOnTargetOnly,
+  placeLayers,
+  recolourLayers,
+  recolourOnTarget,
+  rgbOf,
+  seenBy,
+  targetFor,
+  targetState,
+  unite,
+  usualPlace,
+  wholeGroups,
+  type Box,
+  type DesignDocument,
+  type Edit,
+  type Finding,
+  type Layer,
+  type LayerPlace,
+  type Requirement,
+  type Target,
+  type TargetLayout,
+  type TargetState,
+  type UsualPlace,
 } from '@kettle/core';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
@@ -25,7 +61,10 @@ const READS_FROM = 3;
 
 export type Places = Readonly<Record<string, LayerPlace>>;
 
-/** What is looked at and worked on: the chosen target, the selected layers, and how far a change reaches. Provided by the bench. */
+/**
+ * What is looked at and worked on: the chosen target, the selected layers, and how far a change reaches. Provided by
+ * the bench.
+ */
 @Injectable()
 export class Bench {
   readonly desk = inject(DesignDesk);
@@ -40,7 +79,10 @@ export class Bench {
   readonly onlyHere = signal(false);
   /** True when changes of single layers become exceptions of the chosen target. */
   readonly alone = signal(false);
-  /** Places on the field of what a hand holds just now, for the readout alone; the document follows when the hand lets go. */
+  /**
+   * Places on the field of what a hand holds just now, for the readout alone; the document follows when the hand lets
+   * go.
+   */
   readonly moving = signal<Places | null>(null);
   /** Lettering that is edited where it stands. */
   readonly editing = signal<string | null>(null);
@@ -54,32 +96,61 @@ export class Bench {
     if (!design) return [];
     return design.targets.flatMap((target) => {
       const requirement = byId[target.requirementId];
-      return requirement ? [{
-        target, requirement, layout: layoutTarget(design, target, requirement), garment: garmentOf(target, requirement), design: seenBy(design, target),
-        findings: this.factsComplete() ? findTarget(design, target, requirement, facts) : [],
-      }] : [];
+      return requirement
+        ? [
+            {
+              target,
+              requirement,
+              layout: layoutTarget(design, target, requirement),
+              garment: garmentOf(target, requirement),
+              design: seenBy(design, target),
+              findings: this.factsComplete() ? findTarget(design, target, requirement, facts) : [],
+            },
+          ]
+        : [];
     });
   });
-  private readonly factsComplete = computed(() => (this.desk.document()?.layers ?? []).every((layer) => factsOfLayer(layer, this.assets.facts())));
+  private readonly factsComplete = computed(() =>
+    (this.desk.document()?.layers ?? []).every((layer) => factsOfLayer(layer, this.assets.facts())),
+  );
   readonly current = computed<BenchTarget | null>(() => {
     const design = this.desk.document();
     const target = design && targetFor(design, this.chosenId());
-    return this.targets().find((one) => one.target.requirementId === target?.requirementId) ?? this.targets()[0] ?? null;
+    return (
+      this.targets().find((one) => one.target.requirementId === target?.requirementId) ?? this.targets()[0] ?? null
+    );
   });
   /** Layers as the chosen target has them. */
   readonly layers = computed<readonly Layer[]>(() => (this.current()?.design ?? this.desk.document())?.layers ?? []);
   /** Selected layers, back to front. */
-  readonly held = computed<readonly Layer[]>(() => { const ids = this.selection(); return this.layers().filter((layer) => ids.includes(layer.id)); });
+  readonly held = computed<readonly Layer[]>(() => {
+    const ids = this.selection();
+    return this.layers().filter((layer) => ids.includes(layer.id));
+  });
   /** The selected layer when there is only one. */
-  readonly selected = computed<Layer | null>(() => { const held = this.held(); return held.length === 1 ? held[0] : null; });
+  readonly selected = computed<Layer | null>(() => {
+    const held = this.held();
+    return held.length === 1 ? held[0] : null;
+  });
   readonly selectedId = computed(() => this.selected()?.id ?? null);
-  readonly toMend = computed(() => this.targets().reduce((sum, one) => sum + one.findings.filter((finding) => finding.severity !== 'tells' && finding.code !== 'no-art').length, 0));
-  readonly selectedFindings = computed(() => { const ids = this.selection(); return this.current()?.findings.filter((finding) => finding.layerId && ids.includes(finding.layerId)) ?? []; });
+  readonly toMend = computed(() =>
+    this.targets().reduce(
+      (sum, one) =>
+        sum + one.findings.filter((finding) => finding.severity !== 'tells' && finding.code !== 'no-art').length,
+      0,
+    ),
+  );
+  readonly selectedFindings = computed(() => {
+    const ids = this.selection();
+    return this.current()?.findings.filter((finding) => finding.layerId && ids.includes(finding.layerId)) ?? [];
+  });
 
   /** Colours of the design's own making and the main inks of its pictures, most used first. */
   readonly colours = computed(() => {
     const facts = this.assets.facts();
-    const all = this.layers().flatMap((layer) => factsOfLayer(layer, facts)?.inks.map((ink) => ink.hex.toLowerCase()) ?? []);
+    const all = this.layers().flatMap(
+      (layer) => factsOfLayer(layer, facts)?.inks.map((ink) => ink.hex.toLowerCase()) ?? [],
+    );
     return [...new Set(all)].slice(0, 12);
   });
 
@@ -91,18 +162,28 @@ export class Bench {
   }
 
   /**
-   * A colour that is seen well on whatever lies under a place of the print field, cloth or layers: one of the design's own, if it can be.
+   * A colour that is seen well on whatever lies under a place of the print field, cloth or layers: one of the
+   * design's own, if it can be.
    * @param place where something new will lie
    */
   freshColour(place: LayerPlace): string {
     const facts = this.assets.facts();
     const box = boundsOfPlace(place);
-    const under = this.layers().filter((layer) => !layer.hidden && layer.opacity > 0.3 && intersect(boundsOfPlace(layer.place), box));
-    const inks = under.flatMap((layer) => factsOfLayer(layer, facts)?.inks.filter((ink) => ink.share >= 0.15).map((ink) => ink.hex) ?? []);
+    const under = this.layers().filter(
+      (layer) => !layer.hidden && layer.opacity > 0.3 && intersect(boundsOfPlace(layer.place), box),
+    );
+    const inks = under.flatMap(
+      (layer) =>
+        factsOfLayer(layer, facts)
+          ?.inks.filter((ink) => ink.share >= 0.15)
+          .map((ink) => ink.hex) ?? [],
+    );
     const grounds = [this.current()?.garment ?? '#ffffff', ...inks].map(rgbOf);
     const seen = (hex: string) => Math.min(...grounds.map((ground) => contrast(rgbOf(hex), ground)));
     const own = this.colours().filter((hex) => seen(hex) >= READS_FROM);
-    const candidates = own.length ? own : [...this.colours(), '#f2bd4b', '#1f7f7a', '#f7f5f0', '#1f2623', '#b4532a', '#8fcbe0'];
+    const candidates = own.length
+      ? own
+      : [...this.colours(), '#f2bd4b', '#1f7f7a', '#f7f5f0', '#1f2623', '#b4532a', '#8fcbe0'];
     return candidates.reduce((best, hex) => (seen(hex) > seen(best) ? hex : best));
   }
 
@@ -110,26 +191,39 @@ export class Bench {
   select(ids: readonly string[], add = false): void {
     const layers = this.layers();
     const whole = wholeGroups({ layers }, ids);
-    if (!add) { this.selection.set(whole); return; }
+    if (!add) {
+      this.selection.set(whole);
+      return;
+    }
     const before = this.selection();
     const all = whole.every((id) => before.includes(id));
-    this.selection.set(layers.map((layer) => layer.id).filter((id) => (whole.includes(id) ? !all : before.includes(id))));
+    this.selection.set(
+      layers.map((layer) => layer.id).filter((id) => (whole.includes(id) ? !all : before.includes(id))),
+    );
   }
 
   /** Selects one layer alone, though it be in a group. */
-  selectWithin(id: string): void { this.selection.set([id]); }
+  selectWithin(id: string): void {
+    this.selection.set([id]);
+  }
 
   /** Makes a change; one that cannot be made is told. */
   edit(edit: Edit, mergeKey: string | null = null): void {
-    try { this.desk.edit(edit, mergeKey); } catch (error) {
+    try {
+      this.desk.edit(edit, mergeKey);
+    } catch (error) {
       if (!(error instanceof RangeError)) throw error;
       this.notices.complain(error.message);
     }
   }
 
-  /** Makes a change that no target can have for itself. Where only one was meant to be changed, that is said once for a run of changes. */
+  /**
+   * Makes a change that no target can have for itself. Where only one was meant to be changed, that is said once for a
+   * run of changes.
+   */
   editEverywhere(edit: Edit, mergeKey: string): void {
-    if (this.alone() && this.toldFor !== mergeKey) this.notices.say('This reaches every target: only place, size, hiding and plain colours can differ on one.');
+    if (this.alone() && this.toldFor !== mergeKey)
+      this.notices.say('This reaches every target: only place, size, hiding and plain colours can differ on one.');
     this.toldFor = mergeKey;
     this.edit(edit, mergeKey);
   }
@@ -138,12 +232,18 @@ export class Bench {
   stateOf(one: BenchTarget): TargetState {
     const files = this.printFiles().filter((file) => file.requirementId === one.requirement.id);
     const current = this.desk.state() === 'saved' ? files.find((file) => !file.outOfDate) : undefined;
-    return targetState({ begun: one.design.layers.length > 0, printable: isPrintable(one.findings), current, anyFile: files.length > 0 });
+    return targetState({
+      begun: one.design.layers.length > 0,
+      printable: isPrintable(one.findings),
+      current,
+      anyFile: files.length > 0,
+    });
   }
 
   choose(requirementId: string): void {
     const requirement = this.requirements.byId()[requirementId];
-    if (requirement && !this.desk.document()?.targets.some((target) => target.requirementId === requirementId)) this.desk.edit(addTarget(requirement));
+    if (requirement && !this.desk.document()?.targets.some((target) => target.requirementId === requirementId))
+      this.desk.edit(addTarget(requirement));
     // A change reaches every target again: what was meant for one must not fall on another.
     if (requirementId !== this.current()?.requirement.id) this.alone.set(false);
     this.chosenId.set(requirementId);
@@ -152,13 +252,19 @@ export class Bench {
   mend(finding: Finding, one: BenchTarget): void {
     const design = this.desk.document();
     const edit = design && fixEdit(finding, design, one.target, one.requirement);
-    if (edit) { this.desk.edit(edit); this.desk.settle(); }
+    if (edit) {
+      this.desk.edit(edit);
+      this.desk.settle();
+    }
   }
 
   /** Turns one colour into another in some layers: everywhere, or on the chosen target alone. */
   recolour(ids: readonly string[], from: string, to: string, mergeKey: string | null = null): void {
     const current = this.current();
-    this.edit(this.alone() && current ? recolourOnTarget(current.requirement.id, ids, from, to) : recolourLayers(ids, from, to), mergeKey);
+    this.edit(
+      this.alone() && current ? recolourOnTarget(current.requirement.id, ids, from, to) : recolourLayers(ids, from, to),
+      mergeKey,
+    );
   }
 
   /** Box of what a move takes along: the selected layers, or all visible art; canvas mm. */
@@ -174,10 +280,20 @@ export class Bench {
     const current = this.current();
     if (!current) return;
     const held = this.held().filter((layer) => !layer.locked);
-    if (this.selection().length && !held.length && !this.onlyHere()) { this.notices.say('This layer is locked. Unlock it to move it.'); return; }
-    const ids = (held.length ? held : this.layers().filter((one) => !one.hidden && !one.locked)).map((layer) => layer.id);
+    if (this.selection().length && !held.length && !this.onlyHere()) {
+      this.notices.say('This layer is locked. Unlock it to move it.');
+      return;
+    }
+    const ids = (held.length ? held : this.layers().filter((one) => !one.hidden && !one.locked)).map(
+      (layer) => layer.id,
+    );
     const { target, requirement } = current;
-    this.edit(this.onlyHere() ? moveOnTargetOnly(target, requirement, to) : moveOnCanvas(ids, target, requirement, to, this.alone()), mergeKey);
+    this.edit(
+      this.onlyHere()
+        ? moveOnTargetOnly(target, requirement, to)
+        : moveOnCanvas(ids, target, requirement, to, this.alone()),
+      mergeKey,
+    );
   }
 
   /** Shifts by whole canvas pixels. */
@@ -185,17 +301,27 @@ export class Bench {
     const [current, box] = [this.current(), this.movedBox()];
     if (!current || !box) return;
     const pixel = 25.4 / current.layout.canvas.dpi;
-    this.moveTo({ ...box, x: box.x + across * pixel, y: box.y + down * pixel }, `nudge ${this.selection().join()} ${this.onlyHere()}`);
+    this.moveTo(
+      { ...box, x: box.x + across * pixel, y: box.y + down * pixel },
+      `nudge ${this.selection().join()} ${this.onlyHere()}`,
+    );
   }
 
   placeUsual(place: UsualPlace): void {
     const [current, box] = [this.current(), this.movedBox()];
-    if (current && box) { this.moveTo(usualPlace(place, box, current.layout.safe)); this.desk.settle(); }
+    if (current && box) {
+      this.moveTo(usualPlace(place, box, current.layout.safe));
+      this.desk.settle();
+    }
   }
 
   /** Puts layers at places on the field, as one step. Locked ones stay. */
   placeAll(places: Places, mergeKey: string | null = null): void {
-    const locked = new Set(this.layers().filter((layer) => layer.locked).map((layer) => layer.id));
+    const locked = new Set(
+      this.layers()
+        .filter((layer) => layer.locked)
+        .map((layer) => layer.id),
+    );
     const free = Object.fromEntries(Object.entries(places).filter(([id]) => !locked.has(id)));
     if (Object.keys(free).length) this.edit(placeLayers(free, this.current()?.target, this.alone()), mergeKey);
   }
@@ -205,7 +331,13 @@ export class Bench {
     const { toCanvas, factor } = this.current()!.layout;
     const centre = apply(toCanvas, layer.place);
     const at = apply(invert(toCanvas), { x: change.x ?? centre.x, y: change.y ?? centre.y });
-    return { ...layer.place, ...at, width: change.width === undefined ? layer.place.width : change.width / factor, height: change.height === undefined ? layer.place.height : change.height / factor, turn: change.turn ?? layer.place.turn };
+    return {
+      ...layer.place,
+      ...at,
+      width: change.width === undefined ? layer.place.width : change.width / factor,
+      height: change.height === undefined ? layer.place.height : change.height / factor,
+      turn: change.turn ?? layer.place.turn,
+    };
   }
 
   /** Changes the selected layer where it lies on the chosen canvas: centre in canvas mm, size in printed mm. */

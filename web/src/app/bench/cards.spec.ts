@@ -12,7 +12,10 @@ describe('around the stage', () => {
   let bench: Bench;
   let maker: Maker;
   let http: HttpTestingController;
-  beforeEach(() => { ({ bench, maker, http } = openBench()); maker.picture(badge); });
+  beforeEach(() => {
+    ({ bench, maker, http } = openBench());
+    maker.picture(badge);
+  });
   const page = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
   const overlay = () => [...document.querySelectorAll<HTMLElement>('.cdk-overlay-container [mat-menu-item]')];
   async function show<T>(component: new () => T, inputs: Record<string, unknown> = {}): Promise<ComponentFixture<T>> {
@@ -26,11 +29,16 @@ describe('around the stage', () => {
     const fixture = await show(TargetCards);
     [...page(fixture).querySelectorAll('button')].find((one) => one.textContent?.includes('Add a target'))!.click();
     await fixture.whenStable();
-    expect(overlay().map((one) => one.textContent?.trim())).toEqual([jasmine.stringContaining('2480 × 1063 px · 300 DPI · RGB')]);
+    expect(overlay().map((one) => one.textContent?.trim())).toEqual([
+      jasmine.stringContaining('2480 × 1063 px · 300 DPI · RGB'),
+    ]);
     overlay()[0].click();
     await fixture.whenStable();
     expect(bench.current()?.requirement.id).toBe(mug.id);
-    expect([...page(fixture).querySelectorAll('.card')].map((one) => one.getAttribute('aria-pressed'))).toEqual(['false', 'true']);
+    expect([...page(fixture).querySelectorAll('.card')].map((one) => one.getAttribute('aria-pressed'))).toEqual([
+      'false',
+      'true',
+    ]);
     page(fixture).querySelector<HTMLElement>('[aria-label="Take Mug wrap off the targets"]')!.click();
     await fixture.whenStable();
     expect(bench.targets().map((one) => one.requirement.id)).toEqual(['tee']);
@@ -40,7 +48,10 @@ describe('around the stage', () => {
     maker.shape('ring');
     const fixture = await show(Strip);
     const sheet = (i: number) => page(fixture).querySelectorAll<HTMLElement>('[data-layer]')[i];
-    const press = async (i: number, key: string, altKey = false) => { sheet(i).dispatchEvent(new KeyboardEvent('keydown', { key, altKey, bubbles: true, cancelable: true })); await fixture.whenStable(); };
+    const press = async (i: number, key: string, altKey = false) => {
+      sheet(i).dispatchEvent(new KeyboardEvent('keydown', { key, altKey, bubbles: true, cancelable: true }));
+      await fixture.whenStable();
+    };
     await press(1, 'ArrowLeft', true);
     expect(bench.desk.document()!.layers.map((one) => one.kind)).toEqual(['shape', 'picture']);
     page(fixture).querySelector<HTMLElement>('[aria-label="Hide Ring"]')!.click();
@@ -55,7 +66,10 @@ describe('around the stage', () => {
   it('history shows every revision, names one, and brings one back as a change that can be undone', async () => {
     const fixture = await show(HistoryMenu);
     page(fixture).querySelector('button')!.click();
-    http.expectOne('/api/designs/d1/revisions').flush([{ revision: 2, savedAt: '2026-11-25T20:05:00.000Z', name: null }, { revision: 1, savedAt: '2026-11-25T20:00:00.000Z', name: 'For the club' }]);
+    http.expectOne('/api/designs/d1/revisions').flush([
+      { revision: 2, savedAt: '2026-11-25T20:05:00.000Z', name: null },
+      { revision: 1, savedAt: '2026-11-25T20:00:00.000Z', name: 'For the club' },
+    ]);
     await fixture.whenStable();
     const dialog = () => document.querySelector<HTMLElement>('ks-history-dialog')!;
     const button = (label: string) => dialog().querySelector<HTMLButtonElement>(`[aria-label="${label}"]`)!;
@@ -66,14 +80,27 @@ describe('around the stage', () => {
     http.expectOne({ method: 'PUT', url: '/api/designs/d1/revisions/2/name' }).flush(null);
     button('Bring back revision 1').click();
     const before = bench.desk.document()!;
-    http.expectOne('/api/designs/d1/revisions/1').flush({ id: 'd1', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', document: { ...before, name: 'As it was' } });
+    http.expectOne('/api/designs/d1/revisions/1').flush({
+      id: 'd1',
+      revision: 1,
+      savedAt: '2026-11-25T20:00:00.000Z',
+      document: { ...before, name: 'As it was' },
+    });
     expect(bench.desk.document()?.name).toBe('As it was');
     bench.desk.undo();
     expect(bench.desk.document()).toBe(before);
   });
 
   it('a finding says how grave it is in words, and hands out its fix', async () => {
-    const finding = { code: 'enlarged' as const, severity: 'blocks' as const, title: 'Soft print', sentence: 'Enlarged to 315 %.', layerId: null, where: null, fix: { kind: 'centre' as const, label: 'Centre it' } };
+    const finding = {
+      code: 'enlarged' as const,
+      severity: 'blocks' as const,
+      title: 'Soft print',
+      sentence: 'Enlarged to 315 %.',
+      layerId: null,
+      where: null,
+      fix: { kind: 'centre' as const, label: 'Centre it' },
+    };
     const fixture = await show(FindingCard, { finding });
     const mended: unknown[] = [];
     fixture.componentInstance.mended.subscribe((one) => mended.push(one));

@@ -8,26 +8,52 @@ import { LastSaves } from '../data/last-saves';
 import { UndoLog } from '../data/undo-log';
 import { DesignDesk } from './design-desk';
 
-const design = (revision = 1, name = 'Isobars'): SavedDesign => ({ id: 'd1', revision, savedAt: '2026-11-25T20:00:00.000Z', document: emptyDesign(name) });
+const design = (revision = 1, name = 'Isobars'): SavedDesign => ({
+  id: 'd1',
+  revision,
+  savedAt: '2026-11-25T20:00:00.000Z',
+  document: emptyDesign(name),
+});
 
 describe('the design desk', () => {
   let desk: DesignDesk;
   let http: HttpTestingController;
-  const log = { kept: null as History<DesignDocument> | null, load: async () => log.kept, save: async (_id: string, history: History<DesignDocument>) => { log.kept = history; } };
+  const log = {
+    kept: null as History<DesignDocument> | null,
+    load: async () => log.kept,
+    save: async (_id: string, history: History<DesignDocument>) => {
+      log.kept = history;
+    },
+  };
 
   beforeEach(() => {
     localStorage.clear();
     log.kept = null;
     jasmine.clock().install().mockDate();
-    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), { provide: UndoLog, useValue: log }, DesignDesk] });
+    TestBed.configureTestingModule({
+      providers: [
+        provideZonelessChangeDetection(),
+        provideHttpClient(),
+        provideHttpClientTesting(),
+        { provide: UndoLog, useValue: log },
+        DesignDesk,
+      ],
+    });
     desk = TestBed.inject(DesignDesk);
     http = TestBed.inject(HttpTestingController);
     desk.open(design());
   });
-  afterEach(() => { jasmine.clock().uninstall(); http.verify(); });
+  afterEach(() => {
+    jasmine.clock().uninstall();
+    http.verify();
+  });
 
-  const saving = () => { jasmine.clock().tick(500); return http.expectOne({ method: 'PUT', url: '/api/designs/d1' }); };
-  const problem = (status: number, code: string) => [JSON.stringify({ code, detail: 'A sentence.' }), { status, statusText: 'No' }] as const;
+  const saving = () => {
+    jasmine.clock().tick(500);
+    return http.expectOne({ method: 'PUT', url: '/api/designs/d1' });
+  };
+  const problem = (status: number, code: string) =>
+    [JSON.stringify({ code, detail: 'A sentence.' }), { status, statusText: 'No' }] as const;
 
   it('saves by itself within a second, naming the revision it started from', () => {
     desk.edit(rename('Drizzle'));
@@ -53,7 +79,10 @@ describe('the design desk', () => {
   });
 
   it('takes many changes in a row as one save', () => {
-    for (let i = 0; i < 20; i++) { desk.edit(rename(`Name ${i}`), 'typing'); jasmine.clock().tick(50); }
+    for (let i = 0; i < 20; i++) {
+      desk.edit(rename(`Name ${i}`), 'typing');
+      jasmine.clock().tick(50);
+    }
     const put = saving();
     expect((put.request.body as { name: string }).name).toBe('Name 19');
     put.flush({ ...design(2), document: put.request.body });
@@ -144,8 +173,18 @@ describe('the design desk', () => {
 
   describe('when it is left', () => {
     const close = () => TestBed.inject(DesignDesk).ngOnDestroy();
-    const settled = (id = 'd1'): (() => boolean) => { let is = false; TestBed.inject(LastSaves).settled(id).subscribe(() => { is = true; }); return () => is; };
-    const soon = async () => { for (let i = 0; i < 12; i++) await Promise.resolve(); };
+    const settled = (id = 'd1'): (() => boolean) => {
+      let is = false;
+      TestBed.inject(LastSaves)
+        .settled(id)
+        .subscribe(() => {
+          is = true;
+        });
+      return () => is;
+    };
+    const soon = async () => {
+      for (let i = 0; i < 12; i++) await Promise.resolve();
+    };
 
     it('sends its last change at once, and whoever opens the design again waits for it', async () => {
       desk.edit(rename('Last'));
@@ -169,7 +208,10 @@ describe('the design desk', () => {
       expect(first.cancelled).toBeFalse();
       first.flush({ ...design(2), document: first.request.body });
       const second = http.expectOne({ method: 'PUT', url: '/api/designs/d1' });
-      expect([second.request.headers.get('If-Match'), (second.request.body as { name: string }).name]).toEqual(['"2"', 'Second']);
+      expect([second.request.headers.get('If-Match'), (second.request.body as { name: string }).name]).toEqual([
+        '"2"',
+        'Second',
+      ]);
       second.flush({ ...design(3), document: second.request.body });
       await soon();
       expect(settled()()).toBeTrue();
@@ -188,7 +230,10 @@ describe('the design desk', () => {
     });
 
     it('asks before a page goes whose document is too large to be sent after it, and keeps that as a draft', () => {
-      const large = { ...emptyDesign('Large'), groups: Object.fromEntries(Array.from({ length: 900 }, (_, i) => [`g${i}`, 'x'.repeat(100)])) };
+      const large = {
+        ...emptyDesign('Large'),
+        groups: Object.fromEntries(Array.from({ length: 900 }, (_, i) => [`g${i}`, 'x'.repeat(100)])),
+      };
       desk.edit(() => large);
       // The runner takes this event on the window for the end of the page, so its listener is asked directly.
       const ask = (event: Event) => (desk as unknown as { asking(event: Event): void }).asking(event);
@@ -213,11 +258,20 @@ describe('the design desk', () => {
       jasmine.clock().uninstall();
       await new Promise((resolve) => setTimeout(resolve, 30));
       http.expectNone('/api/designs/d1');
-      localStorage.setItem('kettle.draft.d7', JSON.stringify({ revision: 4, document: emptyDesign('From a closed page') }));
+      localStorage.setItem(
+        'kettle.draft.d7',
+        JSON.stringify({ revision: 4, document: emptyDesign('From a closed page') }),
+      );
       saves.sendLeft();
       let put: TestRequest | undefined;
-      for (let i = 0; i < 100 && !put; i++) { [put] = http.match('/api/designs/d7'); await new Promise((resolve) => setTimeout(resolve, 5)); }
-      expect([put!.request.headers.get('If-Match'), (put!.request.body as { name: string }).name]).toEqual(['"4"', 'From a closed page']);
+      for (let i = 0; i < 100 && !put; i++) {
+        [put] = http.match('/api/designs/d7');
+        await new Promise((resolve) => setTimeout(resolve, 5));
+      }
+      expect([put!.request.headers.get('If-Match'), (put!.request.body as { name: string }).name]).toEqual([
+        '"4"',
+        'From a closed page',
+      ]);
       put!.flush({ ...design(5), id: 'd7', document: put!.request.body });
       await new Promise((resolve) => setTimeout(resolve, 10));
       expect(localStorage.getItem('kettle.draft.d7')).toBeNull();
@@ -228,7 +282,10 @@ describe('the design desk', () => {
 
   it('tells when all is saved, with the revision that holds it, or why it cannot be', () => {
     const seen: (number | string)[] = [];
-    const ask = () => desk.whenSaved().subscribe({ next: (revision) => seen.push(revision), error: (error: Error) => seen.push(error.message) });
+    const ask = () =>
+      desk
+        .whenSaved()
+        .subscribe({ next: (revision) => seen.push(revision), error: (error: Error) => seen.push(error.message) });
     ask();
     expect(seen).toEqual([1]);
     desk.edit(rename('Once more'));

@@ -1,7 +1,36 @@
 import { Injectable, OnDestroy, computed, inject, signal } from '@angular/core';
 import type { SavedDesign } from '@kettle/contract';
-import { LARGE_DOCUMENT_BYTES, MAX_DOCUMENT_BYTES, record, redo, resume, settle, startHistory, undo, type DesignDocument, type Edit, type History } from '@kettle/core';
-import { Subject, Subscription, catchError, concatMap, debounceTime, defer, filter, finalize, first, map, merge, of, retry, throwError, timer, type Observable } from 'rxjs';
+import {
+  LARGE_DOCUMENT_BYTES,
+  MAX_DOCUMENT_BYTES,
+  record,
+  redo,
+  resume,
+  settle,
+  startHistory,
+  undo,
+  type DesignDocument,
+  type Edit,
+  type History,
+} from '@kettle/core';
+import {
+  Subject,
+  Subscription,
+  catchError,
+  concatMap,
+  debounceTime,
+  defer,
+  filter,
+  finalize,
+  first,
+  map,
+  merge,
+  of,
+  retry,
+  throwError,
+  timer,
+  type Observable,
+} from 'rxjs';
 import { Api, isAway, problemOf, sentenceOf } from '../data/api';
 import { Drafts } from '../data/drafts';
 import { LastSaves, workOn } from '../data/last-saves';
@@ -15,7 +44,10 @@ const SAVE_AFTER_MS = 400;
 const TRY_AGAIN_MS = 1500;
 /** Quiet time before the way back is written down. */
 const LOG_AFTER_MS = 150;
-/** Largest body that a browser lets outlive its page, with room for the rest of the request (Fetch standard, 64 KiB for all of them together). */
+/**
+ * Largest body that a browser lets outlive its page, with room for the rest of the request (Fetch standard, 64 KiB for
+ * all of them together).
+ */
 const MOST_LAST_BYTES = 60_000;
 
 /** The one design that is open: its document, undo and redo, and saving without being asked. Provided by the bench. */
@@ -45,7 +77,11 @@ export class DesignDesk implements OnDestroy {
   /** Size of what is saved, in bytes. */
   private readonly bytes = signal(0);
   /** Said long before a document becomes too large to be saved; empty otherwise. */
-  readonly tooLargeSoon = computed(() => (this.bytes() < LARGE_DOCUMENT_BYTES ? '' : `This design takes ${megabytes(this.bytes())} of the ${megabytes(MAX_DOCUMENT_BYTES)} that a design can have. Begin a new design for what comes, or take off lines that are not needed.`));
+  readonly tooLargeSoon = computed(() =>
+    this.bytes() < LARGE_DOCUMENT_BYTES
+      ? ''
+      : `This design takes ${megabytes(this.bytes())} of the ${megabytes(MAX_DOCUMENT_BYTES)} that a design can have. Begin a new design for what comes, or take off lines that are not needed.`,
+  );
   /** Why saving was refused, in the server's words. */
   readonly complaint = signal('');
   readonly document = computed(() => this.history()?.present ?? null);
@@ -56,21 +92,35 @@ export class DesignDesk implements OnDestroy {
   readonly canRedo = computed(() => (this.history()?.future.length ?? 0) > 0);
 
   constructor() {
-    this.saving = merge(this.touched.pipe(debounceTime(SAVE_AFTER_MS)), this.pressed).pipe(concatMap(() => this.save())).subscribe(() => this.attempts.next(!this.isUnsaved()));
+    this.saving = merge(this.touched.pipe(debounceTime(SAVE_AFTER_MS)), this.pressed)
+      .pipe(concatMap(() => this.save()))
+      .subscribe(() => this.attempts.next(!this.isUnsaved()));
     this.saving.add(this.changed.pipe(debounceTime(LOG_AFTER_MS)).subscribe(() => this.keepHistory()));
     window.addEventListener('pagehide', this.leaving);
     window.addEventListener('beforeunload', this.asking);
   }
 
-  /** A bench that closes does not take its last change along: what is on its way is followed to its end, and what is not goes at once. */
+  /**
+   * A bench that closes does not take its last change along: what is on its way is followed to its end, and what is
+   * not goes at once.
+   */
   ngOnDestroy(): void {
     window.removeEventListener('pagehide', this.leaving);
     window.removeEventListener('beforeunload', this.asking);
     this.keepHistory();
     const id = this.id();
-    const done = (): void => { this.saving.unsubscribe(); this.closed(); };
-    if (!id || !this.isUnsaved()) { done(); return; }
-    const end = this.attempts.pipe(filter((all) => all || this.isStuck()), first());
+    const done = (): void => {
+      this.saving.unsubscribe();
+      this.closed();
+    };
+    if (!id || !this.isUnsaved()) {
+      done();
+      return;
+    }
+    const end = this.attempts.pipe(
+      filter((all) => all || this.isStuck()),
+      first(),
+    );
     this.lastSaves.follow(id, end.pipe(finalize(done)));
     this.pressed.next();
   }
@@ -80,20 +130,32 @@ export class DesignDesk implements OnDestroy {
     return defer(() => {
       if (!this.isUnsaved() && this.state() === 'saved') return of(this.revision());
       this.pressed.next();
-      return this.attempts.pipe(filter((all) => all || this.isStuck()), first(), map((all) => {
-        if (!all) throw new Error(this.complaint() || 'The last change could not be saved, so nothing was made of it.');
-        return this.revision();
-      }));
+      return this.attempts.pipe(
+        filter((all) => all || this.isStuck()),
+        first(),
+        map((all) => {
+          if (!all)
+            throw new Error(this.complaint() || 'The last change could not be saved, so nothing was made of it.');
+          return this.revision();
+        }),
+      );
     });
   }
 
   /** True when trying again alone does not help. */
-  private isStuck(): boolean { return this.state() === 'stale' || this.state() === 'refused'; }
+  private isStuck(): boolean {
+    return this.state() === 'stale' || this.state() === 'refused';
+  }
 
   /** Opens a design. Changes that a closed page could not save are taken up again. */
   open(design: SavedDesign): void {
     this.closed();
-    workOn(design.id, new Promise((resolve) => { this.closed = resolve; }));
+    workOn(
+      design.id,
+      new Promise((resolve) => {
+        this.closed = resolve;
+      }),
+    );
     this.saved.set(design);
     this.bytes.set(bytesOf(design.document));
     this.newer.set(null);
@@ -115,7 +177,11 @@ export class DesignDesk implements OnDestroy {
     const draft = this.drafts.read(design.id);
     if (!draft) return;
     this.history.update((history) => record(history!, draft.document));
-    if (draft.revision === design.revision) { this.state.set('unsaved'); this.touched.next(); return; }
+    if (draft.revision === design.revision) {
+      this.state.set('unsaved');
+      this.touched.next();
+      return;
+    }
     this.newer.set(design);
     this.state.set('stale');
   }
@@ -129,10 +195,18 @@ export class DesignDesk implements OnDestroy {
   }
 
   /** Ends a drag or a run of key presses. */
-  settle(): void { this.history.update((history) => history && settle(history)); }
+  settle(): void {
+    this.history.update((history) => history && settle(history));
+  }
 
-  undo(): void { const history = this.history(); if (history?.past.length) this.become(undo(history)); }
-  redo(): void { const history = this.history(); if (history?.future.length) this.become(redo(history)); }
+  undo(): void {
+    const history = this.history();
+    if (history?.past.length) this.become(undo(history));
+  }
+  redo(): void {
+    const history = this.history();
+    if (history?.future.length) this.become(redo(history));
+  }
 
   /** After a clash: the other tab's version becomes the present; one's own stays one undo away. */
   takeNewer(): void {
@@ -182,33 +256,54 @@ export class DesignDesk implements OnDestroy {
       this.sending = true;
       return saved && document && this.isUnsaved() ? this.api.saveDesign(saved.id, saved.revision, document) : of(null);
     }).pipe(
-      retry({ delay: (error: unknown) => {
-        if (!isAway(error)) return throwError(() => error);
-        this.state.set('away');
-        this.complaint.set(sentenceOf(error));
-        return timer(TRY_AGAIN_MS);
-      } }),
-      concatMap((saved) => { if (saved) this.wasSaved(saved); return of(null); }),
+      retry({
+        delay: (error: unknown) => {
+          if (!isAway(error)) return throwError(() => error);
+          this.state.set('away');
+          this.complaint.set(sentenceOf(error));
+          return timer(TRY_AGAIN_MS);
+        },
+      }),
+      concatMap((saved) => {
+        if (saved) this.wasSaved(saved);
+        return of(null);
+      }),
       catchError((error: unknown) => this.clashed(error)),
-      finalize(() => { this.sending = false; }),
+      finalize(() => {
+        this.sending = false;
+      }),
     );
   }
 
   private wasSaved(saved: SavedDesign): void {
     const present = this.document()!;
     this.bytes.set(bytesOf(present));
-    // The document in hand is the one that was sent, or a later one: keep its identity, so that only later changes count as unsaved.
+    // The document in hand is the one that was sent, or a later one: keep its identity, so that only later changes
+    // count as unsaved.
     const same = JSON.stringify(present) === JSON.stringify(saved.document);
     this.saved.set({ ...saved, document: same ? present : saved.document });
-    if (same) { this.state.set('saved'); this.drafts.drop(saved.id); } else { this.drafts.write(saved.id, { revision: saved.revision, document: present }); this.touched.next(); }
+    if (same) {
+      this.state.set('saved');
+      this.drafts.drop(saved.id);
+    } else {
+      this.drafts.write(saved.id, { revision: saved.revision, document: present });
+      this.touched.next();
+    }
   }
 
   private clashed(error: unknown): Observable<unknown> {
     this.complaint.set(sentenceOf(error));
-    if (problemOf(error)?.code !== 'stale-revision') { this.state.set('refused'); return of(null); }
+    if (problemOf(error)?.code !== 'stale-revision') {
+      this.state.set('refused');
+      return of(null);
+    }
     this.state.set('stale');
     return this.api.design(this.saved()!.id).pipe(
-      concatMap((newer) => { this.newer.set(newer); return of(null); }), catchError(() => of(null)),
+      concatMap((newer) => {
+        this.newer.set(newer);
+        return of(null);
+      }),
+      catchError(() => of(null)),
     );
   }
 
@@ -217,11 +312,17 @@ export class DesignDesk implements OnDestroy {
     if (history && id) void this.log.save(id, history);
   }
 
-  /** The page goes: a small document is handed to the browser, which sends it though the page is gone. A large one stays as a draft, and is sent by the next page. */
+  /**
+   * The page goes: a small document is handed to the browser, which sends it though the page is gone. A large one
+   * stays as a draft, and is sent by the next page.
+   */
   private saveLast(): void {
     this.keepHistory();
     const [saved, document] = [this.saved(), this.document()];
-    if (saved && document && this.isUnsaved() && bytesOf(document) <= MOST_LAST_BYTES) this.api.saveDesign(saved.id, saved.revision, document, true).subscribe({ next: () => this.drafts.drop(saved.id), error: () => undefined });
+    if (saved && document && this.isUnsaved() && bytesOf(document) <= MOST_LAST_BYTES)
+      this.api
+        .saveDesign(saved.id, saved.revision, document, true)
+        .subscribe({ next: () => this.drafts.drop(saved.id), error: () => undefined });
   }
 
   /** A document too large for the browser to send after the page is gone is worth a question. */

@@ -11,14 +11,63 @@ import { Bench } from './bench';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatIconModule, MatMenuModule],
   template: `
-    <button type="button" class="open" aria-label="This design as a file" title="This design as a file" [matMenuTriggerFor]="menu"><mat-icon svgIcon="file-export" /></button>
+    <button
+      type="button"
+      class="open"
+      aria-label="This design as a file"
+      title="This design as a file"
+      [matMenuTriggerFor]="menu"
+    >
+      <mat-icon svgIcon="file-export" />
+    </button>
     <mat-menu #menu>
-      <a mat-menu-item [href]="href('kettle')" download><span class="row"><b>Everything, as .kettle.zip</b><small>Layers, originals and your own fonts. It can be opened again here or elsewhere.</small></span></a>
-      <a mat-menu-item [href]="href('ora')" download><span class="row"><b>Layers, as OpenRaster (.ora)</b><small>For other programs: on the canvas of {{ bench.current()?.requirement?.name ?? 'the print field' }}.</small></span></a>
-      <button mat-menu-item type="button" (click)="toggle()"><span class="row"><b>{{ template() ? 'No longer a starting point' : 'Keep as a starting point' }}</b><small>{{ template() ? 'It stays a design like any other.' : 'New designs can begin from it, with other words and pictures.' }}</small></span></button>
+      <a mat-menu-item [href]="href('kettle')" download
+        ><span class="row"
+          ><b>Everything, as .kettle.zip</b
+          ><small>Layers, originals and your own fonts. It can be opened again here or elsewhere.</small></span
+        ></a
+      >
+      <a mat-menu-item [href]="href('ora')" download
+        ><span class="row"
+          ><b>Layers, as OpenRaster (.ora)</b
+          ><small
+            >For other programs: on the canvas of {{ bench.current()?.requirement?.name ?? 'the print field' }}.</small
+          ></span
+        ></a
+      >
+      <button mat-menu-item type="button" (click)="toggle()">
+        <span class="row"
+          ><b>{{ template() ? 'No longer a starting point' : 'Keep as a starting point' }}</b
+          ><small>{{
+            template()
+              ? 'It stays a design like any other.'
+              : 'New designs can begin from it, with other words and pictures.'
+          }}</small></span
+        >
+      </button>
     </mat-menu>
   `,
-  styles: `.open { border: 0; background: none; cursor: pointer; padding: 6px; border-radius: 8px; display: flex; color: var(--ink); } .row { display: flex; flex-direction: column; line-height: 1.35; padding: 4px 0; } small { white-space: normal; max-width: 240px; }`,
+  styles: `
+    .open {
+      border: 0;
+      background: none;
+      cursor: pointer;
+      padding: 6px;
+      border-radius: 8px;
+      display: flex;
+      color: var(--ink);
+    }
+    .row {
+      display: flex;
+      flex-direction: column;
+      line-height: 1.35;
+      padding: 4px 0;
+    }
+    small {
+      white-space: normal;
+      max-width: 240px;
+    }
+  `,
 })
 export class DesignMenu {
   protected readonly bench = inject(Bench);
@@ -34,6 +83,10 @@ export class DesignMenu {
     const kept = !this.template();
     this.bench.edit(keepAsTemplate(kept));
     this.bench.desk.settle();
-    if (kept) this.notices.say('Kept as a starting point. “Start from …” on the job sheet offers it.', { label: 'Undo', run: () => this.bench.desk.undo() });
+    if (kept)
+      this.notices.say('Kept as a starting point. “Start from …” on the job sheet offers it.', {
+        label: 'Undo',
+        run: () => this.bench.desk.undo(),
+      });
   }
 }

@@ -18,25 +18,83 @@ const MOST_SHOWN = 240;
   template: `
     <header>
       <h2 mat-dialog-title>Choose a graphic</h2>
-      <label class="search"><mat-icon svgIcon="search" aria-hidden="true" /><input #search type="search" cdkFocusInitial placeholder="cat, kettle, leaf …" aria-label="Search graphics" [value]="words()" (input)="words.set(search.value)"></label>
+      <label class="search"
+        ><mat-icon svgIcon="search" aria-hidden="true" /><input
+          #search
+          type="search"
+          cdkFocusInitial
+          placeholder="cat, kettle, leaf …"
+          aria-label="Search graphics"
+          [value]="words()"
+          (input)="words.set(search.value)"
+      /></label>
     </header>
     <div class="chips" role="group" aria-label="Kinds of graphics">
-      <button type="button" class="chip" [attr.aria-pressed]="category() === null" (click)="category.set(null)">All</button>
-      @for (one of categories(); track one) { <button type="button" class="chip" [attr.aria-pressed]="category() === one" (click)="category.set(one)">{{ one }}</button> }
-      <small role="status">{{ found().length }} {{ found().length === 1 ? 'piece' : 'pieces' }}{{ found().length > most ? ', the first ' + most + ' shown' : '' }}</small>
+      <button type="button" class="chip" [attr.aria-pressed]="category() === null" (click)="category.set(null)">
+        All
+      </button>
+      @for (one of categories(); track one) {
+        <button type="button" class="chip" [attr.aria-pressed]="category() === one" (click)="category.set(one)">
+          {{ one }}
+        </button>
+      }
+      <small role="status"
+        >{{ found().length }} {{ found().length === 1 ? 'piece' : 'pieces'
+        }}{{ found().length > most ? ', the first ' + most + ' shown' : '' }}</small
+      >
     </div>
     <div class="pieces">
       @for (graphic of shown(); track graphic.id) {
         <button type="button" [title]="graphic.name" [attr.aria-label]="graphic.name" (click)="dialog.close(graphic)">
-          <svg [attr.viewBox]="'0 0 ' + graphic.width + ' ' + graphic.height" aria-hidden="true">@for (part of graphic.parts; track $index) { <path [attr.d]="part.path" [attr.fill]="part.fill" [attr.fill-rule]="part.rule ?? null" /> }</svg>
+          <svg [attr.viewBox]="'0 0 ' + graphic.width + ' ' + graphic.height" aria-hidden="true">
+            @for (part of graphic.parts; track $index) {
+              <path [attr.d]="part.path" [attr.fill]="part.fill" [attr.fill-rule]="part.rule ?? null" />
+            }
+          </svg>
         </button>
-      } @empty { <p class="quiet">{{ graphics().length ? 'No graphic has these words.' : 'Unpacking the library …' }}</p> }
+      } @empty {
+        <p class="quiet">{{ graphics().length ? 'No graphic has these words.' : 'Unpacking the library …' }}</p>
+      }
     </div>
     <footer class="quiet">Each part of a graphic can be given another colour once it is on the canvas.</footer>
   `,
   styles: `
-    .chips small { margin-left: auto; } .pieces { flex: 1; overflow: auto; display: grid; grid-template-columns: repeat(auto-fill, minmax(68px, 1fr)); gap: 6px; align-content: start; padding: 3px; } .pieces p { grid-column: 1 / -1; }
-    .pieces button { border: 1px solid var(--rule); border-radius: 12px; background: var(--paper); padding: 10px; cursor: pointer; aspect-ratio: 1; } .pieces button:hover { border-color: var(--enamel); background: var(--enamel-light); } svg { width: 100%; height: 100%; display: block; } footer { padding-top: 8px; font-size: 12px; }
+    .chips small {
+      margin-left: auto;
+    }
+    .pieces {
+      flex: 1;
+      overflow: auto;
+      display: grid;
+      grid-template-columns: repeat(auto-fill, minmax(68px, 1fr));
+      gap: 6px;
+      align-content: start;
+      padding: 3px;
+    }
+    .pieces p {
+      grid-column: 1 / -1;
+    }
+    .pieces button {
+      border: 1px solid var(--rule);
+      border-radius: 12px;
+      background: var(--paper);
+      padding: 10px;
+      cursor: pointer;
+      aspect-ratio: 1;
+    }
+    .pieces button:hover {
+      border-color: var(--enamel);
+      background: var(--enamel-light);
+    }
+    svg {
+      width: 100%;
+      height: 100%;
+      display: block;
+    }
+    footer {
+      padding-top: 8px;
+      font-size: 12px;
+    }
   `,
 })
 export class GraphicsDialog {
@@ -49,7 +107,11 @@ export class GraphicsDialog {
   protected readonly found = computed(() => {
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
     const category = this.category();
-    return this.graphics().filter((graphic) => (!category || graphic.category === category) && words.every((word) => `${graphic.name} ${graphic.category}`.toLowerCase().includes(word)));
+    return this.graphics().filter(
+      (graphic) =>
+        (!category || graphic.category === category) &&
+        words.every((word) => `${graphic.name} ${graphic.category}`.toLowerCase().includes(word)),
+    );
   });
   protected readonly shown = computed(() => this.found().slice(0, MOST_SHOWN));
 }

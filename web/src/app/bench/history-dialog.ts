@@ -8,29 +8,132 @@ import { Notices } from '../data/notices';
 import type { DesignDesk } from './design-desk';
 import { TypedValue } from '../units/typed-value';
 
-/** Every saved revision of the open design, with its picture, time and name. Bringing one back is a change like any other: undo takes it away again. */
+/**
+ * Every saved revision of the open design, with its picture, time and name. Bringing one back is a change like any
+ * other: undo takes it away again.
+ */
 @Component({
   selector: 'ks-history-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [TypedValue, MatButtonModule, MatDialogModule, MatIconModule],
   template: `
-    <header><h2 mat-dialog-title>History</h2><div class="chips"><button type="button" class="chip" [attr.aria-pressed]="!named()" (click)="named.set(false)">Every revision</button><button type="button" class="chip" [attr.aria-pressed]="named()" (click)="named.set(true)">With a name</button></div></header>
+    <header>
+      <h2 mat-dialog-title>History</h2>
+      <div class="chips">
+        <button type="button" class="chip" [attr.aria-pressed]="!named()" (click)="named.set(false)">
+          Every revision</button
+        ><button type="button" class="chip" [attr.aria-pressed]="named()" (click)="named.set(true)">With a name</button>
+      </div>
+    </header>
     <ol aria-label="Revisions, newest first">
       @for (row of shown(); track row.revision) {
         <li>
-          <img [src]="'/api/designs/' + desk.id() + '/revisions/' + row.revision + '/miniature?size=160'" alt="" width="58" height="66" loading="lazy">
-          <span class="words"><b>{{ when(row.savedAt) }}</b><small>revision {{ row.revision }}{{ row.revision === newest() ? ', as it is now' : '' }}</small></span>
-          <input #name maxlength="120" autocomplete="off" placeholder="Give it a name" [ksValue]="row.name ?? ''" [attr.aria-label]="'Name of revision ' + row.revision" (change)="call(row, name.value)">
-          <button mat-stroked-button type="button" [disabled]="row.revision === newest()" [attr.aria-label]="'Bring back revision ' + row.revision" (click)="bringBack(row)">Bring back</button>
+          <img
+            [src]="'/api/designs/' + desk.id() + '/revisions/' + row.revision + '/miniature?size=160'"
+            alt=""
+            width="58"
+            height="66"
+            loading="lazy"
+          />
+          <span class="words"
+            ><b>{{ when(row.savedAt) }}</b
+            ><small>revision {{ row.revision }}{{ row.revision === newest() ? ', as it is now' : '' }}</small></span
+          >
+          <input
+            #name
+            maxlength="120"
+            autocomplete="off"
+            placeholder="Give it a name"
+            [ksValue]="row.name ?? ''"
+            [attr.aria-label]="'Name of revision ' + row.revision"
+            (change)="call(row, name.value)"
+          />
+          <button
+            mat-stroked-button
+            type="button"
+            [disabled]="row.revision === newest()"
+            [attr.aria-label]="'Bring back revision ' + row.revision"
+            (click)="bringBack(row)"
+          >
+            Bring back
+          </button>
         </li>
-      } @empty { <li class="quiet">{{ rows() ? 'No revision has a name yet. Type one beside a revision to find it again.' : 'Looking …' }}</li> }
+      } @empty {
+        <li class="quiet">
+          {{ rows() ? 'No revision has a name yet. Type one beside a revision to find it again.' : 'Looking …' }}
+        </li>
+      }
     </ol>
   `,
   styles: `
-    :host { display: flex; flex-direction: column; height: min(620px, 80vh); padding: 18px 22px 14px; } header { display: flex; align-items: center; justify-content: space-between; margin-bottom: 10px; } h2 { margin: 0; padding: 0; font: 600 20px var(--serif); } h2::before { display: none; }
-    ol { list-style: none; margin: 0; padding: 2px; overflow: auto; flex: 1; } li { display: grid; grid-template-columns: 58px 132px 1fr auto; gap: 14px; align-items: center; padding: 7px 4px; border-bottom: 1px solid var(--rule); content-visibility: auto; contain-intrinsic-size: auto 80px; } li.quiet { display: block; padding: 16px 4px; }
-    img { object-fit: contain; background: conic-gradient(#b9b4a8 25%, #cfcabd 0 50%, #b9b4a8 0 75%, #cfcabd 0) 0 0 / 12px 12px; border-radius: 6px; border: 1px solid var(--rule); } .words { display: flex; flex-direction: column; }
-    input { border: 1px solid transparent; border-radius: 9px; padding: 6px 10px; font: 500 13.5px var(--sans); background: none; color: var(--ink); min-width: 0; } input:hover, input:focus { border-color: var(--rule); background: var(--paper); } input:focus { outline: 2.5px solid var(--plum); }
+    :host {
+      display: flex;
+      flex-direction: column;
+      height: min(620px, 80vh);
+      padding: 18px 22px 14px;
+    }
+    header {
+      display: flex;
+      align-items: center;
+      justify-content: space-between;
+      margin-bottom: 10px;
+    }
+    h2 {
+      margin: 0;
+      padding: 0;
+      font: 600 20px var(--serif);
+    }
+    h2::before {
+      display: none;
+    }
+    ol {
+      list-style: none;
+      margin: 0;
+      padding: 2px;
+      overflow: auto;
+      flex: 1;
+    }
+    li {
+      display: grid;
+      grid-template-columns: 58px 132px 1fr auto;
+      gap: 14px;
+      align-items: center;
+      padding: 7px 4px;
+      border-bottom: 1px solid var(--rule);
+      content-visibility: auto;
+      contain-intrinsic-size: auto 80px;
+    }
+    li.quiet {
+      display: block;
+      padding: 16px 4px;
+    }
+    img {
+      object-fit: contain;
+      background: conic-gradient(#b9b4a8 25%, #cfcabd 0 50%, #b9b4a8 0 75%, #cfcabd 0) 0 0 / 12px 12px;
+      border-radius: 6px;
+      border: 1px solid var(--rule);
+    }
+    .words {
+      display: flex;
+      flex-direction: column;
+    }
+    input {
+      border: 1px solid transparent;
+      border-radius: 9px;
+      padding: 6px 10px;
+      font: 500 13.5px var(--sans);
+      background: none;
+      color: var(--ink);
+      min-width: 0;
+    }
+    input:hover,
+    input:focus {
+      border-color: var(--rule);
+      background: var(--paper);
+    }
+    input:focus {
+      outline: 2.5px solid var(--plum);
+    }
   `,
 })
 export class HistoryDialog {
@@ -45,12 +148,19 @@ export class HistoryDialog {
 
   constructor() {
     const id = this.desk.id();
-    if (id) this.api.revisions(id).subscribe({ next: (rows) => this.rows.set(rows), error: (error: unknown) => this.notices.complain(error) });
+    if (id)
+      this.api
+        .revisions(id)
+        .subscribe({ next: (rows) => this.rows.set(rows), error: (error: unknown) => this.notices.complain(error) });
   }
 
   protected call(row: RevisionRow, name: string): void {
     this.api.nameRevision(this.desk.id()!, row.revision, name.trim()).subscribe({
-      next: () => this.rows.update((rows) => rows && rows.map((one) => (one.revision === row.revision ? { ...one, name: name.trim() || null } : one))),
+      next: () =>
+        this.rows.update(
+          (rows) =>
+            rows && rows.map((one) => (one.revision === row.revision ? { ...one, name: name.trim() || null } : one)),
+        ),
       error: (error: unknown) => this.notices.complain(error),
     });
   }
@@ -60,7 +170,10 @@ export class HistoryDialog {
       next: ({ document }) => {
         this.desk.edit(() => document);
         this.desk.settle();
-        this.notices.say(`This is how it was at ${this.when(savedAt)}.`, { label: 'Undo', run: () => this.desk.undo() });
+        this.notices.say(`This is how it was at ${this.when(savedAt)}.`, {
+          label: 'Undo',
+          run: () => this.desk.undo(),
+        });
         this.dialog.close();
       },
       error: (error: unknown) => this.notices.complain(error),
@@ -70,4 +183,10 @@ export class HistoryDialog {
   protected readonly when = (savedAt: string): string => WHEN.format(new Date(savedAt));
 }
 
-const WHEN = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', second: '2-digit' });
+const WHEN = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+  second: '2-digit',
+});

@@ -9,12 +9,26 @@ import { HistoryDialog } from './history-dialog';
   selector: 'ks-history',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatIconModule],
-  template: `<button type="button" aria-label="History" title="History" aria-haspopup="dialog" (click)="open()"><mat-icon svgIcon="history" /></button>`,
-  styles: `button { border: 0; background: none; cursor: pointer; padding: 6px; border-radius: 8px; display: flex; color: var(--ink); }`,
+  template: `<button type="button" aria-label="History" title="History" aria-haspopup="dialog" (click)="open()">
+    <mat-icon svgIcon="history" />
+  </button>`,
+  styles: `
+    button {
+      border: 0;
+      background: none;
+      cursor: pointer;
+      padding: 6px;
+      border-radius: 8px;
+      display: flex;
+      color: var(--ink);
+    }
+  `,
 })
 export class HistoryMenu {
   private readonly dialog = inject(MatDialog);
   private readonly desk = inject(DesignDesk);
 
-  protected open(): void { this.dialog.open(HistoryDialog, { width: '640px', maxWidth: '94vw', data: this.desk }); }
+  protected open(): void {
+    this.dialog.open(HistoryDialog, { width: '640px', maxWidth: '94vw', data: this.desk });
+  }
 }

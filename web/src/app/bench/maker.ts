@@ -1,8 +1,26 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { Asset, Graphic } from '@kettle/contract';
 import {
-  addLayer, addStroke, apply, freehandLayer, invert, mapLayers, MAX_STROKES, pictureLayer, PLAIN_LETTERING, shapeLayer, strokePieces, textLayer, graphicLayer,
-  type FreehandLayer, type Layer, type Point, type ShapeKind, type Stroke, type InkedLayer } from '@kettle/core';
+  addLayer,
+  addStroke,
+  apply,
+  freehandLayer,
+  invert,
+  mapLayers,
+  MAX_STROKES,
+  pictureLayer,
+  PLAIN_LETTERING,
+  shapeLayer,
+  strokePieces,
+  textLayer,
+  graphicLayer,
+  type FreehandLayer,
+  type Layer,
+  type Point,
+  type ShapeKind,
+  type Stroke,
+  type InkedLayer,
+} from '@kettle/core';
 import { Api } from '../data/api';
 import { newLayerId, nameOf } from '../data/intake';
 import { Notices } from '../data/notices';
@@ -22,12 +40,18 @@ export class Maker {
   /** The freehand layer that strokes go to while the brush is out. */
   private readonly canvasOfBrush = signal<string | null>(null);
 
-  picture(asset: Asset): void { this.add((field) => pictureLayer(newLayerId(), nameOf(asset.filename), asset, field)); }
+  picture(asset: Asset): void {
+    this.add((field) => pictureLayer(newLayerId(), nameOf(asset.filename), asset, field));
+  }
 
   /** A shape in a colour that is seen on what lies under it. */
-  shape(kind: ShapeKind): void { this.add((field) => this.inReadableColour(shapeLayer(newLayerId(), kind, field, '#000000'))); }
+  shape(kind: ShapeKind): void {
+    this.add((field) => this.inReadableColour(shapeLayer(newLayerId(), kind, field, '#000000')));
+  }
 
-  graphic(graphic: Graphic): void { this.add((field) => graphicLayer(newLayerId(), graphic, field)); }
+  graphic(graphic: Graphic): void {
+    this.add((field) => graphicLayer(newLayerId(), graphic, field));
+  }
 
   /** Lettering, set in the face used last, ready to be written over. */
   text(text = 'Your words', edit = true): void {
@@ -39,26 +63,55 @@ export class Maker {
       next: ({ outlines, missing }) => {
         if (!outlines) return;
         const id = newLayerId();
-        this.add((field) => this.inReadableColour(textLayer(id, missing.length ? { ...set, missing: missing.join('') } : set, outlines, field, '#000000')));
+        this.add((field) =>
+          this.inReadableColour(
+            textLayer(id, missing.length ? { ...set, missing: missing.join('') } : set, outlines, field, '#000000'),
+          ),
+        );
         if (edit) this.bench.editing.set(id);
       },
       error: (error: unknown) => this.notices.complain(error),
     });
   }
 
-  /** A line drawn on the chosen canvas. It joins the selected freehand layer, or begins one where that is full or there is none. */
+  /**
+   * A line drawn on the chosen canvas. It joins the selected freehand layer, or begins one where that is full or there
+   * is none.
+   */
   stroke(points: readonly (Point & { pressure: number })[]): void {
     const current = this.bench.current();
     if (!current || !points.length) return;
     const back = invert(current.layout.toCanvas);
     const { size, hardness, opacity, hex, erase } = this.tools.brush();
-    const drawn: Stroke = { points: points.flatMap((point) => { const { x, y } = apply(back, point); return [x, y, point.pressure]; }), size: size / current.layout.factor, hardness, opacity, hex, erase };
+    const drawn: Stroke = {
+      points: points.flatMap((point) => {
+        const { x, y } = apply(back, point);
+        return [x, y, point.pressure];
+      }),
+      size: size / current.layout.factor,
+      hardness,
+      opacity,
+      hex,
+      erase,
+    };
     const pieces = strokePieces(drawn);
     const target = this.freehandLayer();
     const room = target && target.strokes.length + pieces.length <= MAX_STROKES;
-    const joined = (layer: FreehandLayer, strokes: readonly Stroke[]): FreehandLayer => strokes.reduce(addStroke, layer);
-    if (target && room) { this.bench.edit(mapLayers([target.id], (layer) => (layer.kind === 'freehand' ? joined(layer, pieces) : layer))); this.bench.desk.settle(); return; }
-    if (erase) { this.notices.say(target ? 'This layer can take no more strokes.' : 'The eraser takes away from a freehand layer. Select one first, or draw with the brush.'); return; }
+    const joined = (layer: FreehandLayer, strokes: readonly Stroke[]): FreehandLayer =>
+      strokes.reduce(addStroke, layer);
+    if (target && room) {
+      this.bench.edit(mapLayers([target.id], (layer) => (layer.kind === 'freehand' ? joined(layer, pieces) : layer)));
+      this.bench.desk.settle();
+      return;
+    }
+    if (erase) {
+      this.notices.say(
+        target
+          ? 'This layer can take no more strokes.'
+          : 'The eraser takes away from a freehand layer. Select one first, or draw with the brush.',
+      );
+      return;
+    }
     const id = newLayerId();
     this.add(() => joined(freehandLayer(id, pieces[0]), pieces.slice(1)));
     this.canvasOfBrush.set(id);
@@ -71,7 +124,9 @@ export class Maker {
     return layer?.kind === 'freehand' && !layer.locked && !layer.hidden ? layer : null;
   }
 
-  private inReadableColour<T extends InkedLayer>(layer: T): T { return { ...layer, fill: this.bench.freshColour(layer.place) }; }
+  private inReadableColour<T extends InkedLayer>(layer: T): T {
+    return { ...layer, fill: this.bench.freshColour(layer.place) };
+  }
 
   private add(make: (field: { width: number; height: number }) => Layer): void {
     const design = this.bench.desk.document();

@@ -19,7 +19,8 @@ export class Mending {
   private readonly notices = inject(Notices);
 
   mend(finding: Finding, one: BenchTarget): void {
-    if (finding.fix?.kind === 'face') this.chooseFace(finding.fix.layerId); else this.bench.mend(finding, one);
+    if (finding.fix?.kind === 'face') this.chooseFace(finding.fix.layerId);
+    else this.bench.mend(finding, one);
   }
 
   /** Sets the live text of an SVG in a face of the seller's choice. */
@@ -27,15 +28,26 @@ export class Mending {
     const layer = this.bench.layers().find((one) => one.id === layerId);
     if (layer?.kind !== 'picture') return;
     const family = this.assets.facts()[layer.assetId]?.liveText?.[0] ?? '';
-    this.dialog.open<FontPicker, unknown, FontFamily>(FontPicker, { width: '820px', maxWidth: '94vw', data: { family, text: '' } }).afterClosed().pipe(
-      filter((chosen): chosen is FontFamily => chosen !== undefined), switchMap((chosen) => this.api.setFace(layer.assetId, chosen.name)),
-    ).subscribe({
-      next: (asset) => {
-        this.assets.put(asset);
-        this.bench.edit(mapLayers([layerId], (now) => (now.kind === 'picture' ? { ...now, assetId: asset.id } : now)));
-        this.bench.desk.settle();
-      },
-      error: (error: unknown) => this.notices.complain(error),
-    });
+    this.dialog
+      .open<FontPicker, unknown, FontFamily>(FontPicker, {
+        width: '820px',
+        maxWidth: '94vw',
+        data: { family, text: '' },
+      })
+      .afterClosed()
+      .pipe(
+        filter((chosen): chosen is FontFamily => chosen !== undefined),
+        switchMap((chosen) => this.api.setFace(layer.assetId, chosen.name)),
+      )
+      .subscribe({
+        next: (asset) => {
+          this.assets.put(asset);
+          this.bench.edit(
+            mapLayers([layerId], (now) => (now.kind === 'picture' ? { ...now, assetId: asset.id } : now)),
+          );
+          this.bench.desk.settle();
+        },
+        error: (error: unknown) => this.notices.complain(error),
+      });
   }
 }

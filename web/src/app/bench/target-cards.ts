@@ -18,41 +18,170 @@ import { TargetPicture } from './target-picture';
     <ul>
       @for (one of bench.targets(); track one.requirement.id) {
         <li [class.on]="one.requirement.id === bench.current()?.requirement?.id">
-          <button type="button" class="card" [attr.aria-pressed]="one.requirement.id === bench.current()?.requirement?.id" (click)="bench.choose(one.requirement.id)">
-            <ks-target-picture [layers]="one.design.layers" [toCanvas]="one.layout.toCanvas" [canvas]="one.layout.canvas" [garment]="one.garment" />
+          <button
+            type="button"
+            class="card"
+            [attr.aria-pressed]="one.requirement.id === bench.current()?.requirement?.id"
+            (click)="bench.choose(one.requirement.id)"
+          >
+            <ks-target-picture
+              [layers]="one.design.layers"
+              [toCanvas]="one.layout.toCanvas"
+              [canvas]="one.layout.canvas"
+              [garment]="one.garment"
+            />
             <b>{{ one.requirement.name }}</b>
             <ks-state-mark [state]="bench.stateOf(one)" />
             <small class="channel">{{ one.requirement.channel }}</small>
-            @if (one.target.placement) { <small class="own">placed on its own</small> }
-            @if (exceptions(one); as count) { <small class="own">{{ count === 1 ? 'one layer differs' : count + ' layers differ' }}</small> }
+            @if (one.target.placement) {
+              <small class="own">placed on its own</small>
+            }
+            @if (exceptions(one); as count) {
+              <small class="own">{{ count === 1 ? 'one layer differs' : count + ' layers differ' }}</small>
+            }
           </button>
-          <button type="button" class="drop" [attr.aria-label]="'Take ' + one.requirement.name + ' off the targets'" (click)="remove(one)"><mat-icon svgIcon="x" /></button>
+          <button
+            type="button"
+            class="drop"
+            [attr.aria-label]="'Take ' + one.requirement.name + ' off the targets'"
+            (click)="remove(one)"
+          >
+            <mat-icon svgIcon="x" />
+          </button>
         </li>
       }
     </ul>
-    <button mat-stroked-button type="button" [matMenuTriggerFor]="menu" (menuOpened)="words.set('')"><mat-icon svgIcon="plus" /> Add a target</button>
+    <button mat-stroked-button type="button" [matMenuTriggerFor]="menu" (menuOpened)="words.set('')">
+      <mat-icon svgIcon="plus" /> Add a target
+    </button>
     <mat-menu #menu class="target-menu">
-      <div class="menu-search" (click)="$event.stopPropagation()" (keydown)="$event.key !== 'Escape' && $event.key !== 'ArrowDown' && $event.stopPropagation()">
-        <input #box type="search" placeholder="tee, mug, 300 DPI …" aria-label="Search requirements" [value]="words()" (input)="words.set(box.value)">
+      <div
+        class="menu-search"
+        (click)="$event.stopPropagation()"
+        (keydown)="$event.key !== 'Escape' && $event.key !== 'ArrowDown' && $event.stopPropagation()"
+      >
+        <input
+          #box
+          type="search"
+          placeholder="tee, mug, 300 DPI …"
+          aria-label="Search requirements"
+          [value]="words()"
+          (input)="words.set(box.value)"
+        />
       </div>
       @for (group of groups(); track group.channel) {
         <span class="menu-group serif">{{ group.channel }}</span>
         @for (requirement of group.requirements; track requirement.id) {
-          <button mat-menu-item type="button" (click)="bench.choose(requirement.id)"><span class="menu-row"><b>{{ requirement.name }}</b><small>{{ demands(requirement) }}</small></span></button>
+          <button mat-menu-item type="button" (click)="bench.choose(requirement.id)">
+            <span class="menu-row"
+              ><b>{{ requirement.name }}</b
+              ><small>{{ demands(requirement) }}</small></span
+            >
+          </button>
         }
-      } @empty { <span class="menu-group quiet">{{ words() ? 'No requirement has these words.' : 'Every requirement is a target already.' }}</span> }
+      } @empty {
+        <span class="menu-group quiet">{{
+          words() ? 'No requirement has these words.' : 'Every requirement is a target already.'
+        }}</span>
+      }
     </mat-menu>
   `,
   styles: `
-    :host { display: block; padding: 14px 10px 14px 12px; overflow: auto; } h3 { margin: 0 4px 8px; }
-    ul { list-style: none; margin: 0 0 10px; padding: 0; } li { position: relative; border-radius: 12px; margin-bottom: 6px; } li.on { background: var(--enamel-light); }
-    .card { width: 100%; border: 0; background: none; cursor: pointer; text-align: left; padding: 8px; display: grid; grid-template-columns: minmax(0, 1fr) auto; row-gap: 0; align-items: center; border-radius: 12px; }
-    ks-target-picture { grid-column: 1 / 3; justify-self: start; margin-bottom: 7px; } b { font-weight: 600; display: block; line-height: 1.25; } .channel { grid-column: 1 / 3; }
-    .own { grid-column: 1 / 3; color: var(--plum); }
-    .drop { position: absolute; right: 4px; top: 4px; border: 0; background: none; padding: 4px; border-radius: 6px; color: var(--quiet); cursor: pointer; display: flex; opacity: 0; } .drop mat-icon { width: 14px; height: 14px; }
-    li:hover .drop, .drop:focus-visible { opacity: 1; }
-    .menu-search { padding: 4px 12px 8px; } .menu-search input { width: 100%; border: 1px solid var(--rule); border-radius: 8px; padding: 6px 10px; font: 13px var(--sans); background: var(--paper); color: var(--ink); }
-    .menu-group { display: block; padding: 6px 16px 2px; font-size: 14px; font-weight: 600; } .menu-row { display: flex; flex-direction: column; line-height: 1.3; }
+    :host {
+      display: block;
+      padding: 14px 10px 14px 12px;
+      overflow: auto;
+    }
+    h3 {
+      margin: 0 4px 8px;
+    }
+    ul {
+      list-style: none;
+      margin: 0 0 10px;
+      padding: 0;
+    }
+    li {
+      position: relative;
+      border-radius: 12px;
+      margin-bottom: 6px;
+    }
+    li.on {
+      background: var(--enamel-light);
+    }
+    .card {
+      width: 100%;
+      border: 0;
+      background: none;
+      cursor: pointer;
+      text-align: left;
+      padding: 8px;
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) auto;
+      row-gap: 0;
+      align-items: center;
+      border-radius: 12px;
+    }
+    ks-target-picture {
+      grid-column: 1 / 3;
+      justify-self: start;
+      margin-bottom: 7px;
+    }
+    b {
+      font-weight: 600;
+      display: block;
+      line-height: 1.25;
+    }
+    .channel {
+      grid-column: 1 / 3;
+    }
+    .own {
+      grid-column: 1 / 3;
+      color: var(--plum);
+    }
+    .drop {
+      position: absolute;
+      right: 4px;
+      top: 4px;
+      border: 0;
+      background: none;
+      padding: 4px;
+      border-radius: 6px;
+      color: var(--quiet);
+      cursor: pointer;
+      display: flex;
+      opacity: 0;
+    }
+    .drop mat-icon {
+      width: 14px;
+      height: 14px;
+    }
+    li:hover .drop,
+    .drop:focus-visible {
+      opacity: 1;
+    }
+    .menu-search {
+      padding: 4px 12px 8px;
+    }
+    .menu-search input {
+      width: 100%;
+      border: 1px solid var(--rule);
+      border-radius: 8px;
+      padding: 6px 10px;
+      font: 13px var(--sans);
+      background: var(--paper);
+      color: var(--ink);
+    }
+    .menu-group {
+      display: block;
+      padding: 6px 16px 2px;
+      font-size: 14px;
+      font-weight: 600;
+    }
+    .menu-row {
+      display: flex;
+      flex-direction: column;
+      line-height: 1.3;
+    }
   `,
 })
 export class TargetCards {
@@ -62,15 +191,29 @@ export class TargetCards {
   protected readonly groups = computed(() => {
     const taken = new Set(this.bench.targets().map((one) => one.requirement.id));
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
-    return byChannel(this.requirements.all().filter((one) => !taken.has(one.id) && words.every((word) => `${one.channel} ${one.name} ${one.product} ${this.demands(one)}`.toLowerCase().includes(word))));
+    return byChannel(
+      this.requirements
+        .all()
+        .filter(
+          (one) =>
+            !taken.has(one.id) &&
+            words.every((word) =>
+              `${one.channel} ${one.name} ${one.product} ${this.demands(one)}`.toLowerCase().includes(word),
+            ),
+        ),
+    );
   });
 
-  protected exceptions({ target }: BenchTarget): number { return Object.keys(target.layers ?? {}).length; }
+  protected exceptions({ target }: BenchTarget): number {
+    return Object.keys(target.layers ?? {}).length;
+  }
 
   protected demands(requirement: Requirement): string {
     const { widthPx, heightPx } = demandedCanvas(requirement);
     return `${widthPx} × ${heightPx} px · ${requirement.dpi} DPI · ${requirement.mode.toUpperCase()} · ${requirement.transparency === 'forbidden' ? 'no transparency' : `transparency ${requirement.transparency}`}`;
   }
 
-  protected remove(one: BenchTarget): void { this.bench.desk.edit(removeTarget(one.requirement.id)); }
+  protected remove(one: BenchTarget): void {
+    this.bench.desk.edit(removeTarget(one.requirement.id));
+  }
 }

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  computed,
+  effect,
+  inject,
+  input,
+  viewChild,
+} from '@angular/core';
 import { makeCanvas, MM_PER_INCH, type Affine, type Canvas, type Layer } from '@kettle/core';
 import { drawLayers } from '../artwork/paint-layer';
 import { AssetShelf } from '../data/asset-shelf';
@@ -7,8 +16,25 @@ import { AssetShelf } from '../data/asset-shelf';
 @Component({
   selector: 'ks-target-picture',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<canvas #surface [style.width.px]="shape().width" [style.height.px]="shape().height" [style.background]="garment()" aria-hidden="true"></canvas>`,
-  styles: `:host { display: inline-block; line-height: 0; } canvas { border: 1px solid rgb(0 0 0 / 14%); border-radius: 3px; box-shadow: 0 1px 3px rgb(0 0 0 / 16%); box-sizing: content-box; }`,
+  template: `<canvas
+    #surface
+    [style.width.px]="shape().width"
+    [style.height.px]="shape().height"
+    [style.background]="garment()"
+    aria-hidden="true"
+  ></canvas>`,
+  styles: `
+    :host {
+      display: inline-block;
+      line-height: 0;
+    }
+    canvas {
+      border: 1px solid rgb(0 0 0 / 14%);
+      border-radius: 3px;
+      box-shadow: 0 1px 3px rgb(0 0 0 / 16%);
+      box-sizing: content-box;
+    }
+  `,
 })
 export class TargetPicture {
   private readonly assets = inject(AssetShelf);
@@ -35,14 +61,21 @@ export class TargetPicture {
     });
   }
 
-  private draw({ width, height, factor }: { width: number; height: number; factor: number }, layers: readonly Layer[], toCanvas: Affine): void {
+  private draw(
+    { width, height, factor }: { width: number; height: number; factor: number },
+    layers: readonly Layer[],
+    toCanvas: Affine,
+  ): void {
     const density = Math.min(2, Math.max(1, devicePixelRatio));
     const surface = this.surface().nativeElement;
     surface.width = width * density;
     surface.height = height * density;
-    drawLayers(surface.getContext('2d')!, layers, toCanvas, factor * density, (layer) => this.assets.image(layer.assetId, 256));
+    drawLayers(surface.getContext('2d')!, layers, toCanvas, factor * density, (layer) =>
+      this.assets.image(layer.assetId, 256),
+    );
   }
 }
 
 /** The print field as a canvas of its own, for pictures that belong to no target. */
-export const fieldCanvas = (field: { width: number; height: number }): Canvas => makeCanvas((field.width / MM_PER_INCH) * 300, (field.height / MM_PER_INCH) * 300, 300);
+export const fieldCanvas = (field: { width: number; height: number }): Canvas =>
+  makeCanvas((field.width / MM_PER_INCH) * 300, (field.height / MM_PER_INCH) * 300, 300);

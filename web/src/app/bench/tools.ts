@@ -1,7 +1,13 @@
 import { Injectable, signal } from '@angular/core';
 
 /** How the brush draws. Size in printed mm; hardness and opacity 0 to 1. */
-export interface Brush { readonly size: number; readonly hardness: number; readonly opacity: number; readonly hex: string; readonly erase: boolean }
+export interface Brush {
+  readonly size: number;
+  readonly hardness: number;
+  readonly opacity: number;
+  readonly hex: string;
+  readonly erase: boolean;
+}
 
 /** What a hand on the stage does just now. Provided by the bench. */
 @Injectable()
@@ -14,8 +20,12 @@ export class Tools {
   /** True while dragged layers jump to lines. */
   readonly snapping = signal(true);
 
-  change(change: Partial<Brush>): void { this.brush.update((brush) => ({ ...brush, ...change })); }
+  change(change: Partial<Brush>): void {
+    this.brush.update((brush) => ({ ...brush, ...change }));
+  }
 
   /** Asks for a colour from the canvas; the next press there gives it. */
-  sample(take: (hex: string) => void): void { this.sampling.set(take); }
+  sample(take: (hex: string) => void): void {
+    this.sampling.set(take);
+  }
 }

@@ -5,7 +5,13 @@ import { openBench } from '../testing/open-bench';
 import type { Bench } from './bench';
 import { Typesetter } from './typesetter';
 
-const words = textLayer('t', { text: 'T', fontId: 'anton' }, { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 }, { width: 355.6, height: 406.4 }, '#f2bd4b');
+const words = textLayer(
+  't',
+  { text: 'T', fontId: 'anton' },
+  { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 },
+  { width: 355.6, height: 406.4 },
+  '#f2bd4b',
+);
 const outlines = (text: string) => ({ path: 'M0 7L20 7L20 0Z', width: 10 * text.length, height: 7 });
 
 describe('lettering that is typed at a person’s pace', () => {
@@ -20,7 +26,8 @@ describe('lettering that is typed at a person’s pace', () => {
   afterEach(() => jasmine.clock().uninstall());
   const layer = () => bench.layers()[0] as TextLayer;
   const asked = (): TestRequest[] => http.match('/api/lettering');
-  const answer = (request: TestRequest, missing: string[] = []) => request.flush({ outlines: outlines(request.request.body.text), missing, instead: [] });
+  const answer = (request: TestRequest, missing: string[] = []) =>
+    request.flush({ outlines: outlines(request.request.body.text), missing, instead: [] });
 
   it('keeps every letter, however late the answers come', () => {
     const sentence = 'The quick brown fox jumps';
@@ -31,7 +38,10 @@ describe('lettering that is typed at a person’s pace', () => {
       jasmine.clock().tick(110 + ((i * 37) % 60));
       open.push(...asked());
       // The server answers each request two letters later; the browser has given up those that were replaced.
-      if (open.length > 2) { const late = open.shift()!; if (!late.cancelled) answer(late); }
+      if (open.length > 2) {
+        const late = open.shift()!;
+        if (!late.cancelled) answer(late);
+      }
       expect(typesetter.settingOf(layer()).text).toBe(sentence.slice(0, i + 2));
     }
     jasmine.clock().tick(300);

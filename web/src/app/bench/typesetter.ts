@@ -10,9 +10,15 @@ import { Bench } from './bench';
 type Setting = Pick<TextLayer, 'text' | 'fontId' | 'settings'>;
 
 /** What a face could not set: the letters it does not have, and faces that have them. */
-export interface Missing { readonly id: string; readonly letters: readonly string[]; readonly instead: readonly FontFamily[] }
+export interface Missing {
+  readonly id: string;
+  readonly letters: readonly string[];
+  readonly instead: readonly FontFamily[];
+}
 
-/** Sets lettering anew after each change: the server shapes it, and it comes back as outlines. Provided by the bench. */
+/**
+ * Sets lettering anew after each change: the server shapes it, and it comes back as outlines. Provided by the bench.
+ */
 @Injectable()
 export class Typesetter {
   private readonly bench = inject(Bench);
@@ -25,18 +31,42 @@ export class Typesetter {
 
   constructor() {
     // Each lettering by itself: a change of one must not take the other's away.
-    this.wanted.pipe(groupBy(({ id }) => id), mergeMap((one) => one.pipe(
-      debounceTime(90),
-      switchMap(({ id, setting }) => this.api.setText(setting).pipe(switchMap((answer) => {
-        this.missing.set(answer.missing.length ? { id, letters: answer.missing, instead: answer.instead } : null);
-        // What could not be set is kept in mind: another face may have the letters.
-        if (!answer.outlines) return EMPTY;
-        // Only what was asked for last is done with: an older answer must not take back what was typed since.
-        this.pending.update((pending) => { const { [id]: last, ...others } = pending; return last === setting ? others : pending; });
-        this.bench.editEverywhere(changeText(id, { ...setting, missing: answer.missing.join('') || undefined }, answer.outlines), `text ${id}`);
-        return EMPTY;
-      }), catchError((error: unknown) => { this.notices.complain(error); return EMPTY; }))),
-    )), takeUntilDestroyed(inject(DestroyRef))).subscribe();
+    this.wanted
+      .pipe(
+        groupBy(({ id }) => id),
+        mergeMap((one) =>
+          one.pipe(
+            debounceTime(90),
+            switchMap(({ id, setting }) =>
+              this.api.setText(setting).pipe(
+                switchMap((answer) => {
+                  this.missing.set(
+                    answer.missing.length ? { id, letters: answer.missing, instead: answer.instead } : null,
+                  );
+                  // What could not be set is kept in mind: another face may have the letters.
+                  if (!answer.outlines) return EMPTY;
+                  // Only what was asked for last is done with: an older answer must not take back what was typed since.
+                  this.pending.update((pending) => {
+                    const { [id]: last, ...others } = pending;
+                    return last === setting ? others : pending;
+                  });
+                  this.bench.editEverywhere(
+                    changeText(id, { ...setting, missing: answer.missing.join('') || undefined }, answer.outlines),
+                    `text ${id}`,
+                  );
+                  return EMPTY;
+                }),
+                catchError((error: unknown) => {
+                  this.notices.complain(error);
+                  return EMPTY;
+                }),
+              ),
+            ),
+          ),
+        ),
+        takeUntilDestroyed(inject(DestroyRef)),
+      )
+      .subscribe();
   }
 
   /** Words, face and setting as they will be once everything asked for is set. */

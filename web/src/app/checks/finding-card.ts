@@ -3,7 +3,11 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Finding } from '@kettle/core';
 
-const LOOK = { blocks: { icon: 'exclamation-mark', word: 'Needs work' }, warns: { icon: 'alert-triangle', word: 'Look at this' }, tells: { icon: 'info-circle', word: 'Good to know' } } as const;
+const LOOK = {
+  blocks: { icon: 'exclamation-mark', word: 'Needs work' },
+  warns: { icon: 'alert-triangle', word: 'Look at this' },
+  tells: { icon: 'info-circle', word: 'Good to know' },
+} as const;
 
 /** A finding: what, where, why, and the fix where one exists. */
 @Component({
@@ -13,17 +17,61 @@ const LOOK = { blocks: { icon: 'exclamation-mark', word: 'Needs work' }, warns: 
   template: `
     <mat-icon [svgIcon]="look().icon" aria-hidden="true" />
     <div>
-      <b>{{ finding().title }} <span class="sr-only">({{ look().word }})</span></b>
+      <b
+        >{{ finding().title }} <span class="sr-only">({{ look().word }})</span></b
+      >
       <p>{{ finding().sentence }}</p>
-      @if (finding().fix; as fix) { <button type="button" class="fix" (click)="mended.emit(finding())">{{ fix.label }}</button> }
+      @if (finding().fix; as fix) {
+        <button type="button" class="fix" (click)="mended.emit(finding())">{{ fix.label }}</button>
+      }
     </div>
   `,
   styles: `
-    :host { display: grid; grid-template-columns: 20px 1fr; gap: 8px; border: 1px solid color-mix(in srgb, var(--mend) 25%, transparent); background: var(--mend-ground); border-radius: 12px; padding: 10px 12px; margin-bottom: 10px; }
-    :host(.warns) { background: var(--stale-ground); border-color: color-mix(in srgb, var(--stale) 25%, transparent); } :host(.tells) { background: var(--tells-ground); border-color: color-mix(in srgb, var(--tells) 22%, transparent); }
-    mat-icon { color: var(--mend); margin-top: 1px; } :host(.warns) mat-icon { color: var(--stale); } :host(.tells) mat-icon { color: var(--tells); }
-    b { font-weight: 650; } p { margin: 2px 0 0; font-size: 12.5px; }
-    .fix { margin-top: 8px; border: 0; background: var(--night); color: #fff; font: 600 12px var(--sans); padding: 6px 11px; border-radius: 8px; cursor: pointer; }
+    :host {
+      display: grid;
+      grid-template-columns: 20px 1fr;
+      gap: 8px;
+      border: 1px solid color-mix(in srgb, var(--mend) 25%, transparent);
+      background: var(--mend-ground);
+      border-radius: 12px;
+      padding: 10px 12px;
+      margin-bottom: 10px;
+    }
+    :host(.warns) {
+      background: var(--stale-ground);
+      border-color: color-mix(in srgb, var(--stale) 25%, transparent);
+    }
+    :host(.tells) {
+      background: var(--tells-ground);
+      border-color: color-mix(in srgb, var(--tells) 22%, transparent);
+    }
+    mat-icon {
+      color: var(--mend);
+      margin-top: 1px;
+    }
+    :host(.warns) mat-icon {
+      color: var(--stale);
+    }
+    :host(.tells) mat-icon {
+      color: var(--tells);
+    }
+    b {
+      font-weight: 650;
+    }
+    p {
+      margin: 2px 0 0;
+      font-size: 12.5px;
+    }
+    .fix {
+      margin-top: 8px;
+      border: 0;
+      background: var(--night);
+      color: #fff;
+      font: 600 12px var(--sans);
+      padding: 6px 11px;
+      border-radius: 8px;
+      cursor: pointer;
+    }
   `,
   host: { '[class]': 'finding().severity' },
 })

@@ -1,6 +1,23 @@
 import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { Asset, Blank, DesignFileAnswer, FontFamily, Graphic, Job, LetteringAnswer, LetteringRequest, Picture, PicturesRequest, PrintFile, Problem, RevisionRow, SavedDesign, Sheet, SheetRow } from '@kettle/contract';
+import type {
+  Asset,
+  Blank,
+  DesignFileAnswer,
+  FontFamily,
+  Graphic,
+  Job,
+  LetteringAnswer,
+  LetteringRequest,
+  Picture,
+  PicturesRequest,
+  PrintFile,
+  Problem,
+  RevisionRow,
+  SavedDesign,
+  Sheet,
+  SheetRow,
+} from '@kettle/contract';
 import type { DesignDocument, Requirement, RequirementFields } from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, switchMap, timer, type Observable } from 'rxjs';
 
@@ -12,14 +29,18 @@ const [FIRST_ROWS, MORE_ROWS] = [24, 400];
 export class Api {
   private readonly http = inject(HttpClient);
 
-  /** The sheet as it comes in: the first screenful at once, the rest in larger parts, each time with all rows so far. */
+  /**
+   * The sheet as it comes in: the first screenful at once, the rest in larger parts, each time with all rows so far.
+   */
   sheet(): Observable<Sheet> {
     const part = (from: number, count: number) => this.http.get<Sheet>(`/api/sheet?from=${from}&count=${count}`);
     return part(0, FIRST_ROWS).pipe(
       // The first rows are on the screen before the browser is given more to do.
       expand((sheet, index) => {
         const from = FIRST_ROWS + index * MORE_ROWS;
-        return sheet.rows.length && from < sheet.total ? timer(index === 0 ? 300 : 0).pipe(switchMap(() => part(from, MORE_ROWS))) : EMPTY;
+        return sheet.rows.length && from < sheet.total
+          ? timer(index === 0 ? 300 : 0).pipe(switchMap(() => part(from, MORE_ROWS)))
+          : EMPTY;
       }),
       scan((all, next) => ({ ...next, rows: [...all.rows, ...next.rows] })),
     );
@@ -27,68 +48,138 @@ export class Api {
 
   /** The rows of some designs, as they are now. Those that are off the sheet are not among them. */
   sheetRows(designIds: readonly string[]): Observable<readonly SheetRow[]> {
-    return this.http.get<{ rows: SheetRow[] }>(`/api/sheet?designs=${designIds.join(',')}`).pipe(map(({ rows }) => rows));
+    return this.http
+      .get<{ rows: SheetRow[] }>(`/api/sheet?designs=${designIds.join(',')}`)
+      .pipe(map(({ rows }) => rows));
   }
 
-  requirements(): Observable<Requirement[]> { return this.http.get<Requirement[]>('/api/requirements'); }
-  addRequirement(fields: RequirementFields): Observable<Requirement> { return this.http.post<Requirement>('/api/requirements', fields); }
+  requirements(): Observable<Requirement[]> {
+    return this.http.get<Requirement[]>('/api/requirements');
+  }
+  addRequirement(fields: RequirementFields): Observable<Requirement> {
+    return this.http.post<Requirement>('/api/requirements', fields);
+  }
   changeRequirement(id: string, revision: number, fields: RequirementFields): Observable<Requirement> {
     return this.http.put<Requirement>(`/api/requirements/${id}`, fields, { headers: { 'If-Match': `"${revision}"` } });
   }
-  removeRequirement(id: string): Observable<void> { return this.http.delete<void>(`/api/requirements/${id}`); }
+  removeRequirement(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/requirements/${id}`);
+  }
 
-  design(id: string): Observable<SavedDesign> { return this.http.get<SavedDesign>(`/api/designs/${id}`); }
-  addDesign(document: DesignDocument): Observable<SavedDesign> { return this.http.post<SavedDesign>('/api/designs', document); }
+  design(id: string): Observable<SavedDesign> {
+    return this.http.get<SavedDesign>(`/api/designs/${id}`);
+  }
+  addDesign(document: DesignDocument): Observable<SavedDesign> {
+    return this.http.post<SavedDesign>('/api/designs', document);
+  }
   /** `last` lets the request outlive the page. */
   saveDesign(id: string, revision: number, document: DesignDocument, last = false): Observable<SavedDesign> {
-    return this.http.put<SavedDesign>(`/api/designs/${id}`, document, { headers: { 'If-Match': `"${revision}"` }, keepalive: last });
+    return this.http.put<SavedDesign>(`/api/designs/${id}`, document, {
+      headers: { 'If-Match': `"${revision}"` },
+      keepalive: last,
+    });
   }
-  removeDesign(id: string): Observable<void> { return this.http.delete<void>(`/api/designs/${id}`); }
-  restoreDesign(id: string): Observable<SavedDesign> { return this.http.post<SavedDesign>(`/api/designs/${id}/restore`, {}); }
-  revisions(id: string): Observable<RevisionRow[]> { return this.http.get<RevisionRow[]>(`/api/designs/${id}/revisions`); }
+  removeDesign(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/designs/${id}`);
+  }
+  restoreDesign(id: string): Observable<SavedDesign> {
+    return this.http.post<SavedDesign>(`/api/designs/${id}/restore`, {});
+  }
+  revisions(id: string): Observable<RevisionRow[]> {
+    return this.http.get<RevisionRow[]>(`/api/designs/${id}/revisions`);
+  }
 
-  revision(id: string, revision: number): Observable<SavedDesign> { return this.http.get<SavedDesign>(`/api/designs/${id}/revisions/${revision}`); }
+  revision(id: string, revision: number): Observable<SavedDesign> {
+    return this.http.get<SavedDesign>(`/api/designs/${id}/revisions/${revision}`);
+  }
 
   /** An empty name takes it away. */
-  nameRevision(id: string, revision: number, name: string): Observable<void> { return this.http.put<void>(`/api/designs/${id}/revisions/${revision}/name`, { name }); }
-  takeDesignFile(file: File): Observable<DesignFileAnswer> { return this.http.post<DesignFileAnswer>('/api/design-files', file, { headers: { 'Content-Type': 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) } }); }
+  nameRevision(id: string, revision: number, name: string): Observable<void> {
+    return this.http.put<void>(`/api/designs/${id}/revisions/${revision}/name`, { name });
+  }
+  takeDesignFile(file: File): Observable<DesignFileAnswer> {
+    return this.http.post<DesignFileAnswer>('/api/design-files', file, {
+      headers: { 'Content-Type': 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) },
+    });
+  }
 
-  setFace(id: string, family: string): Observable<Asset> { return this.http.post<Asset>(`/api/assets/${id}/face`, { family }); }
-  asset(id: string): Observable<Asset> { return this.http.get<Asset>(`/api/assets/${id}`); }
+  setFace(id: string, family: string): Observable<Asset> {
+    return this.http.post<Asset>(`/api/assets/${id}/face`, { family });
+  }
+  asset(id: string): Observable<Asset> {
+    return this.http.get<Asset>(`/api/assets/${id}`);
+  }
   /** Sends a file and tells the share sent, 0 to 1, until the asset is there. */
   upload(file: File): Observable<{ sent: number; asset: Asset | null }> {
-    return this.http.post<Asset>('/api/assets', file, {
-      headers: { 'Content-Type': file.type || 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) }, observe: 'events',
-    }).pipe(
-      filter((event) => event.type === HttpEventType.Response || event.type === HttpEventType.Sent),
-      map((event) => (event.type === HttpEventType.Response ? { sent: 1, asset: event.body } : { sent: 0, asset: null })),
-    );
+    return this.http
+      .post<Asset>('/api/assets', file, {
+        headers: {
+          'Content-Type': file.type || 'application/octet-stream',
+          'X-Filename': encodeURIComponent(file.name),
+        },
+        observe: 'events',
+      })
+      .pipe(
+        filter((event) => event.type === HttpEventType.Response || event.type === HttpEventType.Sent),
+        map((event) =>
+          event.type === HttpEventType.Response ? { sent: 1, asset: event.body } : { sent: 0, asset: null },
+        ),
+      );
   }
 
   /** Files of the very revision that was looked at. */
-  makePrintFiles(id: string, revision: number, requirementIds: readonly string[]): Observable<{ jobId: string }> { return this.http.post<{ jobId: string }>(`/api/designs/${id}/print-files`, { requirementIds, revision }); }
-  printFiles(id: string): Observable<PrintFile[]> { return this.http.get<PrintFile[]>(`/api/designs/${id}/print-files`); }
-  makePictures(id: string, request: PicturesRequest): Observable<{ jobId: string }> { return this.http.post<{ jobId: string }>(`/api/designs/${id}/pictures`, request); }
-  pictures(id: string): Observable<Picture[]> { return this.http.get<Picture[]>(`/api/designs/${id}/pictures`); }
-  job(id: string): Observable<Job> { return this.http.get<Job>(`/api/jobs/${id}`); }
-  cancelJob(id: string): Observable<Job> { return this.http.delete<Job>(`/api/jobs/${id}`); }
+  makePrintFiles(id: string, revision: number, requirementIds: readonly string[]): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>(`/api/designs/${id}/print-files`, { requirementIds, revision });
+  }
+  printFiles(id: string): Observable<PrintFile[]> {
+    return this.http.get<PrintFile[]>(`/api/designs/${id}/print-files`);
+  }
+  makePictures(id: string, request: PicturesRequest): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>(`/api/designs/${id}/pictures`, request);
+  }
+  pictures(id: string): Observable<Picture[]> {
+    return this.http.get<Picture[]>(`/api/designs/${id}/pictures`);
+  }
+  job(id: string): Observable<Job> {
+    return this.http.get<Job>(`/api/jobs/${id}`);
+  }
+  cancelJob(id: string): Observable<Job> {
+    return this.http.delete<Job>(`/api/jobs/${id}`);
+  }
 
-  fonts(): Observable<FontFamily[]> { return this.http.get<FontFamily[]>('/api/fonts'); }
-  addFont(file: File): Observable<FontFamily> { return this.http.post<FontFamily>('/api/fonts', file, { headers: { 'Content-Type': 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) } }); }
-  removeFont(id: string): Observable<void> { return this.http.delete<void>(`/api/fonts/${id}`); }
-  graphics(): Observable<Graphic[]> { return this.http.get<Graphic[]>('/api/graphics'); }
-  setText(request: LetteringRequest): Observable<LetteringAnswer> { return this.http.post<LetteringAnswer>('/api/lettering', request); }
+  fonts(): Observable<FontFamily[]> {
+    return this.http.get<FontFamily[]>('/api/fonts');
+  }
+  addFont(file: File): Observable<FontFamily> {
+    return this.http.post<FontFamily>('/api/fonts', file, {
+      headers: { 'Content-Type': 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) },
+    });
+  }
+  removeFont(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/fonts/${id}`);
+  }
+  graphics(): Observable<Graphic[]> {
+    return this.http.get<Graphic[]>('/api/graphics');
+  }
+  setText(request: LetteringRequest): Observable<LetteringAnswer> {
+    return this.http.post<LetteringAnswer>('/api/lettering', request);
+  }
 
   /** Whether the server has a password, and what its keeper should know. */
-  session(): Observable<{ gated: boolean; notice: string | null }> { return this.http.get<{ gated: boolean; notice: string | null }>('/api/session'); }
+  session(): Observable<{ gated: boolean; notice: string | null }> {
+    return this.http.get<{ gated: boolean; notice: string | null }>('/api/session');
+  }
 
-  blanks(): Observable<Blank[]> { return this.http.get<Blank[]>('/api/blanks'); }
+  blanks(): Observable<Blank[]> {
+    return this.http.get<Blank[]>('/api/blanks');
+  }
 }
 
 /** What a failed call means, as the server said it or as far as the browser can tell. */
 export function sentenceOf(error: unknown): string {
   if (error instanceof HttpErrorResponse) {
-    if (error.status === 0) return 'The server cannot be reached just now. Your work is kept on this page and saved as soon as it answers.';
+    if (error.status === 0)
+      return 'The server cannot be reached just now. Your work is kept on this page and saved as soon as it answers.';
     const problem = problemOf(error);
     if (problem) return problem.detail;
   }
@@ -102,8 +193,13 @@ export function problemOf(error: unknown): Problem | null {
 }
 
 /** True when the server or its database is away, so that trying again later makes sense. */
-export const isAway = (error: unknown): boolean => error instanceof HttpErrorResponse && (error.status === 0 || error.status === 503);
+export const isAway = (error: unknown): boolean =>
+  error instanceof HttpErrorResponse && (error.status === 0 || error.status === 503);
 
 function safeParse(text: string): unknown {
-  try { return JSON.parse(text); } catch { return null; }
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
 }

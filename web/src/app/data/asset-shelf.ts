@@ -33,7 +33,8 @@ export class AssetShelf {
 
   /**
    * The rendition of a file when it is loaded, otherwise null; {@link imagesReady} tells when to ask again.
-   * @param pixels longer side it is drawn at: the next larger rendition is used, so that the browser has little to reduce
+   * @param pixels longer side it is drawn at: the next larger rendition is used, so that the browser has little to
+   * reduce
    */
   image(id: string, pixels: number): HTMLImageElement | null {
     const size = RENDITIONS.find((one) => one >= pixels) ?? 2048;

@@ -18,14 +18,22 @@ export class FontShelf {
   /** Names of families the seller marked, and of those used last. */
   readonly favourites = keptList('kettle.fonts.favourites');
   readonly recent = keptList('kettle.fonts.recent');
-  private readonly byFace = computed(() => new Map(this.list().flatMap((family) => family.faces.map((face) => [face.id, family] as const))));
+  private readonly byFace = computed(
+    () => new Map(this.list().flatMap((family) => family.faces.map((face) => [face.id, family] as const))),
+  );
 
-  constructor() { this.refresh(); }
+  constructor() {
+    this.refresh();
+  }
 
-  refresh(): void { this.api.fonts().subscribe({ next: (families) => this.list.set(families), error: () => undefined }); }
+  refresh(): void {
+    this.api.fonts().subscribe({ next: (families) => this.list.set(families), error: () => undefined });
+  }
 
   /** The family a face belongs to, if it is still there. */
-  familyOf(faceId: string): FontFamily | undefined { return this.byFace().get(faceId); }
+  familyOf(faceId: string): FontFamily | undefined {
+    return this.byFace().get(faceId);
+  }
 
   /** CSS families that show a face in its own letters, its files one after the other, `most` of them. */
   css(faceId: string, most = 3): string {
@@ -45,8 +53,16 @@ export class FontShelf {
     return name;
   }
 
-  use(family: FontFamily): void { this.recent.update((names) => [family.name, ...names.filter((name) => name !== family.name)].slice(0, MOST_RECENT)); }
-  mark(family: FontFamily): void { this.favourites.update((names) => (names.includes(family.name) ? names.filter((name) => name !== family.name) : [...names, family.name])); }
+  use(family: FontFamily): void {
+    this.recent.update((names) => [family.name, ...names.filter((name) => name !== family.name)].slice(0, MOST_RECENT));
+  }
+  mark(family: FontFamily): void {
+    this.favourites.update((names) =>
+      names.includes(family.name) ? names.filter((name) => name !== family.name) : [...names, family.name],
+    );
+  }
 
-  upload(file: File): Observable<FontFamily> { return this.api.addFont(file).pipe(tap(() => this.refresh())); }
+  upload(file: File): Observable<FontFamily> {
+    return this.api.addFont(file).pipe(tap(() => this.refresh()));
+  }
 }

@@ -12,7 +12,14 @@ export class GraphicShelf {
   private kept: Observable<readonly Graphic[]> | null = null;
 
   all(): Observable<readonly Graphic[]> {
-    this.kept ??= this.api.graphics().pipe(catchError((error: unknown) => { this.kept = null; this.notices.complain(error); return EMPTY; }), shareReplay(1));
+    this.kept ??= this.api.graphics().pipe(
+      catchError((error: unknown) => {
+        this.kept = null;
+        this.notices.complain(error);
+        return EMPTY;
+      }),
+      shareReplay(1),
+    );
     return this.kept;
   }
 }

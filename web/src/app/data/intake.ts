@@ -21,53 +21,97 @@ export class Intake {
   private readonly requirements = inject(RequirementShelf);
 
   takeIn(files: readonly File[]): Observable<Asset> {
-    return from(files).pipe(concatMap((file) => this.api.upload(file).pipe(
-      map(({ asset }) => asset), filter((asset) => asset !== null),
-      catchError((error: unknown) => { this.notices.complain(`“${file.name}”: ${sentence(error)}`); return EMPTY; }),
-    )), map((asset) => { this.assets.put(asset); return asset; }));
+    return from(files).pipe(
+      concatMap((file) =>
+        this.api.upload(file).pipe(
+          map(({ asset }) => asset),
+          filter((asset) => asset !== null),
+          catchError((error: unknown) => {
+            this.notices.complain(`“${file.name}”: ${sentence(error)}`);
+            return EMPTY;
+          }),
+        ),
+      ),
+      map((asset) => {
+        this.assets.put(asset);
+        return asset;
+      }),
+    );
   }
 
-  /** A new design for each file: design files as they were kept, art named after it and for the first requirement on the list. */
+  /**
+   * A new design for each file: design files as they were kept, art named after it and for the first requirement on
+   * the list.
+   */
   makeDesigns(files: readonly File[]): Observable<SavedDesign[]> {
     const kept = files.filter((file) => DESIGN_FILE.test(file.name));
-    return concat(this.openDesigns(kept), this.makeFromArt(files.filter((file) => !kept.includes(file)))).pipe(toArray());
+    return concat(this.openDesigns(kept), this.makeFromArt(files.filter((file) => !kept.includes(file)))).pipe(
+      toArray(),
+    );
   }
 
   private openDesigns(files: readonly File[]): Observable<SavedDesign> {
-    return from(files).pipe(concatMap((file) => this.api.takeDesignFile(file).pipe(
-      map(({ design, told }) => { if (told.length) this.notices.complain(`“${file.name}” was opened, but: ${told.join(' ')}`); return design; }),
-      catchError((error: unknown) => { this.notices.complain(`“${file.name}”: ${sentence(error)}`); return EMPTY; }),
-    )));
+    return from(files).pipe(
+      concatMap((file) =>
+        this.api.takeDesignFile(file).pipe(
+          map(({ design, told }) => {
+            if (told.length) this.notices.complain(`“${file.name}” was opened, but: ${told.join(' ')}`);
+            return design;
+          }),
+          catchError((error: unknown) => {
+            this.notices.complain(`“${file.name}”: ${sentence(error)}`);
+            return EMPTY;
+          }),
+        ),
+      ),
+    );
   }
 
   private makeFromArt(files: readonly File[]): Observable<SavedDesign> {
     if (!files.length) return EMPTY;
     return this.firstTarget().pipe(
-      switchMap((targets) => this.takeIn(files).pipe(concatMap((asset) => {
-        const name = nameOf(asset.filename);
-        const empty = emptyDesign(name);
-        const document = { ...addLayer(pictureLayer(newLayerId(), name, asset, empty.field))(empty), targets };
-        return this.api.addDesign(document).pipe(catchError((error: unknown) => { this.notices.complain(error); return EMPTY; }));
-      }))),
+      switchMap((targets) =>
+        this.takeIn(files).pipe(
+          concatMap((asset) => {
+            const name = nameOf(asset.filename);
+            const empty = emptyDesign(name);
+            const document = { ...addLayer(pictureLayer(newLayerId(), name, asset, empty.field))(empty), targets };
+            return this.api.addDesign(document).pipe(
+              catchError((error: unknown) => {
+                this.notices.complain(error);
+                return EMPTY;
+              }),
+            );
+          }),
+        ),
+      ),
     );
   }
 
   /** A design without art, for those who start from the canvas. */
   makeEmptyDesign(): Observable<SavedDesign> {
-    return this.firstTarget().pipe(switchMap((targets) => this.api.addDesign({ ...emptyDesign('Untitled design'), targets })));
+    return this.firstTarget().pipe(
+      switchMap((targets) => this.api.addDesign({ ...emptyDesign('Untitled design'), targets })),
+    );
   }
 
-  /** Art may be dropped before the requirements have come in: they are waited for, so that no design starts without a canvas. */
+  /**
+   * Art may be dropped before the requirements have come in: they are waited for, so that no design starts without a
+   * canvas.
+   */
   private firstTarget(): Observable<Target[]> {
     const all = this.requirements.loaded() ? of(this.requirements.all()) : this.requirements.refresh();
     return all.pipe(map(([first]) => (first ? [{ requirementId: first.id }] : [])));
   }
 }
 
-
 /** A design's name from a file name: without its ending, hyphens and underscores as blanks. */
 export function nameOf(filename: string): string {
-  const words = filename.replace(/\.[A-Za-z0-9]{1,5}$/, '').replace(/[_-]+/g, ' ').replace(/\s+/g, ' ').trim();
+  const words = filename
+    .replace(/\.[A-Za-z0-9]{1,5}$/, '')
+    .replace(/[_-]+/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim();
   const [first = ''] = words;
   return shortName(first.toUpperCase() + words.slice(first.length), 120, 'Untitled design');
 }

@@ -15,22 +15,40 @@ export class LastSaves {
   follow(designId: string, saved: Observable<unknown>): void {
     const end = new ReplaySubject<void>(1);
     const wait = firstValueFrom(end.pipe(defaultIfEmpty(undefined)));
-    const own = Promise.all([this.pending.get(designId), wait]).then(() => undefined, () => undefined).finally(() => { if (this.pending.get(designId) === own) this.pending.delete(designId); });
+    const own = Promise.all([this.pending.get(designId), wait])
+      .then(
+        () => undefined,
+        () => undefined,
+      )
+      .finally(() => {
+        if (this.pending.get(designId) === own) this.pending.delete(designId);
+      });
     this.pending.set(designId, own);
     saved.subscribe({ complete: () => end.complete(), error: () => end.complete() });
   }
 
   /** Emits once nothing of this design, or of any, is on its way. */
   settled(designId?: string): Observable<void> {
-    const waits = [this.left, ...(designId === undefined ? this.pending.values() : [this.pending.get(designId)])].filter((one): one is Promise<void> => Boolean(one));
+    const waits = [
+      this.left,
+      ...(designId === undefined ? this.pending.values() : [this.pending.get(designId)]),
+    ].filter((one): one is Promise<void> => Boolean(one));
     return waits.length ? from(Promise.all(waits).then(() => undefined)) : of(undefined);
   }
 
   /**
-   * Sends what a closed page could not: drafts that no open bench, in this tab or another, still works on. One that the server has overtaken is kept; the
+   * Sends what a closed page could not: drafts that no open bench, in this tab or another, still works on. One that
+   * the server has overtaken is kept; the
    * bench asks what to do with it when the design is opened.
    */
-  sendLeft(): void { if (this.drafts.all().length) this.left = this.sendAllLeft().catch(() => undefined).finally(() => { this.left = null; }); }
+  sendLeft(): void {
+    if (this.drafts.all().length)
+      this.left = this.sendAllLeft()
+        .catch(() => undefined)
+        .finally(() => {
+          this.left = null;
+        });
+  }
 
   private async sendAllLeft(): Promise<void> {
     for (const { designId, draft } of this.drafts.all()) {
@@ -55,5 +73,7 @@ export function workOn(designId: string, closed: Promise<void>): void {
 
 async function ifNobodyWorksOn(designId: string, act: () => Promise<void>): Promise<void> {
   if (!navigator.locks) return;
-  await navigator.locks.request(lockName(designId), { ifAvailable: true }, async (lock) => { if (lock) await act(); });
+  await navigator.locks.request(lockName(designId), { ifAvailable: true }, async (lock) => {
+    if (lock) await act();
+  });
 }

@@ -8,13 +8,22 @@ export class Preferences {
   readonly theme = kept<'light' | 'dark'>('kettle.theme', 'light');
 
   constructor() {
-    effect(() => { document.documentElement.dataset['theme'] = this.theme(); });
+    effect(() => {
+      document.documentElement.dataset['theme'] = this.theme();
+    });
   }
 }
 
 /** A list of words kept in this browser. What is there but cannot be read counts as empty. */
 export function keptList(key: string): WritableSignal<readonly string[]> {
-  const read = (): string[] => { try { const value: unknown = JSON.parse(localStorage.getItem(key) ?? '[]'); return Array.isArray(value) ? value.filter((one) => typeof one === 'string') : []; } catch { return []; } };
+  const read = (): string[] => {
+    try {
+      const value: unknown = JSON.parse(localStorage.getItem(key) ?? '[]');
+      return Array.isArray(value) ? value.filter((one) => typeof one === 'string') : [];
+    } catch {
+      return [];
+    }
+  };
   const value = signal<readonly string[]>(read());
   effect(() => localStorage.setItem(key, JSON.stringify(value())));
   return value;

@@ -1,4 +1,18 @@
-import { addLayer, emptyDesign, freehandLayer, MOST_STEPS, record, rename, shapeLayer, startHistory, undo, type DesignDocument, type FreehandLayer, type History, type Stroke } from '@kettle/core';
+import {
+  addLayer,
+  emptyDesign,
+  freehandLayer,
+  MOST_STEPS,
+  record,
+  rename,
+  shapeLayer,
+  startHistory,
+  undo,
+  type DesignDocument,
+  type FreehandLayer,
+  type History,
+  type Stroke,
+} from '@kettle/core';
 import { openDB } from 'idb';
 import { UndoLog } from './undo-log';
 
@@ -41,8 +55,18 @@ describe('the kept way back', () => {
   it('keeps a stroke once, however many steps have it, and clears away what no step has any more', async () => {
     const id = crypto.randomUUID();
     const log = new UndoLog();
-    const stroke = (n: number): Stroke => ({ points: Array.from({ length: 300 }, (_, i) => i * 0.1 + n), size: 2, hardness: 1, opacity: 1, hex: '#112233', erase: false });
-    const lines = (strokes: readonly Stroke[]): DesignDocument => ({ ...start, layers: [{ ...freehandLayer('f', stroke(0)), strokes }] });
+    const stroke = (n: number): Stroke => ({
+      points: Array.from({ length: 300 }, (_, i) => i * 0.1 + n),
+      size: 2,
+      hardness: 1,
+      opacity: 1,
+      hex: '#112233',
+      erase: false,
+    });
+    const lines = (strokes: readonly Stroke[]): DesignDocument => ({
+      ...start,
+      layers: [{ ...freehandLayer('f', stroke(0)), strokes }],
+    });
     let strokes: readonly Stroke[] = [stroke(0)];
     let history = startHistory(lines(strokes));
     for (let i = 1; i < 700; i++) {
@@ -56,7 +80,9 @@ describe('the kept way back', () => {
     expect(again.past.length).toBe(MOST_STEPS);
     expect(again.past.at(-1)).toEqual(history.past.at(-1)!);
     // The stroke that two steps share is one object again.
-    expect((again.present.layers[0] as FreehandLayer).strokes[0]).toBe((again.past.at(-1)!.layers[0] as FreehandLayer).strokes[0]);
+    expect((again.present.layers[0] as FreehandLayer).strokes[0]).toBe(
+      (again.past.at(-1)!.layers[0] as FreehandLayer).strokes[0],
+    );
     const database = await openDB('kettle-undo');
     const keys = await Promise.all(['steps', 'pieces'].map(async (store) => (await database.getAllKeys(store)).length));
     database.close();
@@ -72,8 +98,14 @@ describe('the kept way back', () => {
     for (let i = 0; i < 40; i++) history = record(history, rename(`Step ${i}`)(history.present));
     const put = IDBObjectStore.prototype.put;
     let full = true;
-    spyOn(IDBObjectStore.prototype, 'put').and.callFake(function refuse(this: IDBObjectStore, ...values: Parameters<typeof put>) {
-      if (full && this.name === 'logs') { full = false; throw new DOMException('No room.', 'QuotaExceededError'); }
+    spyOn(IDBObjectStore.prototype, 'put').and.callFake(function refuse(
+      this: IDBObjectStore,
+      ...values: Parameters<typeof put>
+    ) {
+      if (full && this.name === 'logs') {
+        full = false;
+        throw new DOMException('No room.', 'QuotaExceededError');
+      }
       return put.apply(this, values);
     });
     await log.save(id, history);

@@ -5,10 +5,23 @@ import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 /** A document with its layers by key: steps share the layers they have in common. */
 type Step = Omit<DesignDocument, 'layers'> & { readonly layers: readonly string[] };
 
-interface Log { readonly designId: string; readonly past: readonly string[]; readonly present: string; readonly future: readonly string[]; readonly at: number }
+interface Log {
+  readonly designId: string;
+  readonly past: readonly string[];
+  readonly present: string;
+  readonly future: readonly string[];
+  readonly at: number;
+}
 
-/** A layer without the long lists that only grow at their end: their members are pieces of their own, shared by all steps that have them. */
-interface KeptLayer { readonly log: string; readonly layer: Layer; readonly pieces?: Readonly<Record<string, readonly string[]>> }
+/**
+ * A layer without the long lists that only grow at their end: their members are pieces of their own, shared by all
+ * steps that have them.
+ */
+interface KeptLayer {
+  readonly log: string;
+  readonly layer: Layer;
+  readonly pieces?: Readonly<Record<string, readonly string[]>>;
+}
 
 interface Schema extends DBSchema {
   logs: { key: string; value: Log; indexes: { design: string } };
@@ -27,8 +40,14 @@ class Keys<T extends object> {
   private readonly keys = new WeakMap<T, string>();
   private readonly prefix = crypto.randomUUID().slice(0, 8);
   private count = 0;
-  of(value: T): string { let key = this.keys.get(value); if (!key) this.keys.set(value, key = `${this.prefix}${(this.count++).toString(36)}`); return key; }
-  know(value: T, key: string): void { this.keys.set(value, key); }
+  of(value: T): string {
+    let key = this.keys.get(value);
+    if (!key) this.keys.set(value, (key = `${this.prefix}${(this.count++).toString(36)}`));
+    return key;
+  }
+  know(value: T, key: string): void {
+    this.keys.set(value, key);
+  }
 }
 
 /** Undo and redo of each design, kept in this browser across reloads. Every tab writes a log of its own. */
@@ -71,7 +90,7 @@ export class UndoLog {
       if (!found) return null;
       const all: Layer[] = [];
       for (const layerKey of found.step.layers) {
-        const layer = layers.get(layerKey) ?? await this.readLayer(database, layerKey, pieces, written);
+        const layer = layers.get(layerKey) ?? (await this.readLayer(database, layerKey, pieces, written));
         if (!layer) return null;
         layers.set(layerKey, layer);
         this.layers.know(layer, layerKey);
@@ -83,16 +102,35 @@ export class UndoLog {
       written.add(key);
       return document;
     };
-    const each = async (keys: readonly string[]): Promise<(DesignDocument | null)[]> => { const all: (DesignDocument | null)[] = []; for (const key of keys) all.push(await read(key)); return all; };
+    const each = async (keys: readonly string[]): Promise<(DesignDocument | null)[]> => {
+      const all: (DesignDocument | null)[] = [];
+      for (const key of keys) all.push(await read(key));
+      return all;
+    };
     const [past, future, present] = [await each(log.past), await each(log.future), await read(log.present)];
     // A step that is gone cuts the history there: what lies beyond it cannot be reached in order.
     const gap = past.lastIndexOf(null);
     const end = future.lastIndexOf(null);
-    return present && { past: past.slice(gap + 1) as DesignDocument[], present, future: future.slice(end + 1) as DesignDocument[], mergeKey: null };
+    return (
+      present && {
+        past: past.slice(gap + 1) as DesignDocument[],
+        present,
+        future: future.slice(end + 1) as DesignDocument[],
+        mergeKey: null,
+      }
+    );
   }
 
-  /** A layer with its pieces back in place; null when one of them is gone. Layers and steps that share a piece share it again. */
-  private async readLayer(database: IDBPDatabase<Schema>, key: string, pieces: Map<string, object>, written: Set<string>): Promise<Layer | null> {
+  /**
+   * A layer with its pieces back in place; null when one of them is gone. Layers and steps that share a piece share it
+   * again.
+   */
+  private async readLayer(
+    database: IDBPDatabase<Schema>,
+    key: string,
+    pieces: Map<string, object>,
+    written: Set<string>,
+  ): Promise<Layer | null> {
     const kept = await database.get('layers', key);
     if (!kept?.pieces) return kept?.layer ?? null;
     const whole: Record<string, unknown> = { ...kept.layer };
@@ -111,7 +149,9 @@ export class UndoLog {
     return whole as unknown as Layer;
   }
 
-  /** Writes a history, after whatever is still being written. A browser that will not keep it loses only the way back. */
+  /**
+   * Writes a history, after whatever is still being written. A browser that will not keep it loses only the way back.
+   */
   save(designId: string, history: History<DesignDocument>): Promise<void> {
     this.last = this.last.then(() => this.write(designId, history)).catch(() => undefined);
     return this.last;
@@ -140,7 +180,14 @@ export class UndoLog {
     }
   }
 
-  private async put(database: IDBPDatabase<Schema>, log: string, designId: string, past: readonly DesignDocument[], present: DesignDocument, future: readonly DesignDocument[]): Promise<void> {
+  private async put(
+    database: IDBPDatabase<Schema>,
+    log: string,
+    designId: string,
+    past: readonly DesignDocument[],
+    present: DesignDocument,
+    future: readonly DesignDocument[],
+  ): Promise<void> {
     const change = database.transaction(['logs', 'steps', 'layers', 'pieces'], 'readwrite');
     const coming = new Set<string>();
     const puts: Promise<unknown>[] = [];
@@ -159,10 +206,25 @@ export class UndoLog {
           coming.add(pieceKey);
         }
       }
-      puts.push(change.objectStore('steps').put({ log, step: { ...document, layers: document.layers.map((layer) => this.layers.of(layer)) } }, key));
+      puts.push(
+        change
+          .objectStore('steps')
+          .put({ log, step: { ...document, layers: document.layers.map((layer) => this.layers.of(layer)) } }, key),
+      );
       coming.add(key);
     }
-    puts.push(change.objectStore('logs').put({ designId, past: past.map((one) => this.steps.of(one)), present: this.steps.of(present), future: future.map((one) => this.steps.of(one)), at: Date.now() }, log));
+    puts.push(
+      change.objectStore('logs').put(
+        {
+          designId,
+          past: past.map((one) => this.steps.of(one)),
+          present: this.steps.of(present),
+          future: future.map((one) => this.steps.of(one)),
+          at: Date.now(),
+        },
+        log,
+      ),
+    );
     await Promise.all([...puts, change.done]);
     // Only what the browser has confirmed counts as written.
     for (const key of coming) this.written.add(key);
@@ -188,7 +250,10 @@ export class UndoLog {
 
   private async forget(database: IDBPDatabase<Schema>, log: string): Promise<void> {
     for (const store of ['steps', 'layers', 'pieces'] as const) {
-      for (const key of await database.getAllKeysFromIndex(store, 'log', log)) { await database.delete(store, key); this.written.delete(key); }
+      for (const key of await database.getAllKeysFromIndex(store, 'log', log)) {
+        await database.delete(store, key);
+        this.written.delete(key);
+      }
     }
     await database.delete('logs', log);
   }
@@ -198,12 +263,21 @@ export class UndoLog {
 const CLEARED_AFTER = 400;
 
 /** A layer as it is kept: its long lists of objects as the keys of their members. */
-function apart(log: string, layer: Layer, keys: Keys<object>): { kept: KeptLayer; members: readonly (readonly [string, object])[] } {
-  const fields = Object.entries(layer).filter(([key, value]) => (kindOf(layer).bulk as readonly string[]).includes(key) && Array.isArray(value)) as [string, object[]][];
+function apart(
+  log: string,
+  layer: Layer,
+  keys: Keys<object>,
+): { kept: KeptLayer; members: readonly (readonly [string, object])[] } {
+  const fields = Object.entries(layer).filter(
+    ([key, value]) => (kindOf(layer).bulk as readonly string[]).includes(key) && Array.isArray(value),
+  ) as [string, object[]][];
   if (!fields.length) return { kept: { log, layer }, members: [] };
   const pieces = Object.fromEntries(fields.map(([field, list]) => [field, list.map((one) => keys.of(one))]));
   const bare = { ...layer, ...Object.fromEntries(fields.map(([field]) => [field, []])) } as Layer;
-  return { kept: { log, layer: bare, pieces }, members: fields.flatMap(([, list]) => list.map((one) => [keys.of(one), one] as const)) };
+  return {
+    kept: { log, layer: bare, pieces },
+    members: fields.flatMap(([, list]) => list.map((one) => [keys.of(one), one] as const)),
+  };
 }
 
 const TAB = 'kettle.tab';
@@ -211,6 +285,6 @@ const TAB = 'kettle.tab';
 /** Key of this tab's log of a design. It stays the same across reloads. */
 function logKey(designId: string): string {
   let tab = sessionStorage.getItem(TAB);
-  if (!tab) sessionStorage.setItem(TAB, tab = crypto.randomUUID());
+  if (!tab) sessionStorage.setItem(TAB, (tab = crypto.randomUUID()));
   return `${designId} ${tab}`;
 }

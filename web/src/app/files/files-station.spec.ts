@@ -7,8 +7,26 @@ import { rename } from '@kettle/core';
 import { FilesStation } from './files-station';
 
 const file = (change: Partial<PrintFile> = {}): PrintFile => ({
-  id: 'f1', designId: 'd1', requirementId: 'tee', filename: 'Badge-Tee.png', sha256: 'ab'.repeat(32), bytes: 1_440_000, accepted: true, outOfDate: false, madeAt: '2026-11-25T20:01:00.000Z',
-  certificate: [{ demand: 'DPI', demanded: '300 DPI in both axes', found: '300 DPI in both axes', ok: true, reason: 'The file stores 11,811 whole pixels per metre.' }, { demand: 'File size', demanded: 'at most 1 MB', found: '1.4 MB', ok: false }], ...change,
+  id: 'f1',
+  designId: 'd1',
+  requirementId: 'tee',
+  filename: 'Badge-Tee.png',
+  sha256: 'ab'.repeat(32),
+  bytes: 1_440_000,
+  accepted: true,
+  outOfDate: false,
+  madeAt: '2026-11-25T20:01:00.000Z',
+  certificate: [
+    {
+      demand: 'DPI',
+      demanded: '300 DPI in both axes',
+      found: '300 DPI in both axes',
+      ok: true,
+      reason: 'The file stores 11,811 whole pixels per metre.',
+    },
+    { demand: 'File size', demanded: 'at most 1 MB', found: '1.4 MB', ok: false },
+  ],
+  ...change,
 });
 
 describe('the files station', () => {
@@ -27,14 +45,24 @@ describe('the files station', () => {
     page = fixture.nativeElement as HTMLElement;
     await fixture.whenStable();
   });
-  const button = (label: RegExp) => [...page.querySelectorAll('button')].find((one) => label.test(one.textContent ?? ''))!;
-  const give = async (files: PrintFile[]) => { bench.printFiles.set(files); await fixture.whenStable(); };
+  const button = (label: RegExp) =>
+    [...page.querySelectorAll('button')].find((one) => label.test(one.textContent ?? ''))!;
+  const give = async (files: PrintFile[]) => {
+    bench.printFiles.set(files);
+    await fixture.whenStable();
+  };
 
   it('makes all that is missing, or one', () => {
     button(/Make 2 print files/).click();
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee', 'mug'], revision: 1 });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({
+      requirementIds: ['tee', 'mug'],
+      revision: 1,
+    });
     button(/Make this print file/).click();
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'], revision: 1 });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({
+      requirementIds: ['tee'],
+      revision: 1,
+    });
   });
 
   it('saves first what is not saved yet, and makes files of that very revision', async () => {
@@ -44,14 +72,20 @@ describe('the files station', () => {
     http.expectNone('/api/designs/d1/print-files');
     const put = http.expectOne((request) => request.method === 'PUT');
     put.flush({ id: 'd1', revision: 2, savedAt: '2026-11-25T20:00:01.000Z', document: put.request.body });
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'], revision: 2 });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({
+      requirementIds: ['tee'],
+      revision: 2,
+    });
   });
 
   it('shows each demand beside what was found, and why a value may surprise', async () => {
     await give([file()]);
     const rows = [...page.querySelectorAll('tbody tr')].map((row) => row.textContent);
     expect(rows[0]).toContain('300 DPI in both axes');
-    expect([...page.querySelectorAll('td mat-icon')].map((icon) => icon.getAttribute('aria-label'))).toEqual(['met', 'not met']);
+    expect([...page.querySelectorAll('td mat-icon')].map((icon) => icon.getAttribute('aria-label'))).toEqual([
+      'met',
+      'not met',
+    ]);
     button(/why/).click();
     await fixture.whenStable();
     expect(page.textContent).toContain('11,811 whole pixels per metre');
@@ -67,11 +101,16 @@ describe('the files station', () => {
     await give([file({ outOfDate: true })]);
     expect(page.querySelector('article h3')?.textContent).toBe('Out of date');
     button(/Make it again/).click();
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'], revision: 1 });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({
+      requirementIds: ['tee'],
+      revision: 1,
+    });
   });
 
   it('prefers the current file to an older one', async () => {
     await give([file({ id: 'old', outOfDate: true, filename: 'old.png' }), file({ id: 'new', filename: 'new.png' })]);
-    expect(page.querySelector<HTMLAnchorElement>('header a')?.getAttribute('href')).toBe('/api/print-files/new/content');
+    expect(page.querySelector<HTMLAnchorElement>('header a')?.getAttribute('href')).toBe(
+      '/api/print-files/new/content',
+    );
   });
 });

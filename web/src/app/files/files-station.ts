@@ -29,15 +29,26 @@ export class FilesStation {
   protected readonly explained = signal<string | null>(null);
   protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'print-files'));
   protected readonly makeable = computed(() => this.bench.targets().filter((one) => !this.hindrance(one)));
-  protected readonly missing = computed(() => this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))));
-  protected readonly file = computed(() => { const current = this.bench.current(); return current ? this.fileOf(current) : undefined; });
+  protected readonly missing = computed(() =>
+    this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))),
+  );
+  protected readonly file = computed(() => {
+    const current = this.bench.current();
+    return current ? this.fileOf(current) : undefined;
+  });
 
   /** What is so when there is nothing to make. */
   protected readonly standing = computed(() => {
     const targets = this.bench.targets();
     const ready = targets.filter((one) => this.bench.stateOf(one) === 'ready').length;
     if (!targets.length) return 'No target yet';
-    return ready === targets.length ? (ready === 1 ? 'The print file is made' : 'All print files are made') : ready ? `${ready} of ${targets.length} made; the others need work first` : 'Nothing can be made yet: see what stands in the way';
+    return ready === targets.length
+      ? ready === 1
+        ? 'The print file is made'
+        : 'All print files are made'
+      : ready
+        ? `${ready} of ${targets.length} made; the others need work first`
+        : 'Nothing can be made yet: see what stands in the way';
   });
 
   /** The newest file of a target, current or not. */
@@ -54,8 +65,21 @@ export class FilesStation {
   protected make(targets: readonly BenchTarget[]): void {
     const id = this.bench.desk.id();
     if (!id || !targets.length) return;
-    this.bench.desk.whenSaved().pipe(switchMap((revision) => this.api.makePrintFiles(id, revision, targets.map((one) => one.requirement.id)))).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+    this.bench.desk
+      .whenSaved()
+      .pipe(
+        switchMap((revision) =>
+          this.api.makePrintFiles(
+            id,
+            revision,
+            targets.map((one) => one.requirement.id),
+          ),
+        ),
+      )
+      .subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 
-  protected isStale(file: PrintFile): boolean { return file.outOfDate || this.bench.desk.state() !== 'saved'; }
+  protected isStale(file: PrintFile): boolean {
+    return file.outOfDate || this.bench.desk.state() !== 'saved';
+  }
 }

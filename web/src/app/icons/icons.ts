@@ -47,12 +47,55 @@ import upload from '@tabler/icons/outline/upload.svg';
 import x from '@tabler/icons/outline/x.svg';
 
 const ICONS = {
-  'alert-triangle': alertTriangle, 'arrow-back-up': arrowBackUp, 'arrow-forward-up': arrowForwardUp, check, clock, copy, download, 'exclamation-mark': exclamationMark, eye, 'eye-off': eyeOff,
-  'file-check': fileCheck, 'flip-horizontal': flipHorizontal, 'flip-vertical': flipVertical, history, 'info-circle': infoCircle, moon, 'photo-plus': photoPlus, plus, search, sun, trash, x,
-  'align-bottom': alignBottom, 'align-centre': alignCentre, 'align-left': alignLeft, 'align-middle': alignMiddle, 'align-right': alignRight, 'align-top': alignTop, bookmark, brush, 'colour-picker': colourPicker, eraser, 'file-export': fileExport, 'file-import': fileImport, group, lock, 'lock-open': lockOpen, minus, mood, shape, 'spread-across': spreadAcross, 'spread-down': spreadDown, star, typography, upload,
+  'alert-triangle': alertTriangle,
+  'arrow-back-up': arrowBackUp,
+  'arrow-forward-up': arrowForwardUp,
+  check,
+  clock,
+  copy,
+  download,
+  'exclamation-mark': exclamationMark,
+  eye,
+  'eye-off': eyeOff,
+  'file-check': fileCheck,
+  'flip-horizontal': flipHorizontal,
+  'flip-vertical': flipVertical,
+  history,
+  'info-circle': infoCircle,
+  moon,
+  'photo-plus': photoPlus,
+  plus,
+  search,
+  sun,
+  trash,
+  x,
+  'align-bottom': alignBottom,
+  'align-centre': alignCentre,
+  'align-left': alignLeft,
+  'align-middle': alignMiddle,
+  'align-right': alignRight,
+  'align-top': alignTop,
+  bookmark,
+  brush,
+  'colour-picker': colourPicker,
+  eraser,
+  'file-export': fileExport,
+  'file-import': fileImport,
+  group,
+  lock,
+  'lock-open': lockOpen,
+  minus,
+  mood,
+  shape,
+  'spread-across': spreadAcross,
+  'spread-down': spreadDown,
+  star,
+  typography,
+  upload,
 };
 
 /** One open icon set, shipped in the bundle: nothing is fetched. */
 export function registerIcons(registry: MatIconRegistry, sanitizer: DomSanitizer): void {
-  for (const [name, svg] of Object.entries(ICONS)) registry.addSvgIconLiteral(name, sanitizer.bypassSecurityTrustHtml(svg));
+  for (const [name, svg] of Object.entries(ICONS))
+    registry.addSvgIconLiteral(name, sanitizer.bypassSecurityTrustHtml(svg));
 }

@@ -5,16 +5,43 @@ import { TestBed } from '@angular/core/testing';
 import type { Job } from '@kettle/contract';
 import { JobFeed } from './job-feed';
 
-const job = (state: Job['state'], done = 0): Job => ({ id: 'j1', kind: 'print-files', designId: 'd1', designIds: ['d1'], revision: 3, state, done, total: 2, within: 0, message: '', results: [] });
+const job = (state: Job['state'], done = 0): Job => ({
+  id: 'j1',
+  kind: 'print-files',
+  designId: 'd1',
+  designIds: ['d1'],
+  revision: 3,
+  state,
+  done,
+  total: 2,
+  within: 0,
+  message: '',
+  results: [],
+});
 
 describe('progress', () => {
-  class Stream extends EventTarget { static last: Stream; constructor() { super(); Stream.last = this; } close(): void { /* nothing to end */ } }
+  class Stream extends EventTarget {
+    static last: Stream;
+    constructor() {
+      super();
+      Stream.last = this;
+    }
+    close(): void {
+      /* nothing to end */
+    }
+  }
   const real = window.EventSource;
-  beforeEach(() => { window.EventSource = Stream as unknown as typeof EventSource; });
-  afterEach(() => { window.EventSource = real; });
+  beforeEach(() => {
+    window.EventSource = Stream as unknown as typeof EventSource;
+  });
+  afterEach(() => {
+    window.EventSource = real;
+  });
 
   it('asks for what seems to run when a stream comes back, for its end may have been missed', () => {
-    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting()] });
+    TestBed.configureTestingModule({
+      providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting()],
+    });
     const feed = TestBed.inject(JobFeed);
     const http = TestBed.inject(HttpTestingController);
     const open = () => Stream.last.dispatchEvent(new Event('open'));

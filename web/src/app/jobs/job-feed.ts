@@ -16,12 +16,17 @@ export class JobFeed {
   readonly changes: Observable<Job> = new Observable<Job>((observer) => {
     const source = new EventSource('/api/events');
     // A stream that was away may have missed an end: what seems to run is asked for.
-    source.addEventListener('open', () => { for (const { id } of this.running()) this.api.job(id).subscribe({ next: (job) => observer.next(job), error: () => this.forget(id) }); });
+    source.addEventListener('open', () => {
+      for (const { id } of this.running())
+        this.api.job(id).subscribe({ next: (job) => observer.next(job), error: () => this.forget(id) });
+    });
     source.addEventListener('job', (event) => observer.next(JSON.parse((event as MessageEvent<string>).data) as Job));
     return () => source.close();
   }).pipe(share());
 
-  readonly running = computed(() => Object.values(this.jobs()).filter((job) => job.state === 'queued' || job.state === 'running'));
+  readonly running = computed(() =>
+    Object.values(this.jobs()).filter((job) => job.state === 'queued' || job.state === 'running'),
+  );
   readonly done = computed(() => this.running().reduce((sum, job) => sum + job.done, 0));
   readonly total = computed(() => this.running().reduce((sum, job) => sum + job.total, 0));
 
@@ -34,11 +39,16 @@ export class JobFeed {
     });
   }
 
-  private forget(id: string): void { this.jobs.update(({ [id]: _gone, ...others }) => others); }
+  private forget(id: string): void {
+    this.jobs.update(({ [id]: _gone, ...others }) => others);
+  }
 
-  runningFor(designId: string | null, kind: Job['kind']): Job[] { return this.running().filter((job) => job.designId === designId && job.kind === kind); }
+  runningFor(designId: string | null, kind: Job['kind']): Job[] {
+    return this.running().filter((job) => job.designId === designId && job.kind === kind);
+  }
 
   cancel(jobs: readonly Job[]): void {
-    for (const job of jobs) this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+    for (const job of jobs)
+      this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 }

@@ -7,7 +7,9 @@ describe('the mockup bench', () => {
   let bench: Bench;
   let mockup: MockupBench;
   beforeEach(() => {
-    const opened = openBench({ targets: [{ requirementId: 'tee', garment: '#1B1B1D' }, { requirementId: 'mug' }] }, [MockupBench]);
+    const opened = openBench({ targets: [{ requirementId: 'tee', garment: '#1B1B1D' }, { requirementId: 'mug' }] }, [
+      MockupBench,
+    ]);
     bench = opened.bench;
     mockup = TestBed.inject(MockupBench);
     opened.http.expectOne('/api/blanks').flush([shirt, cup]);
@@ -71,7 +73,9 @@ describe('the mockup bench', () => {
 
   it('keeps its look with the design, and forgets the set of colours with another blank', () => {
     mockup.change({ backdrop: '#336699' });
-    expect(bench.desk.document()?.scene).toEqual(jasmine.objectContaining({ blankId: 'tee-front', backdrop: '#336699', garment: '#1B1B1D' }));
+    expect(bench.desk.document()?.scene).toEqual(
+      jasmine.objectContaining({ blankId: 'tee-front', backdrop: '#336699', garment: '#1B1B1D' }),
+    );
     mockup.setOf.set(new Set(['Soot']));
     mockup.show(cup);
     expect(mockup.setOf().size).toBe(0);

@@ -1,6 +1,23 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { apply, areaOf, artOnCanvas, changeScene, defaultScene, insideOf, invert, layoutTarget, mapBox, placeScene, requirementForBlank, seenBy, type Blank, type Box, type Point, type Scene } from '@kettle/core';
+import {
+  apply,
+  areaOf,
+  artOnCanvas,
+  changeScene,
+  defaultScene,
+  insideOf,
+  invert,
+  layoutTarget,
+  mapBox,
+  placeScene,
+  requirementForBlank,
+  seenBy,
+  type Blank,
+  type Box,
+  type Point,
+  type Scene,
+} from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { BlankShelf } from '../data/blank-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
@@ -16,10 +33,17 @@ export class MockupBench {
 
   readonly blank = computed<Blank | null>(() => {
     const blanks = this.blanks();
-    return blanks.find((one) => one.id === this.bench.desk.document()?.scene?.blankId) ?? this.startBlank() ?? blanks[0] ?? null;
+    return (
+      blanks.find((one) => one.id === this.bench.desk.document()?.scene?.blankId) ??
+      this.startBlank() ??
+      blanks[0] ??
+      null
+    );
   });
   /** The first blank of the product that the chosen target is for. */
-  private readonly startBlank = computed(() => this.blanks().find((one) => one.product === this.bench.current()?.requirement.product));
+  private readonly startBlank = computed(() =>
+    this.blanks().find((one) => one.product === this.bench.current()?.requirement.product),
+  );
   readonly scene = computed<Scene | null>(() => {
     const [design, blank] = [this.bench.desk.document(), this.blank()];
     if (!design || !blank) return null;
@@ -30,14 +54,21 @@ export class MockupBench {
     const same = blank.colourways.find((one) => one.hex.toLowerCase() === garment);
     return same ? { ...start, garment: same.hex } : start;
   });
-  readonly area = computed(() => { const [blank, scene] = [this.blank(), this.scene()]; return blank && scene ? areaOf(blank, scene.areaId) : null; });
+  readonly area = computed(() => {
+    const [blank, scene] = [this.blank(), this.scene()];
+    return blank && scene ? areaOf(blank, scene.areaId) : null;
+  });
   readonly requirement = computed(() => {
     const [design, blank] = [this.bench.desk.document(), this.blank()];
-    return design && blank ? requirementForBlank(design, blank, this.requirements.all(), this.scene()?.requirementId ?? null) : null;
+    return design && blank
+      ? requirementForBlank(design, blank, this.requirements.all(), this.scene()?.requirementId ?? null)
+      : null;
   });
   readonly placement = computed(() => {
     const [design, blank, area] = [this.bench.desk.document(), this.blank(), this.area()];
-    return design && blank && area ? placeScene(design, blank, area, this.requirement(), { trueSize: this.scene()?.trueSize, held: this.held() }) : null;
+    return design && blank && area
+      ? placeScene(design, blank, area, this.requirement(), { trueSize: this.scene()?.trueSize, held: this.held() })
+      : null;
   });
   /** Size on the product that stays while a hand moves the art. */
   private readonly held = signal<number | null>(null);
@@ -78,7 +109,9 @@ export class MockupBench {
   }
 
   /** Keeps the size on the product until {@link settle}, so that it does not change under a hand. */
-  hold(): void { this.held.set(this.placement()?.factor ?? null); }
+  hold(): void {
+    this.held.set(this.placement()?.factor ?? null);
+  }
 
   settle(): void {
     this.held.set(null);
@@ -86,14 +119,20 @@ export class MockupBench {
   }
 
   /** The print at its printed size, cut off where it leaves the area, or as much smaller as it needs to be. */
-  showTrueSize(trueSize: boolean): void { this.change({ trueSize }); this.settle(); }
+  showTrueSize(trueSize: boolean): void {
+    this.change({ trueSize });
+    this.settle();
+  }
 
   /** Makes the art itself so small, and moves it so far, that it lies inside the print area's safe line. */
   moveInside(): void {
     const [art, area] = [this.art(), this.area()];
     if (!art || !area) return;
     const inset = area.safeInsetMm;
-    this.moveArt(insideOf(art, { x: inset, y: inset, width: area.widthMm - 2 * inset, height: area.heightMm - 2 * inset }), 'move inside');
+    this.moveArt(
+      insideOf(art, { x: inset, y: inset, width: area.widthMm - 2 * inset, height: area.heightMm - 2 * inset }),
+      'move inside',
+    );
     this.settle();
   }
 }

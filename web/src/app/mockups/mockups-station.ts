@@ -48,10 +48,25 @@ export class MockupsStation {
 
   private readonly searched = computed(() => {
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
-    return this.mockup.blanks().filter((blank) => words.every((word) => `${blank.name} ${blank.product} ${blank.category} ${blank.view} ${blank.tags.join(' ')}`.toLowerCase().includes(word)));
+    return this.mockup
+      .blanks()
+      .filter((blank) =>
+        words.every((word) =>
+          `${blank.name} ${blank.product} ${blank.category} ${blank.view} ${blank.tags.join(' ')}`
+            .toLowerCase()
+            .includes(word),
+        ),
+      );
   });
-  protected readonly categories = computed(() => [...new Set(this.mockup.blanks().map((blank) => blank.category))].map((name) => ({ name, count: this.searched().filter((blank) => blank.category === name).length })));
-  protected readonly shown = computed(() => this.searched().filter((blank) => this.category() === null || blank.category === this.category()));
+  protected readonly categories = computed(() =>
+    [...new Set(this.mockup.blanks().map((blank) => blank.category))].map((name) => ({
+      name,
+      count: this.searched().filter((blank) => blank.category === name).length,
+    })),
+  );
+  protected readonly shown = computed(() =>
+    this.searched().filter((blank) => this.category() === null || blank.category === this.category()),
+  );
   protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'pictures'));
 
   /** Colourways that a press of the button makes: the ticked set, or the one that is seen. */
@@ -59,34 +74,67 @@ export class MockupsStation {
     const [blank, scene] = [this.mockup.blank(), this.mockup.scene()];
     if (!blank || !scene) return [];
     const ticked = blank.colourways.filter((one) => this.mockup.setOf().has(one.name));
-    return ticked.length ? ticked : [blank.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase()) ?? { name: scene.garment, hex: scene.garment }];
+    return ticked.length
+      ? ticked
+      : [
+          blank.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase()) ?? {
+            name: scene.garment,
+            hex: scene.garment,
+          },
+        ];
   });
   protected readonly legible = computed(() => {
     const [scene, design] = [this.mockup.scene(), this.bench.desk.document()];
-    const inks = design?.layers.filter((layer) => !layer.hidden).flatMap((layer) => factsOfLayer(layer, this.assets.facts())?.inks ?? []) ?? [];
+    const inks =
+      design?.layers
+        .filter((layer) => !layer.hidden)
+        .flatMap((layer) => factsOfLayer(layer, this.assets.facts())?.inks ?? []) ?? [];
     if (!scene || !inks.length) return null;
     const total = inks.reduce((sum, ink) => sum + ink.share, 0);
-    const { lost, bestContrast } = legibility(inks.map((ink) => ({ hex: ink.hex, share: ink.share / total })), scene.garment);
-    const name = this.mockup.blank()?.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase())?.name ?? scene.garment;
-    return lost >= 0.12 ? { fine: false, sentence: `${name}: ${Math.round(lost * 100)} % of the ink is lost on this colour.` } : { fine: true, sentence: `${name}: reads well, contrast ${bestContrast.toFixed(1)} to 1.` };
+    const { lost, bestContrast } = legibility(
+      inks.map((ink) => ({ hex: ink.hex, share: ink.share / total })),
+      scene.garment,
+    );
+    const name =
+      this.mockup.blank()?.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase())?.name ??
+      scene.garment;
+    return lost >= 0.12
+      ? { fine: false, sentence: `${name}: ${Math.round(lost * 100)} % of the ink is lost on this colour.` }
+      : { fine: true, sentence: `${name}: reads well, contrast ${bestContrast.toFixed(1)} to 1.` };
   });
 
   constructor() {
-    merge(this.refresh, this.feed.changes.pipe(filter((job) => job.kind === 'pictures'))).pipe(
-      startWith(null), switchMap(() => { const id = untracked(this.bench.desk.id); return id ? this.api.pictures(id).pipe(catchError(() => EMPTY)) : EMPTY; }), takeUntilDestroyed(),
-    ).subscribe((pictures) => this.pictures.set(pictures));
+    merge(this.refresh, this.feed.changes.pipe(filter((job) => job.kind === 'pictures')))
+      .pipe(
+        startWith(null),
+        switchMap(() => {
+          const id = untracked(this.bench.desk.id);
+          return id ? this.api.pictures(id).pipe(catchError(() => EMPTY)) : EMPTY;
+        }),
+        takeUntilDestroyed(),
+      )
+      .subscribe((pictures) => this.pictures.set(pictures));
     // What stands next to the chosen blank is made ready while the seller looks at it.
     effect(() => {
       const [blank, shown] = [this.mockup.blank(), this.shown()];
       const at = shown.findIndex((one) => one.id === blank?.id);
-      if (blank && at >= 0) this.painter.prepare([shown[at + 1], shown[at - 1], shown[at + 2]].filter((one) => one !== undefined));
+      if (blank && at >= 0)
+        this.painter.prepare([shown[at + 1], shown[at - 1], shown[at + 2]].filter((one) => one !== undefined));
     });
     // After a save a picture may be out of date.
-    effect(() => { this.bench.desk.id(); this.bench.desk.revision(); this.refresh.next(); });
+    effect(() => {
+      this.bench.desk.id();
+      this.bench.desk.revision();
+      this.refresh.next();
+    });
   }
 
   protected tick(colour: Colourway): void {
-    this.mockup.setOf.update((before) => { const after = new Set(before); if (!after.delete(colour.name)) after.add(colour.name); return after; });
+    this.mockup.setOf.update((before) => {
+      const after = new Set(before);
+      if (!after.delete(colour.name)) after.add(colour.name);
+      return after;
+    });
   }
 
   protected tickAll(): void {
@@ -94,15 +142,33 @@ export class MockupsStation {
     this.mockup.setOf.update((before) => new Set(before.size === all.length ? [] : all.map((one) => one.name)));
   }
 
-  protected showsThrough({ inkOpacity }: Scene): string { const share = Math.round((1 - inkOpacity) * 100); return share === 0 ? 'none' : `${share} %`; }
+  protected showsThrough({ inkOpacity }: Scene): string {
+    const share = Math.round((1 - inkOpacity) * 100);
+    return share === 0 ? 'none' : `${share} %`;
+  }
 
   protected make(): void {
     const [id, scene] = [this.bench.desk.id(), this.mockup.scene()];
     if (!id || !scene) return;
-    this.bench.desk.whenSaved().pipe(switchMap((revision) => this.api.makePictures(id, {
-      revision,
-      blankId: scene.blankId, areaId: scene.areaId, requirementId: this.mockup.requirement()?.id ?? null, colourways: this.toMake(), size: this.size(), format: this.format(),
-      backdrop: scene.backdrop, inkOpacity: scene.inkOpacity, shadow: scene.shadow, ...(scene.trueSize ? { trueSize: true } : {}),
-    }))).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+    this.bench.desk
+      .whenSaved()
+      .pipe(
+        switchMap((revision) =>
+          this.api.makePictures(id, {
+            revision,
+            blankId: scene.blankId,
+            areaId: scene.areaId,
+            requirementId: this.mockup.requirement()?.id ?? null,
+            colourways: this.toMake(),
+            size: this.size(),
+            format: this.format(),
+            backdrop: scene.backdrop,
+            inkOpacity: scene.inkOpacity,
+            shadow: scene.shadow,
+            ...(scene.trueSize ? { trueSize: true } : {}),
+          }),
+        ),
+      )
+      .subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 }

@@ -1,11 +1,30 @@
-import { compileSceneKernel, encodedOf, exposureOf, LINEAR_OF_CODE, SceneKernel, linearOf, rgbOf, type AreaMaps, type SceneMaps } from '@kettle/core';
+import {
+  compileSceneKernel,
+  encodedOf,
+  exposureOf,
+  LINEAR_OF_CODE,
+  SceneKernel,
+  linearOf,
+  rgbOf,
+  type AreaMaps,
+  type SceneMaps,
+} from '@kettle/core';
 
 /** Light above the shoulder rises ever more slowly towards 1. */
 const rolledOff = (lit: number): number => (lit <= 0.8 ? lit : 0.8 + ((lit - 0.8) * 0.2) / (lit - 0.6));
 
 /** The formula of the blank packs in plain arithmetic, pixel by pixel: what the kernel must agree with. */
-function byFormula(maps: SceneMaps, area: AreaMaps, ink: number[], look: { garment: string; backdrop: string; inkOpacity: number; shadow: number }, blank: { albedo: number; glossTint: number }): number[] {
-  const channels = (hex: string) => { const { r, g, b } = rgbOf(hex); return [r, g, b].map((v) => linearOf(v / 255)); };
+function byFormula(
+  maps: SceneMaps,
+  area: AreaMaps,
+  ink: number[],
+  look: { garment: string; backdrop: string; inkOpacity: number; shadow: number },
+  blank: { albedo: number; glossTint: number },
+): number[] {
+  const channels = (hex: string) => {
+    const { r, g, b } = rgbOf(hex);
+    return [r, g, b].map((v) => linearOf(v / 255));
+  };
   const [garment, backdrop] = [channels(look.garment), channels(look.backdrop)];
   const gain = exposureOf(maps, blank.albedo);
   const out: number[] = [];
@@ -33,12 +52,88 @@ describe('the scene kernel in the browser', () => {
   const blank = { albedo: 0.82, glossTint: 0.7 };
   // 4 × 2 pixels: nothing, edge, label, cloth; the last row is printed.
   const maps: SceneMaps = {
-    width: 4, height: 2,
-    photo: Uint8Array.of(0, 0, 0, 0, 180, 180, 180, 128, 90, 60, 30, 255, 200, 200, 200, 255, 190, 190, 190, 255, 190, 190, 190, 255, 190, 190, 190, 200, 200, 200, 200, 255),
-    mask: Uint8Array.of(0, 128, 0, 255, 255, 255, 200, 128), shade: Uint8Array.of(0, 0, 0, 0, 120, 60, 10, 0, 140, 70, 20, 0, 150, 80, 15, 0, 160, 60, 9, 0, 90, 40, 3, 0, 100, 90, 60, 0, 130, 20, 0, 0),
+    width: 4,
+    height: 2,
+    photo: Uint8Array.of(
+      0,
+      0,
+      0,
+      0,
+      180,
+      180,
+      180,
+      128,
+      90,
+      60,
+      30,
+      255,
+      200,
+      200,
+      200,
+      255,
+      190,
+      190,
+      190,
+      255,
+      190,
+      190,
+      190,
+      255,
+      190,
+      190,
+      190,
+      200,
+      200,
+      200,
+      200,
+      255,
+    ),
+    mask: Uint8Array.of(0, 128, 0, 255, 255, 255, 200, 128),
+    shade: Uint8Array.of(
+      0,
+      0,
+      0,
+      0,
+      120,
+      60,
+      10,
+      0,
+      140,
+      70,
+      20,
+      0,
+      150,
+      80,
+      15,
+      0,
+      160,
+      60,
+      9,
+      0,
+      90,
+      40,
+      3,
+      0,
+      100,
+      90,
+      60,
+      0,
+      130,
+      20,
+      0,
+      0,
+    ),
     shadow: Uint8Array.of(0, 40, 90, 120, 200, 255, 10, 3),
   };
-  const area: AreaMaps = { count: 4, index: Uint32Array.of(4, 5, 6, 7), u: Uint16Array.of(8000, 20000, 40000, 60000), v: Uint16Array.of(32768, 32768, 32768, 32768), coverage: Uint8Array.of(255, 200, 255, 128), detail: new Uint8Array(4), pixelsPerMm: 1 };
+  const area: AreaMaps = {
+    count: 4,
+    index: Uint32Array.of(4, 5, 6, 7),
+    u: Uint16Array.of(8000, 20000, 40000, 60000),
+    v: Uint16Array.of(32768, 32768, 32768, 32768),
+    coverage: Uint8Array.of(255, 200, 255, 128),
+    detail: new Uint8Array(4),
+    pixelsPerMm: 1,
+  };
   let kernel: SceneKernel;
 
   beforeAll(async () => {
@@ -47,21 +142,34 @@ describe('the scene kernel in the browser', () => {
   });
 
   it('follows the packs’ formula and the shoulder to one level, in every garment colour and ink', () => {
-    for (const ink of [[242, 189, 75, 255], [20, 90, 200, 128], [255, 255, 255, 3]]) {
+    for (const ink of [
+      [242, 189, 75, 255],
+      [20, 90, 200, 128],
+      [255, 255, 255, 3],
+    ]) {
       const data = new Uint8Array(8 * 8 * 4);
       for (let i = 0; i < data.length; i += 4) data.set(ink, i);
       kernel.setTexture({ width: 8, height: 8, data }, { width: 8, height: 8, density: 1 });
       for (const garment of ['#1B1B1D', '#F5F3EE', '#A5442F']) {
         const look = { garment, backdrop: '#E4E1D9', inkOpacity: 0.9, shadow: 0.6 };
         const drawn = [...kernel.render(look, 'front').data];
-        byFormula(maps, area, ink, look, blank).forEach((expected, i) => expect(Math.abs(drawn[i] - expected)).withContext(`${garment}, ink ${ink}, byte ${i}`).toBeLessThanOrEqual(1));
+        byFormula(maps, area, ink, look, blank).forEach((expected, i) =>
+          expect(Math.abs(drawn[i] - expected))
+            .withContext(`${garment}, ink ${ink}, byte ${i}`)
+            .toBeLessThanOrEqual(1),
+        );
       }
     }
   });
 
   it('keeps the bare product when only the design changes', () => {
     const look = { garment: '#1F2B4D', backdrop: '#E4E1D9', inkOpacity: 1, shadow: 0.6 };
-    const texture = (rgba: number[]) => { const data = new Uint8Array(256); for (let i = 0; i < 256; i += 4) data.set(rgba, i); kernel.setTexture({ width: 8, height: 8, data }, { width: 8, height: 8, density: 1 }); return [...kernel.render(look, 'front').data]; };
+    const texture = (rgba: number[]) => {
+      const data = new Uint8Array(256);
+      for (let i = 0; i < 256; i += 4) data.set(rgba, i);
+      kernel.setTexture({ width: 8, height: 8, data }, { width: 8, height: 8, density: 1 });
+      return [...kernel.render(look, 'front').data];
+    };
     const bare = texture([0, 0, 0, 0]);
     expect(texture([255, 0, 0, 255])).not.toEqual(bare);
     expect(texture([0, 0, 0, 0])).toEqual(bare);

@@ -6,7 +6,13 @@ import type { SceneReply, SceneRequest } from './scene-messages';
 type Drawn = Extract<SceneReply, { kind: 'drawn' }>;
 
 /** A blank that is ready to be printed on. */
-export interface ReadyBlank { readonly blank: Blank; readonly areaId: string; readonly width: number; readonly height: number; readonly maps: AreaMaps }
+export interface ReadyBlank {
+  readonly blank: Blank;
+  readonly areaId: string;
+  readonly width: number;
+  readonly height: number;
+  readonly maps: AreaMaps;
+}
 
 /** Width of the live preview, px. */
 export const PREVIEW_SIZE = 1000;
@@ -15,34 +21,62 @@ export const PREVIEW_SIZE = 1000;
 @Injectable()
 export class ScenePainter implements OnDestroy {
   private readonly worker = new Worker(new URL('./scene.worker', import.meta.url), { type: 'module' });
-  private readonly replies = fromEvent<MessageEvent<SceneReply>>(this.worker, 'message').pipe(map((event) => event.data));
+  private readonly replies = fromEvent<MessageEvent<SceneReply>>(this.worker, 'message').pipe(
+    map((event) => event.data),
+  );
   private number = 0;
 
-  ngOnDestroy(): void { this.worker.terminate(); }
+  ngOnDestroy(): void {
+    this.worker.terminate();
+  }
 
   load(blank: Blank, areaId: string): Observable<ReadyBlank> {
     // Loading again is cheap when the worker still has it, and needed when it has dropped it.
-    return this.ask<Extract<SceneReply, { kind: 'loaded' }>>((id) => ({ kind: 'load', id, blank, areaId, size: PREVIEW_SIZE })).pipe(
-      map(({ width, height, maps }) => ({ blank, areaId, width, height, maps })),
-    );
+    return this.ask<Extract<SceneReply, { kind: 'loaded' }>>((id) => ({
+      kind: 'load',
+      id,
+      blank,
+      areaId,
+      size: PREVIEW_SIZE,
+    })).pipe(map(({ width, height, maps }) => ({ blank, areaId, width, height, maps })));
   }
 
   /** Makes blanks ready that may be looked at next, while the seller looks at this one. */
   prepare(blanks: readonly Blank[]): void {
-    this.worker.postMessage({ kind: 'prepare', id: ++this.number, blanks: blanks.map((blank) => ({ blank, areaId: blank.areas[0].id })), size: PREVIEW_SIZE } satisfies SceneRequest);
+    this.worker.postMessage({
+      kind: 'prepare',
+      id: ++this.number,
+      blanks: blanks.map((blank) => ({ blank, areaId: blank.areas[0].id })),
+      size: PREVIEW_SIZE,
+    } satisfies SceneRequest);
   }
 
   draw(blank: ReadyBlank, look: SceneLook, grid: TextureGrid, texture: ImageData): Observable<Drawn> {
     const pixels = texture.data.buffer as ArrayBuffer;
-    return this.ask<Drawn>((id) => ({ kind: 'draw', id, blankId: blank.blank.id, areaId: blank.areaId, look, grid, texture: pixels }), [pixels]);
+    return this.ask<Drawn>(
+      (id) => ({ kind: 'draw', id, blankId: blank.blank.id, areaId: blank.areaId, look, grid, texture: pixels }),
+      [pixels],
+    );
   }
 
-  private ask<T extends SceneReply>(request: (id: number) => SceneRequest, transfer: Transferable[] = []): Observable<T> {
+  private ask<T extends SceneReply>(
+    request: (id: number) => SceneRequest,
+    transfer: Transferable[] = [],
+  ): Observable<T> {
     return new Observable<T>((observer) => {
       const id = ++this.number;
-      const answer = this.replies.pipe(filter((reply) => reply.id === id), first()).subscribe((reply) => {
-        if (reply.kind === 'failed') observer.error(new Error(reply.message)); else { observer.next(reply as T); observer.complete(); }
-      });
+      const answer = this.replies
+        .pipe(
+          filter((reply) => reply.id === id),
+          first(),
+        )
+        .subscribe((reply) => {
+          if (reply.kind === 'failed') observer.error(new Error(reply.message));
+          else {
+            observer.next(reply as T);
+            observer.complete();
+          }
+        });
       this.worker.postMessage(request(id), transfer);
       return () => answer.unsubscribe();
     });

@@ -1,6 +1,27 @@
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  computed,
+  effect,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { AreaLookup, areaPointAt, compose, designOnScene, formatLength, formatSize, scale, textureGrid, type Box, type Point, type Scene } from '@kettle/core';
+import {
+  AreaLookup,
+  areaPointAt,
+  compose,
+  designOnScene,
+  formatLength,
+  formatSize,
+  scale,
+  textureGrid,
+  type Box,
+  type Point,
+  type Scene,
+} from '@kettle/core';
 import { EMPTY, catchError, distinctUntilChanged, filter, map, startWith, switchMap } from 'rxjs';
 import { drawLayers } from '../artwork/paint-layer';
 import { Bench } from '../bench/bench';
@@ -10,7 +31,12 @@ import { Preferences } from '../data/preferences';
 import { MockupBench } from './mockup-bench';
 import { ScenePainter, type ReadyBlank } from './scene-painter';
 
-interface Hold { readonly kind: 'move' | 'size'; readonly from: Point; readonly art: Box; readonly key: string }
+interface Hold {
+  readonly kind: 'move' | 'size';
+  readonly from: Point;
+  readonly art: Box;
+  readonly key: string;
+}
 
 /** The product with the design on it, live. The art is dragged and resized where it is seen. */
 @Component({
@@ -37,29 +63,69 @@ export class SceneView {
   protected readonly size = signal({ width: 1000, height: 1000 });
   /** Time the last frame took in the worker, ms; read by the bench. */
   protected readonly frame = signal(0);
-  protected readonly ready = toSignal<ReadyBlank | null>(toObservable(computed(() => ({ blank: this.mockup.blank(), area: this.mockup.area() }))).pipe(
-    filter(({ blank, area }) => blank !== null && area !== null), distinctUntilChanged((a, b) => a.blank === b.blank && a.area === b.area),
-    switchMap(({ blank, area }) => this.painter.load(blank!, area!.id).pipe(startWith(null), catchError((error: Error) => { this.notices.complain(error.message); return EMPTY; }))),
-    map((ready) => ready),
-  ), { initialValue: null });
-  private readonly lookup = computed(() => { const [ready, area] = [this.ready(), this.mockup.area()]; return ready && area ? new AreaLookup(ready.maps, area, ready.width) : null; });
-  protected readonly areaPath = computed(() => { const area = this.mockup.area(); return area ? this.outline({ x: 0, y: 0, width: area.widthMm, height: area.heightMm }) : ''; });
+  protected readonly ready = toSignal<ReadyBlank | null>(
+    toObservable(computed(() => ({ blank: this.mockup.blank(), area: this.mockup.area() }))).pipe(
+      filter(({ blank, area }) => blank !== null && area !== null),
+      distinctUntilChanged((a, b) => a.blank === b.blank && a.area === b.area),
+      switchMap(({ blank, area }) =>
+        this.painter.load(blank!, area!.id).pipe(
+          startWith(null),
+          catchError((error: Error) => {
+            this.notices.complain(error.message);
+            return EMPTY;
+          }),
+        ),
+      ),
+      map((ready) => ready),
+    ),
+    { initialValue: null },
+  );
+  private readonly lookup = computed(() => {
+    const [ready, area] = [this.ready(), this.mockup.area()];
+    return ready && area ? new AreaLookup(ready.maps, area, ready.width) : null;
+  });
+  protected readonly areaPath = computed(() => {
+    const area = this.mockup.area();
+    return area ? this.outline({ x: 0, y: 0, width: area.widthMm, height: area.heightMm }) : '';
+  });
   protected readonly safePath = computed(() => {
     const area = this.mockup.area();
-    return area ? this.outline({ x: area.safeInsetMm, y: area.safeInsetMm, width: area.widthMm - 2 * area.safeInsetMm, height: area.heightMm - 2 * area.safeInsetMm }) : '';
+    return area
+      ? this.outline({
+          x: area.safeInsetMm,
+          y: area.safeInsetMm,
+          width: area.widthMm - 2 * area.safeInsetMm,
+          height: area.heightMm - 2 * area.safeInsetMm,
+        })
+      : '';
   });
-  protected readonly artPath = computed(() => { const art = this.mockup.art(); return art ? this.outline(art) : ''; });
+  protected readonly artPath = computed(() => {
+    const art = this.mockup.art();
+    return art ? this.outline(art) : '';
+  });
   protected readonly handles = computed(() => {
     const [art, lookup] = [this.mockup.art(), this.lookup()];
     if (!art || !lookup) return [];
-    return [[0, 0], [1, 0], [0, 1], [1, 1]].flatMap(([i, j]) => lookup.pixelOf({ x: art.x + i * art.width, y: art.y + j * art.height }) ?? []);
+    return [
+      [0, 0],
+      [1, 0],
+      [0, 1],
+      [1, 1],
+    ].flatMap(([i, j]) => lookup.pixelOf({ x: art.x + i * art.width, y: art.y + j * art.height }) ?? []);
   });
   protected readonly readout = computed(() => this.describe());
   /** True when the seller sees the print smaller than it is made. */
   protected readonly shrunk = computed(() => this.mockup.placement()?.shrunk === true);
   protected readonly leaves = computed(() => {
     const [art, area] = [this.mockup.art(), this.mockup.area()];
-    return art !== null && area !== null && (art.x < -0.5 || art.y < -0.5 || art.x + art.width > area.widthMm + 0.5 || art.y + art.height > area.heightMm + 0.5);
+    return (
+      art !== null &&
+      area !== null &&
+      (art.x < -0.5 ||
+        art.y < -0.5 ||
+        art.x + art.width > area.widthMm + 0.5 ||
+        art.y + art.height > area.heightMm + 0.5)
+    );
   });
 
   constructor() {
@@ -71,9 +137,27 @@ export class SceneView {
 
   /** Two frames on their way at most; changes in between are drawn in the next. */
   private draw(): void {
-    if (this.inFlight >= 2) { this.again = true; return; }
-    const [ready, scene, area, placement, design] = [this.ready(), this.mockup.scene(), this.mockup.area(), this.mockup.placement(), this.bench.desk.document()];
-    if (!ready || !scene || !area || !placement || !design || ready.blank.id !== scene.blankId || ready.areaId !== area.id) return;
+    if (this.inFlight >= 2) {
+      this.again = true;
+      return;
+    }
+    const [ready, scene, area, placement, design] = [
+      this.ready(),
+      this.mockup.scene(),
+      this.mockup.area(),
+      this.mockup.placement(),
+      this.bench.desk.document(),
+    ];
+    if (
+      !ready ||
+      !scene ||
+      !area ||
+      !placement ||
+      !design ||
+      ready.blank.id !== scene.blankId ||
+      ready.areaId !== area.id
+    )
+      return;
     const grid = textureGrid(area, ready.maps.pixelsPerMm);
     const { canvas } = this.texture;
     canvas.width = grid.width;
@@ -84,7 +168,12 @@ export class SceneView {
     this.texture.beginPath();
     this.texture.rect(clip.x, clip.y, clip.width, clip.height);
     this.texture.clip();
-    drawLayers(this.texture, designOnScene(design, this.mockup.requirement()).layers, toArea, grid.density, (layer) => this.assets.image(layer.assetId, Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density));
+    drawLayers(this.texture, designOnScene(design, this.mockup.requirement()).layers, toArea, grid.density, (layer) =>
+      this.assets.image(
+        layer.assetId,
+        Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density,
+      ),
+    );
     this.texture.restore();
     this.inFlight++;
     this.painter.draw(ready, scene, grid, this.texture.getImageData(0, 0, grid.width, grid.height)).subscribe({
@@ -92,7 +181,11 @@ export class SceneView {
         this.frame.set(milliseconds);
         if (ready.blank.id === this.mockup.blank()?.id) this.drawnBlank.set(ready.blank.id);
         const surface = this.surface().nativeElement;
-        if (surface.width !== width || surface.height !== height) { surface.width = width; surface.height = height; this.size.set({ width, height }); }
+        if (surface.width !== width || surface.height !== height) {
+          surface.width = width;
+          surface.height = height;
+          this.size.set({ width, height });
+        }
         surface.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(pixels), width, height), 0, 0);
         this.nextFrame();
       },
@@ -102,14 +195,23 @@ export class SceneView {
 
   private nextFrame(): void {
     this.inFlight--;
-    if (this.again) { this.again = false; this.draw(); }
+    if (this.again) {
+      this.again = false;
+      this.draw();
+    }
   }
 
   /** A box in area mm as a line over the picture, following the folds. */
   private outline(box: Box): string {
     const lookup = this.lookup();
     if (!lookup) return '';
-    const corners = [[0, 0], [1, 0], [1, 1], [0, 1], [0, 0]];
+    const corners = [
+      [0, 0],
+      [1, 0],
+      [1, 1],
+      [0, 1],
+      [0, 0],
+    ];
     const steps = 14;
     const points: (Point | null)[] = [];
     for (let side = 0; side < 4; side++) {
@@ -121,7 +223,17 @@ export class SceneView {
     }
     points.push(points[0]);
     let pen = 'M';
-    return points.map((point) => { if (!point) { pen = 'M'; return ''; } const text = `${pen}${point.x.toFixed(1)} ${point.y.toFixed(1)}`; pen = 'L'; return text; }).join('');
+    return points
+      .map((point) => {
+        if (!point) {
+          pen = 'M';
+          return '';
+        }
+        const text = `${pen}${point.x.toFixed(1)} ${point.y.toFixed(1)}`;
+        pen = 'L';
+        return text;
+      })
+      .join('');
   }
 
   private describe(): string[] {
@@ -129,8 +241,17 @@ export class SceneView {
     if (!art || !area || !placement) return [];
     const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
     const share = `${Math.round(placement.factor * 100)} %`;
-    const onProduct = Math.abs(placement.factor - 1) < 0.005 ? 'true printed size' : placement.shrunk ? `shown at ${share} of that, so that this product’s print area cuts nothing off` : `fitted to this product at ${share}`;
-    return [formatSize(art.width / placement.factor, art.height / placement.factor, unit, 300), onProduct, `${formatLength(art.y, unit, 300)} below the top of the print area`];
+    const onProduct =
+      Math.abs(placement.factor - 1) < 0.005
+        ? 'true printed size'
+        : placement.shrunk
+          ? `shown at ${share} of that, so that this product’s print area cuts nothing off`
+          : `fitted to this product at ${share}`;
+    return [
+      formatSize(art.width / placement.factor, art.height / placement.factor, unit, 300),
+      onProduct,
+      `${formatLength(art.y, unit, 300)} below the top of the print area`,
+    ];
   }
 
   private pointAt(event: PointerEvent): Point | null {
@@ -156,12 +277,16 @@ export class SceneView {
     const to = hold && this.pointAt(event);
     if (!hold || !to) return;
     const { art, from } = hold;
-    if (hold.kind === 'move') this.mockup.moveArt({ ...art, x: art.x + to.x - from.x, y: art.y + to.y - from.y }, hold.key);
+    if (hold.kind === 'move')
+      this.mockup.moveArt({ ...art, x: art.x + to.x - from.x, y: art.y + to.y - from.y }, hold.key);
     else {
       // From a corner, about the middle of the upper edge: a chest print grows without wandering.
       const middle = art.x + art.width / 2;
       const width = Math.max(5, 2 * Math.abs(to.x - middle));
-      this.mockup.moveArt({ x: middle - width / 2, y: art.y, width, height: (width * art.height) / art.width }, hold.key);
+      this.mockup.moveArt(
+        { x: middle - width / 2, y: art.y, width, height: (width * art.height) / art.width },
+        hold.key,
+      );
     }
   }
 
@@ -178,17 +303,28 @@ export class SceneView {
     const grow = event.key === '+' || event.key === '=' ? 1.02 : event.key === '-' ? 1 / 1.02 : 0;
     if (way || grow) this.mockup.hold();
     if (way) this.mockup.moveArt({ ...art, x: art.x + way[0], y: art.y + way[1] }, 'scene keys');
-    else if (grow) this.mockup.moveArt({ x: art.x - (art.width * (grow - 1)) / 2, y: art.y, width: art.width * grow, height: art.height * grow }, 'scene keys');
+    else if (grow)
+      this.mockup.moveArt(
+        { x: art.x - (art.width * (grow - 1)) / 2, y: art.y, width: art.width * grow, height: art.height * grow },
+        'scene keys',
+      );
     if (way || grow) event.preventDefault();
   }
 
-  protected keyUp(): void { this.mockup.settle(); }
+  protected keyUp(): void {
+    this.mockup.settle();
+  }
 
   /** Picture pixels are drawn over at any size. */
   protected readonly viewBox = computed(() => `0 0 ${this.size().width} ${this.size().height}`);
   /** The small picture of a blank, enlarged, until it is drawn with the design on it. */
-  protected readonly early = computed(() => { const blank = this.mockup.blank(); return blank && this.drawnBlank() !== blank.id ? `/api/blanks/${blank.id}/thumbnail` : null; });
+  protected readonly early = computed(() => {
+    const blank = this.mockup.blank();
+    return blank && this.drawnBlank() !== blank.id ? `/api/blanks/${blank.id}/thumbnail` : null;
+  });
   /** Id of the blank that the surface shows. */
   private readonly drawnBlank = signal<string | null>(null);
-  protected backdrop(scene: Scene | null): string { return scene?.backdrop ?? '#eee'; }
+  protected backdrop(scene: Scene | null): string {
+    return scene?.backdrop ?? '#eee';
+  }
 }

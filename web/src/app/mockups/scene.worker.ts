@@ -15,7 +15,8 @@ async function fetched(url: string): Promise<ArrayBuffer> {
   return response.arrayBuffer();
 }
 
-const preview = async (blank: Blank, areaId: string, size: number) => readPreview(await fetched(`/api/blanks/${blank.id}/preview?area=${areaId}&size=${size}`));
+const preview = async (blank: Blank, areaId: string, size: number) =>
+  readPreview(await fetched(`/api/blanks/${blank.id}/preview?area=${areaId}&size=${size}`));
 
 async function begin(blank: Blank, areaId: string, size: number): Promise<SceneKernel> {
   compiled ??= fetched('/scene.wasm').then((bytes) => compileSceneKernel(bytes));
@@ -38,7 +39,10 @@ async function load(blank: Blank, areaId: string, size: number): Promise<SceneKe
 }
 
 /** Makes blanks ready that may be looked at next, one after the other, behind whatever is asked for meanwhile. */
-async function prepare(blanks: readonly { readonly blank: Blank; readonly areaId: string }[], size: number): Promise<void> {
+async function prepare(
+  blanks: readonly { readonly blank: Blank; readonly areaId: string }[],
+  size: number,
+): Promise<void> {
   for (const { blank, areaId } of blanks) {
     if (!ready.has(blank.id)) await load(blank, areaId, size).catch(() => undefined);
     await new Promise((resolve) => setTimeout(resolve, 60));
@@ -47,26 +51,50 @@ async function prepare(blanks: readonly { readonly blank: Blank; readonly areaId
 
 async function answer(request: SceneRequest): Promise<{ reply: SceneReply; transfer: Transferable[] } | null> {
   switch (request.kind) {
-    case 'prepare': void prepare(request.blanks, request.size); return null;
+    case 'prepare':
+      void prepare(request.blanks, request.size);
+      return null;
     case 'load': {
       const kernel = await load(request.blank, request.areaId, request.size);
-      return { reply: { kind: 'loaded', id: request.id, width: kernel.maps.width, height: kernel.maps.height, maps: kernel.areaMaps(request.areaId) }, transfer: [] };
+      return {
+        reply: {
+          kind: 'loaded',
+          id: request.id,
+          width: kernel.maps.width,
+          height: kernel.maps.height,
+          maps: kernel.areaMaps(request.areaId),
+        },
+        transfer: [],
+      };
     }
     case 'draw': {
       const kernel = await ready.get(request.blankId);
       if (!kernel) throw new Error('This blank is not loaded.');
       const start = performance.now();
-      kernel.setTexture({ width: request.grid.width, height: request.grid.height, data: new Uint8Array(request.texture) }, request.grid);
+      kernel.setTexture(
+        { width: request.grid.width, height: request.grid.height, data: new Uint8Array(request.texture) },
+        request.grid,
+      );
       const { width, height, data } = kernel.render(request.look, request.areaId);
       const pixels = data.slice().buffer as ArrayBuffer;
-      return { reply: { kind: 'drawn', id: request.id, width, height, pixels, milliseconds: performance.now() - start }, transfer: [pixels] };
+      return {
+        reply: { kind: 'drawn', id: request.id, width, height, pixels, milliseconds: performance.now() - start },
+        transfer: [pixels],
+      };
     }
   }
 }
 
 addEventListener('message', ({ data }: MessageEvent<SceneRequest>) => {
   answer(data).then(
-    (done) => { if (done) postMessage(done.reply, done.transfer); },
-    (error: unknown) => postMessage({ kind: 'failed', id: data.id, message: error instanceof Error ? error.message : 'The scene could not be drawn.' } satisfies SceneReply),
+    (done) => {
+      if (done) postMessage(done.reply, done.transfer);
+    },
+    (error: unknown) =>
+      postMessage({
+        kind: 'failed',
+        id: data.id,
+        message: error instanceof Error ? error.message : 'The scene could not be drawn.',
+      } satisfies SceneReply),
   );
 });

@@ -3,8 +3,27 @@ import { copyOf, fieldsOf, fill, requirementForm } from './requirement-form';
 
 describe('the requirement form', () => {
   const stored: Requirement = {
-    id: 'r1', revision: 3, channel: 'Quillmere Shops', name: 'Sticker', product: 'Sticker', width: 80, height: 80, unit: 'mm', dpi: 600, mode: 'rgb', transparency: 'required', fileTypes: ['png', 'tiff'], maxBytes: 10_500_000,
-    sizeRule: 'at-least', safeInsetMm: 3, placement: { rule: 'fit', anchor: 'centre', scale: 1, offsetX: 0, offsetY: 0 }, colourways: [{ name: 'White', hex: '#FFFFFF' }, { name: 'Sky', hex: '#9CC3DB' }], note: 'Round.',
+    id: 'r1',
+    revision: 3,
+    channel: 'Quillmere Shops',
+    name: 'Sticker',
+    product: 'Sticker',
+    width: 80,
+    height: 80,
+    unit: 'mm',
+    dpi: 600,
+    mode: 'rgb',
+    transparency: 'required',
+    fileTypes: ['png', 'tiff'],
+    maxBytes: 10_500_000,
+    sizeRule: 'at-least',
+    safeInsetMm: 3,
+    placement: { rule: 'fit', anchor: 'centre', scale: 1, offsetX: 0, offsetY: 0 },
+    colourways: [
+      { name: 'White', hex: '#FFFFFF' },
+      { name: 'Sky', hex: '#9CC3DB' },
+    ],
+    note: 'Round.',
   };
 
   it('gives back what it was filled with', () => {

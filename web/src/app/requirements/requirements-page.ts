@@ -18,7 +18,15 @@ import { colourwayGroup, copyOf, fieldsOf, fill, requirementForm } from './requi
 @Component({
   selector: 'ks-requirements-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ReactiveFormsModule, MatAutocompleteModule, MatButtonModule, MatFormFieldModule, MatIconModule, MatInputModule, MatSelectModule],
+  imports: [
+    ReactiveFormsModule,
+    MatAutocompleteModule,
+    MatButtonModule,
+    MatFormFieldModule,
+    MatIconModule,
+    MatInputModule,
+    MatSelectModule,
+  ],
   templateUrl: './requirements-page.html',
   styleUrl: './requirements-page.scss',
 })
@@ -39,7 +47,15 @@ export class RequirementsPage {
 
   protected readonly groups = computed(() => {
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
-    return byChannel(this.shelf.all().filter((one) => words.every((word) => `${one.channel} ${one.name} ${one.product} ${this.demands(one)}`.toLowerCase().includes(word))));
+    return byChannel(
+      this.shelf
+        .all()
+        .filter((one) =>
+          words.every((word) =>
+            `${one.channel} ${one.name} ${one.product} ${this.demands(one)}`.toLowerCase().includes(word),
+          ),
+        ),
+    );
   });
   protected readonly channels = computed(() => [...new Set(this.shelf.all().map((one) => one.channel))]);
   protected readonly products = computed(() => [...new Set(this.blanks().map((blank) => blank.product))].sort());
@@ -51,13 +67,26 @@ export class RequirementsPage {
     if (['width', 'height', 'dpi', 'unit', 'safeInsetMm'].some((key) => wrong[key])) return null;
     const canvas = demandedCanvas(fields);
     const factor = Math.min(200 / canvas.widthMm, 150 / canvas.heightMm);
-    return { ...canvas, shown: { width: canvas.widthMm * factor, height: canvas.heightMm * factor, inset: fields.safeInsetMm * factor }, printed: formatSize(canvas.widthMm, canvas.heightMm, 'mm', canvas.dpi), colour: fields.colourways[0]?.hex ?? '#fff' };
+    return {
+      ...canvas,
+      shown: { width: canvas.widthMm * factor, height: canvas.heightMm * factor, inset: fields.safeInsetMm * factor },
+      printed: formatSize(canvas.widthMm, canvas.heightMm, 'mm', canvas.dpi),
+      colour: fields.colourways[0]?.hex ?? '#fff',
+    };
   });
-  protected readonly complaints = computed<Readonly<Record<string, string>>>(() => { this.value(); return (this.form.errors?.['fields'] as Record<string, string> | undefined) ?? {}; });
+  protected readonly complaints = computed<Readonly<Record<string, string>>>(() => {
+    this.value();
+    return (this.form.errors?.['fields'] as Record<string, string> | undefined) ?? {};
+  });
   protected readonly firstComplaint = computed(() => Object.values(this.complaints())[0] ?? null);
 
   constructor() {
-    this.shelf.refresh().subscribe({ next: (all) => { if (!this.opened() && !this.open() && all.length) this.show(all[0]); }, error: (error: unknown) => this.notices.complain(error) });
+    this.shelf.refresh().subscribe({
+      next: (all) => {
+        if (!this.opened() && !this.open() && all.length) this.show(all[0]);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
     effect(() => {
       const asked = this.shelf.all().find((one) => one.id === this.open());
       if (asked) untracked(() => this.show(asked));
@@ -83,13 +112,30 @@ export class RequirementsPage {
     else {
       const channel = this.channels()[0] ?? '';
       fill(this.form, {
-        channel, name: '', product: 'T-shirt', width: 12, height: 16, unit: 'in', dpi: 300, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: 50_000_000, sizeRule: 'exact', safeInsetMm: 5, note: '',
-        placement: { rule: 'same-size', anchor: 'top', scale: 1, offsetX: 0, offsetY: 0 }, colourways: [{ name: 'White', hex: '#FFFFFF' }],
+        channel,
+        name: '',
+        product: 'T-shirt',
+        width: 12,
+        height: 16,
+        unit: 'in',
+        dpi: 300,
+        mode: 'rgb',
+        transparency: 'required',
+        fileTypes: ['png'],
+        maxBytes: 50_000_000,
+        sizeRule: 'exact',
+        safeInsetMm: 5,
+        note: '',
+        placement: { rule: 'same-size', anchor: 'top', scale: 1, offsetX: 0, offsetY: 0 },
+        colourways: [{ name: 'White', hex: '#FFFFFF' }],
       });
     }
   }
 
-  protected copy(): void { const opened = this.opened(); if (opened) this.start(copyOf(opened)); }
+  protected copy(): void {
+    const opened = this.opened();
+    if (opened) this.start(copyOf(opened));
+  }
 
   protected save(): void {
     this.form.markAllAsTouched();
@@ -97,12 +143,28 @@ export class RequirementsPage {
     const opened = this.opened();
     const fields = fieldsOf(this.form);
     // Keep what this form does not show.
-    const whole = opened ? { ...fields, placement: { ...opened.placement, rule: fields.placement.rule, anchor: fields.placement.anchor } } : fields;
+    const whole = opened
+      ? { ...fields, placement: { ...opened.placement, rule: fields.placement.rule, anchor: fields.placement.anchor } }
+      : fields;
     this.busy.set(true);
-    (opened ? this.api.changeRequirement(opened.id, opened.revision, whole) : this.api.addRequirement(whole)).subscribe({
-      next: (saved) => { this.busy.set(false); this.show(saved); this.refresh(); this.notices.say(opened ? 'Saved. Print files made under the old demands are out of date now.' : `“${saved.name}” is in the library.`); },
-      error: (error: unknown) => { this.busy.set(false); this.notices.complain(error); },
-    });
+    (opened ? this.api.changeRequirement(opened.id, opened.revision, whole) : this.api.addRequirement(whole)).subscribe(
+      {
+        next: (saved) => {
+          this.busy.set(false);
+          this.show(saved);
+          this.refresh();
+          this.notices.say(
+            opened
+              ? 'Saved. Print files made under the old demands are out of date now.'
+              : `“${saved.name}” is in the library.`,
+          );
+        },
+        error: (error: unknown) => {
+          this.busy.set(false);
+          this.notices.complain(error);
+        },
+      },
+    );
   }
 
   protected remove(): void {
@@ -113,14 +175,29 @@ export class RequirementsPage {
         this.opened.set(null);
         this.refresh();
         const { id: _id, revision: _revision, ...fields } = opened;
-        this.notices.say(`“${opened.name}” is deleted.`, { label: 'Bring it back', run: () => this.api.addRequirement(fields).subscribe((back) => { this.show(back); this.refresh(); }) });
+        this.notices.say(`“${opened.name}” is deleted.`, {
+          label: 'Bring it back',
+          run: () =>
+            this.api.addRequirement(fields).subscribe((back) => {
+              this.show(back);
+              this.refresh();
+            }),
+        });
       },
       error: (error: unknown) => this.notices.complain(error),
     });
   }
 
-  protected addColour(): void { this.form.controls.colourways.push(colourwayGroup('', '#CCCCCC')); this.form.markAsDirty(); }
-  protected dropColour(index: number): void { this.form.controls.colourways.removeAt(index); this.form.markAsDirty(); }
+  protected addColour(): void {
+    this.form.controls.colourways.push(colourwayGroup('', '#CCCCCC'));
+    this.form.markAsDirty();
+  }
+  protected dropColour(index: number): void {
+    this.form.controls.colourways.removeAt(index);
+    this.form.markAsDirty();
+  }
 
-  private refresh(): void { this.shelf.refresh().subscribe({ error: (error: unknown) => this.notices.complain(error) }); }
+  private refresh(): void {
+    this.shelf.refresh().subscribe({ error: (error: unknown) => this.notices.complain(error) });
+  }
 }

@@ -3,18 +3,44 @@ import { STRIP_BOX, type SheetCell } from '@kettle/contract';
 import { demandedCanvas, type Requirement } from '@kettle/core';
 import { WORDS } from './state-words';
 
-/** One cell: the print file in its true shape on the colour it is sold on, with its state. Enter opens, Space selects. */
+/**
+ * One cell: the print file in its true shape on the colour it is sold on, with its state. Enter opens, Space selects.
+ */
 @Component({
   selector: 'ks-sheet-cell',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  // A sheet shows thousands of cells: each is a button, its part of the row's one picture, and a word. The box to tick is there once it is of use.
+  // A sheet shows thousands of cells: each is a button, its part of the row's one picture, and a word. The box to tick
+  // is there once it is of use.
   template: `
-    <button type="button" class="cell" data-cell [attr.aria-label]="label()" [attr.aria-pressed]="selected()" [class.selected]="selected()" (click)="open($event)" (keydown)="keys($event)">
-      <span class="art" [style.background-color]="cell().garment" [style.background-image]="strip()" [style.background-position]="position()" [style.width.px]="shape().width" [style.height.px]="shape().height"></span>
+    <button
+      type="button"
+      class="cell"
+      data-cell
+      [attr.aria-label]="label()"
+      [attr.aria-pressed]="selected()"
+      [class.selected]="selected()"
+      (click)="open($event)"
+      (keydown)="keys($event)"
+    >
+      <span
+        class="art"
+        [style.background-color]="cell().garment"
+        [style.background-image]="strip()"
+        [style.background-position]="position()"
+        [style.width.px]="shape().width"
+        [style.height.px]="shape().height"
+      ></span>
       <span class="state">{{ word() }}</span>
     </button>
     @if (selected() || near()) {
-      <input type="checkbox" class="pick" tabindex="-1" [checked]="selected()" [attr.aria-label]="'Select ' + label()" (click)="toggled.emit($event.shiftKey)">
+      <input
+        type="checkbox"
+        class="pick"
+        tabindex="-1"
+        [checked]="selected()"
+        [attr.aria-label]="'Select ' + label()"
+        (click)="toggled.emit($event.shiftKey)"
+      />
     }
   `,
   styleUrl: './sheet-cell.scss',
@@ -52,7 +78,8 @@ export class SheetCellView {
   });
 
   protected open(event: MouseEvent): void {
-    if (event.ctrlKey || event.metaKey || event.shiftKey) this.toggled.emit(event.shiftKey); else this.opened.emit();
+    if (event.ctrlKey || event.metaKey || event.shiftKey) this.toggled.emit(event.shiftKey);
+    else this.opened.emit();
   }
 
   protected keys(event: KeyboardEvent): void {

@@ -14,16 +14,62 @@ import { SheetPage } from './sheet-page';
 class Elsewhere {}
 
 const requirement = (id: string, channel: string): Requirement => ({
-  id, revision: 1, channel, name: id, product: '', width: 100, height: 50, unit: 'px', dpi: 300, mode: 'rgb', transparency: 'required', fileTypes: ['png'], maxBytes: null, sizeRule: 'exact', safeInsetMm: 0, placement: SAME_SIZE_TOP,
-  colourways: [{ name: 'White', hex: '#ffffff' }], note: '',
+  id,
+  revision: 1,
+  channel,
+  name: id,
+  product: '',
+  width: 100,
+  height: 50,
+  unit: 'px',
+  dpi: 300,
+  mode: 'rgb',
+  transparency: 'required',
+  fileTypes: ['png'],
+  maxBytes: null,
+  sizeRule: 'exact',
+  safeInsetMm: 0,
+  placement: SAME_SIZE_TOP,
+  colourways: [{ name: 'White', hex: '#ffffff' }],
+  note: '',
 });
-const cell = (requirementId: string, state: TargetState) => ({ requirementId, state, garment: '#ffffff', finding: null, printFileId: null, miniature: 'x' });
+const cell = (requirementId: string, state: TargetState) => ({
+  requirementId,
+  state,
+  garment: '#ffffff',
+  finding: null,
+  printFileId: null,
+  miniature: 'x',
+});
 const sheet: Sheet = {
   total: 2,
-  requirements: [requirement('tee', 'Larkpost'), requirement('mug', 'Larkpost'), requirement('poster', 'Quillmere'), requirement('unused', 'Hobnail')],
+  requirements: [
+    requirement('tee', 'Larkpost'),
+    requirement('mug', 'Larkpost'),
+    requirement('poster', 'Quillmere'),
+    requirement('unused', 'Hobnail'),
+  ],
   rows: [
-    { designId: 'd1', name: 'Isobars', revision: 1, savedAt: '2026-11-25T20:00:00.000Z', layers: 2, template: false, pictures: 0, cells: [cell('tee', 'ready'), cell('mug', 'not-made'), cell('poster', 'needs-work')] },
-    { designId: 'd2', name: 'Fog Signal', revision: 1, savedAt: '2026-11-20T20:00:00.000Z', layers: 1, template: false, pictures: 3, cells: [cell('tee', 'out-of-date')] },
+    {
+      designId: 'd1',
+      name: 'Isobars',
+      revision: 1,
+      savedAt: '2026-11-25T20:00:00.000Z',
+      layers: 2,
+      template: false,
+      pictures: 0,
+      cells: [cell('tee', 'ready'), cell('mug', 'not-made'), cell('poster', 'needs-work')],
+    },
+    {
+      designId: 'd2',
+      name: 'Fog Signal',
+      revision: 1,
+      savedAt: '2026-11-20T20:00:00.000Z',
+      layers: 1,
+      template: false,
+      pictures: 3,
+      cells: [cell('tee', 'out-of-date')],
+    },
   ],
 };
 
@@ -33,7 +79,14 @@ describe('the job sheet', () => {
   let page: HTMLElement;
 
   async function show(answer: Sheet): Promise<void> {
-    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), provideRouter([{ path: '**', component: Elsewhere }])] });
+    TestBed.configureTestingModule({
+      providers: [
+        provideZonelessChangeDetection(),
+        provideHttpClient(),
+        provideHttpClientTesting(),
+        provideRouter([{ path: '**', component: Elsewhere }]),
+      ],
+    });
     registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
     http = TestBed.inject(HttpTestingController);
     fixture = TestBed.createComponent(SheetPage);
@@ -45,12 +98,17 @@ describe('the job sheet', () => {
     await new Promise(requestAnimationFrame);
     await fixture.whenStable();
   }
-  const button = (label: RegExp) => [...page.querySelectorAll('button')].find((one) => label.test(one.getAttribute('aria-label') ?? one.textContent ?? ''))!;
+  const button = (label: RegExp) =>
+    [...page.querySelectorAll('button')].find((one) =>
+      label.test(one.getAttribute('aria-label') ?? one.textContent ?? ''),
+    )!;
 
   it('has a column for each requirement in use, and counts the states', async () => {
     await show(sheet);
     expect([...page.querySelectorAll('.product b')].map((one) => one.textContent)).toEqual(['tee', 'mug', 'poster']);
-    expect([...page.querySelectorAll('.states button')].map((one) => one.textContent?.replace(/\s+/g, ' ').trim())).toEqual(['1 ready', '1 needs work', '1 out of date', '1 not made']);
+    expect(
+      [...page.querySelectorAll('.states button')].map((one) => one.textContent?.replace(/\s+/g, ' ').trim()),
+    ).toEqual(['1 ready', '1 needs work', '1 out of date', '1 not made']);
     expect(page.querySelectorAll('ks-sheet-cell').length).toBe(4);
     expect(page.querySelectorAll('.absent').length).toBe(2);
   });
@@ -59,11 +117,19 @@ describe('the job sheet', () => {
     await show(sheet);
     button(/Make what is missing/).click();
     const all = http.match((request) => request.url.endsWith('/print-files'));
-    expect(all.map((one) => [one.request.url, one.request.body])).toEqual([['/api/designs/d1/print-files', { requirementIds: ['mug'], revision: 1 }], ['/api/designs/d2/print-files', { requirementIds: ['tee'], revision: 1 }]]);
-    button(/Isobars for Larkpost, tee/).dispatchEvent(new KeyboardEvent('keydown', { key: ' ', bubbles: true, cancelable: true }));
+    expect(all.map((one) => [one.request.url, one.request.body])).toEqual([
+      ['/api/designs/d1/print-files', { requirementIds: ['mug'], revision: 1 }],
+      ['/api/designs/d2/print-files', { requirementIds: ['tee'], revision: 1 }],
+    ]);
+    button(/Isobars for Larkpost, tee/).dispatchEvent(
+      new KeyboardEvent('keydown', { key: ' ', bubbles: true, cancelable: true }),
+    );
     await fixture.whenStable();
     button(/Make the selected/).click();
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({ requirementIds: ['tee'], revision: 1 });
+    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({
+      requirementIds: ['tee'],
+      revision: 1,
+    });
   });
 
   it('says that nothing is missing instead of offering to make nothing', async () => {
@@ -80,32 +146,49 @@ describe('the job sheet', () => {
     expect(names()).toEqual(['Fog Signal']);
     button(/out of date/).click();
     const order = page.querySelector<HTMLSelectElement>('.order')!;
-    for (const [id, wanted] of [['name', ['Fog Signal', 'Isobars']], ['newest', ['Isobars', 'Fog Signal']], ['added', ['Isobars', 'Fog Signal']]] as const) {
+    for (const [id, wanted] of [
+      ['name', ['Fog Signal', 'Isobars']],
+      ['newest', ['Isobars', 'Fog Signal']],
+      ['added', ['Isobars', 'Fog Signal']],
+    ] as const) {
       order.value = id;
       order.dispatchEvent(new Event('change'));
       await fixture.whenStable();
-      expect(names()).withContext(id).toEqual([...wanted]);
+      expect(names())
+        .withContext(id)
+        .toEqual([...wanted]);
     }
   });
 
   it('selects cells and rows together, with Shift and by keys, and acts on all of them', async () => {
     await show(sheet);
     document.body.append(page);
-    const chosen = () => [...page.querySelectorAll('[data-cell][aria-pressed="true"]')].map((one) => one.getAttribute('aria-label') ?? one.querySelector('b')?.textContent);
+    const chosen = () =>
+      [...page.querySelectorAll('[data-cell][aria-pressed="true"]')].map(
+        (one) => one.getAttribute('aria-label') ?? one.querySelector('b')?.textContent,
+      );
     button(/Isobars for Larkpost, tee/).dispatchEvent(new MouseEvent('click', { ctrlKey: true, bubbles: true }));
     button(/Isobars for Quillmere, poster/).dispatchEvent(new MouseEvent('click', { shiftKey: true, bubbles: true }));
     await fixture.whenStable();
     expect(chosen().length).toBe(3);
     const first = page.querySelector<HTMLElement>('.design')!;
     first.focus();
-    const press = async (key: string, more = {}) => { document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...more })); await fixture.whenStable(); };
+    const press = async (key: string, more = {}) => {
+      document.activeElement!.dispatchEvent(
+        new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...more }),
+      );
+      await fixture.whenStable();
+    };
     await press('Escape');
     expect(chosen()).toEqual([]);
     await press(' ');
     await press('ArrowDown', { shiftKey: true });
     expect(chosen().filter((label) => label === 'Isobars' || label === 'Fog Signal').length).toBe(2);
     button(/Take 2 designs off/).click();
-    expect(http.match((request) => request.method === 'DELETE').map((one) => one.request.url)).toEqual(['/api/designs/d1', '/api/designs/d2']);
+    expect(http.match((request) => request.method === 'DELETE').map((one) => one.request.url)).toEqual([
+      '/api/designs/d1',
+      '/api/designs/d2',
+    ]);
     page.remove();
   });
 
@@ -125,8 +208,12 @@ describe('the job sheet', () => {
     first.focus();
     first.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true, cancelable: true }));
     expect(document.activeElement?.getAttribute('aria-label')).toContain('Isobars for Larkpost, mug');
-    document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true, cancelable: true }));
-    expect(document.activeElement?.getAttribute('aria-label')).toContain('Fog Signal for Larkpost, mug: not a target yet');
+    document.activeElement!.dispatchEvent(
+      new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true, cancelable: true }),
+    );
+    expect(document.activeElement?.getAttribute('aria-label')).toContain(
+      'Fog Signal for Larkpost, mug: not a target yet',
+    );
   });
 
   it('invites when it is empty', async () => {

@@ -8,7 +8,21 @@ import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
 import type { SavedDesign, Sheet, SheetCell, SheetRow } from '@kettle/contract';
 import { demandedCanvas, type Requirement, type TargetState } from '@kettle/core';
-import { EMPTY, auditTime, buffer, catchError, concatMap, filter, forkJoin, map, share, startWith, Subject, switchMap, type Observable } from 'rxjs';
+import {
+  EMPTY,
+  auditTime,
+  buffer,
+  catchError,
+  concatMap,
+  filter,
+  forkJoin,
+  map,
+  share,
+  startWith,
+  Subject,
+  switchMap,
+  type Observable,
+} from 'rxjs';
 import { Api } from '../data/api';
 import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
@@ -61,48 +75,82 @@ export class SheetPage {
     if (!sheet) return [];
     const used = new Set<string>();
     for (const row of sheet.rows) for (const cell of row.cells) used.add(cell.requirementId);
-    return byChannel(sheet.requirements.filter((one) => used.has(one.id))).flatMap(({ channel, requirements }) => requirements.map((requirement, i) => ({ channel, requirement, first: i === 0, span: requirements.length })));
+    return byChannel(sheet.requirements.filter((one) => used.has(one.id))).flatMap(({ channel, requirements }) =>
+      requirements.map((requirement, i) => ({ channel, requirement, first: i === 0, span: requirements.length })),
+    );
   });
   protected readonly templates = computed(() => this.sheet()?.rows.filter((row) => row.template) ?? []);
   protected readonly template = computed(() => `236px repeat(${this.columns().length}, minmax(112px, 1fr)) 96px`);
   protected readonly counts = computed(() => {
     const found = new Map<TargetState, number>();
-    for (const row of this.sheet()?.rows ?? []) for (const { state } of row.cells) found.set(state, (found.get(state) ?? 0) + 1);
-    return STATES.map((one) => ({ ...one, count: found.get(one.id) ?? 0 })).filter((one) => one.count > 0 || this.states().has(one.id));
+    for (const row of this.sheet()?.rows ?? [])
+      for (const { state } of row.cells) found.set(state, (found.get(state) ?? 0) + 1);
+    return STATES.map((one) => ({ ...one, count: found.get(one.id) ?? 0 })).filter(
+      (one) => one.count > 0 || this.states().has(one.id),
+    );
   });
   /** What the main button would make: selected cells, or all that are missing or out of date. */
   protected readonly toMake = computed(() => {
     const rows = this.sheet()?.rows ?? [];
     const chosen = !this.selection.isEmpty();
-    // A selected cell that has no art yet cannot be made; one that is ready is made again, since that is what was asked.
-    const wanted = (row: SheetRow, cell: SheetCell) => (chosen ? this.selection.hasCell(row.designId, cell.requirementId) && cell.state !== 'not-begun' : cell.state === 'not-made' || cell.state === 'out-of-date');
-    return rows.map((row) => ({ row, ids: row.cells.filter((cell) => wanted(row, cell)).map((cell) => cell.requirementId) })).filter(({ ids }) => ids.length);
+    // A selected cell that has no art yet cannot be made; one that is ready is made again, since that is what was
+    // asked.
+    const wanted = (row: SheetRow, cell: SheetCell) =>
+      chosen
+        ? this.selection.hasCell(row.designId, cell.requirementId) && cell.state !== 'not-begun'
+        : cell.state === 'not-made' || cell.state === 'out-of-date';
+    return rows
+      .map((row) => ({ row, ids: row.cells.filter((cell) => wanted(row, cell)).map((cell) => cell.requirementId) }))
+      .filter(({ ids }) => ids.length);
   });
   protected readonly toMakeCount = computed(() => this.toMake().reduce((sum, { ids }) => sum + ids.length, 0));
 
   constructor() {
-    this.refresh.pipe(startWith(null), switchMap(() => this.load()), takeUntilDestroyed()).subscribe((sheet) => {
-      this.failed.set(false);
-      // What is seen stays until its successor is whole.
-      if (sheet.rows.length >= sheet.total || sheet.rows.length >= (this.sheet()?.rows.length ?? 0)) this.sheet.set(withRows(sheet, this.fresher));
-    });
+    this.refresh
+      .pipe(
+        startWith(null),
+        switchMap(() => this.load()),
+        takeUntilDestroyed(),
+      )
+      .subscribe((sheet) => {
+        this.failed.set(false);
+        // What is seen stays until its successor is whole.
+        if (sheet.rows.length >= sheet.total || sheet.rows.length >= (this.sheet()?.rows.length ?? 0))
+          this.sheet.set(withRows(sheet, this.fresher));
+      });
     // An event refreshes the rows it is about, and nothing else.
     const about = this.feed.changes.pipe(share());
-    about.pipe(
-      buffer(about.pipe(auditTime(400))), map((jobs) => [...new Set(jobs.flatMap((job) => job.designIds))]), filter((ids) => ids.length > 0),
-      concatMap((ids) => this.api.sheetRows(ids).pipe(catchError(() => EMPTY))), takeUntilDestroyed(),
-    ).subscribe((rows) => {
-      for (const row of rows) this.fresher.set(row.designId, row);
-      this.sheet.update((sheet) => sheet && withRows(sheet, new Map(rows.map((row) => [row.designId, row]))));
-    });
-    if (!this.requirements.loaded()) this.requirements.refresh().pipe(takeUntilDestroyed()).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+    about
+      .pipe(
+        buffer(about.pipe(auditTime(400))),
+        map((jobs) => [...new Set(jobs.flatMap((job) => job.designIds))]),
+        filter((ids) => ids.length > 0),
+        concatMap((ids) => this.api.sheetRows(ids).pipe(catchError(() => EMPTY))),
+        takeUntilDestroyed(),
+      )
+      .subscribe((rows) => {
+        for (const row of rows) this.fresher.set(row.designId, row);
+        this.sheet.update((sheet) => sheet && withRows(sheet, new Map(rows.map((row) => [row.designId, row]))));
+      });
+    if (!this.requirements.loaded())
+      this.requirements
+        .refresh()
+        .pipe(takeUntilDestroyed())
+        .subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 
   /** The whole sheet, once what a bench left behind is saved. */
   private load(): Observable<Sheet> {
     return this.lastSaves.settled().pipe(
-      switchMap(() => { this.fresher.clear(); return this.api.sheet(); }),
-      catchError((error: unknown) => { this.failed.set(true); this.notices.complain(error); return EMPTY; }),
+      switchMap(() => {
+        this.fresher.clear();
+        return this.api.sheet();
+      }),
+      catchError((error: unknown) => {
+        this.failed.set(true);
+        this.notices.complain(error);
+        return EMPTY;
+      }),
     );
   }
 
@@ -118,34 +166,51 @@ export class SheetPage {
   /** One picture for all cells of a row; another one when what any of them shows has changed. */
   protected stripOf(row: SheetRow): string {
     let strip = this.strips.get(row);
-    if (!strip) this.strips.set(row, strip = `url("/api/designs/${row.designId}/strip?r=${row.revision}-${row.cells.map((cell) => cell.miniature.slice(0, 3)).join('')}")`);
+    if (!strip)
+      this.strips.set(
+        row,
+        (strip = `url("/api/designs/${row.designId}/strip?r=${row.revision}-${row.cells.map((cell) => cell.miniature.slice(0, 3)).join('')}")`),
+      );
     return strip;
   }
 
   protected readonly rowId = (_index: number, row: SheetRow): string => row.designId;
-  protected readonly isSelected = (row: SheetRow, cell: SheetCell): boolean => this.selection.hasCell(row.designId, cell.requirementId);
+  protected readonly isSelected = (row: SheetRow, cell: SheetCell): boolean =>
+    this.selection.hasCell(row.designId, cell.requirementId);
 
-  private view(): SheetView { return { rows: this.rows(), columns: this.columns().map((column) => column.requirement.id) }; }
+  private view(): SheetView {
+    return { rows: this.rows(), columns: this.columns().map((column) => column.requirement.id) };
+  }
 
   /** Selects what stands at a place, or all from the last such place to it. */
   protected pick(row: number, column: number, extend: boolean): void {
-    if (extend) this.selection.extend(this.view(), { row, column }); else this.selection.toggle(this.view(), { row, column });
+    if (extend) this.selection.extend(this.view(), { row, column });
+    else this.selection.toggle(this.view(), { row, column });
   }
 
   protected toggleState(state: TargetState): void {
-    this.states.update((before) => { const after = new Set(before); if (!after.delete(state)) after.add(state); return after; });
+    this.states.update((before) => {
+      const after = new Set(before);
+      if (!after.delete(state)) after.add(state);
+      return after;
+    });
     this.selection.clear();
   }
 
-  protected setOrder(order: string): void { this.order.set(order as SheetOrder); }
+  protected setOrder(order: string): void {
+    this.order.set(order as SheetOrder);
+  }
 
   /** A press on a design: opened, or selected with Ctrl or Shift as in any list. */
   protected press(event: MouseEvent, row: SheetRow, at: number): void {
-    if (event.ctrlKey || event.metaKey || event.shiftKey) this.pick(at, 0, event.shiftKey); else this.open(row);
+    if (event.ctrlKey || event.metaKey || event.shiftKey) this.pick(at, 0, event.shiftKey);
+    else this.open(row);
   }
 
   protected open(row: SheetRow, cell?: SheetCell): void {
-    void this.router.navigate(['/designs', row.designId, cell?.state === 'needs-work' ? 'checks' : 'artwork'], { queryParams: cell ? { target: cell.requirementId } : {} });
+    void this.router.navigate(['/designs', row.designId, cell?.state === 'needs-work' ? 'checks' : 'artwork'], {
+      queryParams: cell ? { target: cell.requirementId } : {},
+    });
   }
 
   protected addTo(row: SheetRow, requirement: Requirement): void {
@@ -164,18 +229,33 @@ export class SheetPage {
   }
 
   protected startEmpty(): void {
-    this.intake.makeEmptyDesign().subscribe({ next: (design) => void this.router.navigate(['/designs', design.id, 'artwork']), error: (error: unknown) => this.notices.complain(error) });
+    this.intake.makeEmptyDesign().subscribe({
+      next: (design) => void this.router.navigate(['/designs', design.id, 'artwork']),
+      error: (error: unknown) => this.notices.complain(error),
+    });
   }
 
   protected startFromTemplate(): void {
-    this.dialog.open<TemplateDialog, readonly SheetRow[], SavedDesign>(TemplateDialog, { width: '560px', maxWidth: '94vw', data: this.templates() }).afterClosed().subscribe((design) => {
-      if (design) void this.router.navigate(['/designs', design.id, 'artwork']);
-    });
+    this.dialog
+      .open<TemplateDialog, readonly SheetRow[], SavedDesign>(TemplateDialog, {
+        width: '560px',
+        maxWidth: '94vw',
+        data: this.templates(),
+      })
+      .afterClosed()
+      .subscribe((design) => {
+        if (design) void this.router.navigate(['/designs', design.id, 'artwork']);
+      });
   }
 
   protected make(): void {
     for (const { row, ids } of this.toMake()) {
-      this.api.makePrintFiles(row.designId, row.revision, ids).subscribe({ error: (error: unknown) => { this.refresh.next(); this.notices.complain(error); } });
+      this.api.makePrintFiles(row.designId, row.revision, ids).subscribe({
+        error: (error: unknown) => {
+          this.refresh.next();
+          this.notices.complain(error);
+        },
+      });
     }
     this.selection.clear();
   }
@@ -186,26 +266,56 @@ export class SheetPage {
     forkJoin(rows.map((row) => this.api.removeDesign(row.designId))).subscribe({
       next: () => {
         this.refresh.next();
-        const said = rows.length === 1 ? `“${rows[0].name}” is off the sheet.` : `${rows.length} designs are off the sheet.`;
-        this.notices.say(said, { label: rows.length === 1 ? 'Put it back' : 'Put them back', run: () => forkJoin(rows.map((row) => this.api.restoreDesign(row.designId))).subscribe({ next: () => this.refresh.next(), error: (error: unknown) => this.notices.complain(error) }) });
+        const said =
+          rows.length === 1 ? `“${rows[0].name}” is off the sheet.` : `${rows.length} designs are off the sheet.`;
+        this.notices.say(said, {
+          label: rows.length === 1 ? 'Put it back' : 'Put them back',
+          run: () =>
+            forkJoin(rows.map((row) => this.api.restoreDesign(row.designId))).subscribe({
+              next: () => this.refresh.next(),
+              error: (error: unknown) => this.notices.complain(error),
+            }),
+        });
       },
-      error: (error: unknown) => { this.refresh.next(); this.notices.complain(error); },
+      error: (error: unknown) => {
+        this.refresh.next();
+        this.notices.complain(error);
+      },
     });
   }
 
-  protected removeSelected(): void { this.remove(this.rows().filter((row) => this.selection.hasRow(row.designId))); }
+  protected removeSelected(): void {
+    this.remove(this.rows().filter((row) => this.selection.hasRow(row.designId)));
+  }
 
-  /** Arrow keys walk the grid, as in any table of cells; with Shift they select on the way, Space selects, Ctrl A selects all, Escape lets go. */
+  /**
+   * Arrow keys walk the grid, as in any table of cells; with Shift they select on the way, Space selects, Ctrl A
+   * selects all, Escape lets go.
+   */
   protected walk(event: KeyboardEvent): void {
-    if (event.key === 'Escape' && !this.selection.isEmpty()) { this.selection.clear(); event.preventDefault(); return; }
-    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') { this.selection.all(this.view()); event.preventDefault(); return; }
+    if (event.key === 'Escape' && !this.selection.isEmpty()) {
+      this.selection.clear();
+      event.preventDefault();
+      return;
+    }
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') {
+      this.selection.all(this.view());
+      event.preventDefault();
+      return;
+    }
     const at = (event.target as HTMLElement).closest<HTMLElement>('[data-at]')?.dataset['at']?.split(' ').map(Number);
     if (!at) return;
-    if (event.key === ' ' && at[1] === 0) { event.preventDefault(); this.pick(at[0], 0, event.shiftKey); return; }
+    if (event.key === ' ' && at[1] === 0) {
+      event.preventDefault();
+      this.pick(at[0], 0, event.shiftKey);
+      return;
+    }
     const step = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[event.key];
     if (!step) return;
     const to = { row: at[0] + step[0], column: at[1] + step[1] };
-    const next = (event.currentTarget as HTMLElement).querySelector<HTMLElement>(`[data-at="${to.row} ${to.column}"] [data-cell]`);
+    const next = (event.currentTarget as HTMLElement).querySelector<HTMLElement>(
+      `[data-at="${to.row} ${to.column}"] [data-cell]`,
+    );
     if (!next) return;
     event.preventDefault();
     if (event.shiftKey) {
@@ -222,13 +332,17 @@ export class SheetPage {
 }
 
 /** A sheet with some of its rows as they are now. */
-const withRows = (sheet: Sheet, rows: ReadonlyMap<string, SheetRow>): Sheet => (rows.size ? { ...sheet, rows: sheet.rows.map((row) => rows.get(row.designId) ?? row) } : sheet);
+const withRows = (sheet: Sheet, rows: ReadonlyMap<string, SheetRow>): Sheet =>
+  rows.size ? { ...sheet, rows: sheet.rows.map((row) => rows.get(row.designId) ?? row) } : sheet;
 
 /** Kept, because making a formatter costs more than a row of the sheet. */
 const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 /** States in the order they are counted in the header. */
 const STATES: readonly { readonly id: TargetState; readonly one: string; readonly many: string }[] = [
-  { id: 'ready', one: 'ready', many: 'ready' }, { id: 'needs-work', one: 'needs work', many: 'need work' }, { id: 'out-of-date', one: 'out of date', many: 'out of date' }, { id: 'not-made', one: 'not made', many: 'not made' },
+  { id: 'ready', one: 'ready', many: 'ready' },
+  { id: 'needs-work', one: 'needs work', many: 'need work' },
+  { id: 'out-of-date', one: 'out of date', many: 'out of date' },
+  { id: 'not-made', one: 'not made', many: 'not made' },
   { id: 'not-begun', one: 'not begun', many: 'not begun' },
 ];
 

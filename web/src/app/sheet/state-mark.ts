@@ -3,22 +3,62 @@ import type { TargetState } from '@kettle/core';
 
 /** Word and mark of each state. The marks are drawn in place: a sheet shows thousands of them. */
 const MARKS: Readonly<Record<TargetState, { word: string; path: string }>> = {
-  ready: { word: 'ready', path: 'M4 8.5l3 3 5.5-6.5' }, 'needs-work': { word: 'needs work', path: 'M8 3.5v5.5M8 12.4v.1' },
-  'not-begun': { word: 'not begun', path: 'M5 8a3 3 0 1 0 6 0a3 3 0 1 0-6 0' }, 'not-made': { word: 'not made', path: 'M4 8h8' }, 'out-of-date': { word: 'out of date', path: 'M8 4.5V8l2.5 1.5M8 2.6a5.4 5.4 0 1 0 .1 0' },
+  ready: { word: 'ready', path: 'M4 8.5l3 3 5.5-6.5' },
+  'needs-work': { word: 'needs work', path: 'M8 3.5v5.5M8 12.4v.1' },
+  'not-begun': { word: 'not begun', path: 'M5 8a3 3 0 1 0 6 0a3 3 0 1 0-6 0' },
+  'not-made': { word: 'not made', path: 'M4 8h8' },
+  'out-of-date': { word: 'out of date', path: 'M8 4.5V8l2.5 1.5M8 2.6a5.4 5.4 0 1 0 .1 0' },
 };
 
 /** A state by mark, word and colour, never by colour alone. */
 @Component({
   selector: 'ks-state-mark',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<svg viewBox="0 0 16 16" width="14" height="14" aria-hidden="true"><path [attr.d]="mark().path" /></svg> {{ mark().word }}`,
+  template: `<svg viewBox="0 0 16 16" width="14" height="14" aria-hidden="true"><path [attr.d]="mark().path" /></svg>
+    {{ mark().word }}`,
   styles: `
-    :host { display: inline-flex; align-items: center; gap: 5px; font: 600 11px var(--sans); white-space: nowrap; }
-    svg { border-radius: 50%; flex: none; } path { fill: none; stroke: currentColor; stroke-width: 1.9; stroke-linecap: round; stroke-linejoin: round; }
-    :host(.ready) { color: var(--ready); } :host(.ready) svg { background: var(--ready-ground); }
-    :host(.needs-work) { color: var(--mend); } :host(.needs-work) svg { background: var(--mend-ground); border-radius: 3px; }
-    :host(.out-of-date) { color: var(--stale); } :host(.out-of-date) svg { background: var(--stale-ground); }
-    :host(.not-made), :host(.not-begun) { color: var(--quiet); font-weight: 500; }
+    :host {
+      display: inline-flex;
+      align-items: center;
+      gap: 5px;
+      font: 600 11px var(--sans);
+      white-space: nowrap;
+    }
+    svg {
+      border-radius: 50%;
+      flex: none;
+    }
+    path {
+      fill: none;
+      stroke: currentColor;
+      stroke-width: 1.9;
+      stroke-linecap: round;
+      stroke-linejoin: round;
+    }
+    :host(.ready) {
+      color: var(--ready);
+    }
+    :host(.ready) svg {
+      background: var(--ready-ground);
+    }
+    :host(.needs-work) {
+      color: var(--mend);
+    }
+    :host(.needs-work) svg {
+      background: var(--mend-ground);
+      border-radius: 3px;
+    }
+    :host(.out-of-date) {
+      color: var(--stale);
+    }
+    :host(.out-of-date) svg {
+      background: var(--stale-ground);
+    }
+    :host(.not-made),
+    :host(.not-begun) {
+      color: var(--quiet);
+      font-weight: 500;
+    }
   `,
   host: { '[class]': 'state()' },
 })

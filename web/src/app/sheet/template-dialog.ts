@@ -10,7 +10,10 @@ import { Intake, nameOf } from '../data/intake';
 import { Notices } from '../data/notices';
 import { TypedValue } from '../units/typed-value';
 
-/** A new design from a starting point: its words and pictures are replaced, the arrangement stays. Closes with the design. */
+/**
+ * A new design from a starting point: its words and pictures are replaced, the arrangement stays. Closes with the
+ * design.
+ */
 @Component({
   selector: 'ks-template-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -20,26 +23,149 @@ import { TypedValue } from '../units/typed-value';
     @if (!chosen()) {
       <div class="templates">
         @for (row of data; track row.designId) {
-          <button type="button" (click)="choose(row)"><img [src]="'/api/designs/' + row.designId + '/miniature?size=160&r=' + row.revision" alt="" [style.background]="row.cells[0]?.garment ?? '#fff'"><b>{{ row.name }}</b></button>
+          <button type="button" (click)="choose(row)">
+            <img
+              [src]="'/api/designs/' + row.designId + '/miniature?size=160&r=' + row.revision"
+              alt=""
+              [style.background]="row.cells[0]?.garment ?? '#fff'"
+            /><b>{{ row.name }}</b>
+          </button>
         }
       </div>
     } @else {
       <div class="filling">
-        <label>Name of the new design<input #name cdkFocusInitial maxlength="120" [ksValue]="title()" (input)="title.set(name.value)"></label>
-        @for (gap of gaps().texts; track gap.id) { <label>Words in place of “{{ gap.text }}”<textarea #words rows="2" dir="auto" maxlength="300" [ksValue]="texts()[gap.id] ?? gap.text" (input)="write(gap.id, words.value)"></textarea></label> }
+        <label
+          >Name of the new design<input
+            #name
+            cdkFocusInitial
+            maxlength="120"
+            [ksValue]="title()"
+            (input)="title.set(name.value)"
+        /></label>
+        @for (gap of gaps().texts; track gap.id) {
+          <label
+            >Words in place of “{{ gap.text }}”<textarea
+              #words
+              rows="2"
+              dir="auto"
+              maxlength="300"
+              [ksValue]="texts()[gap.id] ?? gap.text"
+              (input)="write(gap.id, words.value)"
+            ></textarea>
+          </label>
+        }
         @for (gap of gaps().pictures; track gap.id) {
-          <div class="picture"><img [src]="'/api/assets/' + (pictures()[gap.id]?.id ?? gap.assetId) + '/rendition?size=256'" alt=""><span>{{ pictures()[gap.id]?.filename ?? gap.name }}</span>
-            <button mat-stroked-button type="button" (click)="file.click()">Another picture</button><input #file class="sr-only" type="file" tabindex="-1" accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.gif,.svg,.svgz" [attr.aria-label]="'Picture in place of ' + gap.name" (change)="put(gap.id, [].slice.call(file.files)); file.value = ''"></div>
+          <div class="picture">
+            <img
+              [src]="'/api/assets/' + (pictures()[gap.id]?.id ?? gap.assetId) + '/rendition?size=256'"
+              alt=""
+            /><span>{{ pictures()[gap.id]?.filename ?? gap.name }}</span>
+            <button mat-stroked-button type="button" (click)="file.click()">Another picture</button
+            ><input
+              #file
+              class="sr-only"
+              type="file"
+              tabindex="-1"
+              accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.gif,.svg,.svgz"
+              [attr.aria-label]="'Picture in place of ' + gap.name"
+              (change)="put(gap.id, [].slice.call(file.files)); file.value = ''"
+            />
+          </div>
         }
       </div>
-      <div class="acts"><button mat-button type="button" (click)="chosen.set(null)">Another one</button><button mat-flat-button type="button" [disabled]="making() || !title().trim()" (click)="make()">Make the design</button></div>
+      <div class="acts">
+        <button mat-button type="button" (click)="chosen.set(null)">Another one</button
+        ><button mat-flat-button type="button" [disabled]="making() || !title().trim()" (click)="make()">
+          Make the design
+        </button>
+      </div>
     }
   `,
   styles: `
-    :host { display: flex; flex-direction: column; max-height: 84vh; padding: 18px 22px; } h2 { margin: 0 0 10px; padding: 0; font: 600 20px var(--serif); } h2::before { display: none; } .templates { display: grid; grid-template-columns: repeat(auto-fill, minmax(150px, 1fr)); gap: 12px; overflow: auto; padding: 3px; }
-    .templates button { border: 1px solid var(--rule); border-radius: 12px; background: var(--paper); cursor: pointer; padding: 10px; display: grid; gap: 8px; } .templates img { width: 100%; height: 130px; object-fit: contain; border-radius: 8px; } .filling { overflow: auto; display: grid; gap: 12px; padding: 3px; }
-    label { font-size: 12px; font-weight: 550; color: var(--quiet); } input:not([type=file]), textarea { display: block; width: 100%; margin-top: 3px; border: 1px solid var(--rule); border-radius: 9px; padding: 7px 10px; font: 500 13.5px var(--sans); background: var(--paper); color: var(--ink); }
-    .picture { display: flex; align-items: center; gap: 12px; } .picture img { width: 56px; height: 56px; object-fit: contain; border: 1px solid var(--rule); border-radius: 8px; background: #c8c3b6; } .picture span { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; } .acts { display: flex; justify-content: end; gap: 8px; padding-top: 14px; }
+    :host {
+      display: flex;
+      flex-direction: column;
+      max-height: 84vh;
+      padding: 18px 22px;
+    }
+    h2 {
+      margin: 0 0 10px;
+      padding: 0;
+      font: 600 20px var(--serif);
+    }
+    h2::before {
+      display: none;
+    }
+    .templates {
+      display: grid;
+      grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
+      gap: 12px;
+      overflow: auto;
+      padding: 3px;
+    }
+    .templates button {
+      border: 1px solid var(--rule);
+      border-radius: 12px;
+      background: var(--paper);
+      cursor: pointer;
+      padding: 10px;
+      display: grid;
+      gap: 8px;
+    }
+    .templates img {
+      width: 100%;
+      height: 130px;
+      object-fit: contain;
+      border-radius: 8px;
+    }
+    .filling {
+      overflow: auto;
+      display: grid;
+      gap: 12px;
+      padding: 3px;
+    }
+    label {
+      font-size: 12px;
+      font-weight: 550;
+      color: var(--quiet);
+    }
+    input:not([type='file']),
+    textarea {
+      display: block;
+      width: 100%;
+      margin-top: 3px;
+      border: 1px solid var(--rule);
+      border-radius: 9px;
+      padding: 7px 10px;
+      font: 500 13.5px var(--sans);
+      background: var(--paper);
+      color: var(--ink);
+    }
+    .picture {
+      display: flex;
+      align-items: center;
+      gap: 12px;
+    }
+    .picture img {
+      width: 56px;
+      height: 56px;
+      object-fit: contain;
+      border: 1px solid var(--rule);
+      border-radius: 8px;
+      background: #c8c3b6;
+    }
+    .picture span {
+      flex: 1;
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    .acts {
+      display: flex;
+      justify-content: end;
+      gap: 8px;
+      padding-top: 14px;
+    }
   `,
 })
 export class TemplateDialog {
@@ -54,40 +180,79 @@ export class TemplateDialog {
   protected readonly texts = signal<Readonly<Record<string, string>>>({});
   protected readonly pictures = signal<Readonly<Record<string, Asset>>>({});
   protected readonly making = signal(false);
-  protected readonly gaps = computed(() => { const chosen = this.chosen(); return chosen ? gapsOf(chosen) : { texts: [], pictures: [] }; });
+  protected readonly gaps = computed(() => {
+    const chosen = this.chosen();
+    return chosen ? gapsOf(chosen) : { texts: [], pictures: [] };
+  });
 
   protected choose(row: SheetRow): void {
     this.api.design(row.designId).subscribe({
-      next: ({ document }) => { this.texts.set({}); this.pictures.set({}); this.title.set(shortName(`${cutText(document.name, 118)} 2`, 120, 'Untitled design')); this.chosen.set(document); },
+      next: ({ document }) => {
+        this.texts.set({});
+        this.pictures.set({});
+        this.title.set(shortName(`${cutText(document.name, 118)} 2`, 120, 'Untitled design'));
+        this.chosen.set(document);
+      },
       error: (error: unknown) => this.notices.complain(error),
     });
   }
 
-  protected write(id: string, text: string): void { this.texts.update((texts) => ({ ...texts, [id]: text })); }
-  protected put(id: string, files: readonly File[]): void { this.intake.takeIn(files.slice(0, 1)).subscribe((asset) => this.pictures.update((pictures) => ({ ...pictures, [id]: asset }))); }
+  protected write(id: string, text: string): void {
+    this.texts.update((texts) => ({ ...texts, [id]: text }));
+  }
+  protected put(id: string, files: readonly File[]): void {
+    this.intake
+      .takeIn(files.slice(0, 1))
+      .subscribe((asset) => this.pictures.update((pictures) => ({ ...pictures, [id]: asset })));
+  }
 
   protected make(): void {
     const template = this.chosen();
     if (!template) return;
     this.making.set(true);
-    this.settings(template).pipe(
-      concatMap((texts) => {
-        const pictures = Object.fromEntries(Object.entries(this.pictures()).map(([id, { id: assetId, filename, width, height }]) => [id, { assetId, name: nameOf(filename), width, height }]));
-        return this.api.addDesign(fillTemplate(template, this.title().trim(), { texts, pictures }));
-      }),
-    ).subscribe({ next: (design) => this.dialog.close(design), error: (error: unknown) => { this.making.set(false); this.notices.complain(error); } });
+    this.settings(template)
+      .pipe(
+        concatMap((texts) => {
+          const pictures = Object.fromEntries(
+            Object.entries(this.pictures()).map(([id, { id: assetId, filename, width, height }]) => [
+              id,
+              { assetId, name: nameOf(filename), width, height },
+            ]),
+          );
+          return this.api.addDesign(fillTemplate(template, this.title().trim(), { texts, pictures }));
+        }),
+      )
+      .subscribe({
+        next: (design) => this.dialog.close(design),
+        error: (error: unknown) => {
+          this.making.set(false);
+          this.notices.complain(error);
+        },
+      });
   }
 
   /** The new words, set in the template's faces. */
   private settings(template: DesignDocument): Observable<TemplateFilling['texts']> {
-    const wanted = template.layers.flatMap((layer) => (layer.kind === 'text' && this.texts()[layer.id] !== undefined && this.texts()[layer.id] !== layer.text ? [layer] : []));
+    const wanted = template.layers.flatMap((layer) =>
+      layer.kind === 'text' && this.texts()[layer.id] !== undefined && this.texts()[layer.id] !== layer.text
+        ? [layer]
+        : [],
+    );
     if (!wanted.length) return of({});
-    return forkJoin(wanted.map((layer) => {
-      const text = this.texts()[layer.id];
-      return this.api.setText({ text, fontId: layer.fontId, settings: layer.settings }).pipe(switchMap(({ outlines, missing }) => {
-        if (missing.length || !outlines) return throwError(() => `The face of “${layer.name}” ${outlines ? `has no ${missing.join(' ')}` : 'shows nothing of these words'}. Write other words; the face can be changed afterwards.`);
-        return of([layer.id, { text, outlines }] as const);
-      }));
-    })).pipe(map((all) => Object.fromEntries(all)));
+    return forkJoin(
+      wanted.map((layer) => {
+        const text = this.texts()[layer.id];
+        return this.api.setText({ text, fontId: layer.fontId, settings: layer.settings }).pipe(
+          switchMap(({ outlines, missing }) => {
+            if (missing.length || !outlines)
+              return throwError(
+                () =>
+                  `The face of “${layer.name}” ${outlines ? `has no ${missing.join(' ')}` : 'shows nothing of these words'}. Write other words; the face can be changed afterwards.`,
+              );
+            return of([layer.id, { text, outlines }] as const);
+          }),
+        );
+      }),
+    ).pipe(map((all) => Object.fromEntries(all)));
   }
 }

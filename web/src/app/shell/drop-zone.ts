@@ -5,7 +5,11 @@ import { Directive, output, signal } from '@angular/core';
   selector: '[ksDropZone]',
   exportAs: 'dropZone',
   host: {
-    '(dragover)': 'over($event)', '(dragenter)': 'over($event)', '(dragleave)': 'leave($event)', '(drop)': 'drop($event)', '(document:paste)': 'paste($event)',
+    '(dragover)': 'over($event)',
+    '(dragenter)': 'over($event)',
+    '(dragleave)': 'leave($event)',
+    '(drop)': 'drop($event)',
+    '(document:paste)': 'paste($event)',
   },
 })
 export class DropZone {
@@ -37,6 +41,10 @@ export class DropZone {
     if (!files.length) return;
     event.preventDefault();
     // Browsers call every picture on the clipboard the same.
-    this.files.emit(files.map((file) => (file.name === 'image.png' ? new File([file], 'pasted picture.png', { type: file.type }) : file)));
+    this.files.emit(
+      files.map((file) =>
+        file.name === 'image.png' ? new File([file], 'pasted picture.png', { type: file.type }) : file,
+      ),
+    );
   }
 }

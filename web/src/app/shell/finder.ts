@@ -4,7 +4,11 @@ import { MatIconModule } from '@angular/material/icon';
 import { Router } from '@angular/router';
 import { Api } from '../data/api';
 
-interface Place { readonly label: string; readonly kind: string; readonly link: readonly string[] }
+interface Place {
+  readonly label: string;
+  readonly kind: string;
+  readonly link: readonly string[];
+}
 
 /** Finds a design or a requirement by name from anywhere. The slash key goes to it. */
 @Component({
@@ -14,20 +18,61 @@ interface Place { readonly label: string; readonly kind: string; readonly link: 
   template: `
     <label class="find">
       <mat-icon svgIcon="search" aria-hidden="true" />
-      <input #box type="search" placeholder="Find a design or requirement" aria-label="Find a design or requirement" [value]="words()" [matAutocomplete]="list"
-        (input)="words.set(box.value)" (focus)="load()">
+      <input
+        #box
+        type="search"
+        placeholder="Find a design or requirement"
+        aria-label="Find a design or requirement"
+        [value]="words()"
+        [matAutocomplete]="list"
+        (input)="words.set(box.value)"
+        (focus)="load()"
+      />
       <kbd aria-hidden="true">/</kbd>
     </label>
     <mat-autocomplete #list (optionSelected)="go($event)" [hideSingleSelectionIndicator]="true">
-      @for (place of found(); track place.link.join('/')) { <mat-option [value]="place"><b>{{ place.label }}</b> <small>{{ place.kind }}</small></mat-option> }
+      @for (place of found(); track place.link.join('/')) {
+        <mat-option [value]="place"
+          ><b>{{ place.label }}</b> <small>{{ place.kind }}</small></mat-option
+        >
+      }
     </mat-autocomplete>
   `,
   styles: `
-    .find { display: flex; align-items: center; gap: 8px; border: 1px solid var(--rule); background: var(--raised); border-radius: 99px; padding: 6px 12px; color: var(--quiet); width: 280px; }
-    .find:focus-within { outline: 2.5px solid var(--plum); }
-    input { flex: 1; min-width: 0; border: 0; background: none; outline: none; font: 13px var(--sans); color: var(--ink); } input::placeholder { color: var(--quiet); }
-    input::-webkit-search-cancel-button { display: none; }
-    @media (max-width: 1180px) { .find { width: 180px; } }
+    .find {
+      display: flex;
+      align-items: center;
+      gap: 8px;
+      border: 1px solid var(--rule);
+      background: var(--raised);
+      border-radius: 99px;
+      padding: 6px 12px;
+      color: var(--quiet);
+      width: 280px;
+    }
+    .find:focus-within {
+      outline: 2.5px solid var(--plum);
+    }
+    input {
+      flex: 1;
+      min-width: 0;
+      border: 0;
+      background: none;
+      outline: none;
+      font: 13px var(--sans);
+      color: var(--ink);
+    }
+    input::placeholder {
+      color: var(--quiet);
+    }
+    input::-webkit-search-cancel-button {
+      display: none;
+    }
+    @media (max-width: 1180px) {
+      .find {
+        width: 180px;
+      }
+    }
   `,
   host: { '(document:keydown)': 'slash($event)' },
 })
@@ -39,15 +84,26 @@ export class Finder {
   protected readonly words = signal('');
   protected readonly found = computed(() => {
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
-    return this.places().filter((place) => words.every((word) => `${place.label} ${place.kind}`.toLowerCase().includes(word))).slice(0, 12);
+    return this.places()
+      .filter((place) => words.every((word) => `${place.label} ${place.kind}`.toLowerCase().includes(word)))
+      .slice(0, 12);
   });
 
   protected load(): void {
     this.api.sheet().subscribe({
-      next: ({ rows, requirements }) => this.places.set([
-        ...rows.map((row): Place => ({ label: row.name, kind: 'design', link: ['/designs', row.designId, 'artwork'] })),
-        ...requirements.map((one): Place => ({ label: one.name, kind: one.channel, link: ['/requirements', one.id] })),
-      ]),
+      next: ({ rows, requirements }) =>
+        this.places.set([
+          ...rows.map((row): Place => ({
+            label: row.name,
+            kind: 'design',
+            link: ['/designs', row.designId, 'artwork'],
+          })),
+          ...requirements.map((one): Place => ({
+            label: one.name,
+            kind: one.channel,
+            link: ['/requirements', one.id],
+          })),
+        ]),
       error: () => this.places.set([]),
     });
   }
@@ -57,7 +113,11 @@ export class Finder {
     this.words.set('');
     this.box().nativeElement.value = '';
     // The list gives the focus back to the field once it has closed; what was found has it after that.
-    void (link[0] === '/requirements' ? this.router.navigate([link[0]], { queryParams: { open: link[1] } }) : this.router.navigate([...link])).then(() => setTimeout(() => document.getElementById('main')?.focus()));
+    void (
+      link[0] === '/requirements'
+        ? this.router.navigate([link[0]], { queryParams: { open: link[1] } })
+        : this.router.navigate([...link])
+    ).then(() => setTimeout(() => document.getElementById('main')?.focus()));
   }
 
   protected slash(event: KeyboardEvent): void {
@@ -68,4 +128,5 @@ export class Finder {
 }
 
 /** True while a field has the keys. */
-export const isTyping = (target: EventTarget | null): boolean => target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+export const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));

@@ -15,12 +15,18 @@ export class GuideLines {
   private view: Viewport = { scale: 1, left: 0, top: 0 };
   private size = { width: 0, height: 0 };
 
-  constructor(private readonly hand: Hand, private readonly marks: SnapMarks, private readonly cursor: (cursor: string) => void, private readonly moved: (guide: ShownGuide, at: number | null) => void) {}
+  constructor(
+    private readonly hand: Hand,
+    private readonly marks: SnapMarks,
+    private readonly cursor: (cursor: string) => void,
+    private readonly moved: (guide: ShownGuide, at: number | null) => void,
+  ) {}
 
   show(content: StageContent, view: Viewport, size: { width: number; height: number }): void {
     [this.content, this.view, this.size] = [content, view, size];
     this.group.destroyChildren();
-    for (const guide of guidesOnCanvas(content.design, content.current.target, content.current.layout)) this.group.add(this.line(guide));
+    for (const guide of guidesOnCanvas(content.design, content.current.target, content.current.layout))
+      this.group.add(this.line(guide));
   }
 
   /** A guide pulled out of a ruler, held until it is let go. */
@@ -32,7 +38,14 @@ export class GuideLines {
   }
 
   private line(guide: ShownGuide): Konva.Line {
-    const line = new Konva.Line({ ...this.pointsOf(guide.axis, guide.at), stroke: GUIDE, strokeWidth: 1, dash: guide.owner === null ? [] : [7, 4], hitStrokeWidth: 9, name: 'guide' });
+    const line = new Konva.Line({
+      ...this.pointsOf(guide.axis, guide.at),
+      stroke: GUIDE,
+      strokeWidth: 1,
+      dash: guide.owner === null ? [] : [7, 4],
+      hitStrokeWidth: 9,
+      name: 'guide',
+    });
     line.on('pointerenter', () => this.cursor(guide.axis === 'x' ? 'ew-resize' : 'ns-resize'));
     line.on('pointerleave', () => this.cursor('default'));
     line.on('pointerdown', (event) => {
@@ -50,26 +63,34 @@ export class GuideLines {
 
   private drag(guide: ShownGuide, line: Konva.Line): void {
     const { axis } = guide;
-    const { current: { layout: { canvas } }, lengthOf } = this.content!;
+    const {
+      current: {
+        layout: { canvas },
+      },
+      lengthOf,
+    } = this.content!;
     const spots = [0, 0.5, 1].map((share) => share * (axis === 'x' ? canvas.widthMm : canvas.heightMm));
     const position = (event: PointerEvent): number => {
       const at = toMmAt(this.view, this.hand.at(event))[axis];
       return spots.find((one) => Math.abs(one - at) * this.view.scale < SNAP_PX) ?? Math.round(at * 10) / 10;
     };
-    this.hand.follow((event) => {
-      const at = position(event);
-      line.setAttrs(this.pointsOf(axis, at));
-      this.marks.clear();
-      const now = this.hand.at(event);
-      this.marks.label(`${lengthOf(at)} from the ${axis === 'x' ? 'left' : 'top'}`, { x: now.x + 14, y: now.y - 12 });
-      line.getLayer()?.batchDraw();
-    }, (event) => {
-      this.marks.clear();
-      const now = this.hand.at(event);
-      const out = now[axis] < 0 || now[axis] > (axis === 'x' ? this.size.width : this.size.height);
-      this.moved(guide, out ? null : position(event));
-      if (out && guide.index < 0) line.destroy();
-      this.group.getLayer()?.batchDraw();
-    });
+    this.hand.follow(
+      (event) => {
+        const at = position(event);
+        line.setAttrs(this.pointsOf(axis, at));
+        this.marks.clear();
+        const now = this.hand.at(event);
+        this.marks.label(`${lengthOf(at)} from the ${axis === 'x' ? 'left' : 'top'}`, { x: now.x + 14, y: now.y - 12 });
+        line.getLayer()?.batchDraw();
+      },
+      (event) => {
+        this.marks.clear();
+        const now = this.hand.at(event);
+        const out = now[axis] < 0 || now[axis] > (axis === 'x' ? this.size.width : this.size.height);
+        this.moved(guide, out ? null : position(event));
+        if (out && guide.index < 0) line.destroy();
+        this.group.getLayer()?.batchDraw();
+      },
+    );
   }
 }

@@ -14,7 +14,10 @@ export class Hand {
 
   follow(move: (event: PointerEvent) => void, end: (event: PointerEvent) => void): void {
     this.letGo();
-    const up = (event: PointerEvent): void => { this.letGo(); end(event); };
+    const up = (event: PointerEvent): void => {
+      this.letGo();
+      end(event);
+    };
     window.addEventListener('pointermove', move);
     window.addEventListener('pointerup', up);
     window.addEventListener('pointercancel', up);

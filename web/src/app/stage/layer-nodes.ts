@@ -7,7 +7,10 @@ import { StillSheets } from './still-sheets';
 
 type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
-/** The layers of a design as nodes of the stage, each painted from a bitmap of its own. While some move, all others lie on one or two sheets. */
+/**
+ * The layers of a design as nodes of the stage, each painted from a bitmap of its own. While some move, all others lie
+ * on one or two sheets.
+ */
 export class LayerNodes {
   private readonly nodes = new Map<string, Konva.Shape>();
   private readonly sprites = new Sprites();
@@ -18,16 +21,26 @@ export class LayerNodes {
   private moving: readonly Konva.Node[] | null = null;
 
   /** @param quiet layers of the stage that hear nothing while something is in hand */
-  constructor(private readonly group: Konva.Group, private readonly work: Konva.Layer, private readonly quiet: readonly Konva.Layer[]) {
+  constructor(
+    private readonly group: Konva.Group,
+    private readonly work: Konva.Layer,
+    private readonly quiet: readonly Konva.Layer[],
+  ) {
     this.still = new StillSheets(group, (context, { layer, node }) => this.paint(context, layer, node));
   }
 
-  get frozen(): readonly Konva.Node[] | null { return this.moving; }
+  get frozen(): readonly Konva.Node[] | null {
+    return this.moving;
+  }
 
-  of(id: string): Konva.Shape | undefined { return this.nodes.get(id); }
+  of(id: string): Konva.Shape | undefined {
+    return this.nodes.get(id);
+  }
 
   /** Id of the layer that a node stands for. */
-  idOf(target: Konva.Node): string | null { return this.nodes.get(target.name()) === target ? target.name() : null; }
+  idOf(target: Konva.Node): string | null {
+    return this.nodes.get(target.name()) === target ? target.name() : null;
+  }
 
   show(content: StageContent, view: Viewport): void {
     this.content = content;
@@ -35,15 +48,30 @@ export class LayerNodes {
     const { design, current, editing } = content;
     const { toCanvas, factor } = current.layout;
     const ids = new Set(design.layers.map((layer) => layer.id));
-    for (const [id, node] of this.nodes) if (!ids.has(id)) { node.destroy(); this.nodes.delete(id); }
+    for (const [id, node] of this.nodes)
+      if (!ids.has(id)) {
+        node.destroy();
+        this.nodes.delete(id);
+      }
     this.sprites.keepOnly(ids);
     design.layers.forEach((layer, index) => {
       const node = this.nodes.get(layer.id) ?? this.add(layer.id);
       const { width, height, turn } = layer.place;
       const centre = apply(toCanvas, layer.place);
       node.setAttrs({
-        x: centre.x, y: centre.y, width: width * factor, height: height * factor, offsetX: (width * factor) / 2, offsetY: (height * factor) / 2, rotation: turn, scaleX: 1, scaleY: 1,
-        opacity: layer.opacity, visible: !layer.hidden && layer.id !== editing, listening: !layer.locked, globalCompositeOperation: compositeOf(layer),
+        x: centre.x,
+        y: centre.y,
+        width: width * factor,
+        height: height * factor,
+        offsetX: (width * factor) / 2,
+        offsetY: (height * factor) / 2,
+        rotation: turn,
+        scaleX: 1,
+        scaleY: 1,
+        opacity: layer.opacity,
+        visible: !layer.hidden && layer.id !== editing,
+        listening: !layer.locked,
+        globalCompositeOperation: compositeOf(layer),
       });
       if (node.zIndex() !== index) node.zIndex(index);
     });
@@ -56,7 +84,11 @@ export class LayerNodes {
         const layer = this.content?.design.layers.find((one) => one.id === id);
         if (layer) this.paint(context._context, layer, shape);
       },
-      hitFunc: (context, shape) => { context.beginPath(); context.rect(0, 0, shape.width(), shape.height()); context.fillStrokeShape(shape); },
+      hitFunc: (context, shape) => {
+        context.beginPath();
+        context.rect(0, 0, shape.width(), shape.height());
+        context.fillStrokeShape(shape);
+      },
     });
     this.nodes.set(id, node);
     this.group.add(node);
@@ -71,8 +103,17 @@ export class LayerNodes {
     const [width, height] = [node.width(), node.height()];
     const reach = ((inkPlace(layer).width - layer.place.width) / 2 / layer.place.width) * width;
     const margin = Math.ceil(reach * scale * density) + 1;
-    const bitmap = this.sprites.of(layer, width * scale * density, height * scale * density, margin, this.content!.imageOf);
-    if (!bitmap) { paintUnturned(context, layer, width, height, this.content!.imageOf); return; }
+    const bitmap = this.sprites.of(
+      layer,
+      width * scale * density,
+      height * scale * density,
+      margin,
+      this.content!.imageOf,
+    );
+    if (!bitmap) {
+      paintUnturned(context, layer, width, height, this.content!.imageOf);
+      return;
+    }
     const [rx, ry] = [(margin / (bitmap.width - 2 * margin)) * width, (margin / (bitmap.height - 2 * margin)) * height];
     context.drawImage(bitmap, -rx, -ry, width + 2 * rx, height + 2 * ry);
   }
@@ -80,7 +121,9 @@ export class LayerNodes {
   /** Lays all that does not move together, so that a move draws little. */
   freeze(moving: readonly Konva.Node[], size: { width: number; height: number }): void {
     this.thaw();
-    const shown = this.content!.design.layers.map((layer) => ({ layer, node: this.nodes.get(layer.id)! })).filter(({ node }) => node.visible());
+    const shown = this.content!.design.layers.map((layer) => ({ layer, node: this.nodes.get(layer.id)! })).filter(
+      ({ node }) => node.visible(),
+    );
     this.still.lay(shown, moving, this.view, size, this.work.getCanvas().getPixelRatio());
     this.moving = moving;
     for (const layer of this.quiet) layer.listening(false);
@@ -91,16 +134,28 @@ export class LayerNodes {
     if (!this.moving) return;
     this.moving = null;
     this.still.clear();
-    for (const layer of this.content?.design.layers ?? []) this.nodes.get(layer.id)?.visible(!layer.hidden && layer.id !== this.content?.editing);
+    for (const layer of this.content?.design.layers ?? [])
+      this.nodes.get(layer.id)?.visible(!layer.hidden && layer.id !== this.content?.editing);
     for (const layer of this.quiet) layer.listening(true);
   }
 
   /** Places of nodes that stand for layers, on the canvas. */
   placesOf(nodes: readonly Konva.Node[]): Record<string, CanvasPlace> {
-    return Object.fromEntries(nodes.filter((node) => this.idOf(node)).map((node) => [node.name(), {
-      x: node.x(), y: node.y(), width: node.width() * node.scaleX(), height: node.height() * node.scaleY(), turn: normal(node.rotation()),
-    }]));
+    return Object.fromEntries(
+      nodes
+        .filter((node) => this.idOf(node))
+        .map((node) => [
+          node.name(),
+          {
+            x: node.x(),
+            y: node.y(),
+            width: node.width() * node.scaleX(),
+            height: node.height() * node.scaleY(),
+            turn: normal(node.rotation()),
+          },
+        ]),
+    );
   }
 }
 
-const normal = (degrees: number): number => Math.round((((degrees % 360) + 540) % 360 - 180) * 100) / 100;
+const normal = (degrees: number): number => Math.round(((((degrees % 360) + 540) % 360) - 180) * 100) / 100;

@@ -11,13 +11,21 @@ export class Pen {
   constructor(private readonly hand: Hand) {}
 
   /** Follows a press until it is let go. Points are canvas mm. */
-  draw(first: PointerEvent, view: Viewport, brush: Omit<Stroke, 'points'>, done: (points: readonly InkPoint[]) => void): void {
+  draw(
+    first: PointerEvent,
+    view: Viewport,
+    brush: Omit<Stroke, 'points'>,
+    done: (points: readonly InkPoint[]) => void,
+  ): void {
     const points: InkPoint[] = [];
     const take = (event: PointerEvent): void => {
       const all = event.getCoalescedEvents?.() ?? [];
       for (const one of all.length ? all : [event]) {
         // A mouse has no pressure of its own: it draws at the middle.
-        points.push({ ...toMmAt(view, this.hand.at(one)), pressure: one.pointerType === 'mouse' || one.pressure === 0 ? 0.5 : one.pressure });
+        points.push({
+          ...toMmAt(view, this.hand.at(one)),
+          pressure: one.pointerType === 'mouse' || one.pressure === 0 ? 0.5 : one.pressure,
+        });
       }
       this.shape.visible(true);
       this.shape.sceneFunc((context) => paint(context._context, view, brush, points));
@@ -33,11 +41,20 @@ export class Pen {
 }
 
 /** What an eraser will take away is shown as a veil. */
-function paint(context: CanvasRenderingContext2D, { scale, left, top }: Viewport, brush: Omit<Stroke, 'points'>, points: readonly InkPoint[]): void {
+function paint(
+  context: CanvasRenderingContext2D,
+  { scale, left, top }: Viewport,
+  brush: Omit<Stroke, 'points'>,
+  points: readonly InkPoint[],
+): void {
   context.save();
   context.translate(left, top);
   context.scale(scale, scale);
-  for (const mark of marksOfStroke({ ...brush, hardness: 1, points: points.flatMap((point) => [point.x, point.y, point.pressure]) })) {
+  for (const mark of marksOfStroke({
+    ...brush,
+    hardness: 1,
+    points: points.flatMap((point) => [point.x, point.y, point.pressure]),
+  })) {
     context.globalAlpha = brush.erase ? 0.45 : mark.opacity;
     context.fillStyle = brush.erase ? '#ffffff' : brush.hex;
     context.fill(new Path2D(mark.path));

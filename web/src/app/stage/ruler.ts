@@ -11,15 +11,36 @@ import { Preferences } from '../data/preferences';
       @for (tick of ticks(); track tick.at) {
         @if (across()) {
           <line [attr.x1]="tick.at" [attr.x2]="tick.at" [attr.y1]="tick.label === null ? 14 : 4" y2="20" />
-          @if (tick.label !== null) { <text [attr.x]="tick.at + 4" y="12">{{ tick.label }}</text> }
+          @if (tick.label !== null) {
+            <text [attr.x]="tick.at + 4" y="12">{{ tick.label }}</text>
+          }
         } @else {
           <line [attr.y1]="tick.at" [attr.y2]="tick.at" [attr.x1]="tick.label === null ? 20 : 6" x2="26" />
-          @if (tick.label !== null) { <text [attr.transform]="'translate(10 ' + (tick.at + 4) + ') rotate(90)'">{{ tick.label }}</text> }
+          @if (tick.label !== null) {
+            <text [attr.transform]="'translate(10 ' + (tick.at + 4) + ') rotate(90)'">{{ tick.label }}</text>
+          }
         }
       }
     </svg>
   `,
-  styles: `:host { display: block; line-height: 0; overflow: hidden; background: var(--paper); } line { stroke: var(--line); stroke-width: 1; shape-rendering: crispEdges; opacity: .7; } text { font: 10px var(--sans); fill: var(--quiet); }`,
+  styles: `
+    :host {
+      display: block;
+      line-height: 0;
+      overflow: hidden;
+      background: var(--paper);
+    }
+    line {
+      stroke: var(--line);
+      stroke-width: 1;
+      shape-rendering: crispEdges;
+      opacity: 0.7;
+    }
+    text {
+      font: 10px var(--sans);
+      fill: var(--quiet);
+    }
+  `,
 })
 export class Ruler {
   private readonly preferences = inject(Preferences);
@@ -40,7 +61,10 @@ export class Ruler {
     const ticks: { at: number; label: number | null }[] = [];
     for (let i = 0; first + (i * step) / 5 <= (this.length() - this.origin()) / unitPx; i++) {
       const value = first + (i * step) / 5;
-      ticks.push({ at: Math.round(this.origin() + value * unitPx), label: i % 5 === 0 ? Math.round(value * 100) / 100 : null });
+      ticks.push({
+        at: Math.round(this.origin() + value * unitPx),
+        label: i % 5 === 0 ? Math.round(value * 100) / 100 : null,
+      });
     }
     return ticks;
   });

@@ -1,4 +1,14 @@
-import { emptyDesign, freehandLayer, garmentOf, layoutTarget, seenBy, shapeLayer, type DesignDocument, type Layer, type Viewport } from '@kettle/core';
+import {
+  emptyDesign,
+  freehandLayer,
+  garmentOf,
+  layoutTarget,
+  seenBy,
+  shapeLayer,
+  type DesignDocument,
+  type Layer,
+  type Viewport,
+} from '@kettle/core';
 import { tee } from '../testing/open-bench';
 import type { InkPoint } from './pen';
 import type { CanvasPlace, StageContent, StageEvents } from './stage-content';
@@ -9,11 +19,25 @@ const [WIDTH, HEIGHT] = [800, 600];
 describe('the stage', () => {
   let container: HTMLDivElement;
   let view: StageView;
-  let told: { selected: [readonly string[], string][]; placed: [Readonly<Record<string, CanvasPlace>>, boolean][]; parameters: [string, number, boolean][]; guides: (number | null)[]; strokes: (readonly InkPoint[])[]; sampled: (string | null)[]; looked: Viewport[]; edited: string[] };
+  let told: {
+    selected: [readonly string[], string][];
+    placed: [Readonly<Record<string, CanvasPlace>>, boolean][];
+    parameters: [string, number, boolean][];
+    guides: (number | null)[];
+    strokes: (readonly InkPoint[])[];
+    sampled: (string | null)[];
+    looked: Viewport[];
+    edited: string[];
+  };
   let content: StageContent;
   let port: Viewport;
   const field = { width: 355.6, height: 406.4 };
-  const square = (id: string, x: number, y: number, change: Partial<Layer> = {}): Layer => ({ ...shapeLayer(id, 'rectangle', field, '#c2552b'), place: { x, y, width: 60, height: 60, turn: 0, flipX: false, flipY: false }, ...change }) as Layer;
+  const square = (id: string, x: number, y: number, change: Partial<Layer> = {}): Layer =>
+    ({
+      ...shapeLayer(id, 'rectangle', field, '#c2552b'),
+      place: { x, y, width: 60, height: 60, turn: 0, flipX: false, flipY: false },
+      ...change,
+    }) as Layer;
 
   beforeEach(() => {
     container = document.createElement('div');
@@ -21,32 +45,93 @@ describe('the stage', () => {
     document.body.append(container);
     told = { selected: [], placed: [], parameters: [], guides: [], strokes: [], sampled: [], looked: [], edited: [] };
     const events: StageEvents = {
-      select: (ids, how) => { told.selected.push([ids, how]); if (how !== 'add') show({ selection: ids }); }, place: (places, done) => told.placed.push([places, done]), art: () => undefined, parameter: (_id, key, value, done) => told.parameters.push([key, value, done]),
-      guide: (_guide, at) => told.guides.push(at), edit: (id) => told.edited.push(id), stroke: (points) => told.strokes.push(points), sample: (hex) => told.sampled.push(hex), look: (looked) => told.looked.push(looked),
+      select: (ids, how) => {
+        told.selected.push([ids, how]);
+        if (how !== 'add') show({ selection: ids });
+      },
+      place: (places, done) => told.placed.push([places, done]),
+      art: () => undefined,
+      parameter: (_id, key, value, done) => told.parameters.push([key, value, done]),
+      guide: (_guide, at) => told.guides.push(at),
+      edit: (id) => told.edited.push(id),
+      stroke: (points) => told.strokes.push(points),
+      sample: (hex) => told.sampled.push(hex),
+      look: (looked) => told.looked.push(looked),
     };
     view = new StageView(container, events);
   });
-  afterEach(() => { view.destroy(); container.remove(); });
+  afterEach(() => {
+    view.destroy();
+    container.remove();
+  });
 
   function open(layers: readonly Layer[], change: Partial<DesignDocument> = {}): void {
-    const document: DesignDocument = { ...emptyDesign('Stage'), layers, targets: [{ requirementId: 'tee' }], ...change };
+    const document: DesignDocument = {
+      ...emptyDesign('Stage'),
+      layers,
+      targets: [{ requirementId: 'tee' }],
+      ...change,
+    };
     const target = document.targets[0];
     const layout = layoutTarget(document, target, tee);
-    const current = { target, requirement: tee, layout, garment: garmentOf(target, tee), design: seenBy(document, target), findings: [] };
+    const current = {
+      target,
+      requirement: tee,
+      layout,
+      garment: garmentOf(target, tee),
+      design: seenBy(document, target),
+      findings: [],
+    };
     port = viewOfCanvas(layout.canvas, WIDTH, HEIGHT);
-    content = { design: current.design, current, selection: [], onlyHere: false, editing: null, tool: 'move', brush: { size: 4, hardness: 1, opacity: 1, hex: '#112233', erase: false }, snapping: true, lengthOf: (mm) => `${mm} mm`, imageOf: () => null };
+    content = {
+      design: current.design,
+      current,
+      selection: [],
+      onlyHere: false,
+      editing: null,
+      tool: 'move',
+      brush: { size: 4, hardness: 1, opacity: 1, hex: '#112233', erase: false },
+      snapping: true,
+      lengthOf: (mm) => `${mm} mm`,
+      imageOf: () => null,
+    };
     show();
   }
-  function show(change: Partial<StageContent> = {}): void { content = { ...content, ...change }; view.show(content, port, WIDTH, HEIGHT); }
-  const frame = () => new Promise<void>((resolve) => { requestAnimationFrame(() => requestAnimationFrame(() => resolve())); });
+  function show(change: Partial<StageContent> = {}): void {
+    content = { ...content, ...change };
+    view.show(content, port, WIDTH, HEIGHT);
+  }
+  const frame = () =>
+    new Promise<void>((resolve) => {
+      requestAnimationFrame(() => requestAnimationFrame(() => resolve()));
+    });
   const px = (x: number, y: number) => ({ clientX: port.left + x * port.scale, clientY: port.top + y * port.scale });
-  const press = (type: string, at: { clientX: number; clientY: number }, change: PointerEventInit = {}) => (type === 'pointerdown' || type === 'wheel' ? container.querySelector('.konvajs-content')! : window).dispatchEvent(new PointerEvent(type, { ...at, button: 0, bubbles: true, cancelable: true, pointerId: 1, pointerType: 'mouse', ...change }));
-  async function drag(from: { clientX: number; clientY: number }, to: { clientX: number; clientY: number }, change: PointerEventInit = {}): Promise<void> {
+  const press = (type: string, at: { clientX: number; clientY: number }, change: PointerEventInit = {}) =>
+    (type === 'pointerdown' || type === 'wheel' ? container.querySelector('.konvajs-content')! : window).dispatchEvent(
+      new PointerEvent(type, {
+        ...at,
+        button: 0,
+        bubbles: true,
+        cancelable: true,
+        pointerId: 1,
+        pointerType: 'mouse',
+        ...change,
+      }),
+    );
+  async function drag(
+    from: { clientX: number; clientY: number },
+    to: { clientX: number; clientY: number },
+    change: PointerEventInit = {},
+  ): Promise<void> {
     // What is shown can be hit once it is drawn.
     await frame();
     press('pointerdown', from, change);
     await frame();
-    press('pointermove', { clientX: (from.clientX + to.clientX) / 2, clientY: (from.clientY + to.clientY) / 2 }, change);
+    press(
+      'pointermove',
+      { clientX: (from.clientX + to.clientX) / 2, clientY: (from.clientY + to.clientY) / 2 },
+      change,
+    );
     press('pointermove', to, change);
     press('pointerup', to, change);
   }
@@ -83,7 +168,10 @@ describe('the stage', () => {
     open([square('a', 100, 100), square('b', 250, 300), square('c', 100, 300, { locked: true })]);
     show({ selection: ['a', 'b', 'c'], snapping: false });
     await drag(px(100, 100), px(110, 120));
-    expect(Object.entries(last()[0]).map(([id, place]) => [id, Math.round(place.x), Math.round(place.y)])).toEqual([['a', 110, 120], ['b', 260, 320]]);
+    expect(Object.entries(last()[0]).map(([id, place]) => [id, Math.round(place.x), Math.round(place.y)])).toEqual([
+      ['a', 110, 120],
+      ['b', 260, 320],
+    ]);
     // A locked layer is not taken hold of: the press goes through to the table.
     told.placed.length = 0;
     await drag(px(100, 300), px(130, 330));
@@ -101,9 +189,15 @@ describe('the stage', () => {
   });
 
   it('turns a shape’s own handle into its number', async () => {
-    open([{ ...shapeLayer('ring', 'ring', field, '#112233'), place: { x: 150, y: 200, width: 100, height: 100, turn: 90, flipX: false, flipY: false } }]);
+    open([
+      {
+        ...shapeLayer('ring', 'ring', field, '#112233'),
+        place: { x: 150, y: 200, width: 100, height: 100, turn: 90, flipX: false, flipY: false },
+      },
+    ]);
     show({ selection: ['ring'] });
-    // A thickness of 20 % has its handle a tenth of the height inside the upper edge; the ring is turned, so that is at its right.
+    // A thickness of 20 % has its handle a tenth of the height inside the upper edge; the ring is turned, so that is
+    // at its right.
     await drag(px(190, 200), px(175, 200));
     expect(told.parameters.at(-1)).toEqual(['thickness', 50, true]);
   });
@@ -122,12 +216,27 @@ describe('the stage', () => {
   });
 
   it('draws with a pen’s pressure, takes colours, and moves the window', async () => {
-    open([square('a', 100, 100), freehandLayer('f', { points: [50, 300, 0.5, 90, 300, 0.5], size: 10, hardness: 1, opacity: 1, hex: '#11564f', erase: false })]);
+    open([
+      square('a', 100, 100),
+      freehandLayer('f', {
+        points: [50, 300, 0.5, 90, 300, 0.5],
+        size: 10,
+        hardness: 1,
+        opacity: 1,
+        hex: '#11564f',
+        erase: false,
+      }),
+    ]);
     show({ tool: 'brush' });
     press('pointerdown', px(100, 200), { pointerType: 'pen', pressure: 0.3 });
     press('pointermove', px(120, 200), { pointerType: 'pen', pressure: 0.9 });
     press('pointerup', px(120, 200));
-    expect(told.strokes[0].map((point) => [Math.round(point.x), Math.round(point.y), Math.round(point.pressure * 10)])).toEqual([[100, 200, 3], [120, 200, 9]]);
+    expect(
+      told.strokes[0].map((point) => [Math.round(point.x), Math.round(point.y), Math.round(point.pressure * 10)]),
+    ).toEqual([
+      [100, 200, 3],
+      [120, 200, 9],
+    ]);
     show({ tool: 'sampler' });
     await frame();
     press('pointerdown', px(100, 100));
@@ -138,7 +247,11 @@ describe('the stage', () => {
     view.panning = true;
     await drag(px(200, 300), px(220, 300));
     expect(told.looked.at(-1)!.left).toBeCloseTo(port.left + 20 * port.scale, 0);
-    container.querySelector('.konvajs-content')!.dispatchEvent(new WheelEvent('wheel', { ...px(100, 100), deltaY: -300, ctrlKey: true, bubbles: true, cancelable: true }));
+    container
+      .querySelector('.konvajs-content')!
+      .dispatchEvent(
+        new WheelEvent('wheel', { ...px(100, 100), deltaY: -300, ctrlKey: true, bubbles: true, cancelable: true }),
+      );
     const near = told.looked.at(-1)!;
     expect(near.scale).toBeGreaterThan(port.scale * 1.5);
     expect(near.left + 100 * near.scale).toBeCloseTo(px(100, 100).clientX, -1);

@@ -1,7 +1,38 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, afterNextRender, computed, effect, inject, signal, untracked, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  ElementRef,
+  afterNextRender,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatIconModule } from '@angular/material/icon';
-import { addGuide, apply, changeShape, changeTarget, effectiveDpi, factsOfLayer, formatLength, formatSize, moveGuide, panned, PRINT_SIZE_SCALE, removeGuide, viewOfBox, zoomedAt, type Layer, type PictureLayer, type ShownGuide, type Viewport } from '@kettle/core';
+import {
+  addGuide,
+  apply,
+  changeShape,
+  changeTarget,
+  effectiveDpi,
+  factsOfLayer,
+  formatLength,
+  formatSize,
+  moveGuide,
+  panned,
+  PRINT_SIZE_SCALE,
+  removeGuide,
+  viewOfBox,
+  zoomedAt,
+  type Layer,
+  type PictureLayer,
+  type ShownGuide,
+  type Viewport,
+} from '@kettle/core';
 import { Subject, repeat, takeUntil, throttleTime } from 'rxjs';
 import { Arranging } from '../bench/arranging';
 import { Bench, type Places } from '../bench/bench';
@@ -53,7 +84,15 @@ export class Stage {
   protected readonly percent = computed(() => Math.round((this.fit().scale / PRINT_SIZE_SCALE) * 100));
   protected readonly paper = computed(() => {
     const [{ scale, left, top }, current] = [this.fit(), this.bench.current()];
-    return current && { left, top, width: current.layout.canvas.widthMm * scale, height: current.layout.canvas.heightMm * scale, ground: this.checker() ? null : current.garment };
+    return (
+      current && {
+        left,
+        top,
+        width: current.layout.canvas.widthMm * scale,
+        height: current.layout.canvas.heightMm * scale,
+        ground: this.checker() ? null : current.garment,
+      }
+    );
   });
   protected readonly heading = computed(() => {
     const current = this.bench.current();
@@ -66,7 +105,13 @@ export class Stage {
   /** Middle of what a move takes along, px in the window: where a test can take hold of it. */
   protected readonly heldAt = computed(() => {
     const [box, { scale, left, top }] = [this.bench.movedBox(), this.fit()];
-    return box && JSON.stringify({ x: Math.round(left + (box.x + box.width / 2) * scale), y: Math.round(top + (box.y + box.height / 2) * scale) });
+    return (
+      box &&
+      JSON.stringify({
+        x: Math.round(left + (box.x + box.width / 2) * scale),
+        y: Math.round(top + (box.y + box.height / 2) * scale),
+      })
+    );
   });
   /** Lettering that is written in place, and where. */
   protected readonly words = computed(() => {
@@ -79,7 +124,10 @@ export class Stage {
     const { toCanvas, factor } = current.layout;
     const [w, h] = [layer.place.width * factor * scale, layer.place.height * factor * scale];
     const { x, y } = apply(toCanvas, layer.place);
-    return { layer, box: { x: left + x * scale - w / 2, y: top + y * scale - h / 2, width: w, height: h, turn: layer.place.turn } };
+    return {
+      layer,
+      box: { x: left + x * scale - w / 2, y: top + y * scale - h / 2, width: w, height: h, turn: layer.place.turn },
+    };
   });
 
   constructor() {
@@ -87,66 +135,123 @@ export class Stage {
     afterNextRender(() => {
       const element = this.surface().nativeElement;
       const view = new StageView(element, this.events());
-      const observer = new ResizeObserver(() => this.size.set({ width: element.clientWidth, height: element.clientHeight }));
+      const observer = new ResizeObserver(() =>
+        this.size.set({ width: element.clientWidth, height: element.clientHeight }),
+      );
       observer.observe(element);
-      destroyed.onDestroy(() => { observer.disconnect(); view.destroy(); });
+      destroyed.onDestroy(() => {
+        observer.disconnect();
+        view.destroy();
+      });
       this.view.set(view);
     });
     // The numbers follow a drag as fast as they can be read; the layers themselves follow every frame.
-    this.held.pipe(throttleTime(READOUT_MS, undefined, { leading: true, trailing: true }), takeUntil(this.released), repeat(), takeUntilDestroyed()).subscribe((places) => this.bench.moving.set(places));
+    this.held
+      .pipe(
+        throttleTime(READOUT_MS, undefined, { leading: true, trailing: true }),
+        takeUntil(this.released),
+        repeat(),
+        takeUntilDestroyed(),
+      )
+      .subscribe((places) => this.bench.moving.set(places));
     // Another target is looked at whole.
-    effect(() => { this.bench.chosenId(); untracked(() => this.looked.set(null)); });
     effect(() => {
-      const [view, document, current, { width, height }] = [this.view(), this.bench.desk.document(), this.bench.current(), this.size()];
+      this.bench.chosenId();
+      untracked(() => this.looked.set(null));
+    });
+    effect(() => {
+      const [view, document, current, { width, height }] = [
+        this.view(),
+        this.bench.desk.document(),
+        this.bench.current(),
+        this.size(),
+      ];
       this.assets.imagesReady();
       this.preferences.theme();
       if (!view || !document || !current || !width) return;
       const fit = this.fit();
       const density = devicePixelRatio * fit.scale * current.layout.factor;
       const unit = this.preferences.unit();
-      view.show({
-        design: current.design, current, selection: this.bench.selection(), onlyHere: this.bench.onlyHere(), editing: this.bench.editing(), snapping: this.tools.snapping(),
-        tool: this.tools.sampling() ? 'sampler' : this.tools.drawing() ? 'brush' : 'move', brush: this.tools.brush(),
-        lengthOf: (mm) => formatLength(mm, unit, current.layout.canvas.dpi),
-        imageOf: (layer: PictureLayer) => this.assets.image(layer.assetId, layer.place.width * density > 1024 ? 2048 : 1024) ?? this.assets.image(layer.assetId, 1024),
-      }, fit, width, height);
+      view.show(
+        {
+          design: current.design,
+          current,
+          selection: this.bench.selection(),
+          onlyHere: this.bench.onlyHere(),
+          editing: this.bench.editing(),
+          snapping: this.tools.snapping(),
+          tool: this.tools.sampling() ? 'sampler' : this.tools.drawing() ? 'brush' : 'move',
+          brush: this.tools.brush(),
+          lengthOf: (mm) => formatLength(mm, unit, current.layout.canvas.dpi),
+          imageOf: (layer: PictureLayer) =>
+            this.assets.image(layer.assetId, layer.place.width * density > 1024 ? 2048 : 1024) ??
+            this.assets.image(layer.assetId, 1024),
+        },
+        fit,
+        width,
+        height,
+      );
     });
   }
 
   private events(): StageEvents {
     const { bench } = this;
     return {
-      select: (ids, how) => { this.focusTable(); if (how === 'within') bench.selectWithin(ids[0]); else bench.select(ids, how === 'add'); },
+      select: (ids, how) => {
+        this.focusTable();
+        if (how === 'within') bench.selectWithin(ids[0]);
+        else bench.select(ids, how === 'add');
+      },
       place: (places, done) => {
         const onField = this.onField(places);
-        if (!done) { this.held.next(onField); return; }
+        if (!done) {
+          this.held.next(onField);
+          return;
+        }
         this.released.next();
         bench.moving.set(null);
         bench.placeAll(onField);
         bench.desk.settle();
       },
-      art: (to, done) => { bench.moveTo(to, `hand ${this.gesture}`); if (done) { this.gesture++; bench.desk.settle(); } },
+      art: (to, done) => {
+        bench.moveTo(to, `hand ${this.gesture}`);
+        if (done) {
+          this.gesture++;
+          bench.desk.settle();
+        }
+      },
       parameter: (id, key, value, done) => {
         const layer = bench.layers().find((one) => one.id === id);
-        if (layer?.kind === 'shape') bench.edit(changeShape(id, { ...layer.parameters, [key]: value }), `${key} ${id} ${this.gesture}`);
-        if (done) { this.gesture++; bench.desk.settle(); }
+        if (layer?.kind === 'shape')
+          bench.edit(changeShape(id, { ...layer.parameters, [key]: value }), `${key} ${id} ${this.gesture}`);
+        if (done) {
+          this.gesture++;
+          bench.desk.settle();
+        }
       },
       guide: (guide, at) => this.putGuide(guide, at),
       edit: (id) => this.write(id),
       stroke: (points) => this.maker.stroke(points),
-      sample: (hex) => { this.tools.sampling()?.(hex ?? bench.current()?.garment.toLowerCase() ?? '#ffffff'); this.tools.sampling.set(null); },
+      sample: (hex) => {
+        this.tools.sampling()?.(hex ?? bench.current()?.garment.toLowerCase() ?? '#ffffff');
+        this.tools.sampling.set(null);
+      },
       look: (view) => this.looked.set(view),
     };
   }
 
   private onField(places: Readonly<Record<string, CanvasPlace>>): Places {
     const byId = new Map<string, Layer>(this.bench.layers().map((layer) => [layer.id, layer]));
-    return Object.fromEntries(Object.entries(places).map(([id, place]) => [id, this.bench.onField(byId.get(id)!, place)]));
+    return Object.fromEntries(
+      Object.entries(places).map(([id, place]) => [id, this.bench.onField(byId.get(id)!, place)]),
+    );
   }
 
   private putGuide(guide: ShownGuide, at: number | null): void {
     const layout = this.bench.current()!.layout;
-    if (guide.index < 0) { if (at !== null) this.bench.edit(addGuide(layout, guide.owner, guide.axis, at)); } else this.bench.edit(at === null ? removeGuide(guide) : moveGuide(layout, guide, at));
+    if (guide.index < 0) {
+      if (at !== null) this.bench.edit(addGuide(layout, guide.owner, guide.axis, at));
+    } else this.bench.edit(at === null ? removeGuide(guide) : moveGuide(layout, guide, at));
     this.bench.desk.settle();
   }
 
@@ -171,12 +276,15 @@ export class Stage {
     this.focusTable();
   }
 
-  private focusTable(): void { this.table().nativeElement.focus({ preventScroll: true }); }
+  private focusTable(): void {
+    this.table().nativeElement.focus({ preventScroll: true });
+  }
 
   protected see(hex: string | null): void {
     const current = this.bench.current();
     this.checker.set(hex === null);
-    if (hex !== null && current) this.bench.desk.edit(changeTarget(current.requirement.id, { garment: hex }), 'garment');
+    if (hex !== null && current)
+      this.bench.desk.edit(changeTarget(current.requirement.id, { garment: hex }), 'garment');
   }
 
   protected zoom(to: 'fit' | 'selection' | 'print' | 'nearer' | 'farther'): void {
@@ -184,11 +292,22 @@ export class Stage {
     const middle = { x: width / 2, y: height / 2 };
     const fit = this.fit();
     switch (to) {
-      case 'fit': this.looked.set(null); return;
-      case 'print': this.looked.set(zoomedAt(fit, middle, PRINT_SIZE_SCALE)); return;
-      case 'nearer': this.looked.set(zoomedAt(fit, middle, fit.scale * 1.4)); return;
-      case 'farther': this.looked.set(zoomedAt(fit, middle, fit.scale / 1.4)); return;
-      case 'selection': { const box = this.bench.movedBox(); if (box) this.looked.set(viewOfBox(box, { width, height, margin: 60, foot: 22 })); }
+      case 'fit':
+        this.looked.set(null);
+        return;
+      case 'print':
+        this.looked.set(zoomedAt(fit, middle, PRINT_SIZE_SCALE));
+        return;
+      case 'nearer':
+        this.looked.set(zoomedAt(fit, middle, fit.scale * 1.4));
+        return;
+      case 'farther':
+        this.looked.set(zoomedAt(fit, middle, fit.scale / 1.4));
+        return;
+      case 'selection': {
+        const box = this.bench.movedBox();
+        if (box) this.looked.set(viewOfBox(box, { width, height, margin: 60, foot: 22 }));
+      }
     }
   }
 
@@ -200,10 +319,18 @@ export class Stage {
     const { canvas, factor } = current.layout;
     const length = (mm: number) => formatLength(mm, unit, canvas.dpi);
     const shift = box.x + box.width / 2 - canvas.widthMm / 2;
-    const centred = Math.abs(shift) < 0.05 ? 'centred' : `${length(Math.abs(shift))} ${shift > 0 ? 'right' : 'left'} of centre`;
+    const centred =
+      Math.abs(shift) < 0.05 ? 'centred' : `${length(Math.abs(shift))} ${shift > 0 ? 'right' : 'left'} of centre`;
     const down = `${length(Math.abs(box.y))} ${box.y >= 0 ? 'below the top edge' : 'above the top edge'}`;
     const facts = layer && factsOfLayer(layer, this.assets.facts());
-    const sharpness = !facts || this.bench.onlyHere() ? [] : [facts.vector ? 'outlines: sharp at any size' : `${Math.round(effectiveDpi(layer, facts, factor))} DPI effective`];
+    const sharpness =
+      !facts || this.bench.onlyHere()
+        ? []
+        : [
+            facts.vector
+              ? 'outlines: sharp at any size'
+              : `${Math.round(effectiveDpi(layer, facts, factor))} DPI effective`,
+          ];
     const turned = layer && layer.place.turn !== 0 && !this.bench.onlyHere();
     const size = layer && turned ? [layer.place.width * factor, layer.place.height * factor] : [box.width, box.height];
     return [formatSize(size[0], size[1], unit, canvas.dpi), down, centred, ...sharpness];
@@ -212,18 +339,40 @@ export class Stage {
   protected keys(event: KeyboardEvent): void {
     if (event.target !== event.currentTarget) return;
     const step = event.shiftKey ? 10 : 1;
-    const nudge = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+    const nudge = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
+      event.key
+    ];
     const { bench, view } = this;
-    if (event.key === ' ') { event.preventDefault(); const shown = view(); if (shown) shown.panning = true; return; }
+    if (event.key === ' ') {
+      event.preventDefault();
+      const shown = view();
+      if (shown) shown.panning = true;
+      return;
+    }
     if (nudge && (event.ctrlKey || event.metaKey)) {
       event.preventDefault();
       const current = bench.current();
-      if (current) this.looked.set(panned(this.fit(), { x: -nudge[0] * 40, y: -nudge[1] * 40 }, current.layout.canvas, this.size()));
-    } else if (nudge && !event.altKey) { event.preventDefault(); bench.nudge(nudge[0], nudge[1]); }
-    else if ((event.key === 'Delete' || event.key === 'Backspace') && bench.selection().length && !bench.onlyHere()) { event.preventDefault(); this.arranging.remove(); }
-    else if (event.key === 'Enter' && bench.selected()?.kind === 'text') { event.preventDefault(); this.write(bench.selectedId()!); }
-    else if (event.key === '+' || event.key === '-') { event.preventDefault(); this.zoom(event.key === '+' ? 'nearer' : 'farther'); }
-    else if (event.key === 'Escape') { if (this.tools.sampling()) this.tools.sampling.set(null); else if (this.tools.drawing()) this.tools.drawing.set(false); else bench.select([]); }
+      if (current)
+        this.looked.set(
+          panned(this.fit(), { x: -nudge[0] * 40, y: -nudge[1] * 40 }, current.layout.canvas, this.size()),
+        );
+    } else if (nudge && !event.altKey) {
+      event.preventDefault();
+      bench.nudge(nudge[0], nudge[1]);
+    } else if ((event.key === 'Delete' || event.key === 'Backspace') && bench.selection().length && !bench.onlyHere()) {
+      event.preventDefault();
+      this.arranging.remove();
+    } else if (event.key === 'Enter' && bench.selected()?.kind === 'text') {
+      event.preventDefault();
+      this.write(bench.selectedId()!);
+    } else if (event.key === '+' || event.key === '-') {
+      event.preventDefault();
+      this.zoom(event.key === '+' ? 'nearer' : 'farther');
+    } else if (event.key === 'Escape') {
+      if (this.tools.sampling()) this.tools.sampling.set(null);
+      else if (this.tools.drawing()) this.tools.drawing.set(false);
+      else bench.select([]);
+    }
   }
 
   protected keyUp(event: KeyboardEvent): void {

@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, ElementRef, afterNextRender, computed, inject, input, output, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  afterNextRender,
+  computed,
+  inject,
+  input,
+  output,
+  viewChild,
+} from '@angular/core';
 import { EM_MM, mainColour, MAX_LETTERS, type TextLayer } from '@kettle/core';
 import { Typesetter } from '../bench/typesetter';
 import { FontShelf } from '../data/font-shelf';
@@ -7,10 +17,47 @@ import { FontShelf } from '../data/font-shelf';
 @Component({
   selector: 'ks-words-on-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<textarea #box aria-label="Words of the lettering. Escape finishes." [rows]="lines()" [maxLength]="most" spellcheck="true" dir="auto" [value]="start()" (input)="type(box.value)" (keydown)="keys($event)" (blur)="done.emit()"
-    [style.left.px]="at().left" [style.top.px]="at().top" [style.width.px]="at().width" [style.height.px]="at().height" [style.font-family]="face()" [style.font-size.px]="em()" [style.line-height]="leading()" [style.letter-spacing.em]="setting().settings.spacing / 100"
-    [style.text-align]="side()" [style.color]="colour()" [style.rotate]="place().turn + 'deg'"></textarea>`,
-  styles: `textarea { position: absolute; background: rgb(127 127 127 / 8%); border: 0; outline: 2px dashed #E9A3D0; outline-offset: 4px; border-radius: 2px; padding: 0; resize: none; overflow: hidden; white-space: pre; transform-origin: center; } textarea::selection { background: rgb(233 163 208 / 55%); }`,
+  template: `<textarea
+    #box
+    aria-label="Words of the lettering. Escape finishes."
+    [rows]="lines()"
+    [maxLength]="most"
+    spellcheck="true"
+    dir="auto"
+    [value]="start()"
+    (input)="type(box.value)"
+    (keydown)="keys($event)"
+    (blur)="done.emit()"
+    [style.left.px]="at().left"
+    [style.top.px]="at().top"
+    [style.width.px]="at().width"
+    [style.height.px]="at().height"
+    [style.font-family]="face()"
+    [style.font-size.px]="em()"
+    [style.line-height]="leading()"
+    [style.letter-spacing.em]="setting().settings.spacing / 100"
+    [style.text-align]="side()"
+    [style.color]="colour()"
+    [style.rotate]="place().turn + 'deg'"
+  ></textarea>`,
+  styles: `
+    textarea {
+      position: absolute;
+      background: rgb(127 127 127 / 8%);
+      border: 0;
+      outline: 2px dashed #e9a3d0;
+      outline-offset: 4px;
+      border-radius: 2px;
+      padding: 0;
+      resize: none;
+      overflow: hidden;
+      white-space: pre;
+      transform-origin: center;
+    }
+    textarea::selection {
+      background: rgb(233 163 208 / 55%);
+    }
+  `,
 })
 export class WordsOnStage {
   private readonly typesetter = inject(Typesetter);
@@ -30,7 +77,9 @@ export class WordsOnStage {
   protected readonly em = computed(() => (this.place().width / this.layer().outlines.width) * EM_MM);
   protected readonly leading = computed(() => this.setting().settings.lineSpacing / 100);
   protected readonly colour = computed(() => mainColour(this.layer().fill) ?? this.layer().outline?.hex ?? '#888888');
-  protected readonly side = computed(() => ({ left: 'left', middle: 'center', right: 'right' })[this.setting().settings.align]);
+  protected readonly side = computed(
+    () => ({ left: 'left', middle: 'center', right: 'right' })[this.setting().settings.align],
+  );
   protected readonly at = computed(() => {
     const { x, y, width, height } = this.place();
     const em = this.em();
@@ -39,13 +88,21 @@ export class WordsOnStage {
   });
 
   constructor() {
-    afterNextRender(() => { this.area().nativeElement.focus(); this.area().nativeElement.select(); });
+    afterNextRender(() => {
+      this.area().nativeElement.focus();
+      this.area().nativeElement.select();
+    });
   }
 
-  protected type(text: string): void { this.typesetter.set(this.layer(), { text }); }
+  protected type(text: string): void {
+    this.typesetter.set(this.layer(), { text });
+  }
 
   protected keys(event: KeyboardEvent): void {
     event.stopPropagation();
-    if (event.key === 'Escape' || (event.key === 'Enter' && (event.ctrlKey || event.metaKey))) { event.preventDefault(); this.area().nativeElement.blur(); }
+    if (event.key === 'Escape' || (event.key === 'Enter' && (event.ctrlKey || event.metaKey))) {
+      event.preventDefault();
+      this.area().nativeElement.blur();
+    }
   }
 }

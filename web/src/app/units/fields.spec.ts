@@ -5,7 +5,10 @@ import { LengthField } from './length-field';
 import { NumberField } from './number-field';
 
 describe('number fields', () => {
-  beforeEach(() => { localStorage.clear(); TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] }); });
+  beforeEach(() => {
+    localStorage.clear();
+    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] });
+  });
 
   const boxOf = (fixture: ComponentFixture<unknown>) => (fixture.nativeElement as HTMLElement).querySelector('input')!;
   async function type(fixture: ComponentFixture<unknown>, text: string): Promise<void> {
@@ -15,7 +18,8 @@ describe('number fields', () => {
   }
   async function number(inputs: Record<string, unknown> = {}) {
     const fixture = TestBed.createComponent(NumberField);
-    for (const [name, value] of Object.entries({ label: 'Turn', value: 10, unit: '°', ...inputs })) fixture.componentRef.setInput(name, value);
+    for (const [name, value] of Object.entries({ label: 'Turn', value: 10, unit: '°', ...inputs }))
+      fixture.componentRef.setInput(name, value);
     const taken: number[] = [];
     fixture.componentInstance.changed.subscribe((value) => taken.push(value));
     await fixture.whenStable();
@@ -31,9 +35,17 @@ describe('number fields', () => {
 
   it('refuse the rest with a sentence and keep the old value', async () => {
     const { fixture, taken } = await number({ least: 0, most: 90 });
-    for (const [text, sentence] of [['wide', 'Turn must be a number.'], ['', 'Turn must be a number.'], ['-1', 'At least 0 °.'], ['91', 'At most 90 °.'], ['Infinity', 'Turn must be a number.']]) {
+    for (const [text, sentence] of [
+      ['wide', 'Turn must be a number.'],
+      ['', 'Turn must be a number.'],
+      ['-1', 'At least 0 °.'],
+      ['91', 'At most 90 °.'],
+      ['Infinity', 'Turn must be a number.'],
+    ]) {
       await type(fixture, text);
-      expect((fixture.nativeElement as HTMLElement).querySelector('[role=alert]')?.textContent).withContext(text).toContain(sentence);
+      expect((fixture.nativeElement as HTMLElement).querySelector('[role=alert]')?.textContent)
+        .withContext(text)
+        .toContain(sentence);
       expect(boxOf(fixture).value).toBe('10');
     }
     expect(taken).toEqual([]);

@@ -8,8 +8,21 @@ import { NumberField } from './number-field';
   selector: 'ks-length-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NumberField],
-  template: `<ks-number-field [label]="label()" [value]="shown()" [unit]="unit()" [step]="step()" [least]="least()" [disabled]="disabled()" (changed)="emit($event)" />`,
-  styles: `:host { display: block; min-width: 0; }`,
+  template: `<ks-number-field
+    [label]="label()"
+    [value]="shown()"
+    [unit]="unit()"
+    [step]="step()"
+    [least]="least()"
+    [disabled]="disabled()"
+    (changed)="emit($event)"
+  />`,
+  styles: `
+    :host {
+      display: block;
+      min-width: 0;
+    }
+  `,
 })
 export class LengthField {
   private readonly preferences = inject(Preferences);
@@ -24,5 +37,7 @@ export class LengthField {
   protected readonly step = computed(() => 10 ** -DECIMALS[this.unit()] * (this.unit() === 'px' ? 1 : 10));
   protected readonly least = computed(() => (this.positive() ? 10 ** -DECIMALS[this.unit()] : -100000));
 
-  protected emit(value: number): void { this.changed.emit(toMm(value, this.unit(), this.dpi())); }
+  protected emit(value: number): void {
+    this.changed.emit(toMm(value, this.unit(), this.dpi()));
+  }
 }

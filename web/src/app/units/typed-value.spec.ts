@@ -2,7 +2,12 @@ import { Component, provideZonelessChangeDetection, signal } from '@angular/core
 import { TestBed } from '@angular/core/testing';
 import { TypedValue } from './typed-value';
 
-@Component({ imports: [TypedValue], template: `<input [ksValue]="value()" (change)="taken.push(field.value)" #field><button type="button">elsewhere</button>` })
+@Component({
+  imports: [TypedValue],
+  template: `<input [ksValue]="value()" (change)="taken.push(field.value)" #field /><button type="button">
+      elsewhere
+    </button>`,
+})
 class Page {
   readonly value = signal('first');
   readonly taken: string[] = [];
@@ -24,7 +29,9 @@ describe('a field that is typed in', () => {
     await fixture.whenStable();
     expect(field.value).toBe('typed');
     let focused: Element | null = field;
-    page.addEventListener('pointerdown', () => { focused = document.activeElement; });
+    page.addEventListener('pointerdown', () => {
+      focused = document.activeElement;
+    });
     page.querySelector('button')!.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true }));
     expect(focused).not.toBe(field);
     await fixture.whenStable();

@@ -2,8 +2,10 @@ import { DOCUMENT } from '@angular/common';
 import { Directive, ElementRef, effect, inject, input } from '@angular/core';
 
 /**
- * The value of a field that people type in. What is typed is never written over: a value that comes in meanwhile, from a late answer or from elsewhere on the
- * page, waits until the field is left. A press elsewhere first takes what was typed, for what it was typed for, before it selects something else.
+ * The value of a field that people type in. What is typed is never written over: a value that comes in meanwhile,
+ * from a late answer or from elsewhere on the
+ * page, waits until the field is left. A press elsewhere first takes what was typed, for what it was typed for,
+ * before it selects something else.
  */
 @Directive({
   selector: 'input[ksValue], textarea[ksValue]',
@@ -14,7 +16,14 @@ export class TypedValue {
   private readonly page = inject(DOCUMENT);
   readonly ksValue = input.required<string | number>();
   protected typing = false;
-  private readonly pressed = (event: Event): void => { if (event.target instanceof Node && !this.field.contains(event.target) && !this.field.closest('label')?.contains(event.target)) this.field.blur(); };
+  private readonly pressed = (event: Event): void => {
+    if (
+      event.target instanceof Node &&
+      !this.field.contains(event.target) &&
+      !this.field.closest('label')?.contains(event.target)
+    )
+      this.field.blur();
+  };
 
   constructor() {
     effect(() => {
@@ -32,6 +41,8 @@ export class TypedValue {
     this.watch(false);
     this.typing = false;
     // What came in while it was typed, or what became of what was typed.
-    queueMicrotask(() => { if (!this.typing) this.field.value = String(this.ksValue()); });
+    queueMicrotask(() => {
+      if (!this.typing) this.field.value = String(this.ksValue());
+    });
   }
 }
