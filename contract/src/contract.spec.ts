@@ -1,7 +1,14 @@
 import { emptyDesign, SAME_SIZE_TOP, shapeLayer, type RequirementFields } from '@kettle/core';
 import { ENDPOINTS } from './endpoints.js';
 import { openApi } from './openapi.js';
-import { designSchema, picturesRequestSchema, refuse, refuseRequirement, requirementSchema } from './schemas.js';
+import {
+  blankSchema,
+  designSchema,
+  picturesRequestSchema,
+  refuse,
+  refuseRequirement,
+  requirementSchema,
+} from './schemas.js';
 
 const requirement = (change: Partial<RequirementFields> = {}): RequirementFields => ({
   channel: 'Larkpost Market',
@@ -31,6 +38,26 @@ const picture = {
   hidden: false,
   place: { x: 1, y: 2, width: 3, height: 4, turn: 5, flipX: false, flipY: true },
 };
+const BLANK = JSON.stringify({
+  id: 'card',
+  name: 'Card',
+  category: 'Paper',
+  product: 'Card',
+  view: 'front',
+  wearer: 'none',
+  setting: 'studio',
+  kind: 'still',
+  tags: ['paper'],
+  width: 2000,
+  height: 2000,
+  albedo: 0.9,
+  glossTint: 0.2,
+  shadowStrength: 0.5,
+  backdrop: '#ffffff',
+  colourways: [{ name: 'White', hex: '#ffffff' }],
+  areas: [{ id: 'front', name: 'Front', widthMm: 100, heightMm: 150, safeInsetMm: 3, uv: 'uv-front.webp' }],
+  files: { photo: 'photo.webp', mask: 'mask.webp', shade: 'shade.webp', shadow: 'shadow.webp' },
+});
 const design = (change: object = {}) => ({ ...emptyDesign('Isobars'), ...change });
 
 describe('rules for requirements', () => {
@@ -89,6 +116,53 @@ describe('rules for designs', () => {
       expect(refuse(designSchema, design({ layers: [broken] })))
         .withContext(JSON.stringify(broken))
         .not.toBeNull();
+  });
+
+  it('name the field that a kind of layer lacks, or that it does not have', () => {
+    const box = { id: 'l', name: 'Layer', place: picture.place, opacity: 1, hidden: false };
+    const stroke = { points: [0, 0, 0.5], size: 1, hardness: 1, opacity: 1, hex: '#112233', erase: false };
+    const { assetId: _asset, ...withoutFile } = picture;
+    const cases: [object, string, RegExp][] = [
+      [withoutFile, 'layers[0].assetId', /needs its artwork file/],
+      [{ ...picture, fill: '#112233' }, 'layers[0]', /picture layer has no field “fill”/],
+      [
+        { ...box, kind: 'shape', shape: 'star', fill: null, outline: null },
+        'layers[0].parameters',
+        /needs its numbers/,
+      ],
+      [
+        { ...box, kind: 'shape', shape: 'star', parameters: { points: 'five' }, fill: null, outline: null },
+        'layers[0].parameters',
+        /finite/,
+      ],
+      [{ ...box, kind: 'graphic', graphic: 'fox', parts: [] }, 'layers[0].box', /needs the box/],
+      [{ ...box, kind: 'freehand', strokes: [stroke] }, 'layers[0].frame', /needs its frame/],
+      [
+        {
+          ...box,
+          kind: 'freehand',
+          frame: { x: 0, y: 0, width: 9, height: 9 },
+          strokes: [{ ...stroke, points: [1, 2, 0.5, 3] }],
+        },
+        'layers[0].strokes[0].points',
+        /x, y and pressure/,
+      ],
+      [{ ...box, kind: 'hologram' }, 'layers[0].kind', /Kind must be one of/],
+      [{ ...box }, 'layers[0].kind', /says its kind/],
+    ];
+    for (const [layer, field, sentence] of cases) {
+      const told = refuse(designSchema, design({ layers: [layer] }));
+      expect(told?.[field]).withContext(JSON.stringify(layer).slice(0, 80)).toMatch(sentence);
+    }
+  });
+
+  it('know blanks that could not be drawn', () => {
+    const blank = JSON.parse(BLANK) as object;
+    expect(refuse(blankSchema, blank)).toBeNull();
+    expect(refuse(blankSchema, { ...blank, areas: [] })?.['areas']).toContain('at least one print area');
+    expect(Object.keys(refuse(blankSchema, { ...blank, albedo: 0, colourways: [{ name: 'x', hex: 'red' }] })!)).toEqual(
+      ['colourways[0].hex', 'albedo'],
+    );
   });
 
   it('keep a target’s exceptions sensible', () => {

@@ -4,6 +4,7 @@ import sharp, { type Sharp } from 'sharp';
 import { compose, MAX_PIXELS, scale, withProfileChunk, type Affine, type Pixels } from '@kettle/core';
 import { ProblemError } from '../../safety/problem-error.js';
 import { withSaidColour } from './png-colour.js';
+import { readPlainPng } from './plain-png.js';
 import { safeSvg } from './svg.js';
 import { refuseTiff } from './tiff.js';
 
@@ -202,7 +203,9 @@ export async function readSource(sha256: string, path: string): Promise<{ pixels
   const known = kept.get(sha256);
   if (known) return known;
   const bytes = unpackedSource(await readFile(path));
-  const source = looksLikeSvg(bytes) ? { svg: bytes } : { pixels: await decodeRaster(bytes) };
+  const source = looksLikeSvg(bytes)
+    ? { svg: bytes }
+    : { pixels: (await readPlainPng(bytes)) ?? (await decodeRaster(bytes)) };
   const weight = (one: { pixels: Pixels } | { svg: Buffer }) =>
     'svg' in one ? one.svg.length : one.pixels.data.length;
   if (weight(source) > MOST_KEPT) return source;

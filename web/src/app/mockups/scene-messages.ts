@@ -39,6 +39,8 @@ export type SceneReply =
       readonly id: number;
       readonly width: number;
       readonly height: number;
+      /** Row at which `pixels` begin: after the first frame only the rows of the print area change. */
+      readonly top: number;
       readonly pixels: ArrayBuffer;
       readonly milliseconds: number;
     }

@@ -177,7 +177,7 @@ export class SceneView {
     this.texture.restore();
     this.inFlight++;
     this.painter.draw(ready, scene, grid, this.texture.getImageData(0, 0, grid.width, grid.height)).subscribe({
-      next: ({ width, height, pixels, milliseconds }) => {
+      next: ({ width, height, top, pixels, milliseconds }) => {
         this.frame.set(milliseconds);
         if (ready.blank.id === this.mockup.blank()?.id) this.drawnBlank.set(ready.blank.id);
         const surface = this.surface().nativeElement;
@@ -186,7 +186,8 @@ export class SceneView {
           surface.height = height;
           this.size.set({ width, height });
         }
-        surface.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(pixels), width, height), 0, 0);
+        const rows = new Uint8ClampedArray(pixels);
+        if (rows.length) surface.getContext('2d')!.putImageData(new ImageData(rows, width), 0, top);
         this.nextFrame();
       },
       error: () => this.nextFrame(),

@@ -49,6 +49,16 @@ async function prepare(
   }
 }
 
+/** What the page shows: product, area, colours. */
+let shown = '';
+
+/** First row of a print area, and the one after its last. */
+function rowsOf(kernel: SceneKernel, areaId: string): [number, number] {
+  const { index, count } = kernel.areaMaps(areaId);
+  const { width } = kernel.maps;
+  return count ? [Math.floor(index[0] / width), Math.floor(index[count - 1] / width) + 1] : [0, 0];
+}
+
 async function answer(request: SceneRequest): Promise<{ reply: SceneReply; transfer: Transferable[] } | null> {
   switch (request.kind) {
     case 'prepare':
@@ -76,9 +86,19 @@ async function answer(request: SceneRequest): Promise<{ reply: SceneReply; trans
         request.grid,
       );
       const { width, height, data } = kernel.render(request.look, request.areaId);
-      const pixels = data.slice().buffer as ArrayBuffer;
+      // The bare product lies still while the design moves: its rows are sent once.
+      const product = [
+        request.blankId,
+        request.areaId,
+        request.look.garment,
+        request.look.backdrop,
+        request.look.shadow,
+      ].join(' ');
+      const [top, bottom] = product === shown ? rowsOf(kernel, request.areaId) : [0, height];
+      shown = product;
+      const pixels = data.slice(top * width * 4, bottom * width * 4).buffer as ArrayBuffer;
       return {
-        reply: { kind: 'drawn', id: request.id, width, height, pixels, milliseconds: performance.now() - start },
+        reply: { kind: 'drawn', id: request.id, width, height, top, pixels, milliseconds: performance.now() - start },
         transfer: [pixels],
       };
     }
