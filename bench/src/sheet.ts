@@ -80,7 +80,8 @@ export async function fill({ house }: RunningServer): Promise<void> {
   );
   for (const [i, id] of ids.entries()) {
     await run(
-      `INSERT INTO design_target (design_id, requirement_id, position, revision, requirement_revision, engine, recipe, printable) SELECT CONCAT('d', seq), ?, ?, 1, 1, ?, UNHEX(SHA2(CONCAT(seq, ' ', ?), 256)), 1 FROM seq_1_to_${DESIGNS}`,
+      `INSERT INTO design_target (design_id, requirement_id, position, revision, requirement_revision, engine, recipe, printable)
+       SELECT CONCAT('d', seq), ?, ?, 1, 1, ?, UNHEX(SHA2(CONCAT(seq, ' ', ?), 256)), 1 FROM seq_1_to_${DESIGNS}`,
       [id, i + 1, ENGINE_VERSION, id],
     );
   }
@@ -89,7 +90,8 @@ export async function fill({ house }: RunningServer): Promise<void> {
   for (const id of ids.slice(0, each)) {
     await run(
       `INSERT INTO output (id, owner, kind, design_id, revision, about, recipe, sha256, filename, media_type, bytes, accepted, record)
-       SELECT LEFT(MD5(CONCAT(seq, ?)), 24), 'one', 'print-file', CONCAT('d', seq), 1, ?, UNHEX(SHA2(CONCAT(seq, ' ', ?), 256)), UNHEX(SHA2('bench', 256)), 'x.png', 'image/png', 1, 1, '{"certificate":[]}' FROM seq_1_to_${DESIGNS}`,
+       SELECT LEFT(MD5(CONCAT(seq, ?)), 24), 'one', 'print-file', CONCAT('d', seq), 1, ?, UNHEX(SHA2(CONCAT(seq, ' ', ?), 256)), UNHEX(SHA2('bench', 256)),
+         'x.png', 'image/png', 1, 1, '{"certificate":[]}' FROM seq_1_to_${DESIGNS}`,
       [id, id, id],
     );
   }

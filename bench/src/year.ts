@@ -167,8 +167,10 @@ async function sizes(): Promise<(string | number)[]> {
   const [row] = await database.rows<
     Record<string, number>
   >(`SELECT (SELECT COUNT(*) FROM design) AS designs, (SELECT COUNT(*) FROM design_revision) AS revisions,
-    (SELECT ROUND(SUM(LENGTH(document)) / 1e6, 1) FROM design_revision) AS documents, (SELECT ROUND(COALESCE(SUM(LENGTH(data)), 0) / 1e6, 1) FROM document_part) AS parts,
-    (SELECT COUNT(*) FROM output) AS outputs, (SELECT ROUND(SUM(bytes) / 1e6, 1) FROM blob_file) AS files, (SELECT COUNT(*) FROM job) AS jobs, (SELECT COUNT(*) FROM keeper_note) AS notes`);
+    (SELECT ROUND(SUM(LENGTH(document)) / 1e6, 1) FROM design_revision) AS documents,
+    (SELECT ROUND(COALESCE(SUM(LENGTH(data)), 0) / 1e6, 1) FROM document_part) AS parts,
+    (SELECT COUNT(*) FROM output) AS outputs,
+    (SELECT ROUND(SUM(bytes) / 1e6, 1) FROM blob_file) AS files, (SELECT COUNT(*) FROM job) AS jobs, (SELECT COUNT(*) FROM keeper_note) AS notes`);
   let disk = 0;
   for (const path of await filesIn(cache)) disk += (await stat(path)).size;
   return [...Object.values(row).map(Number), (disk / 1e6).toFixed(1)];

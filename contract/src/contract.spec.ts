@@ -149,6 +149,8 @@ describe('rules for designs', () => {
       ],
       [{ ...box, kind: 'hologram' }, 'layers[0].kind', /Kind must be one of/],
       [{ ...box }, 'layers[0].kind', /says its kind/],
+      [{ ...picture, id: 'constructor' }, 'layers[0].id', /every object has/],
+      [{ ...picture, assetId: '__proto__' }, 'layers[0].assetId', /every object has/],
     ];
     for (const [layer, field, sentence] of cases) {
       const told = refuse(designSchema, design({ layers: [layer] }));

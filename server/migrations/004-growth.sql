@@ -102,7 +102,8 @@ INSERT IGNORE INTO output (id, owner, kind, design_id, revision, about, recipe, 
   FROM print_file f;
 INSERT IGNORE INTO output (id, owner, kind, design_id, revision, about, recipe, sha256, filename, media_type, bytes, accepted, record, made_at)
   SELECT p.id, 'one', 'picture', p.design_id, (SELECT NULLIF(MAX(b.revision), 0) FROM job j JOIN batch b ON b.id = j.batch_id WHERE j.result_id = p.id),
-    p.blank_id, p.recipe, p.sha256, p.filename, CONCAT('image/', JSON_VALUE(p.request, '$.format')), p.bytes, TRUE, JSON_OBJECT('request', JSON_EXTRACT(p.request, '$')), p.made_at
+    p.blank_id, p.recipe, p.sha256, p.filename, CONCAT('image/', JSON_VALUE(p.request, '$.format')), p.bytes, TRUE,
+    JSON_OBJECT('request', JSON_EXTRACT(p.request, '$')), p.made_at
   FROM picture p;
 
 -- What was found of each target, and of which revisions: read by the job sheet as it is, worked out again when a revision has grown.
@@ -127,7 +128,8 @@ INSERT IGNORE INTO design_target (design_id, requirement_id, position, garment, 
     (SELECT o.id FROM output o WHERE o.design_id = d.id AND o.kind = 'print-file' AND o.about = t.requirement_id ORDER BY o.made_at DESC LIMIT 1)
   FROM design d JOIN design_revision r ON r.design_id = d.id AND r.revision = d.revision
   JOIN JSON_TABLE(r.document, '$.targets[*]' COLUMNS (position FOR ORDINALITY,
-    requirement_id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin PATH '$.requirementId', garment VARCHAR(7) CHARACTER SET ascii COLLATE ascii_bin PATH '$.garment')) t
+    requirement_id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin PATH '$.requirementId',
+    garment VARCHAR(7) CHARACTER SET ascii COLLATE ascii_bin PATH '$.garment')) t
   WHERE t.requirement_id IS NOT NULL;
 DROP TABLE IF EXISTS judgement;
 DROP TABLE IF EXISTS print_file;
@@ -151,13 +153,17 @@ ALTER TABLE job
   ADD COLUMN engine INT UNSIGNED NOT NULL DEFAULT 0,
   ADD COLUMN stage SMALLINT UNSIGNED NOT NULL DEFAULT 0,
   ADD COLUMN progress FLOAT NOT NULL DEFAULT 0,
-  DROP KEY job_claim, ADD KEY job_claim (state, kind, engine, id), ADD KEY job_lease (state, lease_until), ADD KEY job_of_stage (batch_id, state, stage), ADD KEY job_result (result_id);
+  DROP KEY job_claim, ADD KEY job_claim (state, kind, engine, id), ADD KEY job_lease (state, lease_until),
+  ADD KEY job_of_stage (batch_id, state, stage), ADD KEY job_result (result_id);
 UPDATE batch b JOIN (
-    SELECT batch_id, COUNT(*) AS total, SUM(state IN ('done', 'failed', 'cancelled')) AS done, SUM(state = 'failed') AS failed, SUM(state = 'cancelled') AS cancelled,
-      SUM(state = 'running') AS running, MAX(changed_at) AS changed_at, LEFT(COALESCE(GROUP_CONCAT(DISTINCT NULLIF(message, '') SEPARATOR ' '), ''), 2000) AS message
+    SELECT batch_id, COUNT(*) AS total, SUM(state IN ('done', 'failed', 'cancelled')) AS done,
+      SUM(state = 'failed') AS failed, SUM(state = 'cancelled') AS cancelled,
+      SUM(state = 'running') AS running, MAX(changed_at) AS changed_at,
+      LEFT(COALESCE(GROUP_CONCAT(DISTINCT NULLIF(message, '') SEPARATOR ' '), ''), 2000) AS message
     FROM job GROUP BY batch_id) s ON s.batch_id = b.id
   SET b.total = s.total, b.done = s.done, b.failed = s.failed, b.message = s.message, b.changed_at = s.changed_at, b.designs = JSON_ARRAY(b.design_id),
-    b.state = CASE WHEN s.done < s.total THEN IF(s.done + s.running > 0, 'running', 'queued') WHEN s.failed > 0 THEN 'failed' WHEN s.cancelled > 0 THEN 'cancelled' ELSE 'done' END;
+    b.state = CASE WHEN s.done < s.total THEN IF(s.done + s.running > 0, 'running', 'queued')
+      WHEN s.failed > 0 THEN 'failed' WHEN s.cancelled > 0 THEN 'cancelled' ELSE 'done' END;
 
 -- Blank products of the seller's own.
 CREATE TABLE blank_pack (

@@ -1,4 +1,4 @@
-import { drawingOf } from '../layers/layer-kinds.js';
+import { drawingOf, inkPlace } from '../layers/layer-kinds.js';
 import { drawingSteps } from '../drawing/marks.js';
 import { textLayer } from '../document/text-layer.js';
 import { PLAIN_LETTERING, setLettering, type ShapedGlyph } from './lettering.js';
@@ -57,5 +57,7 @@ describe('lettering', () => {
     };
     const unit = layer.place.width / 8;
     expect(drawingSteps(drawingOf(layer))[0].body).toContain(`stroke-width="${Math.round((3 / unit) * 1000) / 1000}"`);
+    // Half of it stands out of the letters on every side, in real millimetres.
+    expect(inkPlace(layer).width - layer.place.width).toBeCloseTo(3, 6);
   });
 });

@@ -16,7 +16,8 @@ export interface Queryable {
 }
 
 const SESSION =
-  "SET SESSION sql_mode = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ENGINE_SUBSTITUTION', time_zone = '+00:00', innodb_lock_wait_timeout = 20, max_statement_time = 60";
+  "SET SESSION sql_mode = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ENGINE_SUBSTITUTION', time_zone = '+00:00', " +
+  'innodb_lock_wait_timeout = 20, max_statement_time = 60';
 
 /**
  * Statements a connection keeps prepared: more than there are texts in the stores, and ten times less than the server

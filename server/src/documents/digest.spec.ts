@@ -34,7 +34,7 @@ const drawing = (strokes: readonly Stroke[], name = 'Drawn'): DesignDocument => 
 
 describe('how a document is stored', () => {
   it('is put together again letter by letter, whatever its strings look like', () => {
-    for (const count of [0, 1, 3, 40, 300]) {
+    for (const count of [0, 1, 3, 40, 41, 42, 43, 44, 45, 300]) {
       const document = drawing(Array.from({ length: count }, (_, i) => stroke(i)));
       const { skeleton, parts, name, targets, length } = digestOf(document);
       expect(assembled(skeleton, new Map(Object.entries(parts)))).toBe(JSON.stringify(document));
@@ -121,6 +121,15 @@ describe('how a document is stored', () => {
         'SELECT COUNT(*) AS n FROM document_part p WHERE (SELECT COUNT(*) FROM design_part d WHERE d.sha256 = p.sha256) = 6',
       );
       expect(Number(n)).toBe(Object.keys(digestOf(drawing(strokes)).parts).length);
+    });
+
+    it('is saved on top of the revision that was open, and on no other', async () => {
+      const { id } = await designs.add(owner, digestOf(drawing([], 'First')));
+      expect((await designs.save(owner, id, 1, digestOf(drawing([], 'Second'))))!.revision).toBe(2);
+      expect(await designs.save(owner, id, 1, digestOf(drawing([], 'From an old page')))).toBeNull();
+      expect(await designs.save(owner, id, 3, digestOf(drawing([], 'From nowhere')))).toBeNull();
+      const { revision, document } = (await designs.get(owner, id))!;
+      expect([revision, document.name]).toEqual([2, 'Second']);
     });
 
     it('is another seller’s for nobody but that seller', async () => {

@@ -93,7 +93,9 @@ const stretches = (table: 'design_part' | 'design_use', name: string): Duty => (
   atOnce: Infinity,
   run: (database) =>
     database.change(
-      `DELETE s FROM ${table} s WHERE NOT EXISTS (SELECT 1 FROM design_revision r WHERE r.design_id = s.design_id AND r.revision BETWEEN s.first_revision AND s.last_revision)`,
+      `DELETE s FROM ${table} s
+       WHERE NOT EXISTS (SELECT 1 FROM design_revision r WHERE r.design_id = s.design_id
+         AND r.revision BETWEEN s.first_revision AND s.last_revision)`,
     ),
   said: (n) => `${many(n, 'mention')} in revisions that are gone are forgotten.`,
 });
@@ -103,7 +105,9 @@ const parts: Duty = {
   atOnce: AT_ONCE,
   run: (database) =>
     database.change(
-      `DELETE FROM document_part WHERE touched_at < ${before(1)} AND NOT EXISTS (SELECT 1 FROM design_part d WHERE d.sha256 = document_part.sha256) ORDER BY touched_at LIMIT ${AT_ONCE}`,
+      `DELETE FROM document_part WHERE touched_at < ${before(1)}
+         AND NOT EXISTS (SELECT 1 FROM design_part d WHERE d.sha256 = document_part.sha256)
+       ORDER BY touched_at LIMIT ${AT_ONCE}`,
     ),
   said: (n) => `${many(n, 'part')} of documents that no revision has any more are gone.`,
 };
@@ -113,7 +117,8 @@ const removedDesigns: Duty = {
   atOnce: 20,
   async run(database) {
     const gone = await database.rows<{ id: string }>(
-      `SELECT id FROM design d WHERE deleted_at < ${before(KEPT_DAYS.removedDesigns)} AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.design_id = d.id AND b.state IN ('queued', 'running')) LIMIT 20`,
+      `SELECT id FROM design d WHERE deleted_at < ${before(KEPT_DAYS.removedDesigns)}
+         AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.design_id = d.id AND b.state IN ('queued', 'running')) LIMIT 20`,
     );
     for (const { id } of gone) {
       await database.transaction(async (within) => {
@@ -139,7 +144,8 @@ const unused = (table: 'asset' | 'font', kind: string, condition: string, days: 
   atOnce: AT_ONCE,
   run: (database) =>
     database.change(
-      `DELETE FROM ${table} WHERE ${condition} < ${before(days)} AND NOT EXISTS (SELECT 1 FROM design_use u WHERE u.kind = '${table}' AND u.id = ${table}.id) LIMIT ${AT_ONCE}`,
+      `DELETE FROM ${table} WHERE ${condition} < ${before(days)}
+         AND NOT EXISTS (SELECT 1 FROM design_use u WHERE u.kind = '${table}' AND u.id = ${table}.id) LIMIT ${AT_ONCE}`,
     ),
   said: (n) => `${n} ${kind} older than ${days} days that no design uses are gone.`,
 });

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdir, readdir, utimes, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, truncate, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { emptyDesign, type DesignDocument } from '@kettle/core';
 import { SELLER } from '../caller.js';
@@ -203,6 +203,15 @@ describe('the keeper', () => {
     ]);
   });
 
+  it('leaves a design that comes back in the very moment in which it would end', async () => {
+    const id = await saves(1, () => 0);
+    const duty = DUTIES.find((one) => one.name === 'removed designs')!;
+    // The list of those that are to end was read a moment ago, and named it.
+    const moment = { rows: async () => [{ id }], transaction: database.transaction.bind(database) };
+    await duty.run(moment as unknown as Database);
+    expect((await designs.get(owner, id))!.id).toBe(id);
+  });
+
   it('forgets runs that ended long ago, and none that is open', async () => {
     const run = async (): Promise<string> =>
       (await jobs.addBatch(owner, { kind: 'print-files' }, [{ kind: 'keeper-test', payload: {} }])).id;
@@ -242,6 +251,9 @@ describe('the keeper', () => {
     await file('outgoing', 'left by a kill', 7 * HOUR);
     await file('outgoing', 'under way', HOUR);
     for (let i = 0; i < 8; i++) await file('thumbnails', `${i}.webp`, i * DAY, 20_000_000);
+    // On its way to somebody, and more than the folder may hold.
+    await file('previews', 'on its way', 0);
+    await truncate(join(cache, 'previews', 'on its way'), 1_200_000_000);
     await new Keeper(
       store,
       [],
@@ -250,6 +262,7 @@ describe('the keeper', () => {
     ).run();
     expect(await readdir(join(cache, 'miniatures'))).toEqual(['lately.png']);
     expect(await readdir(join(cache, 'outgoing'))).toEqual(['under way']);
+    expect(await readdir(join(cache, 'previews'))).toEqual(['on its way']);
     // 100 MB are allowed: the five used last.
     expect((await readdir(join(cache, 'thumbnails'))).sort()).toEqual([
       '0.webp',

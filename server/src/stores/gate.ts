@@ -46,7 +46,8 @@ export class GateStore {
 
   async signIn(token: Buffer, owner: string): Promise<void> {
     await this.database.change(
-      `DELETE FROM session WHERE seen_at < DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ${IDLE_HOURS} HOUR) OR begun_at < DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ${MOST_DAYS} DAY)`,
+      `DELETE FROM session WHERE seen_at < DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ${IDLE_HOURS} HOUR)
+         OR begun_at < DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ${MOST_DAYS} DAY)`,
     );
     await this.database.change('INSERT INTO session (token, owner) VALUES (?, ?)', [token, owner]);
   }
@@ -54,7 +55,9 @@ export class GateStore {
   /** Whose session it is, while it lasts; it lasts longer when it is used. */
   async ownerOf(token: Buffer): Promise<string | null> {
     const [row] = await this.database.rows<{ stale: number; owner: string }>(
-      `SELECT seen_at < DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL 5 MINUTE) AS stale, owner FROM session WHERE token = ? AND seen_at > DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ${IDLE_HOURS} HOUR) AND begun_at > DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ${MOST_DAYS} DAY)`,
+      `SELECT seen_at < DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL 5 MINUTE) AS stale, owner FROM session
+       WHERE token = ? AND seen_at > DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ${IDLE_HOURS} HOUR)
+         AND begun_at > DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ${MOST_DAYS} DAY)`,
       [token],
     );
     if (row && Number(row.stale))

@@ -197,7 +197,8 @@ export class JobStore {
         ];
         if (!row) return null;
         await within.change(
-          `UPDATE job SET state = 'running', worker = ?, attempts = attempts + 1, progress = 0, lease_until = DATE_ADD(CURRENT_TIMESTAMP(3), INTERVAL ${LEASE_SECONDS} SECOND) WHERE id = ?`,
+          `UPDATE job SET state = 'running', worker = ?, attempts = attempts + 1, progress = 0,
+             lease_until = DATE_ADD(CURRENT_TIMESTAMP(3), INTERVAL ${LEASE_SECONDS} SECOND) WHERE id = ?`,
           [worker, row.id],
         );
         return row;
@@ -345,7 +346,8 @@ async function release(within: Queryable, batchId: string, stage: number): Promi
 /** The state of a run whose steps are all over. */
 async function settle(within: Queryable, batchId: string): Promise<void> {
   await within.change(
-    `UPDATE batch b SET b.state = CASE WHEN b.failed > 0 THEN 'failed' WHEN EXISTS (SELECT 1 FROM job j WHERE j.batch_id = b.id AND j.state = 'cancelled') THEN 'cancelled' ELSE 'done' END
+    `UPDATE batch b SET b.state = CASE WHEN b.failed > 0 THEN 'failed'
+       WHEN EXISTS (SELECT 1 FROM job j WHERE j.batch_id = b.id AND j.state = 'cancelled') THEN 'cancelled' ELSE 'done' END
      WHERE b.id = ? AND b.done >= b.total`,
     [batchId],
   );

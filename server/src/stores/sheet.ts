@@ -64,13 +64,15 @@ const SAVED = 'JOIN design_revision r ON r.design_id = d.id AND r.revision = d.r
 
 /** A page of the sheet: found in an index, whatever the number of designs before it. */
 export const PAGE_SQL = `SELECT ${COLUMNS}, (SELECT COUNT(*) FROM design WHERE owner = ? AND deleted_at IS NULL) AS total
-  FROM (SELECT id FROM design WHERE owner = ? AND deleted_at IS NULL ORDER BY position LIMIT ? OFFSET ?) page JOIN design d ON d.id = page.id ${SAVED} ORDER BY d.position`;
+  FROM (SELECT id FROM design WHERE owner = ? AND deleted_at IS NULL ORDER BY position LIMIT ? OFFSET ?) page
+  JOIN design d ON d.id = page.id ${SAVED} ORDER BY d.position`;
 
 /**
  * Targets of some designs, each with the one file that follows what was found: looked up by its recipe, whatever the
  * number of files.
  */
-export const TARGETS_SQL = `SELECT t.design_id, t.requirement_id, t.garment, t.revision, t.requirement_revision, t.engine, t.recipe, t.printable, t.gravest, t.newest_file, f.id AS file, f.accepted
+export const TARGETS_SQL = `SELECT t.design_id, t.requirement_id, t.garment,
+    t.revision, t.requirement_revision, t.engine, t.recipe, t.printable, t.gravest, t.newest_file, f.id AS file, f.accepted
   FROM design_target t LEFT JOIN output f ON f.design_id = t.design_id AND f.kind = 'print-file' AND f.recipe = t.recipe
   WHERE t.design_id IN (?) ORDER BY t.design_id, t.position`;
 
@@ -113,8 +115,11 @@ export class SheetStore {
     );
     await this.database.change(
       `UPDATE design_target t
-       JOIN JSON_TABLE(?, '$[*]' COLUMNS (d VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin PATH '$.d', q VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin PATH '$.q',
-         r INT UNSIGNED PATH '$.r', v INT UNSIGNED PATH '$.v', recipe CHAR(64) CHARACTER SET ascii PATH '$.recipe', p INT PATH '$.p', g VARCHAR(200) PATH '$.g')) j
+       JOIN JSON_TABLE(?, '$[*]' COLUMNS (
+         d VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin PATH '$.d',
+         q VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin PATH '$.q',
+         r INT UNSIGNED PATH '$.r', v INT UNSIGNED PATH '$.v', recipe CHAR(64) CHARACTER SET ascii PATH '$.recipe',
+         p INT PATH '$.p', g VARCHAR(200) PATH '$.g')) j
          ON j.d = t.design_id AND j.q = t.requirement_id
        JOIN design d ON d.id = t.design_id AND d.revision = j.r
        SET t.revision = j.r, t.requirement_revision = j.v, t.engine = ?, t.recipe = UNHEX(j.recipe), t.printable = j.p, t.gravest = j.g`,

@@ -194,6 +194,8 @@ describe('the stores', () => {
       expect([second.id, second.attempts]).toEqual([first.id, 2]);
       expect(await jobs.heartbeat(first.id, 'slow')).toBeFalse();
       await jobs.finish(first.id, 'slow', 'late');
+      // Whoever comes late changes nothing: neither the step nor the count of its run.
+      expect(await jobs.get(owner, second.batchId)).toEqual(jasmine.objectContaining({ state: 'running', done: 0 }));
       await jobs.finish(second.id, 'fast', 'right');
       expect((await jobs.get(owner, second.batchId))!.results).toEqual([{ kind: 'print-file', id: 'right' }]);
     });

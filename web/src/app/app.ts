@@ -35,7 +35,9 @@ const SESSION_MS = 60_000;
           <span
             >Making {{ feed.done() + 1 > feed.total() ? feed.total() : feed.done() + 1 }} of {{ feed.total() }}</span
           >
-          <span class="bar" aria-hidden="true"><i [style.width.%]="(100 * feed.done()) / feed.total()"></i></span>
+          <span class="bar" aria-hidden="true"
+            ><i [style.width.%]="(100 * (feed.done() + feed.within())) / feed.total()"></i
+          ></span>
           <button class="stop" type="button" (click)="feed.cancel(feed.running())">Cancel</button>
         </div>
       }

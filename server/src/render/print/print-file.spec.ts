@@ -5,7 +5,17 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { readPrintFile } from '@kettle/stand-ins';
 import { decode } from 'fast-png';
-import { compose, rotate, scale, translate, type Affine, type PrintRecipe } from '@kettle/core';
+import {
+  compose,
+  emptyDesign,
+  recipeLayers,
+  rotate,
+  scale,
+  translate,
+  type Affine,
+  type FreehandLayer,
+  type PrintRecipe,
+} from '@kettle/core';
 import sharp from 'sharp';
 import { drawLayers } from './draw-layers.js';
 import { likeness } from './likeness.js';
@@ -201,6 +211,44 @@ describe('a print file', () => {
       files,
     );
     expect([...data.subarray((150 * width + 150) * 4, (150 * width + 150) * 4 + 4)]).toEqual([126, 73, 71, 255]);
+  });
+
+  it('is as faint as it is meant to be where nothing lies beneath it', async () => {
+    const faint = { sha256: 'disc', map: box(0, 0, 300, 300), opacity: 0.5 };
+    const { data, width } = await drawLayers({ width: 300, height: 360 }, [faint], files);
+    expect([...data.subarray((150 * width + 150) * 4, (150 * width + 150) * 4 + 4)]).toEqual([31, 127, 122, 128]);
+  });
+
+  it('has what an eraser took away taken away, and nothing of what lies beneath', async () => {
+    const line = (y: number, size: number, erase: boolean) => ({
+      points: Array.from({ length: 40 }, (_, i) => [i * 2.5, y, 0.5]).flat(),
+      size,
+      hardness: 1,
+      opacity: 1,
+      hex: '#c2552b',
+      erase,
+    });
+    const drawn: FreehandLayer = {
+      kind: 'freehand',
+      id: 'f',
+      name: 'f',
+      opacity: 1,
+      hidden: false,
+      frame: { x: 0, y: 0, width: 100, height: 100 },
+      place: { x: 50, y: 50, width: 100, height: 100, turn: 0, flipX: false, flipY: false },
+      strokes: [line(50, 60, false), line(50, 12, true)],
+    };
+    const design = { ...emptyDesign('Erased', { width: 100, height: 100 }), layers: [drawn] };
+    const [layer] = recipeLayers(design, [1, 0, 0, 1, 0, 0], 25.4 * 3, () => '');
+    const under = { sha256: 'disc', map: box(0, 0, 300, 300), opacity: 1 };
+    const at = (pixels: { width: number; data: ArrayLike<number> }, y: number) => pixel(pixels, 150, y);
+    const alone = await drawLayers({ width: 300, height: 300 }, [layer], files);
+    expect([at(alone, 110), at(alone, 150)[3]]).toEqual([[194, 85, 43, 255], 0]);
+    const both = await drawLayers({ width: 300, height: 300 }, [under, layer], files);
+    expect([at(both, 110), at(both, 150)]).toEqual([
+      [194, 85, 43, 255],
+      [31, 127, 122, 255],
+    ]);
   });
 
   it('is the same bytes when made twice', async () => {

@@ -28,6 +28,8 @@ export class JobFeed {
     Object.values(this.jobs()).filter((job) => job.state === 'queued' || job.state === 'running'),
   );
   readonly done = computed(() => this.running().reduce((sum, job) => sum + job.done, 0));
+  /** How far the steps under way are, in steps. */
+  readonly within = computed(() => this.running().reduce((sum, job) => sum + job.within, 0));
   readonly total = computed(() => this.running().reduce((sum, job) => sum + job.total, 0));
 
   constructor() {

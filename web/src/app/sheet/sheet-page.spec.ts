@@ -201,6 +201,48 @@ describe('the job sheet', () => {
     expect(went.calls.allArgs().map(([commands]) => commands[2])).toEqual(['checks', 'artwork']);
   });
 
+  it('refreshes the rows that an event is about, and asks for nothing else', async () => {
+    const real = window.EventSource;
+    let stream = new EventTarget();
+    window.EventSource = class extends EventTarget {
+      constructor() {
+        super();
+        stream = this;
+      }
+      close(): void {
+        /* nothing to end */
+      }
+    } as unknown as typeof EventSource;
+    try {
+      await show(sheet);
+      jasmine.clock().install();
+      const told = {
+        kind: 'print-files',
+        revision: 1,
+        state: 'running',
+        total: 2,
+        within: 0.5,
+        message: '',
+        results: [],
+      };
+      for (const done of [0, 1]) {
+        const job = { ...told, id: 'j', designId: 'd2', designIds: ['d2'], done };
+        stream.dispatchEvent(new MessageEvent('job', { data: JSON.stringify(job) }));
+      }
+      jasmine.clock().tick(500);
+      jasmine.clock().uninstall();
+      const rows = [{ ...sheet.rows[1], cells: [cell('tee', 'ready')] }];
+      http.expectOne('/api/sheet?designs=d2').flush({ rows });
+      await fixture.whenStable();
+      expect(button(/Fog Signal for Larkpost, tee: ready/)).toBeTruthy();
+      expect(button(/Isobars for Larkpost, mug: not made/)).toBeTruthy();
+      http.verify();
+    } finally {
+      jasmine.clock().uninstall();
+      window.EventSource = real;
+    }
+  });
+
   it('is walked by arrow keys', async () => {
     await show(sheet);
     const first = button(/Isobars for Larkpost, tee/);
