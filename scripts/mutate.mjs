@@ -1,5 +1,5 @@
 #!/usr/bin/env node
-// npm run mutate [-- WORD …]: breaks one line of the built code at a time and runs the specs that should notice.
+// npm run mutate [-- WORDS …]: breaks one line of the built code at a time and runs the specs that should notice.
 // Prints what no spec noticed.
 // A mutant is a place, what stands there, and what is put in its place; `scripts/mutants.mjs` lists them. Mutants of
 // the web are tried on its sources, with Karma.
@@ -44,9 +44,8 @@ function noticed(mutant) {
 }
 
 const words = process.argv.slice(2);
-const chosen = MUTANTS.filter((mutant) =>
-  words.every((word) => `${mutant.of} ${mutant.file} ${mutant.says}`.includes(word)),
-);
+const textOf = (mutant) => `${mutant.of} ${mutant.file} ${mutant.says}`;
+const chosen = MUTANTS.filter((mutant) => !words.length || words.some((word) => textOf(mutant).includes(word)));
 const alive = [];
 let tried = 0;
 for (const mutant of chosen) {

@@ -31,6 +31,14 @@ describe('marks', () => {
     outline: { hex: '#ffffff', width: 4, dash: 'solid' as const, side, join: 'mitre' as const },
   });
 
+  it('lie under an opaque fill when the outline is outside, so that no seam shows between the two', () => {
+    const { marks } = drawingOf(outlined('outside'));
+    expect(marks.map((mark) => [mark.line !== undefined, mark.fill !== null, mark.erase])).toEqual([
+      [true, false, false],
+      [false, true, false],
+    ]);
+  });
+
   it('put an outline inside, on or outside the edge, and leave it room there', () => {
     const room = (side: 'inside' | 'centre' | 'outside') => inkPlace(outlined(side)).width - outlined(side).place.width;
     expect([room('inside'), room('centre'), room('outside')]).toEqual([0, 2 * 2 * 4, 2 * 4 * 4]);
