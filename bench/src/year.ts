@@ -15,7 +15,7 @@ const DAYS = Number(process.argv[2] ?? 365);
 const EVERY = 30;
 const SELLERS = 5;
 /** What a seller does in a day. */
-const DAY = { designs: 0.4, saves: 12, strokes: 3, files: 3, pictures: 2, artwork: 1 } as const;
+const DAY = { designs: 0.4, saves: 6, strokes: 2, files: 2, pictures: 1, artwork: 1 } as const;
 /** Designs a seller keeps on the sheet: older ones are taken off. */
 const KEPT_DESIGNS = 40;
 const DAY_MS = 24 * 3600 * 1000;
@@ -187,7 +187,10 @@ async function browserMonth(): Promise<[string, number]> {
   const [one] = sheets[0].slice(-1);
   await page.goto(`${server.address}/designs/${one.id}/artwork`);
   await page.locator('[data-layer="a"]').click();
-  for (let i = 0; i < 40; i++) await page.keyboard.press(i % 2 ? 'ArrowLeft' : 'ArrowRight', { delay: 10 });
+  await page.locator('ks-stage .table').focus();
+  for (let i = 0; i < 40; i++) await page.keyboard.press(i % 2 ? 'Shift+ArrowLeft' : 'Shift+ArrowRight', { delay: 20 });
+  await page.keyboard.press('Shift+ArrowDown');
+  while ((await house.designs.get(SELLER, one.id)).revision === one.revision) await page.waitForTimeout(100);
   await page.locator('.stations small').filter({ hasText: 'saved' }).waitFor();
   one.revision = (await house.designs.get(SELLER, one.id)).revision;
   one.document = (await house.designs.get(SELLER, one.id)).document;

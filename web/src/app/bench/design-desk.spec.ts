@@ -3,7 +3,7 @@ import { HttpTestingController, provideHttpClientTesting, type TestRequest } fro
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { SavedDesign } from '@kettle/contract';
-import { emptyDesign, rename, type DesignDocument, type History } from '@kettle/core';
+import { emptyDesign, freehandLayer, rename, type DesignDocument, type History } from '@kettle/core';
 import { LastSaves } from '../data/last-saves';
 import { UndoLog } from '../data/undo-log';
 import { DesignDesk } from './design-desk';
@@ -54,6 +54,24 @@ describe('the design desk', () => {
   };
   const problem = (status: number, code: string) =>
     [JSON.stringify({ code, detail: 'A sentence.' }), { status, statusText: 'No' }] as const;
+
+  it('says that a design grows too large long before saving it would be refused', () => {
+    const points = Array.from({ length: 12_000 }, () => 123.456);
+    const stroke = { points, size: 2, hardness: 1, opacity: 1, hex: '#112233', erase: false };
+    const drawn = (strokes: number): DesignDocument => ({
+      ...emptyDesign('Drawn'),
+      layers: [{ ...freehandLayer('f', stroke), strokes: Array.from({ length: strokes }, () => stroke) }],
+    });
+    expect(desk.tooLargeSoon()).toBe('');
+    desk.open({ ...design(), document: drawn(20) });
+    expect(desk.tooLargeSoon()).toBe('');
+    desk.open({ ...design(), document: drawn(60) });
+    expect(desk.tooLargeSoon()).toMatch(/^This design takes 5\.\d MB of the 8\.0 MB/);
+    // It is saved all the same.
+    desk.edit(rename('Drawn on'));
+    saving().flush({ ...design(2), document: desk.document() });
+    expect(desk.state()).toBe('saved');
+  });
 
   it('saves by itself within a second, naming the revision it started from', () => {
     desk.edit(rename('Drizzle'));

@@ -95,11 +95,11 @@ describe('the files station', () => {
 
   it('says accepted, missed or out of date', async () => {
     await give([file()]);
-    expect(page.querySelector('article h3')?.textContent).toBe('As Larkpost Market demands');
+    expect(page.querySelector('article h3')?.textContent?.trim()).toBe('As Larkpost Market demands');
     await give([file({ accepted: false })]);
-    expect(page.querySelector('article h3')?.textContent).toBe('Misses a demand');
+    expect(page.querySelector('article h3')?.textContent?.trim()).toBe('Misses a demand');
     await give([file({ outOfDate: true })]);
-    expect(page.querySelector('article h3')?.textContent).toBe('Out of date');
+    expect(page.querySelector('article h3')?.textContent?.trim()).toBe('Out of date');
     button(/Make it again/).click();
     expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({
       requirementIds: ['tee'],

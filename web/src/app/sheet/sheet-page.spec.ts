@@ -203,15 +203,9 @@ describe('the job sheet', () => {
 
   it('refreshes the rows that an event is about, and asks for nothing else', async () => {
     const real = window.EventSource;
-    let stream = new EventTarget();
-    window.EventSource = class extends EventTarget {
-      constructor() {
-        super();
-        stream = this;
-      }
-      close(): void {
-        /* nothing to end */
-      }
+    const stream = Object.assign(new EventTarget(), { close: () => undefined });
+    window.EventSource = function makes() {
+      return stream;
     } as unknown as typeof EventSource;
     try {
       await show(sheet);
