@@ -55,6 +55,9 @@ async function draggedOnce(page: Page): Promise<number[]> {
         last = now;
       }
       const held = document.querySelector('[data-held]')!.getAttribute('data-held');
+      // Back to where it was, so that the next run finds it there.
+      at('pointermove', middle.x, middle.y, window);
+      await frame();
       at('pointerup', middle.x, middle.y, window);
       return { times, still, moved: held !== JSON.stringify(middle) };
     });
