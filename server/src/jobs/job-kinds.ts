@@ -61,7 +61,7 @@ function makes(kind: OutputKind, { workshop, outputs, sheet, blobs, cache }: Job
           accepted,
           record,
         });
-        if (designId) await sheet.made(designId, kind.kind, about, id);
+        if (designId) await sheet.made(designId, kind.shown, about, id);
         return id;
       });
     },

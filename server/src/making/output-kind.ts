@@ -47,6 +47,8 @@ export interface OutputKind<Step = unknown, Recipe extends object = object, Fact
   /** Version of the code that draws it. A worker leaves steps that need a newer one. */
   readonly engine: number;
   readonly lane: Lane;
+  /** How the job sheet shows that there is one: as the file of the target it is about, among the pictures, or not. */
+  readonly shown: 'target' | 'picture' | null;
   /** What a step of it says. */
   readonly step: AnySchema;
   /** Works out what a step is to be made of. @throws ProblemError when something it needs is gone */

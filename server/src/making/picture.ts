@@ -22,6 +22,7 @@ export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
   kind: 'picture',
   engine: ENGINE_VERSION,
   lane: 'soon',
+  shown: 'picture',
   step: pictureStepSchema,
 
   async order({ designId, revision, request, filename }, who, workshop) {

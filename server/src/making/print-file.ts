@@ -8,6 +8,7 @@ export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
   kind: 'print-file',
   engine: ENGINE_VERSION,
   lane: 'export',
+  shown: 'target',
   step: printFileStepSchema,
 
   async order({ designId, revision, requirementId, filename }, who, workshop) {

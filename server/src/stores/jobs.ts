@@ -134,23 +134,26 @@ export class JobStore {
     return row ? (await this.toJobs([row]))[0].job : null;
   }
 
-  /** Runs that are open or changed in the last seconds. */
+  /** Runs that are open or changed in the last seconds, without what they made: a look four times a second lists no files. */
   async lively(seconds: number): Promise<OwnedJob[]> {
     return this.toJobs(
       await this.database.rows<BatchRow>(
         `${BATCH} WHERE state IN ('queued', 'running') UNION ${BATCH} WHERE changed_at > DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ? SECOND) ORDER BY id`,
         [seconds],
       ),
+      false,
     );
   }
 
-  private async toJobs(rows: readonly BatchRow[]): Promise<OwnedJob[]> {
+  private async toJobs(rows: readonly BatchRow[], withResults = true): Promise<OwnedJob[]> {
     if (!rows.length) return [];
     const ids = rows.map((row) => row.id);
-    const results = await this.database.rowsOnce<{ batch_id: string; id: string; kind: string }>(
-      "SELECT j.batch_id, o.id, o.kind FROM job j JOIN output o ON o.id = j.result_id WHERE j.batch_id IN (?) AND j.state = 'done' ORDER BY j.id",
-      [ids],
-    );
+    const results = withResults
+      ? await this.database.rowsOnce<{ batch_id: string; id: string; kind: string }>(
+          "SELECT j.batch_id, o.id, o.kind FROM job j JOIN output o ON o.id = j.result_id WHERE j.batch_id IN (?) AND j.state = 'done' ORDER BY j.id",
+          [ids],
+        )
+      : [];
     const within = await this.database.rowsOnce<{ batch_id: string; progress: number }>(
       "SELECT batch_id, SUM(progress) AS progress FROM job WHERE batch_id IN (?) AND state = 'running' GROUP BY batch_id",
       [ids],

@@ -76,15 +76,6 @@ export class OutputStore {
     return row ? toOutput(row) : null;
   }
 
-  /** Those of some ids that are there, whatever their kinds, in the order of the ids. */
-  async some(owner: string, ids: readonly string[]): Promise<StoredOutput[]> {
-    if (!ids.length) return [];
-    const found = (
-      await this.database.rowsOnce<Row>('SELECT * FROM output WHERE id IN (?) AND owner = ?', [ids, owner])
-    ).map(toOutput);
-    return ids.flatMap((id) => found.find((one) => one.id === id) ?? []);
-  }
-
   /** The result of a recipe, made of a design or without one. The same recipe is never made twice. */
   async byRecipe(kind: string, designId: string | null, recipe: string): Promise<StoredOutput | null> {
     const hash = Buffer.from(recipe, 'hex');

@@ -128,13 +128,13 @@ export class SheetStore {
   }
 
   /** A design has another picture, or a target another file. */
-  async made(designId: string, kind: string, about: string, outputId: string): Promise<void> {
-    if (kind === 'picture')
+  async made(designId: string, shown: 'target' | 'picture' | null, about: string, outputId: string): Promise<void> {
+    if (shown === 'picture')
       await this.database.change(
         "UPDATE design SET pictures = (SELECT COUNT(*) FROM output WHERE design_id = ? AND kind = 'picture') WHERE id = ?",
         [designId, designId],
       );
-    else
+    if (shown === 'target')
       await this.database.change(
         'UPDATE design_target SET newest_file = ? WHERE design_id = ? AND requirement_id = ?',
         [outputId, designId, about],

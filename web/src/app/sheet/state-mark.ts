@@ -1,21 +1,22 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import type { TargetState } from '@kettle/core';
+import { WORDS } from './state-words';
 
-/** Word and mark of each state. The marks are drawn in place: a sheet shows thousands of them. */
-const MARKS: Readonly<Record<TargetState, { word: string; path: string }>> = {
-  ready: { word: 'ready', path: 'M4 8.5l3 3 5.5-6.5' },
-  'needs-work': { word: 'needs work', path: 'M8 3.5v5.5M8 12.4v.1' },
-  'not-begun': { word: 'not begun', path: 'M5 8a3 3 0 1 0 6 0a3 3 0 1 0-6 0' },
-  'not-made': { word: 'not made', path: 'M4 8h8' },
-  'out-of-date': { word: 'out of date', path: 'M8 4.5V8l2.5 1.5M8 2.6a5.4 5.4 0 1 0 .1 0' },
+/** Mark of each state, drawn in place. */
+const MARKS: Readonly<Record<TargetState, string>> = {
+  ready: 'M4 8.5l3 3 5.5-6.5',
+  'needs-work': 'M8 3.5v5.5M8 12.4v.1',
+  'not-begun': 'M5 8a3 3 0 1 0 6 0a3 3 0 1 0-6 0',
+  'not-made': 'M4 8h8',
+  'out-of-date': 'M8 4.5V8l2.5 1.5M8 2.6a5.4 5.4 0 1 0 .1 0',
 };
 
 /** A state by mark, word and colour, never by colour alone. */
 @Component({
   selector: 'ks-state-mark',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<svg viewBox="0 0 16 16" width="14" height="14" aria-hidden="true"><path [attr.d]="mark().path" /></svg>
-    {{ mark().word }}`,
+  template: `<svg viewBox="0 0 16 16" width="14" height="14" aria-hidden="true"><path [attr.d]="mark()" /></svg>
+    {{ word() }}`,
   styles: `
     :host {
       display: inline-flex;
@@ -65,4 +66,5 @@ const MARKS: Readonly<Record<TargetState, { word: string; path: string }>> = {
 export class StateMark {
   readonly state = input.required<TargetState>();
   protected readonly mark = computed(() => MARKS[this.state()]);
+  protected readonly word = computed(() => WORDS[this.state()]);
 }
