@@ -2,6 +2,7 @@ import * as yup from 'yup';
 import { MAX_LAYERS } from '@kettle/core';
 import { choice, colour, finite, flag, identifier, list, optionalList, recordOf, text } from './fields.js';
 import { layerSchema, placeSchema } from './layer-schemas.js';
+import { optionalTreatments } from './treatment-schemas.js';
 import { MAX_CANVAS_PIXELS, placementSchema } from './requirement-schema.js';
 
 const guideSchema = yup
@@ -14,8 +15,26 @@ const exceptionSchema = yup
     place: placeSchema.default(undefined).optional(),
     hidden: flag('Hidden').optional(),
     colours: recordOf(colour('Colour').required(), 60, 'Colours are pairs like {"#1f2b4d": "#ffffff"}.').optional(),
+    treatments: optionalTreatments(),
   })
   .noUnknown();
+
+const exceptions = () =>
+  recordOf(
+    exceptionSchema.required(),
+    MAX_LAYERS,
+    'A target’s exceptions are {place, hidden, colours, treatments} by layer id.',
+  );
+
+/** What a target does differently on light or on dark cloth. */
+const versionSchema = yup
+  .object({
+    garment: colour('Garment colour').optional(),
+    layers: exceptions().required('A version needs its exceptions (layers), {} for none.'),
+  })
+  .noUnknown()
+  .default(undefined)
+  .optional();
 
 export const targetSchema = yup
   .object({
@@ -37,11 +56,12 @@ export const targetSchema = yup
       ),
     garment: colour('Garment colour').optional(),
     guides: guides(),
-    layers: recordOf(
-      exceptionSchema.required(),
-      MAX_LAYERS,
-      'A target’s exceptions are {place, hidden, colours} by layer id.',
-    ).optional(),
+    layers: exceptions().optional(),
+    versions: yup
+      .object({ light: versionSchema, dark: versionSchema })
+      .noUnknown('A target has versions for light and for dark cloth alone.')
+      .default(undefined)
+      .optional(),
   })
   .noUnknown();
 

@@ -7,6 +7,7 @@ import {
   printFilesRequestSchema,
   requirementSchema,
   revisionNameSchema,
+  treatedRequestSchema,
   responseSchemas as is,
 } from './schemas.js';
 
@@ -77,10 +78,22 @@ export const ENDPOINTS: readonly Endpoint[] = [
     answer: is.asset,
     problems: [404, 422],
   }),
+  endpoint('post', '/api/assets/{id}/treated', 'What is found on a picture once it is treated; nothing is changed', {
+    status: 200,
+    body: treatedRequestSchema,
+    answer: is.asset,
+    problems: [404, 422],
+  }),
+  endpoint(
+    'get',
+    '/api/assets/{id}/working',
+    'A picture’s working copy: four 32-bit sizes (its own and the whole picture’s), then straight RGBA',
+    { status: 200, answer: 'binary', problems: [404, 422] },
+  ),
   endpoint('get', '/api/assets/{id}/content', 'The original bytes', { status: 200, answer: 'binary', problems: [404] }),
   endpoint('get', '/api/assets/{id}/rendition', 'A PNG no larger than asked for', {
     status: 200,
-    query: ['size'],
+    query: ['size', 'treated'],
     answer: 'binary',
     problems: [404, 422],
   }),

@@ -1,6 +1,7 @@
 import * as yup from 'yup';
 import { BLEND_MODES, MAX_LETTERS, MAX_STROKE_POINTS, MAX_STROKES, SHAPE_KINDS, type Layer } from '@kettle/core';
 import { choice, colour, finite, flag, identifier, list, numbers, paint, pathData, text } from './fields.js';
+import { optionalTreatments } from './treatment-schemas.js';
 
 export const placeSchema = yup
   .object({
@@ -106,7 +107,10 @@ const parameters = () =>
 
 /** Fields that only one kind of layer has, each needed by it. A null fill or outline is none. */
 const OWN = {
-  picture: { assetId: identifier().required('A picture needs its artwork file (assetId).') },
+  picture: {
+    assetId: identifier().required('A picture needs its artwork file (assetId).'),
+    treatments: optionalTreatments(),
+  },
   shape: {
     shape: choice('Shape', SHAPE_KINDS).required('A shape needs its kind of shape (shape).'),
     parameters: parameters().required('A shape needs its numbers (parameters).'),

@@ -3,6 +3,7 @@ import type {
   AssetFacts,
   Blank,
   CertificateRow,
+  Cloth,
   Colourway,
   DesignDocument,
   Finding,
@@ -78,6 +79,10 @@ export interface PrintFile {
   readonly bytes: number;
   /** True when every row of the certificate is ok. */
   readonly accepted: boolean;
+  /** Version it was made for; null where the target had none. */
+  readonly version: Cloth | null;
+  /** Versions of the target that would be the same file today. */
+  readonly standsFor: readonly (Cloth | null)[];
   readonly outOfDate: boolean;
   readonly madeAt: string;
   readonly certificate: readonly CertificateRow[];

@@ -2,6 +2,7 @@ import * as yup from 'yup';
 import { MAX_LETTERS, PICTURE_SIZES } from '@kettle/core';
 import { choice, colour, finite, flag, identifier, list, text } from './fields.js';
 import { letteringSettingsSchema } from './layer-schemas.js';
+import { treatmentsSchema } from './treatment-schemas.js';
 import { colourwaySchema } from './requirement-schema.js';
 
 export const letteringRequestSchema = yup
@@ -47,6 +48,9 @@ export const picturesRequestSchema = yup
     trueSize: flag('True size').optional(),
   })
   .noUnknown();
+
+/** What is to be done to a picture. */
+export const treatedRequestSchema = yup.object({ treatments: treatmentsSchema() }).noUnknown();
 
 export const revisionNameSchema = yup
   .object({ name: yup.string().defined().max(120, 'A name has at most 120 letters.') })

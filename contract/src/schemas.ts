@@ -6,3 +6,4 @@ export * from './requests.js';
 export * from './steps.js';
 export * from './blank-schema.js';
 export * from './answers.js';
+export * from './treatment-schemas.js';

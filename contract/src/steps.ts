@@ -12,6 +12,7 @@ export const printFileStepSchema = yup
     designId: identifier().required(),
     revision: revision(),
     requirementId: identifier().required(),
+    version: choice('Version', ['light', 'dark']).optional(),
     filename: filename(),
   })
   .required();

@@ -22,6 +22,7 @@ import { GraphicsService } from './services/graphics.js';
 import { LetteringService } from './services/lettering.js';
 import { Judge } from './services/judge.js';
 import { Workshop } from './making/workshop.js';
+import { PictureService } from './services/pictures.js';
 import { OutputService } from './services/outputs.js';
 import { Deriver } from './services/recipes.js';
 import { SheetService } from './services/sheet.js';
@@ -35,6 +36,7 @@ import { JobStore } from './stores/jobs.js';
 import { KeeperStore } from './stores/keeper.js';
 import { OutputStore } from './stores/outputs.js';
 import { RequirementStore } from './stores/requirements.js';
+import { TreatedStore } from './stores/treated.js';
 import { SheetStore } from './stores/sheet.js';
 
 /** Where a process finds its things. */
@@ -73,14 +75,15 @@ export async function openHouse({
   await writeFile(fonts, fontsConfiguration(ownFaces, join(cache, 'fontconfig')));
   // What people look at, what they type, what comes in and what the queue makes do not wait for each other: a hostile
   // file holds up its own lane alone.
-  const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())), { fonts });
+  const treated = join(cache, 'treated');
+  const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())), { fonts, treated });
   const typePool = new RenderPool(1);
-  const intakePool = new RenderPool(1, { fonts });
+  const intakePool = new RenderPool(1, { fonts, treated });
   // Large documents are read and judged where nobody waits for it.
   const thinkPool = new RenderPool(1);
   // Steps of the queue have their tries there: what somebody waits for beside what takes long.
-  const soonPool = new RenderPool(1, { tries: 1, fonts });
-  const exportPool = new RenderPool(1, { tries: 1, fonts });
+  const soonPool = new RenderPool(1, { tries: 1, fonts, treated });
+  const exportPool = new RenderPool(1, { tries: 1, fonts, treated });
   const drawing = [viewPool, intakePool, soonPool, exportPool];
   const pools = [viewPool, typePool, intakePool, thinkPool, soonPool, exportPool];
   const blobs = new BlobStore(database, cache);
@@ -102,14 +105,15 @@ export async function openHouse({
     mostUploadBytes,
   );
   const deriver = new Deriver(thinkPool);
-  const judge = new Judge(deriver, sheetStore, requirements, assetStore);
-  const designs = new DesignService(designStore, requirements, assetStore, assets, deriver, judge, viewPool, cache);
+  const pictures = new PictureService(assetStore, new TreatedStore(database), blobs, viewPool, cache);
+  const judge = new Judge(deriver, sheetStore, requirements, pictures);
+  const designs = new DesignService(designStore, requirements, pictures, assets, deriver, judge, viewPool, cache);
   const fontStore = new FontStore(database);
   const lettering = new LetteringService(typePool, fontStore, blobs, cache, ownFaces, () => {
     for (const pool of drawing) pool.renew();
   });
   void lettering.unpackOwn().catch((error: unknown) => log.warn({ err: error }, 'own fonts could not be unpacked'));
-  const workshop = new Workshop(designStore, requirements, assetStore, blanks, deriver);
+  const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver);
   const outputs = new OutputService(designs, workshop, jobs, outputStore, judge);
   const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });
   const inLane = (lane: Lane, pool: RenderPool): Worker =>
@@ -137,6 +141,7 @@ export async function openHouse({
     deriver,
     blanks,
     assets,
+    pictures,
     designs,
     viewPool,
     pools,

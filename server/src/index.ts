@@ -11,3 +11,7 @@ export { drawScene } from './render/mockup/picture.js';
 export { packIn, readyBlank } from './render/mockup/blank-pack.js';
 export { loadDesigns, loadRequirements } from './launch/load-demo.js';
 export { BLANKS, PAGE } from './launch/places.js';
+export { drawOwnSvg } from './render/artwork/source.js';
+export { readGraphics } from './render/artwork/graphics.js';
+export { makeLettering } from './render/text/lettering.js';
+export { shippedFiles } from './services/font-catalogue.js';

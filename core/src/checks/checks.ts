@@ -1,4 +1,5 @@
 import type { DesignDocument, Target } from '../document/design.js';
+import { ENGINE_VERSION } from '../recipes/recipe.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { FactsById } from './asset-facts.js';
 import { canvasDpi } from './canvas-dpi.js';
@@ -39,6 +40,13 @@ export const CHECKS: readonly Check[] = [
   converted,
   lostOnGarment,
 ];
+
+/**
+ * Grows whenever the same target would be judged otherwise: with the drawing, with its own recipes' treatments, or with
+ * a check.
+ */
+const CHECKS_VERSION = 2;
+export const JUDGEMENT_VERSION = ENGINE_VERSION * 1000 + CHECKS_VERSION;
 
 /** Findings that make a file impossible, as opposed to unwise. */
 export const CANNOT_MAKE: readonly FindingCode[] = CHECKS.flatMap((check) => check.hinders);

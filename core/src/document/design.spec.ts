@@ -33,7 +33,8 @@ import { reorderLayer } from './grouping.js';
 import { record, redo, settle, startHistory, undo } from './history.js';
 import { boundsOfLayers } from './bounds.js';
 import { boundsOfPlace, placeInside } from '../geometry/place.js';
-import { canonicalJson, fileNameOf, miniatureCanvas, printFileName, printRecipe } from '../recipes/recipe.js';
+import { canonicalJson } from '../recipes/canonical-json.js';
+import { fileNameOf, miniatureCanvas, printFileName, printRecipe } from '../recipes/recipe.js';
 import { artOnCanvas, effectiveDpi, fieldScale, layoutTarget, targetFor } from './target.js';
 import { usualPlace } from './usual-places.js';
 

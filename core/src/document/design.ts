@@ -5,6 +5,7 @@ import type { LayerPlace } from '../geometry/place.js';
 import type { Paint } from '../drawing/paint.js';
 import type { Lettering, LetteringSettings } from '../text/lettering.js';
 import type { ShapeKind } from '../drawing/shape.js';
+import type { Treatment } from '../treatments/treatment.js';
 import type { TargetPlacement } from '../requirement/placement.js';
 
 /** What every kind of layer has. */
@@ -26,6 +27,8 @@ interface AnyLayer {
 export interface PictureLayer extends AnyLayer {
   readonly kind: 'picture';
   readonly assetId: string;
+  /** What is done to the picture, one after the other. Its file stays as it came. */
+  readonly treatments?: readonly Treatment[];
 }
 
 export type OutlineSide = 'inside' | 'centre' | 'outside';
@@ -129,6 +132,19 @@ export interface LayerException {
   readonly hidden?: boolean;
   /** Colours by the design's colour they stand for, both `#rrggbb` in lower case. */
   readonly colours?: Readonly<Record<string, string>>;
+  /** Treatments of a picture in place of the layer's own. */
+  readonly treatments?: readonly Treatment[];
+}
+
+/** The kind of cloth that a version is for. */
+export type Cloth = 'light' | 'dark';
+
+/** What a target does differently on one kind of cloth, on top of what it does anyway. */
+export interface TargetVersion {
+  /** Colour this version is looked at on; the fittest one on sale when absent. */
+  readonly garment?: string;
+  /** Exceptions by layer id. */
+  readonly layers: Readonly<Record<string, LayerException>>;
 }
 
 /** A design for one requirement. */
@@ -142,6 +158,8 @@ export interface Target {
   readonly guides?: readonly Guide[];
   /** Exceptions by layer id. */
   readonly layers?: Readonly<Record<string, LayerException>>;
+  /** Versions for light and dark cloth; with one of them there are two files. */
+  readonly versions?: Readonly<Partial<Record<Cloth, TargetVersion>>>;
 }
 
 /** How a design is shown on a blank. */

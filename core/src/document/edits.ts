@@ -2,6 +2,7 @@ import type { Requirement } from '../requirement/requirement.js';
 import { apply, invert } from '../geometry/affine.js';
 import {
   MAX_LAYERS,
+  type Cloth,
   type DesignDocument,
   type InkedLayer,
   type Layer,
@@ -227,34 +228,57 @@ export const recolour =
       to,
     )(design);
 
-/** Changes what a target does differently with a layer; null drops the exception. */
+/**
+ * Changes what a target, or one of its versions, does differently with a layer; null drops the exception, and so does a
+ * change that leaves nothing of it.
+ */
 export const changeException =
-  (requirementId: string, layerId: string, change: LayerException | null): Edit =>
+  (requirementId: string, layerId: string, change: LayerException | null, cloth: Cloth | null = null): Edit =>
   (design) => ({
     ...design,
     targets: design.targets.map((target) => {
       if (target.requirementId !== requirementId) return target;
-      const { [layerId]: before, ...others } = target.layers ?? {};
-      return { ...target, layers: change === null ? others : { ...others, [layerId]: { ...before, ...change } } };
+      if (cloth === null) return { ...target, layers: excepted(target.layers, layerId, change) };
+      const version = target.versions?.[cloth] ?? { layers: {} };
+      return {
+        ...target,
+        versions: { ...target.versions, [cloth]: { ...version, layers: excepted(version.layers, layerId, change) } },
+      };
     }),
   });
 
+function excepted(
+  layers: Readonly<Record<string, LayerException>> = {},
+  layerId: string,
+  change: LayerException | null,
+): Record<string, LayerException> {
+  const { [layerId]: before, ...others } = layers;
+  if (change === null) return others;
+  const after = Object.fromEntries(Object.entries({ ...before, ...change }).filter(([, value]) => value !== undefined));
+  return Object.keys(after).length ? { ...others, [layerId]: after } : others;
+}
+
 /** Turns one colour into another on one target alone, in some layers. `from` is the colour as that target shows it. */
 export const recolourOnTarget =
-  (requirementId: string, ids: readonly string[], from: string, to: string): Edit =>
+  (requirementId: string, ids: readonly string[], from: string, to: string, cloth: Cloth | null = null): Edit =>
   (design) => {
-    const exceptions = design.targets.find((target) => target.requirementId === requirementId)?.layers ?? {};
+    const target = design.targets.find((one) => one.requirementId === requirementId);
+    const below = target?.layers;
+    const exceptions = (cloth === null ? below : target?.versions?.[cloth]?.layers) ?? {};
     return together(
       ...design.layers
         .filter((layer) => ids.includes(layer.id))
         .map((layer): Edit => {
           const colours = ownValue(exceptions, layer.id)?.colours ?? {};
-          const shown = swapOf(colours);
+          const shown = swapOf(cloth === null ? colours : { ...ownValue(below, layer.id)?.colours, ...colours });
           const own = ownColours(layer).filter((hex) => shown(hex) === from.toLowerCase());
           return own.length
-            ? changeException(requirementId, layer.id, {
-                colours: { ...colours, ...Object.fromEntries(own.map((hex) => [hex, to.toLowerCase()])) },
-              })
+            ? changeException(
+                requirementId,
+                layer.id,
+                { colours: { ...colours, ...Object.fromEntries(own.map((hex) => [hex, to.toLowerCase()])) } },
+                cloth,
+              )
             : (same) => same;
         }),
     )(design);

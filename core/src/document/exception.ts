@@ -1,4 +1,5 @@
 import type { DesignDocument, Layer, LayerException, Target } from './design.js';
+import { treatedLayer } from './treating.js';
 import { swapOf } from '../drawing/paint.js';
 import { recolourLayer } from '../layers/layer-kinds.js';
 import { ownValue } from '../units/own-value.js';
@@ -6,12 +7,13 @@ import { ownValue } from '../units/own-value.js';
 /** A layer as a target has it. */
 function exceptionApplied(layer: Layer, exception: LayerException | undefined): Layer {
   if (!exception) return layer;
-  const { place, hidden, colours } = exception;
+  const { place, hidden, colours, treatments } = exception;
   const recoloured = colours ? recolourLayer(layer, swapOf(colours)) : layer;
-  return { ...recoloured, ...(place ? { place } : {}), ...(hidden === undefined ? {} : { hidden }) };
+  const treated = treatments ? treatedLayer(recoloured, treatments) : recoloured;
+  return { ...treated, ...(place ? { place } : {}), ...(hidden === undefined ? {} : { hidden }) };
 }
 
-const seen = new WeakMap<DesignDocument, Map<string, DesignDocument>>();
+const seen = new WeakMap<DesignDocument, WeakMap<Target, DesignDocument>>();
 
 /**
  * The design with a target's exceptions in place: what is drawn and judged for that target. The same object while
@@ -19,21 +21,20 @@ const seen = new WeakMap<DesignDocument, Map<string, DesignDocument>>();
  */
 export function seenBy(design: DesignDocument, target: Target | undefined): DesignDocument {
   if (!target?.layers || !Object.keys(target.layers).length) return design;
-  const own = design.targets.includes(target);
   let kept = seen.get(design);
-  if (!kept) seen.set(design, (kept = new Map()));
-  const known = own ? kept.get(target.requirementId) : undefined;
+  if (!kept) seen.set(design, (kept = new WeakMap()));
+  const known = kept.get(target);
   if (known) return known;
   const result = {
     ...design,
     layers: design.layers.map((layer) => exceptionApplied(layer, ownValue(target.layers, layer.id))),
   };
-  if (own) kept.set(target.requirementId, result);
+  kept.set(target, result);
   return result;
 }
 
 /** What an exception changes, in words. */
-export function exceptionWords({ place, hidden, colours }: LayerException, layer: Layer): string[] {
+export function exceptionWords({ place, hidden, colours, treatments }: LayerException, layer: Layer): string[] {
   const moved = place && (Math.abs(place.x - layer.place.x) > 0.005 || Math.abs(place.y - layer.place.y) > 0.005);
   const sized = place && Math.abs(place.width - layer.place.width) > 0.005;
   const turned = place && place.turn !== layer.place.turn;
@@ -43,5 +44,6 @@ export function exceptionWords({ place, hidden, colours }: LayerException, layer
     ...(turned ? ['turned'] : []),
     ...(hidden === undefined ? [] : [hidden ? 'hidden' : 'shown']),
     ...(colours && Object.keys(colours).length ? ['recoloured'] : []),
+    ...(treatments ? ['treated'] : []),
   ];
 }

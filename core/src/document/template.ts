@@ -60,7 +60,16 @@ export function fillTemplate(
     if (layer.kind === 'picture' && art) {
       const { assetId, name: title, width, height } = art;
       places[layer.id] = (place) => within(place, width / height);
-      return { ...layer, assetId, name: title, place: places[layer.id](layer.place) };
+      // Cuts and strokes were made for the picture that goes; what changes its tone is part of the template's look.
+      const { treatments, ...bare } = layer;
+      const tones = treatments?.filter(({ kind }) => kind === 'tone');
+      return {
+        ...bare,
+        ...(tones?.length ? { treatments: tones } : {}),
+        assetId,
+        name: title,
+        place: places[layer.id](layer.place),
+      };
     }
     return layer;
   });

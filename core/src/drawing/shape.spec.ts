@@ -3,7 +3,8 @@ import { assetIdsOf, drawingOf, inkPlace } from '../layers/layer-kinds.js';
 import { design, facts, layer, tee } from '../testing/samples.js';
 import { type VectorLayer } from '../document/design.js';
 import { addLayer, changeInk, changeShape, recolour } from '../document/edits.js';
-import { canonicalJson, printRecipe } from '../recipes/recipe.js';
+import { canonicalJson } from '../recipes/canonical-json.js';
+import { printRecipe } from '../recipes/recipe.js';
 import { drawingSteps, svgOfStep } from './marks.js';
 import { parameterOf, SHAPES, shapeDescription, shapeLayer, shapePath, type ShapeKind } from './shape.js';
 

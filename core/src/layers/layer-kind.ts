@@ -3,6 +3,7 @@ import type { InkShare } from '../colour/legibility.js';
 import type { Layer } from '../document/design.js';
 import type { Drawing } from '../drawing/marks.js';
 import type { Paint, Swap } from '../drawing/paint.js';
+import type { Treatment } from '../treatments/treatment.js';
 
 /**
  * What one kind of layer is and can. Nothing outside `core/layers` and the schema asks a layer for its kind to find
@@ -22,6 +23,8 @@ export interface LayerKind<L extends Layer = Layer> {
   drawing(layer: L): Drawing | null;
   /** Artwork file it cannot be drawn without. */
   assetOf(layer: L): string | null;
+  /** What is done to that file before it is drawn. */
+  treatmentsOf(layer: L): readonly Treatment[] | undefined;
   /** Font it was set in. */
   fontOf(layer: L): string | null;
   /** The same layer on another artwork file or in another font. */

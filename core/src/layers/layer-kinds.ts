@@ -4,6 +4,8 @@ import type { FreehandLayer, GraphicLayer, InkedLayer, Layer, VectorLayer } from
 import type { Drawing } from '../drawing/marks.js';
 import { coloursOfPaint, type Swap } from '../drawing/paint.js';
 import type { LayerPlace } from '../geometry/place.js';
+import { pictureKey } from '../treatments/treated.js';
+import type { Treatment } from '../treatments/treatment.js';
 import { FREEHAND } from './freehand.js';
 import { GRAPHIC } from './graphic.js';
 import type { LayerKind } from './layer-kind.js';
@@ -62,6 +64,26 @@ export function inkPlace(layer: Layer): LayerPlace {
 /** Artwork files a design is made of. */
 export const assetIdsOf = (layers: readonly Layer[]): string[] =>
   layers.flatMap((layer) => kindOf(layer).assetOf(layer) ?? []);
+
+/** A picture as a layer shows it: its file, and what is done to it. */
+export interface ShownPicture {
+  readonly key: string;
+  readonly assetId: string;
+  readonly treatments: readonly Treatment[] | undefined;
+}
+
+/** Pictures that layers show, each once. */
+export function picturesOf(layers: readonly Layer[]): ShownPicture[] {
+  const found = new Map<string, ShownPicture>();
+  for (const layer of layers) {
+    const assetId = kindOf(layer).assetOf(layer);
+    if (assetId === null) continue;
+    const treatments = kindOf(layer).treatmentsOf(layer);
+    const key = pictureKey(assetId, treatments);
+    if (!found.has(key)) found.set(key, { key, assetId, treatments });
+  }
+  return [...found.values()];
+}
 
 /** Fonts its lettering was set in. */
 export const fontIdsOf = (layers: readonly Layer[]): string[] =>

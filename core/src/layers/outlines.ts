@@ -9,6 +9,7 @@ export const OUTLINES = {
   hasParts: false,
   bulk: [] as never[],
   assetOf: (): string | null => null,
+  treatmentsOf: () => undefined,
   fontOf: (): string | null => null,
   missingLetters: (): string => '',
 } as const;

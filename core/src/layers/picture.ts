@@ -1,4 +1,5 @@
 import type { PictureLayer } from '../document/design.js';
+import { pictureKey } from '../treatments/treated.js';
 import { ownValue } from '../units/own-value.js';
 import type { LayerKind } from './layer-kind.js';
 
@@ -11,11 +12,12 @@ export const PICTURE: LayerKind<PictureLayer> = {
   bulk: [],
   drawing: () => null,
   assetOf: (layer) => layer.assetId,
+  treatmentsOf: (layer) => layer.treatments,
   fontOf: () => null,
   carried: (layer, { assetId }) => (assetId === undefined || assetId === layer.assetId ? layer : { ...layer, assetId }),
   paints: () => [],
   recoloured: (layer) => layer,
   inks: () => [],
-  facts: (layer, facts) => ownValue(facts, layer.assetId),
+  facts: (layer, facts) => ownValue(facts, pictureKey(layer.assetId, layer.treatments)),
   missingLetters: () => '',
 };

@@ -1,6 +1,7 @@
 import { compose, mapBox } from '../geometry/affine.js';
 import type { DesignDocument, Scene } from '../document/design.js';
 import { seenBy } from '../document/exception.js';
+import { asVersion, versionFor } from '../document/version.js';
 import { boundsOfLayers } from '../document/bounds.js';
 import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../recipes/recipe.js';
 import { fieldToCanvas, layoutTarget } from '../document/target.js';
@@ -58,7 +59,7 @@ export function placeScene(
   blank: Blank,
   area: PrintArea,
   requirement: Requirement | null,
-  sizing: Omit<AreaSizing, 'art'> = {},
+  sizing: Omit<AreaSizing, 'art'> & { readonly garment?: string } = {},
 ): ScenePlacement {
   const target =
     requirement &&
@@ -71,7 +72,7 @@ export function placeScene(
   );
   const canvas = layout?.canvas ?? fieldCanvas;
   const toCanvas = layout?.toCanvas ?? fieldToCanvas(design.field, fieldCanvas, SAME_SIZE_TOP);
-  const bounds = boundsOfLayers(designOnScene(design, requirement).layers);
+  const bounds = boundsOfLayers(designOnScene(design, requirement, sizing.garment ?? '#ffffff').layers);
   const placement = placeOnArea(blank, area, canvas, { ...sizing, art: bounds && mapBox(toCanvas, bounds) });
   return {
     canvas,
@@ -119,12 +120,11 @@ export interface PictureRecipe {
   };
 }
 
-/** The design as the target behind a requirement sees it. */
-export const designOnScene = (design: DesignDocument, requirement: Requirement | null): DesignDocument =>
-  seenBy(
-    design,
-    design.targets.find((one) => one.requirementId === requirement?.id),
-  );
+/** The design as the target behind a requirement sees it, in the version for a garment of this colour. */
+export function designOnScene(design: DesignDocument, requirement: Requirement | null, garment: string): DesignDocument {
+  const target = requirement && design.targets.find((one) => one.requirementId === requirement.id);
+  return seenBy(design, target ? asVersion(target, versionFor(target, garment), requirement) : undefined);
+}
 
 /** Layers of a design on a print area's texture. */
 export function textureLayers(
@@ -160,7 +160,7 @@ export function pictureRecipe(
     texture: {
       ...grid,
       clip: placement.onTexture(grid).clip,
-      layers: textureLayers(designOnScene(design, requirement), placement, grid, shaOf),
+      layers: textureLayers(designOnScene(design, requirement, scene.garment), placement, grid, shaOf),
     },
   };
 }

@@ -3,10 +3,12 @@ import type { Requirement } from '../requirement/requirement.js';
 import type { Affine } from '../geometry/affine.js';
 import { cutText } from '../text/short-name.js';
 import type { BlendMode } from '../raster/blend.js';
-import type { DesignDocument, Layer, Target } from '../document/design.js';
+import type { Cloth, DesignDocument, Layer, Target } from '../document/design.js';
+import { versionWord } from '../document/version.js';
 import { seenBy } from '../document/exception.js';
 import { drawingSteps, type DrawingStep } from '../drawing/marks.js';
 import { inkPlace, kindOf, marksOf } from '../layers/layer-kinds.js';
+import { treatedBy, type Treated } from '../treatments/treated.js';
 import { layerToPixels, layoutTarget } from '../document/target.js';
 
 /** Version of the drawing code. It grows whenever the same input would give other pixels. */
@@ -16,6 +18,8 @@ export const ENGINE_VERSION = 3;
 export interface RecipeLayer {
   /** Content hash of an artwork file; null for a drawing. */
   readonly sha256: string | null;
+  /** What is done to the file before it is drawn; absent when it is drawn as it is. */
+  readonly treated?: Treated;
   /** What is drawn in place of a file, step by step. */
   readonly drawing?: readonly DrawingStep[];
   readonly map: Affine;
@@ -84,9 +88,11 @@ export function recipeLayers(
 }
 
 /** What a layer is drawn from: its own marks, or an artwork file. */
-function sourceOf(layer: Layer, shaOf: (assetId: string) => string): Pick<RecipeLayer, 'sha256' | 'drawing'> {
+function sourceOf(layer: Layer, shaOf: (assetId: string) => string): Pick<RecipeLayer, 'sha256' | 'treated' | 'drawing'> {
   const drawing = marksOf(layer);
-  return drawing ? { sha256: null, drawing: drawingSteps(drawing) } : { sha256: shaOf(kindOf(layer).assetOf(layer)!) };
+  if (drawing) return { sha256: null, drawing: drawingSteps(drawing) };
+  const treated = treatedBy(kindOf(layer).treatmentsOf(layer));
+  return { sha256: shaOf(kindOf(layer).assetOf(layer)!), ...(treated ? { treated } : {}) };
 }
 
 /** A small grid of the same shape for a miniature, no side longer than `most` pixels. */
@@ -103,25 +109,13 @@ export function miniatureCanvas(
   };
 }
 
-/** JSON with sorted keys and no blanks: equal values give equal text (in the manner of RFC 8785). */
-export function canonicalJson(value: unknown): string {
-  if (Array.isArray(value)) return `[${value.map(canonicalJson).join(',')}]`;
-  if (value && typeof value === 'object') {
-    const entries = Object.entries(value)
-      .filter(([, v]) => v !== undefined)
-      .sort(([a], [b]) => (a < b ? -1 : 1));
-    return `{${entries.map(([key, v]) => `${JSON.stringify(key)}:${canonicalJson(v)}`).join(',')}}`;
-  }
-  return JSON.stringify(value);
-}
-
 /**
  * Readable file name without extension: design, channel, product and size. Letters of any script stay, the rest
  * becomes hyphens.
  */
-export function printFileName(designName: string, requirement: Requirement): string {
+export function printFileName(designName: string, requirement: Requirement, cloth: Cloth | null = null): string {
   const { widthPx, heightPx } = demandedCanvas(requirement);
-  return fileNameOf(`${designName} ${requirement.channel} ${requirement.name} ${widthPx}x${heightPx}`);
+  return fileNameOf(`${designName} ${requirement.channel} ${requirement.name} ${widthPx}x${heightPx}${cloth ? ` ${versionWord(cloth)}` : ''}`);
 }
 
 export function fileNameOf(text: string): string {

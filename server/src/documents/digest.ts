@@ -1,12 +1,25 @@
 import { createHash } from 'node:crypto';
-import { fontIdsOf, assetIdsOf, kindOf, type DesignDocument, type Layer } from '@kettle/core';
+import {
+  fontIdsOf,
+  assetIdsOf,
+  kindOf,
+  versionsOf,
+  type Cloth,
+  type DesignDocument,
+  type Layer,
+} from '@kettle/core';
 
 /** A document as it is stored: its long pieces apart, and what is asked of it without reading it. */
 export interface Digest {
   readonly name: string;
   readonly layers: number;
   readonly template: boolean;
-  readonly targets: readonly { readonly requirementId: string; readonly garment: string | null }[];
+  /** Targets, once for each of their versions. */
+  readonly targets: readonly {
+    readonly requirementId: string;
+    readonly version: Cloth | null;
+    readonly garment: string | null;
+  }[];
   readonly assetIds: readonly string[];
   readonly fontIds: readonly string[];
   /** The document's JSON, with {@link placeholder}s where long pieces were. */
@@ -56,7 +69,13 @@ function namesOf(
     name: typeof given?.name === 'string' ? given.name : '',
     layers: layers.length,
     template: given?.template === true,
-    targets: targets.map(({ requirementId, garment }) => ({ requirementId, garment: garment ?? null })),
+    targets: targets.flatMap((target) =>
+      versionsOf(target).map((version) => ({
+        requirementId: target.requirementId,
+        version,
+        garment: target.garment ?? null,
+      })),
+    ),
     assetIds: [...new Set(assetIdsOf(layers))],
     fontIds: [...new Set(fontIdsOf(layers))],
   };

@@ -1,5 +1,5 @@
 import { printFileStepSchema, type PrintFileStep } from '@kettle/contract';
-import { certify, ENGINE_VERSION, type FileFacts, type PrintRecipe, type Requirement } from '@kettle/core';
+import { asVersion, certify, ENGINE_VERSION, targetKey, type FileFacts, type PrintRecipe, type Requirement } from '@kettle/core';
 import { targetOf } from '../services/designs.js';
 import type { OutputKind } from './output-kind.js';
 
@@ -11,14 +11,14 @@ export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
   shown: 'target',
   step: printFileStepSchema,
 
-  async order({ designId, revision, requirementId, filename }, who, workshop) {
+  async order({ designId, revision, requirementId, version, filename }, who, workshop) {
     const [design, requirement] = await Promise.all([
       workshop.revision(who, designId, revision),
       workshop.requirement(who, requirementId),
     ]);
     const assets = await workshop.allAssetsOf(design);
     const { hash, recipe } = await workshop.deriver.of(design, 'print', {
-      target: targetOf(design.outline, requirementId),
+      target: asVersion(targetOf(design.outline, requirementId), version ?? null, requirement),
       requirement,
       assets,
     });
@@ -27,7 +27,7 @@ export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
       hash,
       designId,
       revision,
-      about: requirementId,
+      about: targetKey(requirementId, version ?? null),
       filename,
       mediaType: 'image/png',
       more: requirement,

@@ -4,7 +4,7 @@ import type { AssetsById } from '../render/derive.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlankService } from '../services/blanks.js';
 import type { Deriver } from '../services/recipes.js';
-import type { AssetStore } from '../stores/assets.js';
+import type { PictureService } from '../services/pictures.js';
 import type { DesignStore } from '../stores/designs.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import type { StoredDesign } from '../stores/stored-design.js';
@@ -14,7 +14,7 @@ export class Workshop {
   constructor(
     private readonly designs: DesignStore,
     private readonly requirements: RequirementStore,
-    private readonly assets: AssetStore,
+    private readonly pictures: PictureService,
     readonly blanks: BlankService,
     readonly deriver: Deriver,
   ) {}
@@ -36,7 +36,7 @@ export class Workshop {
   }
 
   assetsOf(design: StoredDesign): Promise<AssetsById> {
-    return this.assets.byId(design.owner, assetIdsOf(design.outline.layers));
+    return this.pictures.of(design);
   }
 
   /** @throws ProblemError when a picture of the design is not there */

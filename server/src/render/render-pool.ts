@@ -13,6 +13,8 @@ const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = {
   lettering: 15_000,
   inspect: 45_000,
   rendition: 45_000,
+  treatedFacts: 45_000,
+  working: 45_000,
   miniature: 45_000,
   graphics: 15_000,
   blankThumbnail: 45_000,
@@ -33,11 +35,12 @@ const PRLIMIT = ['/usr/bin/prlimit', '/bin/prlimit'].find(existsSync);
  * A child sees nothing of the server's environment: neither its password nor the database's address are any business
  * of a decoder.
  */
-const environment = (fonts: string | null): NodeJS.ProcessEnv => ({
+const environment = (fonts: string | null, treated: string | null): NodeJS.ProcessEnv => ({
   ...RENDER_ENVIRONMENT,
   PATH: process.env['PATH'],
   LANG: process.env['LANG'],
   ...(fonts ? { FONTCONFIG_FILE: fonts } : {}),
+  ...(treated ? { KETTLE_TREATED: treated } : {}),
 });
 
 /**
@@ -46,8 +49,9 @@ const environment = (fonts: string | null): NodeJS.ProcessEnv => ({
  */
 export function startRenderProcess({
   fonts = null,
+  treated = null,
   mostMemory = MOST_MEMORY,
-}: { fonts?: string | null; mostMemory?: number } = {}): ChildProcess {
+}: { fonts?: string | null; treated?: string | null; mostMemory?: number } = {}): ChildProcess {
   const limited = PRLIMIT
     ? { execPath: PRLIMIT, execArgv: [`--data=${Math.floor(mostMemory)}`, '--core=0', '--', process.execPath] }
     : { execArgv: [] };
@@ -55,7 +59,7 @@ export function startRenderProcess({
     serialization: 'advanced',
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     ...limited,
-    env: environment(fonts),
+    env: environment(fonts, treated),
   });
 }
 
@@ -82,6 +86,7 @@ export class DiedError extends Error {}
  * A few child processes that decode and draw, one order each at a time. A process that dies is replaced.
  * @param options.tries how often an order is given to a process before a death is taken as an answer
  * @param options.fonts configuration of the fonts that live text in SVG is drawn with
+ * @param options.treated folder in which treated pictures are kept
  */
 export class RenderPool {
   private readonly idle: ChildProcess[] = [];
@@ -93,12 +98,18 @@ export class RenderPool {
   private readonly outdated = new WeakSet<ChildProcess>();
   private readonly tries: number;
   private readonly fonts: string | null;
+  private readonly treated: string | null;
 
   constructor(
     private readonly size: number,
-    { tries = 2, fonts = null }: { tries?: number; fonts?: string | null } = {},
+    {
+      tries = 2,
+      fonts = null,
+      treated = null,
+    }: { tries?: number; fonts?: string | null; treated?: string | null } = {},
   ) {
     this.tries = tries;
+    this.treated = treated;
     this.fonts = fonts;
   }
 
@@ -150,7 +161,7 @@ export class RenderPool {
   }
 
   private start(): ChildProcess {
-    const child = startRenderProcess({ fonts: this.fonts });
+    const child = startRenderProcess({ fonts: this.fonts, treated: this.treated });
     child.once('exit', () => {
       const at = this.idle.indexOf(child);
       if (at >= 0) this.idle.splice(at, 1);

@@ -5,6 +5,7 @@ import { checkFont } from './text/check-font.js';
 import { checkDesignText, deriveFromText } from './derive.js';
 import { readGraphics } from './artwork/graphics.js';
 import { inspect, setFace } from './artwork/inspect.js';
+import { treatedFacts, writeWorking } from './artwork/treated.js';
 import { makeLettering } from './text/lettering.js';
 import { writeOra } from './archive/open-raster.js';
 import { areaDensity, blankPreview, blankThumbnail } from './mockup/picture.js';
@@ -37,8 +38,13 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     return output.make({ ...job, progress: (share) => reply({ kind: 'progress', share }) });
   },
   areaDensity: ({ blank, files, areaId, size }) => areaDensity(blank, files, areaId, size),
-  rendition: async ({ sha256, path, size, out }) => {
-    await makeRendition(sha256, path, size, out);
+  rendition: async ({ sha256, treated, path, size, out }) => {
+    await makeRendition({ sha256, treated }, path, size, out);
+    return null;
+  },
+  treatedFacts: ({ path, treated }) => treatedFacts(path, treated),
+  working: async ({ path, out }) => {
+    await writeWorking(path, out);
     return null;
   },
   miniature: async ({ grid, layers, files, out }) => {

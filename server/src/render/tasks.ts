@@ -1,9 +1,10 @@
-import type { Blank, Graphic, Lettering, LetteringSettings, RecipeLayer } from '@kettle/core';
+import type { Blank, Graphic, Lettering, LetteringSettings, RecipeLayer, Treated } from '@kettle/core';
 import type { MakeJob } from '../making/output-kind.js';
 import type { OraJob } from './archive/open-raster.js';
 import type { Stack } from './archive/ora-stack.js';
 import type { Unpacked, ZipInput } from './archive/zip.js';
 import type { Inspection } from './artwork/inspect.js';
+import type { TreatedFacts } from './artwork/treated.js';
 import type { CheckedDesign, Derivation } from './derive.js';
 import type { PackFiles } from './mockup/blank-pack.js';
 import type { Files } from './print/draw-layers.js';
@@ -15,7 +16,13 @@ export interface RenderTasks {
   /** Makes an output of a registered kind. */
   make: { input: MakeInput; output: unknown };
   areaDensity: { input: { blank: Blank; files: PackFiles; areaId: string; size: number }; output: number };
-  rendition: { input: { sha256: string; path: string; size: number; out: string }; output: null };
+  rendition: {
+    input: { sha256: string; treated?: Treated; path: string; size: number; out: string };
+    output: null;
+  };
+  /** Looks at a treated picture. */
+  treatedFacts: { input: { path: string; treated: Treated }; output: TreatedFacts };
+  working: { input: { path: string; out: string }; output: null };
   miniature: {
     input: { grid: { width: number; height: number }; layers: readonly RecipeLayer[]; files: Files; out: string };
     output: null;

@@ -1,4 +1,5 @@
-import { faceRequestSchema } from '@kettle/contract';
+import { faceRequestSchema, treatedRequestSchema } from '@kettle/contract';
+import type { Treatment } from '@kettle/core';
 import type { House } from '../house.js';
 import { checkedBody, uploadName } from './body.js';
 import { idOf, sendFile, wholeNumber, type Handlers } from './handler.js';
@@ -13,12 +14,21 @@ const CONTENT_TYPES: Readonly<Record<string, string>> = {
 };
 
 /** Artwork files. */
-export const assetRoutes = ({ assets, disk }: House): Handlers => ({
+export const assetRoutes = ({ assets, pictures, disk }: House): Handlers => ({
   'post /api/assets': async (who, request) => {
     disk.demandRoom(true);
     return assets.takeIn(who, request, uploadName(request));
   },
   'get /api/assets/{id}': async (who, request) => assets.get(who, idOf(request)),
+  'post /api/assets/{id}/treated': async (who, request) => {
+    disk.demandRoom(false);
+    const { treatments } = checkedBody<{ treatments: readonly Treatment[] }>(treatedRequestSchema, request);
+    return pictures.treat(who, idOf(request), treatments);
+  },
+  'get /api/assets/{id}/working': async (who, request, response) => {
+    const { path, sha256 } = await pictures.working(who, idOf(request));
+    return sendFile(response, path, { type: 'application/octet-stream', tag: sha256.slice(0, 32) });
+  },
   'post /api/assets/{id}/face': async (who, request) => {
     disk.demandRoom(true);
     return assets.inFace(who, idOf(request), checkedBody<{ family: string }>(faceRequestSchema, request).family);

@@ -3,7 +3,8 @@ import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { Asset, FontFamily } from '@kettle/contract';
 import type { Caller } from '../caller.js';
-import { cutText, wholeLetters } from '@kettle/core';
+import { cutText, wholeLetters, type Treated } from '@kettle/core';
+import { treatedName } from '../render/artwork/treated.js';
 import { DiedError, type RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
@@ -91,11 +92,11 @@ export class AssetService {
   }
 
   /** Path of a PNG no side longer than `size` px (rounded up to a kept size). */
-  async rendition(sha256: string, size: number): Promise<string> {
+  async rendition(sha256: string, size: number, treated?: Treated): Promise<string> {
     const kept = RENDITION_SIZES.find((one) => one >= size) ?? RENDITION_SIZES.at(-1)!;
-    const out = join(this.cache, 'renditions', `${sha256}-${kept}.png`);
+    const out = join(this.cache, 'renditions', `${treated ? treatedName(sha256, treated) : sha256}-${kept}.png`);
     return this.keptFiles.path(out, async () =>
-      this.pool.run('rendition', { sha256, path: await this.blobs.localPath(sha256), size: kept, out }),
+      this.pool.run('rendition', { sha256, treated, path: await this.blobs.localPath(sha256), size: kept, out }),
     );
   }
 }

@@ -1,8 +1,11 @@
 import { basename, join } from 'node:path';
 import { STRIP_BOX, type RevisionRow } from '@kettle/contract';
 import {
-  assetIdsOf,
+  asVersion,
   compose,
+  garmentOf,
+  versionFor,
+  type Cloth,
   ENGINE_VERSION,
   layoutTarget,
   makeCanvas,
@@ -20,7 +23,7 @@ import { digestOf, type Digest } from '../documents/digest.js';
 import type { AssetsById } from '../render/derive.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
-import type { AssetStore } from '../stores/assets.js';
+import type { PictureService } from './pictures.js';
 import type { DesignStore } from '../stores/designs.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 import type { RequirementStore } from '../stores/requirements.js';
@@ -37,7 +40,7 @@ export class DesignService {
   constructor(
     private readonly designs: DesignStore,
     private readonly requirements: RequirementStore,
-    private readonly assets: AssetStore,
+    private readonly pictures: PictureService,
     private readonly assetService: AssetService,
     private readonly deriver: Deriver,
     private readonly judge: Judge,
@@ -127,14 +130,21 @@ export class DesignService {
     return requirement;
   }
 
-  async findings(who: Caller, id: string, requirementId: string): Promise<Finding[]> {
+  async findings(who: Caller, id: string, requirementId: string, version?: Cloth): Promise<Finding[]> {
     const [design, requirement] = await Promise.all([this.get(who, id), this.requirement(who, requirementId)]);
-    return this.findingsOf(design, requirement, await this.assets.byId(who.owner, assetIdsOf(design.outline.layers)));
+    return this.findingsOf(design, requirement, await this.pictures.of(design), version);
   }
 
-  findingsOf(design: StoredDesign, requirement: Requirement, assets: AssetsById): Promise<Finding[]> {
+  /** @param version the one that is judged; the one of the garment it is looked at on when absent */
+  findingsOf(
+    design: StoredDesign,
+    requirement: Requirement,
+    assets: AssetsById,
+    version?: Cloth | null,
+  ): Promise<Finding[]> {
+    const target = targetOf(design.outline, requirement.id);
     return this.deriver.of(design, 'findings', {
-      target: targetOf(design.outline, requirement.id),
+      target: version ? asVersion(target, version, requirement) : lookedAt(target, requirement),
       requirement,
       assets,
     });
@@ -175,13 +185,13 @@ export class DesignService {
 
   private async drawMiniature(design: StoredDesign, requirement: Requirement | null, size: number): Promise<string> {
     const document = design.outline;
-    const target = requirement && targetOf(document, requirement.id);
+    const target = requirement && lookedAt(targetOf(document, requirement.id), requirement);
     const layout = requirement && target && layoutTarget(document, target, requirement);
     const { width, height } = document.field;
     const canvas = layout?.canvas ?? makeCanvas((width / MM_PER_INCH) * 300, (height / MM_PER_INCH) * 300, 300);
     const small = miniatureCanvas(canvas, size);
     const grid = { width: small.widthPx, height: small.heightPx };
-    const assets = await this.assets.byId(design.owner, assetIdsOf(document.layers));
+    const assets = await this.pictures.of(design);
     // The canvas's edges are the grid's, whatever its height was rounded to: art that fills the one fills the other.
     const toGrid = compose(
       scale(small.widthPx / canvas.widthMm, small.heightPx / canvas.heightMm),
@@ -204,7 +214,9 @@ export class DesignService {
             (await this.assetService.rendition(
               layer.sha256,
               Math.max(Math.hypot(layer.map[0], layer.map[1]), Math.hypot(layer.map[2], layer.map[3])),
+              layer.treated,
             )),
+          treated: undefined,
         })),
       );
       await this.pool.run('miniature', {
@@ -216,6 +228,10 @@ export class DesignService {
     });
   }
 }
+
+/** A target in the version of the garment it is looked at on. */
+const lookedAt = (target: Target, requirement: Requirement): Target =>
+  asVersion(target, versionFor(target, garmentOf(target, requirement)), requirement);
 
 /** How a document is stored: worked out here when it is small, or given by who read it elsewhere. */
 const asDigest = (document: DesignDocument | Digest): Digest =>

@@ -1,19 +1,34 @@
-import { assetIdsOf, ENGINE_VERSION, type Requirement, type Target } from '@kettle/core';
+import {
+  asVersion,
+  JUDGEMENT_VERSION,
+  targetKey,
+  versionsOf,
+  type Cloth,
+  type DesignDocument,
+  type Requirement,
+  type Target,
+} from '@kettle/core';
 import type { AssetsById, Judgement } from '../render/derive.js';
-import type { AssetStore } from '../stores/assets.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import type { JudgedRow, SheetStore } from '../stores/sheet.js';
 import type { StoredDesign } from '../stores/stored-design.js';
+import type { PictureService } from './pictures.js';
 import type { Deriver } from './recipes.js';
 
+/** A target as it is judged: in one of its versions, where it has any. */
 export interface JudgedTarget {
   readonly target: Target;
   readonly requirement: Requirement;
+  readonly version: Cloth | null;
 }
 
 const MOST_KEPT = 100_000;
-const keyOf = (design: StoredDesign, { requirement }: JudgedTarget): string =>
-  `${design.id} ${design.revision} ${requirement.id} ${requirement.revision}`;
+const keyOf = (design: StoredDesign, { requirement, version }: JudgedTarget): string =>
+  `${design.id} ${design.revision} ${targetKey(requirement.id, version)} ${requirement.revision}`;
+
+/** A target in each of its versions. */
+export const judgedTargets = (target: Target, requirement: Requirement): JudgedTarget[] =>
+  versionsOf(target).map((version) => ({ target: asVersion(target, version, requirement), requirement, version }));
 
 /**
  * Judges targets. A revision never changes, so what was found of it holds: it is kept beside the design, for the sheet
@@ -28,7 +43,7 @@ export class Judge {
     private readonly deriver: Deriver,
     private readonly sheet: SheetStore,
     private readonly requirements: RequirementStore,
-    private readonly assets: AssetStore,
+    private readonly pictures: PictureService,
   ) {}
 
   /** Judgements in the order of the targets. Targets are those of the design's own document. */
@@ -57,7 +72,10 @@ export class Judge {
     for (const owner of new Set(designs.map((design) => design.owner))) {
       const own = designs.filter((design) => design.owner === owner);
       const requirements = new Map((await this.requirements.list(owner)).map((one) => [one.id, one]));
-      const assets = await this.assets.byId(owner, own.flatMap(idsOf));
+      const assets = await this.pictures.ofAll(
+        owner,
+        own.flatMap((design) => outlineOf(design) ?? []),
+      );
       const rows: JudgedRow[] = [];
       for (const design of own) {
         try {
@@ -67,7 +85,7 @@ export class Judge {
           failed(design, error);
         }
       }
-      await this.sheet.keep(ENGINE_VERSION, rows);
+      await this.sheet.keep(JUDGEMENT_VERSION, rows);
     }
   }
 
@@ -78,14 +96,15 @@ export class Judge {
   ): Promise<JudgedRow[]> {
     const targets = design.outline.targets.flatMap((target) => {
       const requirement = requirements.get(target.requirementId);
-      return requirement ? [{ target, requirement }] : [];
+      return requirement ? judgedTargets(target, requirement) : [];
     });
     const judgements = await this.judge(design, targets, assets);
-    return targets.map(({ requirement }, i) => ({
+    return targets.map(({ requirement, version }, i) => ({
       designId: design.id,
       revision: design.revision,
       requirementId: requirement.id,
       requirementRevision: requirement.revision,
+      version,
       judgement: judgements[i],
     }));
   }
@@ -98,12 +117,13 @@ export class Judge {
     // What took long is written down at once; the rest with whatever else is judged now.
     if (design.isLarge) {
       await this.sheet.keep(
-        ENGINE_VERSION,
-        open.map(({ requirement }, i) => ({
+        JUDGEMENT_VERSION,
+        open.map(({ requirement, version }, i) => ({
           designId: design.id,
           revision: design.revision,
           requirementId: requirement.id,
           requirementRevision: requirement.revision,
+          version,
           judgement: found[i],
         })),
       );
@@ -114,7 +134,9 @@ export class Judge {
   private async recall(design: StoredDesign, targets: readonly JudgedTarget[]): Promise<JudgedTarget[]> {
     const rows = await this.sheet.targets([design.id]);
     return targets.filter((one) => {
-      const found = rows.find((row) => row.requirementId === one.requirement.id)?.found;
+      const found = rows.find(
+        (row) => row.requirementId === one.requirement.id && row.version === one.version,
+      )?.found;
       const holds = found && isCurrent(found, design.revision, one.requirement);
       if (holds) this.keep(keyOf(design, one), found);
       return !holds;
@@ -131,19 +153,19 @@ export class Judge {
   }
 }
 
-/** True when what was found is of these very revisions, by the drawing code of today. */
+/** True when what was found is of these very revisions, by the drawing and the checks of today. */
 export const isCurrent = (
   found: { readonly revision: number; readonly requirementRevision: number; readonly engine: number },
   revision: number,
   requirement: Requirement,
 ): boolean =>
-  found.revision === revision && found.requirementRevision === requirement.revision && found.engine === ENGINE_VERSION;
+  found.revision === revision && found.requirementRevision === requirement.revision && found.engine === JUDGEMENT_VERSION;
 
-/** Pictures of a design; none when its document is not as documents are. */
-function idsOf(design: StoredDesign): string[] {
+/** What is asked of a design's document; null when it cannot be read. */
+function outlineOf(design: StoredDesign): DesignDocument | null {
   try {
-    return assetIdsOf(design.outline.layers);
+    return design.outline;
   } catch {
-    return [];
+    return null;
   }
 }

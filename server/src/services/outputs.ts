@@ -7,7 +7,18 @@ import type {
   PrintFile,
   PrintFileStep,
 } from '@kettle/contract';
-import { CANNOT_MAKE, fileNameOf, printFileName, type CertificateRow, type Colourway } from '@kettle/core';
+import {
+  CANNOT_MAKE,
+  fileNameOf,
+  printFileName,
+  readTargetKey,
+  versionsOf,
+  versionWord,
+  type CertificateRow,
+  type Cloth,
+  type Colourway,
+  type Requirement,
+} from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { recipeOfPicture, PICTURE } from '../making/picture.js';
 import { PRINT_FILE } from '../making/print-file.js';
@@ -17,7 +28,8 @@ import type { JobStore, NewStep } from '../stores/jobs.js';
 import type { OutputStore, StoredOutput } from '../stores/outputs.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 import { targetOf, type DesignService } from './designs.js';
-import type { Judge } from './judge.js';
+import type { AssetsById } from '../render/derive.js';
+import { judgedTargets, type Judge } from './judge.js';
 
 /** Most steps that may wait in the queue, and most that one run may add. */
 const MOST_WAITING = 5000;
@@ -41,27 +53,40 @@ export class OutputService {
     const design = await this.asLookedAt(who, designId, revision);
     const assets = await this.workshop.assetsOf(design);
     const steps = await Promise.all(
-      [...new Set(requirementIds)].map(async (requirementId): Promise<NewStep> => {
+      [...new Set(requirementIds)].map(async (requirementId): Promise<NewStep[]> => {
         const requirement = await this.workshop.requirement(who, requirementId);
-        const hindrance = (await this.designs.findingsOf(design, requirement, assets)).find((finding) =>
-          CANNOT_MAKE.includes(finding.code),
-        );
-        if (hindrance)
-          throw new ProblemError(
-            409,
-            hindrance.code,
-            `${requirement.channel}, ${requirement.name}: ${hindrance.sentence}`,
-          );
-        const payload: PrintFileStep = {
-          designId,
-          revision: design.revision,
-          requirementId,
-          filename: `${printFileName(design.outline.name, requirement)}.png`,
-        };
-        return { kind: PRINT_FILE.kind, engine: PRINT_FILE.engine, payload };
+        const versions = versionsOf(targetOf(design.outline, requirementId));
+        return Promise.all(versions.map((version) => this.printFileStep(design, requirement, version, assets)));
       }),
     );
-    return this.queue(who, 'print-files', design, steps);
+    return this.queue(who, 'print-files', design, steps.flat());
+  }
+
+  /** @throws ProblemError when a finding makes the file impossible */
+  private async printFileStep(
+    design: StoredDesign,
+    requirement: Requirement,
+    version: Cloth | null,
+    assets: AssetsById,
+  ): Promise<NewStep> {
+    const hindrance = (await this.designs.findingsOf(design, requirement, assets, version)).find((finding) =>
+      CANNOT_MAKE.includes(finding.code),
+    );
+    const words = version ? ` ${versionWord(version)}` : '';
+    if (hindrance)
+      throw new ProblemError(
+        409,
+        hindrance.code,
+        `${requirement.channel}, ${requirement.name}${words}: ${hindrance.sentence}`,
+      );
+    const payload: PrintFileStep = {
+      designId: design.id,
+      revision: design.revision,
+      requirementId: requirement.id,
+      ...(version ? { version } : {}),
+      filename: `${printFileName(design.outline.name, requirement, version)}.png`,
+    };
+    return { kind: PRINT_FILE.kind, engine: PRINT_FILE.engine, payload };
   }
 
   async askForPictures(who: Caller, designId: string, asked: PicturesRequest): Promise<Job> {
@@ -140,13 +165,18 @@ export class OutputService {
   ): Promise<(PrintFile & { recipe: string })[]> {
     const design = await this.designs.get(who, designId);
     const assets = await this.workshop.assetsOf(design);
-    const asked = new Set(files.map((file) => file.about));
+    const asked = new Set(files.map((file) => readTargetKey(file.about).requirementId));
     const targets = (await this.workshop.requirementsOf(who))
       .filter((one) => asked.has(one.id))
-      .map((requirement) => ({ target: targetOf(design.outline, requirement.id), requirement }));
+      .flatMap((requirement) => judgedTargets(targetOf(design.outline, requirement.id), requirement));
     const judgements = await this.judge.judge(design, targets, assets);
-    const now = new Map(targets.map(({ requirement }, i) => [requirement.id, judgements[i].recipe]));
-    return files.map((file) => ({ ...printFileOf(file), outOfDate: now.get(file.about) !== file.recipe }));
+    return files.map((file) => {
+      const { requirementId } = readTargetKey(file.about);
+      const standsFor = targets
+        .filter(({ requirement }, i) => requirement.id === requirementId && judgements[i].recipe === file.recipe)
+        .map(({ version }) => version);
+      return { ...printFileOf(file), standsFor, outOfDate: standsFor.length === 0 };
+    });
   }
 
   async picture(who: Caller, id: string): Promise<StoredOutput> {
@@ -183,10 +213,11 @@ export class OutputService {
 
 const requestOf = (picture: StoredOutput): PictureRequest => (picture.record as { request: PictureRequest }).request;
 
-const printFileOf = (file: StoredOutput): Omit<PrintFile, 'outOfDate'> & { recipe: string } => ({
+const printFileOf = (file: StoredOutput): Omit<PrintFile, 'outOfDate' | 'standsFor'> & { recipe: string } => ({
   id: file.id,
   designId: file.designId!,
-  requirementId: file.about,
+  requirementId: readTargetKey(file.about).requirementId,
+  version: readTargetKey(file.about).cloth,
   recipe: file.recipe,
   sha256: file.sha256,
   filename: file.filename,

@@ -1,5 +1,5 @@
 import type { Sheet, SheetCell, SheetRow } from '@kettle/contract';
-import { targetState, type Requirement } from '@kettle/core';
+import { clothOf, targetState, type Requirement, type TargetState } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { isDatabaseAway } from '../database/database.js';
 import type { Log } from '../log.js';
@@ -65,8 +65,8 @@ export class SheetService {
       layers: design.layers,
       template: design.template,
       pictures: design.pictures,
-      cells: (byDesign.get(design.id) ?? []).map((target) =>
-        cellOf(target, byId.get(target.requirementId)!, design, damaged.has(design.id)),
+      cells: byRequirement(byDesign.get(design.id) ?? []).map((versions) =>
+        cellOf(versions, byId.get(versions[0].requirementId)!, design, damaged.has(design.id)),
       ),
     }));
   }
@@ -89,13 +89,41 @@ export class SheetService {
 /** Designs that are read at once to be judged. */
 const PAGE = 50;
 
+/** Versions of one target stand together, as they are one cell. */
+function byRequirement(targets: readonly SheetTarget[]): SheetTarget[][] {
+  const cells = new Map<string, SheetTarget[]>();
+  for (const target of targets) {
+    const cell = cells.get(target.requirementId);
+    if (cell) cell.push(target);
+    else cells.set(target.requirementId, [target]);
+  }
+  return [...cells.values()];
+}
+
+/** States from the one that asks for most to the one that asks for nothing. */
+const URGENT: readonly TargetState[] = ['not-begun', 'needs-work', 'out-of-date', 'not-made', 'ready'];
+
+/** A cell shows the version of the garment it lies on, and the state of the version that needs most. */
 function cellOf(
-  { requirementId, garment, found, current, newestFile }: SheetTarget,
+  versions: readonly SheetTarget[],
   requirement: Requirement,
   design: SheetDesign,
   isDamaged: boolean,
 ): SheetCell {
-  const seenOn = garment ?? requirement.colourways[0]?.hex ?? '#ffffff';
+  const seenOn = versions[0].garment ?? requirement.colourways[0]?.hex ?? '#ffffff';
+  const each = versions.map((version) => versionCell(version, seenOn, design, isDamaged));
+  const worst = each.reduce((a, b) => (URGENT.indexOf(b.state) < URGENT.indexOf(a.state) ? b : a));
+  const cloth = clothOf(seenOn);
+  const shown = each[Math.max(0, versions.findIndex((one) => one.version === cloth))];
+  return { ...shown, state: worst.state, finding: worst.finding };
+}
+
+function versionCell(
+  { requirementId, found, current, newestFile }: SheetTarget,
+  seenOn: string,
+  design: SheetDesign,
+  isDamaged: boolean,
+): SheetCell {
   if (isDamaged || !found)
     return {
       requirementId,

@@ -59,7 +59,7 @@ export class DesignStore {
   /** Names of the designs that have a requirement as a target. */
   async namesWith(owner: string, requirementId: string): Promise<string[]> {
     const rows = await this.database.rows<{ name: string }>(
-      'SELECT d.name FROM design_target t JOIN design d ON d.id = t.design_id WHERE t.requirement_id = ? AND d.owner = ? AND d.deleted_at IS NULL',
+      'SELECT DISTINCT d.name FROM design_target t JOIN design d ON d.id = t.design_id WHERE t.requirement_id = ? AND d.owner = ? AND d.deleted_at IS NULL',
       [requirementId, owner],
     );
     return rows.map(({ name }) => name);
@@ -219,26 +219,36 @@ async function writeParts(within: Queryable, id: string, revision: number, { par
 
 /** Brings the rows of a design's targets up to date: most saves change none of them. */
 async function writeTargets(within: Queryable, id: string, given: Digest['targets']): Promise<void> {
-  const there = await within.rows<{ requirement_id: string; position: number; garment: string | null }>(
-    'SELECT requirement_id, position, garment FROM design_target WHERE design_id = ?',
-    [id],
+  const there = await within.rows<{
+    requirement_id: string;
+    version: string;
+    position: number;
+    garment: string | null;
+  }>('SELECT requirement_id, version, position, garment FROM design_target WHERE design_id = ?', [id]);
+  const wanted = new Map(
+    given.map((target, i) => [targetKey(target.requirementId, target.version), { ...target, position: i + 1 }]),
   );
-  const wanted = new Map(given.map((target, i) => [target.requirementId, { ...target, position: i + 1 }]));
-  for (const { requirement_id: gone } of there.filter((one) => !wanted.has(one.requirement_id))) {
-    await within.change('DELETE FROM design_target WHERE design_id = ? AND requirement_id = ?', [id, gone]);
+  const rows = new Map(there.map((row) => [row.version ? `${row.requirement_id}/${row.version}` : row.requirement_id, row]));
+  for (const [key, gone] of rows) {
+    if (wanted.has(key)) continue;
+    await within.change('DELETE FROM design_target WHERE design_id = ? AND requirement_id = ? AND version = ?', [
+      id,
+      gone.requirement_id,
+      gone.version,
+    ]);
   }
-  for (const { requirementId, position, garment } of wanted.values()) {
-    const row = there.find((one) => one.requirement_id === requirementId);
+  for (const [key, { requirementId, version, position, garment }] of wanted) {
+    const row = rows.get(key);
     if (!row) {
       await within.change(
-        `INSERT INTO design_target (design_id, requirement_id, position, garment, newest_file)
-         VALUES (?, ?, ?, ?, (SELECT id FROM output WHERE design_id = ? AND kind = 'print-file' AND about = ? ORDER BY made_at DESC LIMIT 1))`,
-        [id, requirementId, position, garment, id, requirementId],
+        `INSERT INTO design_target (design_id, requirement_id, version, position, garment, newest_file)
+         VALUES (?, ?, ?, ?, ?, (SELECT id FROM output WHERE design_id = ? AND kind = 'print-file' AND about = ? ORDER BY made_at DESC LIMIT 1))`,
+        [id, requirementId, version ?? '', position, garment, id, key],
       );
     } else if (row.position !== position || row.garment !== garment) {
       await within.change(
-        'UPDATE design_target SET position = ?, garment = ? WHERE design_id = ? AND requirement_id = ?',
-        [position, garment, id, requirementId],
+        'UPDATE design_target SET position = ?, garment = ? WHERE design_id = ? AND requirement_id = ? AND version = ?',
+        [position, garment, id, requirementId, version ?? ''],
       );
     }
   }

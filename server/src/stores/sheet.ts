@@ -1,3 +1,4 @@
+import { readTargetKey, type Cloth } from '@kettle/core';
 import type { Database } from '../database/database.js';
 import type { Judgement } from '../render/derive.js';
 
@@ -16,6 +17,7 @@ export interface SheetDesign {
 export interface SheetTarget {
   readonly designId: string;
   readonly requirementId: string;
+  readonly version: Cloth | null;
   readonly garment: string | null;
   /** Null when it was never judged. */
   readonly found:
@@ -38,6 +40,7 @@ interface DesignRow {
 interface TargetRow {
   design_id: string;
   requirement_id: string;
+  version: string;
   garment: string | null;
   revision: number | null;
   requirement_revision: number | null;
@@ -56,6 +59,7 @@ export interface JudgedRow {
   readonly revision: number;
   readonly requirementId: string;
   readonly requirementRevision: number;
+  readonly version: Cloth | null;
   readonly judgement: Judgement;
 }
 
@@ -71,7 +75,7 @@ export const PAGE_SQL = `SELECT ${COLUMNS}, (SELECT COUNT(*) FROM design WHERE o
  * Targets of some designs, each with the one file that follows what was found: looked up by its recipe, whatever the
  * number of files.
  */
-export const TARGETS_SQL = `SELECT t.design_id, t.requirement_id, t.garment,
+export const TARGETS_SQL = `SELECT t.design_id, t.requirement_id, t.version, t.garment,
     t.revision, t.requirement_revision, t.engine, t.recipe, t.printable, t.gravest, t.newest_file, f.id AS file, f.accepted
   FROM design_target t LEFT JOIN output f ON f.design_id = t.design_id AND f.kind = 'print-file' AND f.recipe = t.recipe
   WHERE t.design_id IN (?) ORDER BY t.design_id, t.position`;
@@ -110,17 +114,19 @@ export class SheetStore {
         revision: r,
         requirementId: q,
         requirementRevision: v,
+        version,
         judgement: { recipe, printable: p, gravest: g },
-      }) => ({ d, r, q, v, recipe, p: Number(p), g }),
+      }) => ({ d, r, q, v, w: version ?? '', recipe, p: Number(p), g }),
     );
     await this.database.change(
       `UPDATE design_target t
        JOIN JSON_TABLE(?, '$[*]' COLUMNS (
          d VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin PATH '$.d',
          q VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin PATH '$.q',
+         w VARCHAR(5) CHARACTER SET ascii COLLATE ascii_bin PATH '$.w',
          r INT UNSIGNED PATH '$.r', v INT UNSIGNED PATH '$.v', recipe CHAR(64) CHARACTER SET ascii PATH '$.recipe',
          p INT PATH '$.p', g VARCHAR(200) PATH '$.g')) j
-         ON j.d = t.design_id AND j.q = t.requirement_id
+         ON j.d = t.design_id AND j.q = t.requirement_id AND j.w = t.version
        JOIN design d ON d.id = t.design_id AND d.revision = j.r
        SET t.revision = j.r, t.requirement_revision = j.v, t.engine = ?, t.recipe = UNHEX(j.recipe), t.printable = j.p, t.gravest = j.g`,
       [JSON.stringify(given), engine],
@@ -136,8 +142,8 @@ export class SheetStore {
       );
     if (shown === 'target')
       await this.database.change(
-        'UPDATE design_target SET newest_file = ? WHERE design_id = ? AND requirement_id = ?',
-        [outputId, designId, about],
+        'UPDATE design_target SET newest_file = ? WHERE design_id = ? AND requirement_id = ? AND version = ?',
+        [outputId, designId, readTargetKey(about).requirementId, readTargetKey(about).cloth ?? ''],
       );
   }
 }
@@ -155,6 +161,7 @@ const toDesign = (row: DesignRow): SheetDesign => ({
 const toTarget = (row: TargetRow): SheetTarget => ({
   designId: row.design_id,
   requirementId: row.requirement_id,
+  version: row.version === 'light' || row.version === 'dark' ? row.version : null,
   garment: row.garment,
   found:
     row.recipe === null

@@ -198,23 +198,34 @@ export async function asWritten(
 const kept = new Map<string, { pixels: Pixels } | { svg: Buffer }>();
 const MOST_KEPT = 70_000_000;
 
-/** Reads an artwork file: pixels for raster pictures, the bytes for SVG. */
-export async function readSource(sha256: string, path: string): Promise<{ pixels: Pixels } | { svg: Buffer }> {
-  const known = kept.get(sha256);
+/**
+ * Reads an artwork file: pixels for raster pictures and for whatever was treated, the bytes for SVG.
+ * @param key names what is read: a file by its content, a treated one by what was done to it
+ */
+export async function readSource(
+  key: string,
+  read: () => Promise<{ pixels: Pixels } | { svg: Buffer }>,
+): Promise<{ pixels: Pixels } | { svg: Buffer }> {
+  const known = kept.get(key);
   if (known) return known;
-  const bytes = unpackedSource(await readFile(path));
-  const source = looksLikeSvg(bytes)
-    ? { svg: bytes }
-    : { pixels: (await readPlainPng(bytes)) ?? (await decodeRaster(bytes)) };
+  const source = await read();
   const weight = (one: { pixels: Pixels } | { svg: Buffer }) =>
     'svg' in one ? one.svg.length : one.pixels.data.length;
   if (weight(source) > MOST_KEPT) return source;
-  kept.set(sha256, source);
-  for (const [key, one] of kept) {
+  kept.set(key, source);
+  for (const [name, one] of kept) {
     if ([...kept.values()].reduce((sum, each) => sum + weight(each), 0) <= MOST_KEPT) break;
-    if (one !== source) kept.delete(key);
+    if (one !== source) kept.delete(name);
   }
   return source;
+}
+
+/** A file as it lies on the disk. */
+export async function readFileSource(path: string): Promise<{ pixels: Pixels } | { svg: Buffer }> {
+  const bytes = unpackedSource(await readFile(path));
+  return looksLikeSvg(bytes)
+    ? { svg: bytes }
+    : { pixels: (await readPlainPng(bytes)) ?? (await decodeRaster(bytes)) };
 }
 
 /** What a file says it is in its first bytes, though it may not be readable. */

@@ -20,7 +20,8 @@ import {
   type RecipeLayer,
   type Span,
 } from '@kettle/core';
-import { drawOwnSvg, drawSvg, readSource } from '../artwork/source.js';
+import { readShown } from '../artwork/shown.js';
+import { drawOwnSvg, drawSvg } from '../artwork/source.js';
 
 /** Local paths of artwork files by content hash. */
 export type Files = Readonly<Record<string, string>>;
@@ -98,7 +99,7 @@ export async function placedLayers(
 }
 
 async function placeLayer(
-  { sha256, drawing, map }: RecipeLayer,
+  { sha256, treated, drawing, map }: RecipeLayer,
   files: Files,
   grid: { width: number; height: number },
   subpixel: boolean,
@@ -107,7 +108,7 @@ async function placeLayer(
   const window = windowOf(place, grid);
   if (!window || Math.hypot(map[0], map[1]) < 0.5 || Math.hypot(map[2], map[3]) < 0.5) return null;
   if (sha256 === null) return placeDrawing(drawing ?? [], map, window);
-  const source = await readSource(sha256, files[sha256]);
+  const source = await readShown({ sha256, treated }, files[sha256]);
   const pixels =
     'svg' in source
       ? await drawSvg(source.svg, window, compose(translate(-window.x, -window.y), place))

@@ -11,6 +11,7 @@ import {
   type RecipeLayer,
 } from '@kettle/core';
 import { drawLayers, onWholePixels, type Files } from './draw-layers.js';
+import { shownFile } from '../artwork/shown.js';
 import { asWritten } from '../artwork/source.js';
 
 /**
@@ -95,7 +96,9 @@ async function drawnApart(
     .toBuffer();
   for (const layer of layers) {
     const own =
-      layer.sha256 === null ? await outlines(layer, grid, files) : await picture(layer, grid, files[layer.sha256]);
+      layer.sha256 === null
+        ? await outlines(layer, grid, files)
+        : await picture(layer, grid, await shownFile(layer.sha256, files[layer.sha256], layer.treated));
     if (!own) continue;
     if (layer.blend) {
       blendOver({ ...grid, data: canvas }, { ...grid, data: own }, 0, 0, layer.opacity, layer.blend);

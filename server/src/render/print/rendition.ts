@@ -2,12 +2,13 @@ import { rename } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import type { RecipeLayer } from '@kettle/core';
 import { drawLayers, type Files } from './draw-layers.js';
-import { drawWholeSvg, readSource } from '../artwork/source.js';
+import { readShown, type ShownSource } from '../artwork/shown.js';
+import { drawWholeSvg } from '../artwork/source.js';
 import { safeSvg } from '../artwork/svg.js';
 
 /** A PNG of an artwork file, no side longer than `size` px; raster pictures are never enlarged. */
-export async function makeRendition(sha256: string, path: string, size: number, out: string): Promise<void> {
-  const source = await readSource(sha256, path);
+export async function makeRendition(shown: ShownSource, path: string, size: number, out: string): Promise<void> {
+  const source = await readShown(shown, path);
   if ('svg' in source) {
     const own = safeSvg(source.svg);
     const factor = size / Math.max(own.width, own.height);

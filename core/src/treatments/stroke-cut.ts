@@ -1,0 +1,237 @@
+import type { Pixels } from '../raster/pixels.js';
+import { learnColours, type ColourModel } from './colour-model.js';
+import { leastCut, STEP_X, STEP_Y } from './graph-cut.js';
+import { BAND, emptyMatte, IN, OUT, type Matte } from './matte.js';
+import { sampledMatte } from './sampled-matte.js';
+import { strokeCells } from './stroke-cells.js';
+import type { StrokeCut } from './treatment.js';
+import { reduced } from './working.js';
+
+/** Longer side of the copy that the edge is sought on, and of the one its softness is found on, px. */
+const SEED_SIDE = 192;
+const EDGE_SIDE = 512;
+/** Times that the colour models are learned anew from what was found. */
+const ROUNDS = 2;
+/** Weight of neighbours that are alike, in the units of −log p (as in GrabCut). */
+const TOGETHER = 50;
+/** Most that colour alone may say for a side, and what nearness to the strokes says. */
+const MOST_COLOUR = 24;
+const NEARNESS = 10;
+/** What a stroke says cannot be outweighed. */
+const CERTAIN = 1e6;
+
+/**
+ * Finds the edge between what strokes keep and what they drop. Colours of both sides are learned from the strokes, and
+ * from what was found with them; the least cut follows them and the picture's own edges.
+ * @param pixels the working copy, as the steps before this one left it
+ * @returns null when no stroke touches anything that is there
+ */
+export function cutByStrokes(pixels: Pixels, cut: StrokeCut): Matte | null {
+  const ground = groundOf(pixels);
+  const seeds = seedsOf(ground.small, cut);
+  return seeds && edgeOf(ground.fine, grown(ground, seeds), ground.small, cut);
+}
+
+function sized(pixels: Pixels, side: number): Pixels {
+  const factor = Math.min(1, side / Math.max(pixels.width, pixels.height));
+  return reduced(pixels, Math.max(1, Math.round(pixels.width * factor)), Math.max(1, Math.round(pixels.height * factor)));
+}
+
+/** 1 where a stroke keeps, 2 where one drops, 0 elsewhere; later strokes win. Null when nothing was touched. */
+function seedsOf(pixels: Pixels, { strokes }: StrokeCut): Uint8Array | null {
+  const { width, height, data } = pixels;
+  const seeds = new Uint8Array(width * height);
+  let touched = false;
+  for (const stroke of strokes)
+    strokeCells(stroke.points, Math.max(stroke.size * Math.max(width, height), 1.2), width, height, (cell) => {
+      if (data[cell * 4 + 3] === 0) return;
+      seeds[cell] = stroke.keep ? 1 : 2;
+      touched = true;
+    });
+  if (!touched) return null;
+  // Where only one side was shown, the picture's rim stands for the ground, and all that was not dropped for the art.
+  if (!seeds.includes(2)) {
+    for (let x = 0; x < width; x++) for (const cell of [x, (height - 1) * width + x]) if (!seeds[cell]) seeds[cell] = 2;
+    for (let y = 0; y < height; y++) for (const cell of [y * width, y * width + width - 1]) if (!seeds[cell]) seeds[cell] = 2;
+  }
+  return seeds;
+}
+
+/** 1 for every cell that belongs to the art. */
+function grown({ small, joins, ways }: Ground, seeds: Uint8Array): Uint8Array {
+  const { width, height, data } = small;
+  const count = width * height;
+  const near = [1, 2].map((side) => waysFrom(small, ways, seeds, side));
+  const onlyDrops = !seeds.includes(1);
+  let labels: Uint8Array = seeds.map((seed) => (seed === 1 || (onlyDrops && seed === 0) ? 1 : 0));
+  let sure = seeds.map((seed) => (seed || (onlyDrops ? 1 : 0)));
+  for (let round = 0; round < ROUNDS; round++) {
+    const art = modelOf(data, labels, sure, 1);
+    const ground = modelOf(data, labels, sure, 0);
+    const terminal = new Float32Array(count);
+    for (let cell = 0, i = 0; cell < count; cell++, i += 4) {
+      if (seeds[cell]) terminal[cell] = seeds[cell] === 1 ? CERTAIN : -CERTAIN;
+      else if (data[i + 3] === 0) terminal[cell] = -CERTAIN;
+      else {
+        const says = ground(data[i], data[i + 1], data[i + 2]) - art(data[i], data[i + 1], data[i + 2]);
+        const [toArt, toGround] = [near[0][cell], near[1][cell]];
+        const nearer = toArt + toGround > 0 ? (toGround - toArt) / (toArt + toGround) : 0;
+        terminal[cell] = Math.max(-MOST_COLOUR, Math.min(MOST_COLOUR, says)) + (onlyDrops ? 0 : NEARNESS * nearer);
+      }
+    }
+    labels = leastCut(width, height, terminal, joins.slice());
+    sure = labels.map((_, cell) => (data[cell * 4 + 3] > 0 ? 1 : 0));
+  }
+  return labels;
+}
+
+/** Colours of a side's cells; of at most a few thousand, evenly taken. */
+function modelOf(data: Pixels['data'], labels: Uint8Array, sure: Uint8Array, side: number): ColourModel {
+  const cells: number[] = [];
+  for (let cell = 0; cell < labels.length; cell++) if (sure[cell] && labels[cell] === side) cells.push(cell);
+  if (!cells.length) return () => 8;
+  const step = Math.max(1, Math.floor(cells.length / 3000));
+  const colours = new Float32Array(Math.ceil(cells.length / step) * 3);
+  for (let n = 0, at = 0; n < cells.length; n += step, at += 3) {
+    const i = cells[n] * 4;
+    colours[at] = data[i];
+    colours[at + 1] = data[i + 1];
+    colours[at + 2] = data[i + 2];
+  }
+  return learnColours(colours);
+}
+
+/** What is the same for every stroke on a picture: its smaller copies, and how alike neighbours are. */
+interface Ground {
+  readonly small: Pixels;
+  readonly fine: Pixels;
+  /** Capacity between neighbours of the small copy: high where they are alike, in the measure of its own contrast. */
+  readonly joins: Float32Array;
+  /** Length of the way to each neighbour of the small copy: long over an edge. */
+  readonly ways: Float32Array;
+}
+
+const grounds = new WeakMap<Pixels, Ground>();
+
+function groundOf(pixels: Pixels): Ground {
+  let ground = grounds.get(pixels);
+  if (!ground) {
+    const fine = sized(pixels, EDGE_SIDE);
+    const small = sized(fine, SEED_SIDE);
+    grounds.set(pixels, (ground = { small, fine, ...nearness(small) }));
+  }
+  return ground;
+}
+
+function nearness({ width, height, data }: Pixels): { joins: Float32Array; ways: Float32Array } {
+  const squares = new Float32Array(width * height * 8).fill(-1);
+  const ways = new Float32Array(width * height * 8).fill(1e9);
+  let [sum, count] = [0, 0];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const cell = y * width + x;
+      for (let n = 0; n < 8; n++) {
+        const nx = x + STEP_X[n];
+        const ny = y + STEP_Y[n];
+        if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
+        const to = (ny * width + nx) * 4;
+        const r = data[cell * 4] - data[to];
+        const g = data[cell * 4 + 1] - data[to + 1];
+        const b = data[cell * 4 + 2] - data[to + 2];
+        squares[cell * 8 + n] = r * r + g * g + b * b;
+        ways[cell * 8 + n] = (n < 4 ? 1 : Math.SQRT2) * (1 + (Math.abs(r) + Math.abs(g) + Math.abs(b)) * 0.25);
+        sum += squares[cell * 8 + n];
+        count++;
+      }
+    }
+  const sharpness = count && sum > 0 ? count / (2 * sum) : 0;
+  const joins = squares.map((square, n) =>
+    square < 0 ? 0 : (TOGETHER * Math.exp(-sharpness * square)) / ((n & 7) < 4 ? 1 : Math.SQRT2) + 0.5,
+  );
+  return { joins, ways };
+}
+
+/** Shortest way to each cell from one side's strokes, where crossing an edge of the picture is long. */
+function waysFrom({ width, height }: Pixels, lengths: Float32Array, seeds: Uint8Array, side: number): Float32Array {
+  const count = width * height;
+  const ways = new Float32Array(count);
+  for (let cell = 0; cell < count; cell++) ways[cell] = seeds[cell] === side ? 0 : 1e9;
+  // Sweeps there and back come close to the shortest ways (Toivanen, "New geodesic distance transforms", 1996).
+  const [up, upLeft, upRight, left] = [3, 5, 6, 1];
+  const [down, downRight, downLeft, right] = [2, 4, 7, 0];
+  for (let sweep = 0; sweep < 2; sweep++) {
+    for (let cell = 1; cell < count; cell++) {
+      let way = Math.min(ways[cell], ways[cell - 1] + lengths[cell * 8 + left]);
+      if (cell >= width) {
+        way = Math.min(way, ways[cell - width] + lengths[cell * 8 + up]);
+        if (cell > width) way = Math.min(way, ways[cell - width - 1] + lengths[cell * 8 + upLeft]);
+        way = Math.min(way, ways[cell - width + 1] + lengths[cell * 8 + upRight]);
+      }
+      ways[cell] = way;
+    }
+    for (let cell = count - 2; cell >= 0; cell--) {
+      let way = Math.min(ways[cell], ways[cell + 1] + lengths[cell * 8 + right]);
+      if (cell + width < count) {
+        way = Math.min(way, ways[cell + width] + lengths[cell * 8 + down]);
+        if (cell + width + 1 < count) way = Math.min(way, ways[cell + width + 1] + lengths[cell * 8 + downRight]);
+        way = Math.min(way, ways[cell + width - 1] + lengths[cell * 8 + downLeft]);
+      }
+      ways[cell] = way;
+    }
+  }
+  return ways;
+}
+
+/** The soft edge around what was found: known inside and outside, unmixed between. */
+function edgeOf(fine: Pixels, kept: Uint8Array, small: Pixels, { hair }: StrokeCut): Matte {
+  const { width, height } = fine;
+  const matte = emptyMatte(width, height, 0);
+  const [scaleX, scaleY] = [small.width / width, small.height / height];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const cell =
+        Math.min(small.height - 1, Math.floor((y + 0.5) * scaleY)) * small.width +
+        Math.min(small.width - 1, Math.floor((x + 0.5) * scaleX));
+      matte.kind[y * width + x] = kept[cell] && fine.data[(y * width + x) * 4 + 3] > 0 ? IN : OUT;
+    }
+  const reach = Math.max(width > small.width ? 3 : 2, Math.round(hair * Math.max(width, height)));
+  widenBand(matte, reach);
+  sampledMatte(fine, matte, reach);
+  return matte;
+}
+
+/** Cells within a reach of the edge become band. */
+function widenBand({ width, height, kind }: Matte, reach: number): void {
+  const distance = new Uint16Array(width * height).fill(65535);
+  let front: number[] = [];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const cell = y * width + x;
+      const edge =
+        (x > 0 && kind[cell - 1] !== kind[cell]) ||
+        (x < width - 1 && kind[cell + 1] !== kind[cell]) ||
+        (y > 0 && kind[cell - width] !== kind[cell]) ||
+        (y < height - 1 && kind[cell + width] !== kind[cell]);
+      if (edge) {
+        distance[cell] = 0;
+        front.push(cell);
+      }
+    }
+  const band = front.slice();
+  for (let step = 1; step < reach; step++) {
+    const next: number[] = [];
+    for (const cell of front) {
+      const x = cell % width;
+      for (let n = 0; n < 8; n++) {
+        const to = cell + STEP_Y[n] * width + STEP_X[n];
+        if (x + STEP_X[n] < 0 || x + STEP_X[n] >= width || to < 0 || to >= distance.length) continue;
+        if (distance[to] !== 65535) continue;
+        distance[to] = step;
+        next.push(to);
+        band.push(to);
+      }
+    }
+    front = next;
+  }
+  for (const cell of band) kind[cell] = BAND;
+}

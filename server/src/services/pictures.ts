@@ -1,0 +1,149 @@
+import { join } from 'node:path';
+import type { Asset } from '@kettle/contract';
+import {
+  asVersion,
+  pictureKey,
+  picturesOf,
+  seenBy,
+  treatedBy,
+  treatmentName,
+  versionsOf,
+  type DesignDocument,
+  type ShownPicture,
+  type Treated,
+  type Treatment,
+} from '@kettle/core';
+import type { Caller } from '../caller.js';
+import type { AssetsById } from '../render/derive.js';
+import { DiedError, type RenderPool } from '../render/render-pool.js';
+import { ProblemError } from '../safety/problem-error.js';
+import type { AssetStore } from '../stores/assets.js';
+import type { BlobStore } from '../stores/blobs.js';
+import type { StoredDesign } from '../stores/stored-design.js';
+import type { TreatedRow, TreatedStore } from '../stores/treated.js';
+import { KeptFiles } from './kept-files.js';
+
+/**
+ * Pictures as designs show them: files, and what is done to them. Whoever judges or draws a design asks here for what is
+ * known of its pictures, and hears of the treated ones.
+ */
+export class PictureService {
+  private readonly keptFiles = new KeptFiles();
+  /** Looking at pictures under way: two who ask at once wait for the same look. */
+  private readonly looking = new Map<string, Promise<TreatedRow>>();
+
+  constructor(
+    private readonly assets: AssetStore,
+    private readonly treated: TreatedStore,
+    private readonly blobs: BlobStore,
+    private readonly pool: RenderPool,
+    private readonly cache: string,
+  ) {}
+
+  /** What is known of the pictures of a design, of all its targets and versions, by their keys. */
+  async of(design: Pick<StoredDesign, 'owner' | 'outline'>): Promise<AssetsById> {
+    return this.byKey(design.owner, shownBy(design.outline));
+  }
+
+  /** The same for several designs at once. */
+  async ofAll(owner: string, documents: readonly DesignDocument[]): Promise<AssetsById> {
+    return this.byKey(owner, documents.flatMap(shownBy));
+  }
+
+  private async byKey(owner: string, pictures: readonly ShownPicture[]): Promise<AssetsById> {
+    const assets: Record<string, Asset> = await this.assets.byId(
+      owner,
+      pictures.map((one) => one.assetId),
+    );
+    const treated = new Map(
+      pictures.filter((one) => one.key !== one.assetId && Object.hasOwn(assets, one.assetId)).map((one) => [one.key, one]),
+    );
+    if (!treated.size) return assets;
+    const pairs = [...treated.values()].map(({ assetId, treatments }) => ({ assetId, name: treatmentName(treatments) }));
+    const known = new Map((await this.treated.some(pairs)).map((row) => [`${row.assetId}.${row.name}`, row]));
+    for (const [key, { assetId, treatments }] of treated) {
+      const row = known.get(key) ?? (await this.look(assets[assetId], treatments ?? []));
+      assets[key] = withFacts(assets[assetId], row);
+    }
+    return assets;
+  }
+
+  /** Looks at a picture with treatments, and remembers what is done to it and what was found. */
+  async treat(who: Caller, assetId: string, treatments: readonly Treatment[]): Promise<Asset> {
+    const asset = await this.asset(who, assetId);
+    if (!treatmentName(treatments)) return asset;
+    const known = await this.treated.get(assetId, treatmentName(treatments));
+    return withFacts(asset, known ?? (await this.look(asset, treatments)));
+  }
+
+  private look(asset: Asset, treatments: readonly Treatment[]): Promise<TreatedRow> {
+    const key = pictureKey(asset.id, treatments);
+    let one = this.looking.get(key);
+    if (!one) {
+      one = this.lookNow(asset, treatments).finally(() => this.looking.delete(key));
+      this.looking.set(key, one);
+    }
+    return one;
+  }
+
+  private async lookNow(asset: Asset, treatments: readonly Treatment[]): Promise<TreatedRow> {
+    const path = await this.blobs.localPath(asset.sha256);
+    const facts = await this.pool
+      .run('treatedFacts', { path, treated: treatedBy(treatments)! })
+      .catch((error: unknown) => {
+        throw error instanceof DiedError
+          ? new ProblemError(
+              422,
+              'too-much-to-treat',
+              'This picture is too large to be worked on with these treatments. Save a smaller copy of it. Nothing was changed.',
+            )
+          : error;
+      });
+    const row = { assetId: asset.id, name: treatmentName(treatments), treatments, facts };
+    await this.treated.put(row);
+    return row;
+  }
+
+  /** What a treated picture's name stands for. @throws ProblemError when nobody asked for it yet */
+  async treatedNamed(assetId: string, name: string): Promise<Treated> {
+    const row = await this.treated.get(assetId, name);
+    if (!row)
+      throw new ProblemError(404, 'no-such-treatment', 'This picture was never treated like that. Load the page again.');
+    return treatedBy(row.treatments)!;
+  }
+
+  /** Path of a picture's working copy: what treatments are worked out on. */
+  async working(who: Caller, assetId: string): Promise<{ path: string; sha256: string }> {
+    const { sha256 } = await this.asset(who, assetId);
+    const out = join(this.cache, 'working', `${sha256}.rgba`);
+    const path = await this.keptFiles.path(out, async () =>
+      this.pool.run('working', { path: await this.blobs.localPath(sha256), out }),
+    );
+    return { path, sha256 };
+  }
+
+  private async asset(who: Caller, id: string): Promise<Asset> {
+    const asset = await this.assets.get(who.owner, id);
+    if (!asset) throw new ProblemError(404, 'no-such-asset', 'There is no artwork file with this id.');
+    return asset;
+  }
+}
+
+/** Pictures that a design shows anywhere: in itself, on its targets, and in their versions. */
+function shownBy(document: DesignDocument): ShownPicture[] {
+  try {
+    const seen = document.targets.flatMap((target) =>
+      versionsOf(target).map((cloth) => seenBy(document, asVersion(target, cloth, { colourways: [] }))),
+    );
+    return picturesOf([...document.layers, ...seen.flatMap((one) => one.layers)]);
+  } catch {
+    // A document that is not as documents are shows nothing.
+    return [];
+  }
+}
+
+/** A treated picture is of pixels, whatever its file is. */
+const withFacts = (asset: Asset, { facts }: TreatedRow): Asset => {
+  const { liveText: _text, ...rest } = asset;
+  return { ...rest, ...facts, vector: false, hasAlpha: true, dpi: null };
+};
