@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { emptyDesign, ENGINE_VERSION } from '@kettle/core';
+import { emptyDesign, JUDGEMENT_VERSION } from '@kettle/core';
 import { loadRequirements, SELLER, type RunningServer } from '@kettle/server';
 import { against, measureOf, type Row } from './timing.js';
 
@@ -82,7 +82,7 @@ export async function fill({ house }: RunningServer): Promise<void> {
     await run(
       `INSERT INTO design_target (design_id, requirement_id, position, revision, requirement_revision, engine, recipe, printable)
        SELECT CONCAT('d', seq), ?, ?, 1, 1, ?, UNHEX(SHA2(CONCAT(seq, ' ', ?), 256)), 1 FROM seq_1_to_${DESIGNS}`,
-      [id, i + 1, ENGINE_VERSION, id],
+      [id, i + 1, JUDGEMENT_VERSION, id],
     );
   }
   await run("INSERT INTO blob_file (sha256, bytes) VALUES (UNHEX(SHA2('bench', 256)), 1)");

@@ -63,6 +63,8 @@ const printFileRow = yup.object({
   sha256: yup.string().length(64).required(),
   bytes: yup.number().integer().required(),
   accepted: yup.boolean().required(),
+  version: choice('Version', ['light', 'dark']).nullable().defined(),
+  standsFor: yup.array(choice('Version', ['light', 'dark']).nullable().defined()).required(),
   outOfDate: yup.boolean().required(),
   madeAt: yup.string().required(),
   certificate: yup

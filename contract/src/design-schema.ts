@@ -57,6 +57,7 @@ export const targetSchema = yup
     garment: colour('Garment colour').optional(),
     guides: guides(),
     layers: exceptions().optional(),
+    leftOut: optionalList(colour('Garment colour').required(), 100, 'At most 100 colours are left out.'),
     versions: yup
       .object({ light: versionSchema, dark: versionSchema })
       .noUnknown('A target has versions for light and for dark cloth alone.')

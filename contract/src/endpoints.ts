@@ -192,9 +192,9 @@ export const ENDPOINTS: readonly Endpoint[] = [
     answer: 'binary',
     problems: [404],
   }),
-  endpoint('get', '/api/designs/{id}/findings', 'Findings for one requirement', {
+  endpoint('get', '/api/designs/{id}/findings', 'Findings for one requirement, in one version of the target', {
     status: 200,
-    query: ['requirement'],
+    query: ['requirement', 'version'],
     answer: is.finding,
     list: true,
     problems: [404, 422],

@@ -113,6 +113,9 @@ export async function openHouse({
     for (const pool of drawing) pool.renew();
   });
   void lettering.unpackOwn().catch((error: unknown) => log.warn({ err: error }, 'own fonts could not be unpacked'));
+  void assets
+    .measureAgain(() => judge.forget())
+    .catch((error: unknown) => log.warn({ err: error }, 'artwork could not be measured again'));
   const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver);
   const outputs = new OutputService(designs, workshop, jobs, outputStore, judge);
   const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });

@@ -34,6 +34,8 @@ export type Fix =
       readonly label: string;
     }
   | { readonly kind: 'garment'; readonly hex: string; readonly label: string }
+  /** Opens the picture where its ground is taken out, with a first guess to look at. */
+  | { readonly kind: 'cut-out'; readonly layerId: string; readonly label: string }
   /** Needs a choice: the interface asks for the face. */
   | { readonly kind: 'face'; readonly layerId: string; readonly label: string };
 

@@ -32,6 +32,7 @@ export function fixEdit(
       });
     }
     case 'face':
+    case 'cut-out':
       return null;
     case 'garment':
       return changeTarget(target.requirementId, { garment: fix.hex });

@@ -158,6 +158,8 @@ export interface Target {
   readonly guides?: readonly Guide[];
   /** Exceptions by layer id. */
   readonly layers?: Readonly<Record<string, LayerException>>;
+  /** Garment colours this design is not sold on, `#rrggbb` in lower case. */
+  readonly leftOut?: readonly string[];
   /** Versions for light and dark cloth; with one of them there are two files. */
   readonly versions?: Readonly<Partial<Record<Cloth, TargetVersion>>>;
 }

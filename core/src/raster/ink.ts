@@ -16,6 +16,9 @@ export interface InkFacts {
   readonly inks: readonly InkShare[];
 }
 
+/** Grows whenever a picture would be found otherwise than before: what was kept of it is then measured again. */
+export const MEASURE_VERSION = 1;
+
 /** Pixels below this alpha do not count as ink. */
 const INK_ALPHA = 16;
 

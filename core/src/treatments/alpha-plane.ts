@@ -17,26 +17,39 @@ export const alphaOf = ({ width, height, data }: { width: number; height: number
  */
 export function boxBlur(plane: AlphaPlane, reach: number): AlphaPlane {
   if (reach <= 0.5) return plane;
-  const { width, height } = plane;
-  const across = new Uint8ClampedArray(width * height);
-  const down = new Uint8ClampedArray(width * height);
-  for (let y = 0; y < height; y++) blurLine(plane.data, across, y * width, 1, width, reach);
-  for (let x = 0; x < width; x++) blurLine(across, down, x, width, height, reach);
-  return { width, height, data: down };
-}
-
-function blurLine(from: Uint8ClampedArray, to: Uint8ClampedArray, start: number, step: number, count: number, reach: number): void {
+  const { width, height, data } = plane;
   const whole = Math.floor(reach - 0.5);
   const rest = reach - 0.5 - whole;
   const share = 1 / (2 * reach);
-  const last = start + (count - 1) * step;
-  const at = (n: number): number => from[n < 0 ? start : n >= count ? last : start + n * step];
-  let sum = 0;
-  for (let n = -whole; n <= whole; n++) sum += at(n);
-  for (let n = 0; n < count; n++) {
-    to[start + n * step] = (sum + rest * (at(n - whole - 1) + at(n + whole + 1))) * share;
-    sum += at(n + whole + 1) - at(n - whole);
+  const across = new Uint8ClampedArray(width * height);
+  for (let y = 0; y < height; y++) {
+    const start = y * width;
+    const last = start + width - 1;
+    let sum = 0;
+    for (let n = -whole; n <= whole; n++) sum += data[Math.min(last, Math.max(start, start + n))];
+    for (let x = 0; x < width; x++) {
+      const at = start + x;
+      const before = at - whole - 1 < start ? start : at - whole - 1;
+      const after = at + whole + 1 > last ? last : at + whole + 1;
+      across[at] = (sum + rest * (data[before] + data[after])) * share;
+      sum += data[after] - data[at - whole < start ? start : at - whole];
+    }
   }
+  // Down all columns at once, row by row, as memory lies.
+  const down = new Uint8ClampedArray(width * height);
+  const sums = new Float64Array(width);
+  const row = (y: number): number => Math.min(height - 1, Math.max(0, y)) * width;
+  for (let n = -whole; n <= whole; n++) for (let x = 0, i = row(n); x < width; x++, i++) sums[x] += across[i];
+  for (let y = 0; y < height; y++) {
+    const before = row(y - whole - 1);
+    const after = row(y + whole + 1);
+    const leaving = row(y - whole);
+    for (let x = 0, o = y * width; x < width; x++, o++) {
+      down[o] = (sums[x] + rest * (across[before + x] + across[after + x])) * share;
+      sums[x] += across[after + x] - across[leaving + x];
+    }
+  }
+  return { width, height, data: down };
 }
 
 /**

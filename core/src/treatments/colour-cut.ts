@@ -11,6 +11,8 @@ const MOST_SOFT = 160;
 const SOFT_STEP = 26;
 /** Cells over which a soft edge may stand still, as compression makes it: after more it was the art's own plain colour. */
 const MOST_STILL = 4;
+/** What compression may have left beside an edge, levels: by the tolerance that its noise asks for. */
+const ringing = (tolerance: number): number => (tolerance > 3 ? 52 : 10);
 /** Contrast to the ground below which a small island is noise of compression, levels. */
 const FAINT = 42;
 
@@ -68,7 +70,7 @@ export function cutColour(pixels: Pixels, cut: ColourCut): Matte {
       order[last++] = to;
     }
   }
-  unmixInwards(pixels, matte, distance, depth, order.subarray(0, last), [r, g, b]);
+  unmixInwards(pixels, matte, distance, depth, order.subarray(0, last), [r, g, b], ringing(cut.tolerance));
   return matte;
 }
 
@@ -186,6 +188,7 @@ function unmixInwards(
   depth: Uint16Array,
   order: Int32Array,
   rgb: readonly [number, number, number],
+  rings: number,
 ): void {
   const count = width * height;
   for (let n = order.length - 1; n >= 0; n--) {
@@ -204,7 +207,9 @@ function unmixInwards(
       if (x + NEAR_X[k] < 0 || x + NEAR_X[k] >= width || to < 0 || to >= count) continue;
       if (kind[to] === OUT || depth[to] < depth[cell] || data[to * 4 + 3] < 128) continue;
       const far = depth[to] === UNSEEN || kind[to] === IN ? distance[to] : farOf(art, to, rgb);
-      if (far <= best || !isAligned(data, cell, art, kind, to, rgb, own, far)) continue;
+      if (far <= best) continue;
+      // What is as faint as the rings of compression has no direction of colour of its own.
+      if ((own > rings || far < 2 * own) && !isAligned(data, cell, art, kind, to, rgb, own, far)) continue;
       best = far;
       from = to;
     }

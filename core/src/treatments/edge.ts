@@ -98,24 +98,88 @@ function carryColours({ width, height, data }: Pixels): { art: Uint8Array; known
   return { art, known };
 }
 
+/** Side of the tiles that a picture is worked on in, px: those without an edge in or near them are passed over. */
+const TILE = 128;
+
 /**
  * Works on the edge of a picture of any size, in place.
  * @param scale px of this grid for one px of the picture's own
  */
 export function applyEdge(pixels: Pixels, edge: EdgeWork, solved: EdgeSolved, scale: number): void {
-  const { width, height, data } = pixels;
-  let plane = alphaOf(pixels);
-  if (edge.shift !== 0) plane = shifted(plane, edge.shift * scale);
-  if (edge.smooth > 0) plane = smoothed(plane, edge.smooth * scale);
-  if (edge.soften > 0) plane = boxBlur(boxBlur(plane, edge.soften * scale), edge.soften * scale);
-  const [scaleX, scaleY] = [solved.width / width, solved.height / height];
-  const columns = Int32Array.from({ length: width }, (_, x) => Math.min(solved.width - 1, Math.floor((x + 0.5) * scaleX)));
+  const { width, height } = pixels;
+  const whole = alphaOf(pixels);
+  const reach = Math.max(1.6 * Math.abs(edge.shift), 1.5) + 2 * edge.smooth + 2 * edge.soften;
+  const margin = Math.ceil(reach * scale) + 3;
+  for (let top = 0; top < height; top += TILE)
+    for (let left = 0; left < width; left += TILE) {
+      const tile = { left, top, right: Math.min(width, left + TILE), bottom: Math.min(height, top + TILE) };
+      const part = partOf(whole, tile, margin);
+      if (part === null && !hasIslands(solved, tile, pixels)) continue;
+      applyTile(pixels, whole, tile, part, edge, solved, scale);
+    }
+}
+
+interface Tile {
+  readonly left: number;
+  readonly top: number;
+  readonly right: number;
+  readonly bottom: number;
+}
+
+/** A tile's alpha with a margin around it, or null where it is the same all over. */
+function partOf({ width, height, data }: AlphaPlane, tile: Tile, margin: number): (AlphaPlane & { left: number; top: number }) | null {
+  const left = Math.max(0, tile.left - margin);
+  const top = Math.max(0, tile.top - margin);
+  const right = Math.min(width, tile.right + margin);
+  const bottom = Math.min(height, tile.bottom + margin);
+  const first = data[top * width + left];
+  let even = first === 0 || first === 255;
+  for (let y = top; y < bottom && even; y++)
+    for (let i = y * width + left, end = y * width + right; i < end; i++)
+      if (data[i] !== first) {
+        even = false;
+        break;
+      }
+  if (even) return null;
+  const part = new Uint8ClampedArray((right - left) * (bottom - top));
+  for (let y = top; y < bottom; y++)
+    part.set(data.subarray(y * width + left, y * width + right), (y - top) * (right - left));
+  return { width: right - left, height: bottom - top, data: part, left, top };
+}
+
+function hasIslands({ islands, width, height }: EdgeSolved, tile: Tile, pixels: Pixels): boolean {
+  if (!islands) return false;
+  const [x0, x1] = [tile.left, tile.right].map((x) => Math.min(width - 1, Math.floor((x / pixels.width) * width)));
+  const [y0, y1] = [tile.top, tile.bottom].map((y) => Math.min(height - 1, Math.floor((y / pixels.height) * height)));
+  for (let y = Math.max(0, y0 - 1); y <= y1; y++)
+    for (let x = Math.max(0, x0 - 1); x <= x1; x++) if (islands[y * width + x]) return true;
+  return false;
+}
+
+function applyTile(
+  { width, height, data }: Pixels,
+  whole: AlphaPlane,
+  { left, top, right, bottom }: Tile,
+  part: (AlphaPlane & { left: number; top: number }) | null,
+  edge: EdgeWork,
+  solved: EdgeSolved,
+  scale: number,
+): void {
+  let plane: AlphaPlane = part ?? whole;
+  if (part) {
+    if (edge.shift !== 0) plane = shifted(plane, edge.shift * scale);
+    if (edge.smooth > 0) plane = smoothed(plane, edge.smooth * scale);
+    if (edge.soften > 0) plane = boxBlur(boxBlur(plane, edge.soften * scale), edge.soften * scale);
+  }
+  const scaleX = solved.width / width;
+  const scaleY = solved.height / height;
   const { islands, art, known } = solved;
-  for (let y = 0, n = 0, i = 0; y < height; y++) {
+  for (let y = top; y < bottom; y++) {
     const row = Math.min(solved.height - 1, Math.floor((y + 0.5) * scaleY)) * solved.width;
-    for (let x = 0; x < width; x++, n++, i += 4) {
-      const cell = row + columns[x];
-      let alpha = plane.data[n];
+    for (let x = left; x < right; x++) {
+      const i = (y * width + x) * 4;
+      const cell = row + Math.min(solved.width - 1, Math.floor((x + 0.5) * scaleX));
+      let alpha = part ? plane.data[(y - part.top) * plane.width + x - part.left] : data[i + 3];
       const island = islands ? islandAt(islands, cell, solved) : 0;
       if (island === 1) alpha = 0;
       else if (island === 2) alpha = 255;
@@ -128,10 +192,11 @@ export function applyEdge(pixels: Pixels, edge: EdgeWork, solved: EdgeSolved, sc
       if (!art || !known || !known[cell] || own >= SOLID) continue;
       // Where there was little or nothing of the art its colour is carried over; elsewhere as far as was asked for.
       const missing = own < 8 || alpha > own + 8 ? 1 - own / 255 : 0;
-      const share = Math.max(edge.decontaminate * (own >= 250 ? 0 : 1), missing);
-      data[i] = (data[i] + (art[cell * 3] - data[i]) * share + 0.5) | 0;
-      data[i + 1] = (data[i + 1] + (art[cell * 3 + 1] - data[i + 1]) * share + 0.5) | 0;
-      data[i + 2] = (data[i + 2] + (art[cell * 3 + 2] - data[i + 2]) * share + 0.5) | 0;
+      const share = Math.max(edge.decontaminate, missing);
+      const c = cell * 3;
+      data[i] = (data[i] + (art[c] - data[i]) * share + 0.5) | 0;
+      data[i + 1] = (data[i + 1] + (art[c + 1] - data[i + 1]) * share + 0.5) | 0;
+      data[i + 2] = (data[i + 2] + (art[c + 2] - data[i + 2]) * share + 0.5) | 0;
     }
   }
 }

@@ -49,22 +49,28 @@ const ALIKE = 18 * 18 * 3;
  */
 export function applyMatte(pixels: Pixels, matte: Matte): void {
   const { width, height, data } = pixels;
-  const [scaleX, scaleY] = [matte.width / width, matte.height / height];
+  const scaleX = matte.width / width;
+  const scaleY = matte.height / height;
   const same = width === matte.width && height === matte.height;
   const neighbours = same ? matte.kind : widened(matte);
-  for (let y = 0, i = 3; y < height; y++) {
+  // The first pixel of every cell of a row, and the end: a cell that is wholly in or out is done with at once.
+  const starts = new Int32Array(matte.width + 1).fill(width);
+  for (let x = width - 1; x >= 0; x--) starts[Math.min(matte.width - 1, Math.floor((x + 0.5) * scaleX))] = x;
+  for (let n = matte.width - 1; n >= 0; n--) if (starts[n] > starts[n + 1]) starts[n] = starts[n + 1];
+  for (let y = 0; y < height; y++) {
     const my = Math.min(matte.height - 1, Math.floor((y + 0.5) * scaleY));
-    for (let x = 0; x < width; x++, i += 4) {
-      if (data[i] === 0) continue;
-      const cell = my * matte.width + Math.min(matte.width - 1, Math.floor((x + 0.5) * scaleX));
+    for (let n = 0, cell = my * matte.width; n < matte.width; n++, cell++) {
       const kind = neighbours[cell];
       if (kind === IN) continue;
-      if (kind === OUT) {
-        data[i] = data[i - 1] = data[i - 2] = data[i - 3] = 0;
-        continue;
-      }
-      if (same) unmixCell(data, i - 3, matte, cell);
-      else unmixBetween(data, i - 3, matte, (x + 0.5) * scaleX - 0.5, (y + 0.5) * scaleY - 0.5);
+      const first = (y * width + starts[n]) * 4;
+      const end = (y * width + starts[n + 1]) * 4;
+      if (kind === OUT) data.fill(0, first, end);
+      else
+        for (let i = first, x = starts[n]; i < end; i += 4, x++) {
+          if (data[i + 3] === 0) continue;
+          if (same) unmixCell(data, i, matte, cell);
+          else unmixBetween(data, i, matte, (x + 0.5) * scaleX - 0.5, (y + 0.5) * scaleY - 0.5);
+        }
     }
   }
 }
@@ -77,7 +83,10 @@ function widened({ width, height, kind }: Matte): Uint8Array {
       const cell = y * width + x;
       const own = kind[cell];
       if (own === BAND) continue;
-      const [x0, x1, y0, y1] = [Math.max(0, x - 1), Math.min(width - 1, x + 1), Math.max(0, y - 1), Math.min(height - 1, y + 1)];
+      const x0 = Math.max(0, x - 1);
+      const x1 = Math.min(width - 1, x + 1);
+      const y0 = Math.max(0, y - 1);
+      const y1 = Math.min(height - 1, y + 1);
       for (let j = y0; j <= y1; j++)
         for (let k = x0; k <= x1; k++) if (kind[j * width + k] !== own) out[cell] = BAND;
     }
@@ -100,8 +109,17 @@ function unmixCell(data: Pixels['data'], i: number, matte: Matte, cell: number):
 /** Unmixes a pixel that lies between four cells, by their colours in the measure of their nearness. */
 function unmixBetween(data: Pixels['data'], i: number, matte: Matte, mx: number, my: number): void {
   const { width, height, kind, art, ground, alpha, noise, lines } = matte;
-  const [fx, fy] = [Math.floor(mx), Math.floor(my)];
-  let [weight, ar, ag, ab, gr, gg, gb, sum, all] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+  const fx = Math.floor(mx);
+  const fy = Math.floor(my);
+  let weight = 0;
+  let ar = 0;
+  let ag = 0;
+  let ab = 0;
+  let gr = 0;
+  let gg = 0;
+  let gb = 0;
+  let sum = 0;
+  let all = 0;
   let line = 0;
   for (let n = 0; n < 4; n++) {
     const x = Math.min(width - 1, Math.max(0, fx + (n & 1)));
@@ -125,13 +143,17 @@ function unmixBetween(data: Pixels['data'], i: number, matte: Matte, mx: number,
   const own = sum / all;
   // Between cells that are wholly in and wholly out there is nothing to unmix with: alpha runs from one to the other.
   if (weight === 0) {
-    const a = own / 255;
-    data[i + 3] = (data[i + 3] * a + 0.5) | 0;
+    data[i + 3] = ((data[i + 3] * own) / 255 + 0.5) | 0;
     return;
   }
-  const a = [ar / weight, ag / weight, ab / weight, gr / weight, gg / weight, gb / weight] as const;
-  if (lines) takeShare(data, i, line / weight, a[0], a[1], a[2], a[3], a[4], a[5]);
-  else unmix(data, i, a[0], a[1], a[2], a[3], a[4], a[5], own, noise);
+  ar /= weight;
+  ag /= weight;
+  ab /= weight;
+  gr /= weight;
+  gg /= weight;
+  gb /= weight;
+  if (lines) takeShare(data, i, line / weight, ar, ag, ab, gr, gg, gb);
+  else unmix(data, i, ar, ag, ab, gr, gg, gb, own, noise);
 }
 
 /** Share of the art in a pixel by the line of its cell, 0 to 1; what is nearly none or all is. */
@@ -159,7 +181,9 @@ function unmix(
   alike: number,
   noise: number,
 ): void {
-  const [dr, dg, db] = [ar - gr, ag - gg, ab - gb];
+  const dr = ar - gr;
+  const dg = ag - gg;
+  const db = ab - gb;
   const length = dr * dr + dg * dg + db * db;
   let share = alike / 255;
   if (length >= ALIKE) {

@@ -40,7 +40,7 @@ describe('how a document is stored', () => {
       expect(assembled(skeleton, new Map(Object.entries(parts)))).toBe(JSON.stringify(document));
       expect([name, targets[0], length]).toEqual([
         'Drawn',
-        { requirementId: 'tee', garment: '#1f2b4d' },
+        { requirementId: 'tee', version: null, garment: '#1f2b4d' },
         JSON.stringify(document).length,
       ]);
       expect(partsNamedBy(skeleton).sort()).toEqual(Object.keys(parts).sort());

@@ -9,6 +9,7 @@ export const KEPT_DAYS = {
   removedDesigns: 30,
   unusedArtwork: 90,
   unusedFonts: 90,
+  treatedPictures: 60,
   looseFiles: 1,
   idleSessions: 30,
 } as const;
@@ -150,6 +151,17 @@ const unused = (table: 'asset' | 'font', kind: string, condition: string, days: 
   said: (n) => `${n} ${kind} older than ${days} days that no design uses are gone.`,
 });
 
+const treated: Duty = {
+  name: 'treated pictures',
+  atOnce: AT_ONCE,
+  run: (database) =>
+    database.change(
+      `DELETE FROM treated_picture WHERE used_at < ${before(KEPT_DAYS.treatedPictures)} ORDER BY used_at LIMIT ${AT_ONCE}`,
+    ),
+  said: (n) =>
+    `What was known of ${many(n, 'treated picture')} that nobody looked at for ${KEPT_DAYS.treatedPictures} days is gone.`,
+};
+
 const files: Duty = {
   name: 'loose files',
   atOnce: AT_ONCE,
@@ -192,6 +204,7 @@ export const DUTIES: readonly Duty[] = [
   parts,
   unused('asset', 'artwork files', 'created_at', KEPT_DAYS.unusedArtwork),
   unused('font', 'fonts', 'deleted_at', KEPT_DAYS.unusedFonts),
+  treated,
   files,
   sessions,
   notes,

@@ -2,7 +2,7 @@ import { faceRequestSchema, treatedRequestSchema } from '@kettle/contract';
 import type { Treatment } from '@kettle/core';
 import type { House } from '../house.js';
 import { checkedBody, uploadName } from './body.js';
-import { idOf, sendFile, wholeNumber, type Handlers } from './handler.js';
+import { askedId, idOf, sendFile, wholeNumber, type Handlers } from './handler.js';
 
 const CONTENT_TYPES: Readonly<Record<string, string>> = {
   PNG: 'image/png',
@@ -44,9 +44,11 @@ export const assetRoutes = ({ assets, pictures, disk }: House): Handlers => ({
   'get /api/assets/{id}/rendition': async (who, request, response) => {
     const asset = await assets.get(who, idOf(request));
     const size = wholeNumber(request.query['size'], 1024);
-    return sendFile(response, await assets.rendition(asset.sha256, size), {
+    const name = askedId(request.query['treated']);
+    const treated = name === null ? undefined : await pictures.treatedNamed(asset.id, name);
+    return sendFile(response, await assets.rendition(asset.sha256, size, treated), {
       type: 'image/png',
-      tag: `${asset.sha256}-${size}`,
+      tag: `${asset.sha256}-${name ?? ''}${size}`,
     });
   },
 });

@@ -78,7 +78,13 @@ export function designRoutes({ designs, designFiles, deriver, disk }: House): Ha
       const requirement = askedId(request.query['requirement']);
       if (requirement === null)
         throw new ProblemError(422, 'requirement-missing', 'Say which requirement to check against: ?requirement=….');
-      return designs.findings(who, idOf(request), requirement);
+      const version = request.query['version'];
+      return designs.findings(
+        who,
+        idOf(request),
+        requirement,
+        version === 'light' || version === 'dark' ? version : undefined,
+      );
     },
     'get /api/designs/{id}/miniature': async (who, request, response) =>
       picture(

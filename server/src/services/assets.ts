@@ -5,7 +5,7 @@ import type { Asset, FontFamily } from '@kettle/contract';
 import type { Caller } from '../caller.js';
 import { cutText, wholeLetters, type Treated } from '@kettle/core';
 import { treatedName } from '../render/artwork/treated.js';
-import { DiedError, type RenderPool } from '../render/render-pool.js';
+import { DiedError, StoppedError, type RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
 import type { BlobStore } from '../stores/blobs.js';
@@ -54,6 +54,28 @@ export class AssetService {
       });
     const blob = await this.blobs.put(path);
     return this.assets.add(who.owner, blob.sha256, cleanName(name), blob.bytes, mode, facts, wanted);
+  }
+
+  /**
+   * Measures files anew that came in under an older way of measuring, a few at a time and in a lane where nobody waits.
+   * @param again hears of each that was measured
+   */
+  async measureAgain(again: () => void): Promise<void> {
+    for (;;) {
+      const some = await this.assets.measuredBefore(20);
+      if (!some.length) return;
+      for (const { id, owner, sha256 } of some) {
+        const families = (await this.families({ owner })).map((family) => family.name);
+        const found = await this.intake
+          .run('inspect', { path: await this.blobs.localPath(sha256), families })
+          .catch((error: unknown) => {
+            if (error instanceof StoppedError) throw error;
+            return null;
+          });
+        await this.assets.measured(id, found && found.facts);
+        again();
+      }
+    }
   }
 
   /**

@@ -143,6 +143,11 @@ export class Judge {
     });
   }
 
+  /** Forgets what was found: something that all of it may rest on is known better now. */
+  forget(): void {
+    this.known.clear();
+  }
+
   private keep(key: string, judgement: Judgement): void {
     if (this.known.size >= MOST_KEPT)
       for (const oldest of this.known.keys()) {

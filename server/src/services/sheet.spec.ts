@@ -1,4 +1,4 @@
-import { emptyDesign, ENGINE_VERSION, shapeLayer, type DesignDocument } from '@kettle/core';
+import { emptyDesign, JUDGEMENT_VERSION, shapeLayer, type DesignDocument } from '@kettle/core';
 import sharp from 'sharp';
 import { SELLER } from '../caller.js';
 import type { RunningServer } from '../launch/server.js';
@@ -32,7 +32,7 @@ describe('the sheet after a year', () => {
       await run(
         `INSERT INTO design_target (design_id, requirement_id, position, revision, requirement_revision, engine, recipe, printable)
          SELECT CONCAT('d', seq), ?, ?, 1, 1, ?, UNHEX(SHA2(CONCAT(seq, ' ', ?), 256)), 1 FROM seq_1_to_${DESIGNS}`,
-        [id, i + 1, ENGINE_VERSION, id],
+        [id, i + 1, JUDGEMENT_VERSION, id],
       );
     }
     await run("INSERT INTO blob_file (sha256, bytes) VALUES (UNHEX(SHA2('x', 256)), 1)");

@@ -1,5 +1,5 @@
 import type { Asset } from '@kettle/contract';
-import type { AssetFacts } from '@kettle/core';
+import { MEASURE_VERSION, type AssetFacts } from '@kettle/core';
 import { parseJson, type Database } from '../database/database.js';
 import { newId } from './ids.js';
 
@@ -37,7 +37,7 @@ export class AssetStore {
   ): Promise<Asset> {
     const digest = Buffer.from(sha256, 'hex');
     await this.database.change(
-      'INSERT IGNORE INTO asset (id, owner, sha256, filename, bytes, mode, facts) VALUES (?, ?, ?, ?, ?, ?, ?)',
+      'INSERT IGNORE INTO asset (id, owner, sha256, filename, bytes, mode, facts, measured) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
       [
         wanted && !(await this.exists(wanted)) ? wanted : newId(),
         owner,
@@ -46,6 +46,7 @@ export class AssetStore {
         bytes,
         mode,
         JSON.stringify(facts),
+        MEASURE_VERSION,
       ],
     );
     const [row] = await this.database.rows<Row>('SELECT * FROM asset WHERE owner = ? AND sha256 = ? AND filename = ?', [
@@ -63,6 +64,32 @@ export class AssetStore {
   async get(owner: string, id: string): Promise<Asset | null> {
     const [row] = await this.database.rows<Row>('SELECT * FROM asset WHERE id = ? AND owner = ?', [id, owner]);
     return row ? toAsset(row) : null;
+  }
+
+  /** Some of the files that were measured in an older way. */
+  async measuredBefore(count: number): Promise<{ id: string; owner: string; sha256: string }[]> {
+    const rows = await this.database.rowsOnce<{ id: string; owner: string; sha256: Buffer }>(
+      `SELECT id, owner, sha256 FROM asset WHERE measured < ? ORDER BY measured, id LIMIT ${Math.trunc(count)}`,
+      [MEASURE_VERSION],
+    );
+    return rows.map(({ id, owner, sha256 }) => ({ id, owner, sha256: sha256.toString('hex') }));
+  }
+
+  /**
+   * Keeps what was found of a file measured anew; null when it can no longer be read, which is then not tried again.
+   * What was judged with the old facts is judged again.
+   */
+  async measured(id: string, facts: AssetFacts | null): Promise<void> {
+    await this.database.change('UPDATE asset SET measured = ?, facts = COALESCE(?, facts) WHERE id = ?', [
+      MEASURE_VERSION,
+      facts && JSON.stringify(facts),
+      id,
+    ]);
+    await this.database.change(
+      `UPDATE design_target t JOIN design_use u ON u.design_id = t.design_id AND u.kind = 'asset'
+       SET t.engine = 0 WHERE u.id = ?`,
+      [id],
+    );
   }
 
   /** Those of the ids that exist, by id. */

@@ -1,4 +1,5 @@
 import type { RevisionRow } from '@kettle/contract';
+import { targetKey } from '@kettle/core';
 import type { Bound, Database, Queryable } from '../database/database.js';
 import { partsNamedBy, type Digest } from '../documents/digest.js';
 import { newId } from './ids.js';

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdir, readFile, rename, rm, stat, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { CompressionType, FilterType, Transformer } from '@napi-rs/image';
+import sharp from 'sharp';
 import {
   canonicalJson,
   cropOf,
@@ -69,17 +70,30 @@ export async function treatedPixels(sha256: string, path: string, treated: Treat
 
 async function treat(path: string, treated: Treated): Promise<Pixels> {
   const picture = await decoded(path);
-  return treaterOf(picture).apply(picture, treatmentsOf(treated));
+  return (await treaterOf(picture)).apply(picture, treatmentsOf(treated));
 }
 
 /** The steps as the computation takes them: in their order, by which they are named. */
 const treatmentsOf = ({ steps }: Treated): Treatment[] =>
   steps.map((step, n) => ({ ...step, id: String(n) }) as Treatment);
 
-function treaterOf(picture: Pixels): Treater {
-  const { width, height } = workingSize(picture.width, picture.height);
-  const working = reduced(picture, width, height);
-  return new Treater(working === picture ? { ...picture, data: picture.data.slice() } : working, picture.width, picture.height);
+async function treaterOf(picture: Pixels): Promise<Treater> {
+  return new Treater(await workingCopy(picture), picture.width, picture.height);
+}
+
+/**
+ * The copy that treatments are worked out on. It is made here alone, and browsers get it from here: so both work out the
+ * same.
+ */
+async function workingCopy(picture: Pixels): Promise<Pixels> {
+  const size = workingSize(picture.width, picture.height);
+  if (size.width === picture.width) return { ...picture, data: new Uint8ClampedArray(picture.data) };
+  const raw = { width: picture.width, height: picture.height, channels: 4 as const };
+  const data = await sharp(picture.data as Uint8Array, { raw, limitInputPixels: false })
+    .resize(size.width, size.height, { fit: 'fill', kernel: 'linear' })
+    .raw()
+    .toBuffer();
+  return { ...size, data: new Uint8ClampedArray(data.buffer, data.byteOffset, data.byteLength) };
 }
 
 async function decoded(path: string): Promise<Pixels> {
@@ -101,7 +115,7 @@ const own = ({ width, height, data }: Pixels): Pixels => ({
 export async function treatedFacts(path: string, treated: Treated): Promise<TreatedFacts> {
   const picture = await decoded(path);
   const treatments = treatmentsOf(treated);
-  const shown = treaterOf(picture).shown(treatments);
+  const shown = (await treaterOf(picture)).shown(treatments);
   const { width, height } = cropPixels(cropOf(treatments), picture.width, picture.height);
   const factor = Math.min(1, 512 / Math.max(shown.width, shown.height));
   const small = reduced(
@@ -122,8 +136,7 @@ export const WORKING_HEADER = 16;
 /** Writes a picture's working copy as it is: sizes, then straight RGBA. */
 export async function writeWorking(path: string, out: string): Promise<void> {
   const picture = await decoded(path);
-  const { width, height } = workingSize(picture.width, picture.height);
-  const { data } = reduced(picture, width, height);
+  const { width, height, data } = await workingCopy(picture);
   const header = Buffer.alloc(WORKING_HEADER);
   [width, height, picture.width, picture.height].forEach((value, n) => header.writeUInt32LE(value, n * 4));
   await writeFile(`${out}.part`, Buffer.concat([header, Buffer.from(data.buffer, data.byteOffset, data.byteLength)]));

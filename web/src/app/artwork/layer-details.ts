@@ -31,6 +31,7 @@ import { InkDetails } from './ink-details';
 import { PartDetails } from './part-details';
 import { ReachDetails } from './reach-details';
 import { TextDetails } from './text-details';
+import { titleOf } from '../cutout/treatment-words';
 import { TypedValue } from '../units/typed-value';
 
 /** Details of the selected layers, of the brush, or of the design when nothing is selected. Findings come first. */
@@ -70,6 +71,15 @@ export class LayerDetails {
   protected readonly facts = computed(() => {
     const layer = this.bench.selected();
     return layer && factsOfLayer(layer, this.assets.facts());
+  });
+  protected readonly picture = computed(() => {
+    const layer = this.bench.selected();
+    return layer?.kind === 'picture' ? layer : null;
+  });
+  /** What is done to the selected picture. */
+  protected readonly treated = computed(() => {
+    const steps = (this.picture()?.treatments ?? []).filter((one) => !one.off);
+    return steps.map((step) => titleOf(step).toLowerCase()).join(', ');
   });
   protected readonly inked = computed(() => {
     const layer = this.bench.selected();

@@ -122,7 +122,7 @@ export class Arranging {
     const current = this.bench.current();
     this.change(
       this.bench.alone() && current
-        ? together(...ids.map((id) => changeException(current.requirement.id, id, { hidden })))
+        ? together(...ids.map((id) => changeException(current.requirement.id, id, { hidden }, current.cloth)))
         : hideLayers(ids, hidden),
     );
   }
@@ -180,7 +180,16 @@ export class Arranging {
   dropExceptions(): void {
     const current = this.bench.current();
     if (current)
-      this.change(together(...this.bench.selection().map((id) => changeException(current.requirement.id, id, null))));
+      this.change(
+        together(
+          ...this.bench
+            .selection()
+            .flatMap((id) => [
+              changeException(current.requirement.id, id, null),
+              ...(current.cloth ? [changeException(current.requirement.id, id, null, current.cloth)] : []),
+            ]),
+        ),
+      );
   }
 
   copy(clipboard: DataTransfer): boolean {

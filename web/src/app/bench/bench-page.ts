@@ -16,6 +16,8 @@ import { RequirementShelf } from '../data/requirement-shelf';
 import { FilesStation } from '../files/files-station';
 import { FitDetails } from '../fit/fit-details';
 import { JobFeed } from '../jobs/job-feed';
+import { ColourWall } from '../colours/colour-wall';
+import { CutOut } from '../cutout/cut-out';
 import { MockupsStation } from '../mockups/mockups-station';
 import { DropZone } from '../shell/drop-zone';
 import { isTyping } from '../shell/finder';
@@ -58,6 +60,8 @@ type Station = (typeof STATIONS)[number]['id'];
     ChecksStation,
     FilesStation,
     MockupsStation,
+    ColourWall,
+    CutOut,
   ],
   providers: BENCH_PROVIDERS,
   templateUrl: './bench-page.html',
@@ -164,6 +168,7 @@ export class BenchPage {
   }
 
   protected go(station: Station): void {
+    this.bench.place.set(null);
     void this.router.navigate(['/designs', this.designId(), station], { queryParamsHandling: 'preserve' });
   }
 
@@ -180,7 +185,7 @@ export class BenchPage {
   }
 
   protected keys(event: KeyboardEvent): void {
-    if (isTyping(event.target)) return;
+    if (isTyping(event.target) || this.bench.place()?.kind === 'picture') return;
     if (event.ctrlKey || event.metaKey) {
       const act = this.commands()[`${event.shiftKey ? 'shift ' : ''}${event.key.toLowerCase()}`];
       if (act) {
@@ -200,7 +205,7 @@ export class BenchPage {
   /** What Ctrl with a key does. */
   private commands(): Readonly<Record<string, () => void>> {
     const steps = { z: () => this.desk.undo(), 'shift z': () => this.desk.redo(), y: () => this.desk.redo() };
-    if (this.at() !== 'artwork') return steps;
+    if (this.at() !== 'artwork' || this.bench.place()) return steps;
     return {
       ...steps,
       a: () => this.arranging.selectAll(),
@@ -211,7 +216,7 @@ export class BenchPage {
   }
 
   protected copy(event: ClipboardEvent): void {
-    if (isTyping(event.target) || this.at() !== 'artwork' || !event.clipboardData || window.getSelection()?.toString())
+    if (this.bench.place() || isTyping(event.target) || this.at() !== 'artwork' || !event.clipboardData || window.getSelection()?.toString())
       return;
     if (!this.arranging.copy(event.clipboardData)) return;
     event.preventDefault();
@@ -221,7 +226,7 @@ export class BenchPage {
   /** Copied layers, or words from anywhere. Pictures are taken in like dropped ones. */
   protected paste(event: ClipboardEvent): void {
     const clipboard = event.clipboardData;
-    if (isTyping(event.target) || !clipboard || clipboard.files.length || !this.desk.document()) return;
+    if (this.bench.place() || isTyping(event.target) || !clipboard || clipboard.files.length || !this.desk.document()) return;
     const text = clipboard.getData('text/plain').trim().slice(0, MAX_LETTERS);
     if (!this.arranging.paste(clipboard)) {
       if (!text) return;

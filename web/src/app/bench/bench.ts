@@ -4,7 +4,12 @@ import {
   addTarget,
   apply,
   artOnCanvas,
-  assetIdsOf,
+  asVersion,
+  clothOf,
+  picturesOf,
+  targetKey,
+  versionsOf,
+  type Cloth,
   boundsOfPlace,
   contrast,
   factsOfLayer,
@@ -47,6 +52,13 @@ import { DesignDesk } from './design-desk';
 
 /** A target with everything the bench shows of it. */
 export interface BenchTarget {
+  /** Names it among all targets and versions. */
+  readonly key: string;
+  /** The version it is, where the target has any. */
+  readonly cloth: Cloth | null;
+  /** The target as the document has it. */
+  readonly whole: Target;
+  /** The target as this version has it. */
   readonly target: Target;
   readonly requirement: Requirement;
   readonly layout: TargetLayout;
@@ -55,6 +67,9 @@ export interface BenchTarget {
   readonly design: DesignDocument;
   readonly findings: readonly Finding[];
 }
+
+/** Places of the bench for one thing at a time: a picture made fit for cloth, or the design on every colour. */
+export type BenchPlace = { readonly kind: 'picture'; readonly layerId: string } | { readonly kind: 'colours' };
 
 /** Contrast from which a colour is told from its ground at a glance (WCAG 2.2, 1.4.11). */
 const READS_FROM = 3;
@@ -72,7 +87,11 @@ export class Bench {
   private readonly assets = inject(AssetShelf);
   private readonly requirements = inject(RequirementShelf);
 
+  /** A place of its own that stands in front of the stations, if any. */
+  readonly place = signal<BenchPlace | null>(null);
   readonly chosenId = signal<string | null>(null);
+  /** The version that is looked at; the one of the garment when null. */
+  readonly chosenCloth = signal<Cloth | null>(null);
   /** Ids of the selected layers; groups are selected whole. */
   readonly selection = signal<readonly string[]>([]);
   /** True when moving the art changes the chosen target's own placement. */
@@ -89,36 +108,41 @@ export class Bench {
   private toldFor = '';
   readonly printFiles = signal<readonly PrintFile[]>([]);
 
+  /** Targets, once for each of their versions. */
   readonly targets = computed<readonly BenchTarget[]>(() => {
     const design = this.desk.document();
     const byId = this.requirements.byId();
     const facts = this.assets.facts();
     if (!design) return [];
-    return design.targets.flatMap((target) => {
-      const requirement = byId[target.requirementId];
-      return requirement
-        ? [
-            {
+    return design.targets.flatMap((whole) => {
+      const requirement = byId[whole.requirementId];
+      return !requirement
+        ? []
+        : versionsOf(whole).map((cloth): BenchTarget => {
+            const target = asVersion(whole, cloth, requirement);
+            const seen = seenBy(design, target);
+            const isKnown = seen.layers.every((layer) => factsOfLayer(layer, facts));
+            return {
+              key: targetKey(requirement.id, cloth),
+              cloth,
+              whole,
               target,
               requirement,
               layout: layoutTarget(design, target, requirement),
               garment: garmentOf(target, requirement),
-              design: seenBy(design, target),
-              findings: this.factsComplete() ? findTarget(design, target, requirement, facts) : [],
-            },
-          ]
-        : [];
+              design: seen,
+              findings: isKnown ? findTarget(design, target, requirement, facts) : [],
+            };
+          });
     });
   });
-  private readonly factsComplete = computed(() =>
-    (this.desk.document()?.layers ?? []).every((layer) => factsOfLayer(layer, this.assets.facts())),
-  );
   readonly current = computed<BenchTarget | null>(() => {
     const design = this.desk.document();
-    const target = design && targetFor(design, this.chosenId());
-    return (
-      this.targets().find((one) => one.target.requirementId === target?.requirementId) ?? this.targets()[0] ?? null
-    );
+    const whole = design && targetFor(design, this.chosenId());
+    const versions = this.targets().filter((one) => one.whole === whole);
+    const cloth =
+      this.chosenCloth() ?? (versions[0] ? clothOf(garmentOf(versions[0].whole, versions[0].requirement)) : null);
+    return versions.find((one) => one.cloth === cloth) ?? versions[0] ?? this.targets()[0] ?? null;
   });
   /** Layers as the chosen target has them. */
   readonly layers = computed<readonly Layer[]>(() => (this.current()?.design ?? this.desk.document())?.layers ?? []);
@@ -156,8 +180,9 @@ export class Bench {
 
   constructor() {
     effect(() => {
-      const ids = assetIdsOf(this.desk.document()?.layers ?? []);
-      untracked(() => this.assets.want(ids));
+      const design = this.desk.document();
+      const pictures = picturesOf([...(design?.layers ?? []), ...this.targets().flatMap((one) => one.design.layers)]);
+      untracked(() => this.assets.want(pictures));
     });
   }
 
@@ -231,7 +256,7 @@ export class Bench {
   /** State of a target as on the job sheet. */
   stateOf(one: BenchTarget): TargetState {
     const files = this.printFiles().filter((file) => file.requirementId === one.requirement.id);
-    const current = this.desk.state() === 'saved' ? files.find((file) => !file.outOfDate) : undefined;
+    const current = this.desk.state() === 'saved' ? files.find((file) => file.standsFor.includes(one.cloth)) : undefined;
     return targetState({
       begun: one.design.layers.length > 0,
       printable: isPrintable(one.findings),
@@ -240,13 +265,21 @@ export class Bench {
     });
   }
 
-  choose(requirementId: string): void {
+  choose(requirementId: string, cloth: Cloth | null = null): void {
     const requirement = this.requirements.byId()[requirementId];
     if (requirement && !this.desk.document()?.targets.some((target) => target.requirementId === requirementId))
       this.desk.edit(addTarget(requirement));
     // A change reaches every target again: what was meant for one must not fall on another.
     if (requirementId !== this.current()?.requirement.id) this.alone.set(false);
     this.chosenId.set(requirementId);
+    this.chosenCloth.set(cloth);
+  }
+
+  /** Opens a picture where it is made fit for cloth. */
+  treat(layerId: string, one: BenchTarget | null = this.current()): void {
+    if (one) this.choose(one.requirement.id, one.cloth);
+    this.selection.set([layerId]);
+    this.place.set({ kind: 'picture', layerId });
   }
 
   mend(finding: Finding, one: BenchTarget): void {
@@ -262,7 +295,9 @@ export class Bench {
   recolour(ids: readonly string[], from: string, to: string, mergeKey: string | null = null): void {
     const current = this.current();
     this.edit(
-      this.alone() && current ? recolourOnTarget(current.requirement.id, ids, from, to) : recolourLayers(ids, from, to),
+      this.alone() && current
+        ? recolourOnTarget(current.requirement.id, ids, from, to, current.cloth)
+        : recolourLayers(ids, from, to),
       mergeKey,
     );
   }

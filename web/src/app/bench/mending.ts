@@ -20,6 +20,7 @@ export class Mending {
 
   mend(finding: Finding, one: BenchTarget): void {
     if (finding.fix?.kind === 'face') this.chooseFace(finding.fix.layerId);
+    else if (finding.fix?.kind === 'cut-out') this.bench.treat(finding.fix.layerId, one);
     else this.bench.mend(finding, one);
   }
 

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { demandedCanvas, removeTarget, type Requirement } from '@kettle/core';
+import { demandedCanvas, removeTarget, versionWord, type Requirement } from '@kettle/core';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
 import { StateMark } from '../sheet/state-mark';
 import { Bench, type BenchTarget } from './bench';
@@ -16,13 +16,13 @@ import { TargetPicture } from './target-picture';
   template: `
     <h3>Targets</h3>
     <ul>
-      @for (one of bench.targets(); track one.requirement.id) {
-        <li [class.on]="one.requirement.id === bench.current()?.requirement?.id">
+      @for (one of bench.targets(); track one.key) {
+        <li [class.on]="one.key === bench.current()?.key">
           <button
             type="button"
             class="card"
-            [attr.aria-pressed]="one.requirement.id === bench.current()?.requirement?.id"
-            (click)="bench.choose(one.requirement.id)"
+            [attr.aria-pressed]="one.key === bench.current()?.key"
+            (click)="bench.choose(one.requirement.id, one.cloth)"
           >
             <ks-target-picture
               [layers]="one.design.layers"
@@ -33,6 +33,9 @@ import { TargetPicture } from './target-picture';
             <b>{{ one.requirement.name }}</b>
             <ks-state-mark [state]="bench.stateOf(one)" />
             <small class="channel">{{ one.requirement.channel }}</small>
+            @if (one.cloth) {
+              <small class="own">{{ versionWord(one.cloth) }}</small>
+            }
             @if (one.target.placement) {
               <small class="own">placed on its own</small>
             }
@@ -188,6 +191,7 @@ export class TargetCards {
   protected readonly bench = inject(Bench);
   private readonly requirements = inject(RequirementShelf);
   protected readonly words = signal('');
+  protected readonly versionWord = versionWord;
   protected readonly groups = computed(() => {
     const taken = new Set(this.bench.targets().map((one) => one.requirement.id));
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);

@@ -71,7 +71,7 @@ export class TargetPicture {
     surface.width = width * density;
     surface.height = height * density;
     drawLayers(surface.getContext('2d')!, layers, toCanvas, factor * density, (layer) =>
-      this.assets.image(layer.assetId, 256),
+      this.assets.image(layer.assetId, layer.treatments, Math.max(width, height) * density > 256 ? 512 : 256),
     );
   }
 }

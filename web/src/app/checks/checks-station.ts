@@ -1,4 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { versionWord } from '@kettle/core';
 import { Mending } from '../bench/mending';
 import { Bench, type BenchTarget } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
@@ -9,16 +12,19 @@ import { FindingCard } from './finding-card';
 @Component({
   selector: 'ks-checks-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FindingCard, StateMark, TargetPicture],
+  imports: [MatButtonModule, MatIconModule, FindingCard, StateMark, TargetPicture],
   template: `
     <div class="head">
       <h2>Checks</h2>
       <p class="quiet">{{ summary() }}</p>
+      <button mat-stroked-button type="button" class="wall" (click)="bench.place.set({ kind: 'colours' })">
+        <mat-icon svgIcon="shirt" /> On every colour
+      </button>
     </div>
-    @for (one of bench.targets(); track one.requirement.id) {
+    @for (one of bench.targets(); track one.key) {
       <section
         [attr.aria-label]="one.requirement.channel + ', ' + one.requirement.name"
-        [id]="'check-' + one.requirement.id"
+        [id]="'check-' + one.key"
       >
         <button
           type="button"
@@ -36,7 +42,7 @@ import { FindingCard } from './finding-card';
         </button>
         <div class="words">
           <h3>{{ one.requirement.name }}</h3>
-          <small>{{ one.requirement.channel }}</small> <ks-state-mark [state]="bench.stateOf(one)" />
+          <small>{{ one.requirement.channel }}{{ one.cloth ? ', ' + versionWord(one.cloth) : '' }}</small> <ks-state-mark [state]="bench.stateOf(one)" />
         </div>
         <div class="list">
           @for (finding of one.findings; track $index) {
@@ -65,6 +71,9 @@ import { FindingCard } from './finding-card';
     }
     .head p {
       margin: 0;
+    }
+    .head .wall {
+      margin-left: auto;
     }
     section {
       display: grid;
@@ -111,6 +120,7 @@ import { FindingCard } from './finding-card';
 export class ChecksStation {
   protected readonly bench = inject(Bench);
   protected readonly mending = inject(Mending);
+  protected readonly versionWord = versionWord;
   /** Asked to look at the chosen target on the canvas. */
   readonly look = output<void>();
   protected readonly summary = computed(() => {
@@ -124,7 +134,7 @@ export class ChecksStation {
   });
 
   protected show(one: BenchTarget): void {
-    this.bench.choose(one.requirement.id);
+    this.bench.choose(one.requirement.id, one.cloth);
     this.look.emit();
   }
 }

@@ -18,7 +18,7 @@ import type {
   Sheet,
   SheetRow,
 } from '@kettle/contract';
-import type { DesignDocument, Requirement, RequirementFields } from '@kettle/core';
+import type { DesignDocument, Requirement, RequirementFields, Treatment } from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, switchMap, timer, type Observable } from 'rxjs';
 
 /** Rows of the sheet that are asked for first, and in each part after that. */
@@ -103,6 +103,10 @@ export class Api {
     });
   }
 
+  /** What is known of a picture once it is treated. */
+  treated(id: string, treatments: readonly Treatment[]): Observable<Asset> {
+    return this.http.post<Asset>(`/api/assets/${id}/treated`, { treatments });
+  }
   setFace(id: string, family: string): Observable<Asset> {
     return this.http.post<Asset>(`/api/assets/${id}/face`, { family });
   }

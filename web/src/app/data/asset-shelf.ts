@@ -1,5 +1,6 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { Asset } from '@kettle/contract';
+import { pictureKey, treatmentName, type ShownPicture, type Treatment } from '@kettle/core';
 import { Api } from './api';
 
 const RENDITIONS = [256, 512, 1024, 2048];
@@ -11,6 +12,7 @@ export class AssetShelf {
   private readonly known = signal<Readonly<Record<string, Asset>>>({});
   private readonly asked = new Set<string>();
   private readonly images = new Map<string, HTMLImageElement>();
+  private readonly last = new Map<string, HTMLImageElement>();
   private readonly drawn = signal(0);
 
   /** Facts by asset id, of all files met so far. */
@@ -23,30 +25,48 @@ export class AssetShelf {
     this.known.update((all) => ({ ...all, [asset.id]: asset }));
   }
 
-  want(ids: readonly string[]): void {
-    for (const id of new Set(ids)) {
-      if (this.asked.has(id)) continue;
-      this.asked.add(id);
-      this.api.asset(id).subscribe({ next: (asset) => this.put(asset), error: () => this.asked.delete(id) });
+  /** Asks for the facts of pictures as layers show them: of files, and of files with what is done to them. */
+  want(pictures: readonly ShownPicture[]): void {
+    for (const { key, assetId, treatments } of pictures) {
+      if (this.asked.has(key)) continue;
+      this.asked.add(key);
+      const found = key === assetId ? this.api.asset(assetId) : this.api.treated(assetId, treatments ?? []);
+      found.subscribe({ next: (asset) => this.learn(key, asset), error: () => this.asked.delete(key) });
     }
+  }
+
+  private learn(key: string, asset: Asset): void {
+    this.known.update((all) => ({ ...all, [key]: asset }));
+    this.drawn.update((n) => n + 1);
   }
 
   /**
    * The rendition of a file when it is loaded, otherwise null; {@link imagesReady} tells when to ask again.
+   * @param treatments what is done to the picture; until its facts are known its rendition cannot be asked for
    * @param pixels longer side it is drawn at: the next larger rendition is used, so that the browser has little to
    * reduce
    */
-  image(id: string, pixels: number): HTMLImageElement | null {
+  image(id: string, treatments: readonly Treatment[] | undefined, pixels: number): HTMLImageElement | null {
     const size = RENDITIONS.find((one) => one >= pixels) ?? 2048;
-    const key = `${id} ${size}`;
+    const shown = pictureKey(id, treatments);
+    if (shown !== id && !this.known()[shown]) return this.latest(id, size);
+    const key = `${shown} ${size}`;
     let image = this.images.get(key);
     if (!image) {
       image = new Image();
       image.decoding = 'async';
       image.onload = () => this.drawn.update((n) => n + 1);
-      image.src = `/api/assets/${id}/rendition?size=${size}`;
+      const name = treatmentName(treatments);
+      image.src = `/api/assets/${id}/rendition?size=${size}${name && `&treated=${name}`}`;
       this.images.set(key, image);
     }
-    return image.complete && image.naturalWidth > 0 ? image : null;
+    if (!image.complete || image.naturalWidth === 0) return this.latest(id, size);
+    this.last.set(`${id} ${size}`, image);
+    return image;
+  }
+
+  /** What the picture looked like last, while what it looks like now is on its way. */
+  private latest(id: string, size: number): HTMLImageElement | null {
+    return this.last.get(`${id} ${size}`) ?? null;
   }
 }

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { PrintFile } from '@kettle/contract';
-import { CANNOT_MAKE, formatBytes } from '@kettle/core';
+import { CANNOT_MAKE, formatBytes, versionWord } from '@kettle/core';
 import { switchMap } from 'rxjs';
 import { Bench, type BenchTarget } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
@@ -25,6 +25,7 @@ export class FilesStation {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly formatBytes = formatBytes;
+  protected readonly versionWord = versionWord;
   /** Row of the certificate whose reason is open. */
   protected readonly explained = signal<string | null>(null);
   protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'print-files'));
@@ -54,7 +55,11 @@ export class FilesStation {
   /** The newest file of a target, current or not. */
   protected fileOf(one: BenchTarget): PrintFile | undefined {
     const files = this.bench.printFiles().filter((file) => file.requirementId === one.requirement.id);
-    return files.find((file) => !file.outOfDate) ?? files[0];
+    return (
+      files.find((file) => file.standsFor.includes(one.cloth)) ??
+      files.find((file) => file.version === one.cloth) ??
+      files[0]
+    );
   }
 
   /** Why no file can be made, if so. */
@@ -72,7 +77,7 @@ export class FilesStation {
           this.api.makePrintFiles(
             id,
             revision,
-            targets.map((one) => one.requirement.id),
+            [...new Set(targets.map((one) => one.requirement.id))],
           ),
         ),
       )
@@ -80,6 +85,7 @@ export class FilesStation {
   }
 
   protected isStale(file: PrintFile): boolean {
-    return file.outOfDate || this.bench.desk.state() !== 'saved';
+    const current = this.bench.current();
+    return !current || !file.standsFor.includes(current.cloth) || this.bench.desk.state() !== 'saved';
   }
 }

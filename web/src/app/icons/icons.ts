@@ -15,6 +15,7 @@ import check from '@tabler/icons/outline/check.svg';
 import clock from '@tabler/icons/outline/clock.svg';
 import colourPicker from '@tabler/icons/outline/color-picker.svg';
 import copy from '@tabler/icons/outline/copy.svg';
+import crop from '@tabler/icons/outline/crop.svg';
 import download from '@tabler/icons/outline/download.svg';
 import eraser from '@tabler/icons/outline/eraser.svg';
 import exclamationMark from '@tabler/icons/outline/exclamation-mark.svg';
@@ -40,6 +41,8 @@ import shape from '@tabler/icons/outline/triangle-square-circle.svg';
 import spreadAcross from '@tabler/icons/outline/layout-distribute-vertical.svg';
 import spreadDown from '@tabler/icons/outline/layout-distribute-horizontal.svg';
 import star from '@tabler/icons/outline/star.svg';
+import scissors from '@tabler/icons/outline/scissors.svg';
+import shirt from '@tabler/icons/outline/shirt.svg';
 import sun from '@tabler/icons/outline/sun.svg';
 import trash from '@tabler/icons/outline/trash.svg';
 import typography from '@tabler/icons/outline/typography.svg';
@@ -53,6 +56,7 @@ const ICONS = {
   check,
   clock,
   copy,
+  crop,
   download,
   'exclamation-mark': exclamationMark,
   eye,
@@ -65,7 +69,9 @@ const ICONS = {
   moon,
   'photo-plus': photoPlus,
   plus,
+  scissors,
   search,
+  shirt,
   sun,
   trash,
   x,

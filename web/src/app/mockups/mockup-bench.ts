@@ -12,7 +12,7 @@ import {
   mapBox,
   placeScene,
   requirementForBlank,
-  seenBy,
+  designOnScene,
   type Blank,
   type Box,
   type Point,
@@ -67,7 +67,11 @@ export class MockupBench {
   readonly placement = computed(() => {
     const [design, blank, area] = [this.bench.desk.document(), this.blank(), this.area()];
     return design && blank && area
-      ? placeScene(design, blank, area, this.requirement(), { trueSize: this.scene()?.trueSize, held: this.held() })
+      ? placeScene(design, blank, area, this.requirement(), {
+          trueSize: this.scene()?.trueSize,
+          held: this.held(),
+          garment: this.scene()?.garment,
+        })
       : null;
   });
   /** Size on the product that stays while a hand moves the art. */
@@ -78,7 +82,7 @@ export class MockupBench {
     const target = design?.targets.find((one) => one.requirementId === requirement?.id);
     if (!design || !requirement || !placement || !target) return null;
     const layout = layoutTarget(design, target, requirement);
-    const art = artOnCanvas(seenBy(design, target), layout);
+    const art = artOnCanvas(designOnScene(design, requirement, this.scene()?.garment ?? '#ffffff'), layout);
     if (!art) return null;
     const field = mapBox(invert(layout.toCanvas), art);
     return mapBox(placement.fieldToArea, field);

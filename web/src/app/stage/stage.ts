@@ -184,8 +184,8 @@ export class Stage {
           brush: this.tools.brush(),
           lengthOf: (mm) => formatLength(mm, unit, current.layout.canvas.dpi),
           imageOf: (layer: PictureLayer) =>
-            this.assets.image(layer.assetId, layer.place.width * density > 1024 ? 2048 : 1024) ??
-            this.assets.image(layer.assetId, 1024),
+            this.assets.image(layer.assetId, layer.treatments, layer.place.width * density > 1024 ? 2048 : 1024) ??
+            this.assets.image(layer.assetId, layer.treatments, 1024),
         },
         fit,
         width,
@@ -285,6 +285,8 @@ export class Stage {
     this.checker.set(hex === null);
     if (hex !== null && current)
       this.bench.desk.edit(changeTarget(current.requirement.id, { garment: hex }), 'garment');
+      // The version on the stage is the one of the garment that was chosen.
+      this.bench.chosenCloth.set(null);
   }
 
   protected zoom(to: 'fit' | 'selection' | 'print' | 'nearer' | 'farther'): void {

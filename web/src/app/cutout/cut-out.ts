@@ -1,0 +1,188 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import type { Box, Tone } from '@kettle/core';
+import { ColourField } from '../artwork/colour-field';
+import { Bench } from '../bench/bench';
+import { isTyping } from '../shell/finder';
+import { NumberField } from '../units/number-field';
+import { SlideField } from '../units/slide-field';
+import { Cutting } from './cutting';
+import { PictureView, type Ground } from './picture-view';
+import { iconOf, swatchOf, titleOf, WAYS, wordsOf } from './treatment-words';
+import { TreatPainter } from './treat-painter';
+
+/** Alpha from which a pixel counts as ink for a crop. */
+const INK = 8;
+
+/** The place where one picture is made fit for cloth: its ground taken out, its edge cleaned, its tone changed. */
+@Component({
+  selector: 'ks-cut-out',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIconModule, ColourField, NumberField, PictureView, SlideField],
+  providers: [TreatPainter, Cutting],
+  templateUrl: './cut-out.html',
+  styleUrl: './cut-out.scss',
+  host: {
+    '(document:keydown)': 'keys($event)',
+    '(document:keyup)': 'released($event)',
+  },
+})
+export class CutOut {
+  protected readonly bench = inject(Bench);
+  protected readonly cutting = inject(Cutting);
+  readonly layerId = input.required<string>();
+  protected readonly ways = WAYS;
+  protected readonly titleOf = titleOf;
+  protected readonly wordsOf = wordsOf;
+  protected readonly iconOf = iconOf;
+  protected readonly hexOf = swatchOf;
+  protected readonly tones = [
+    { key: 'lightness', label: 'Lightness', least: -100, factor: 100, unit: '%' },
+    { key: 'contrast', label: 'Contrast', least: -100, factor: 100, unit: '%' },
+    { key: 'saturation', label: 'Saturation', least: -100, factor: 100, unit: '%' },
+    { key: 'hue', label: 'Hue', least: -180, factor: 1, unit: '°' },
+    { key: 'warmth', label: 'Warmth', least: -100, factor: 100, unit: '%' },
+  ] as const;
+  /** True while the picture is shown as it came. */
+  protected readonly before = signal(false);
+  protected readonly chosenGround = signal<Ground | null>(null);
+  protected readonly ground = computed<Ground>(
+    () => this.chosenGround() ?? { kind: 'colour', hex: this.bench.current()?.garment ?? '#ffffff' },
+  );
+  protected readonly grounds = computed<readonly { name: string; ground: Ground }[]>(() => [
+    ...(this.bench.current()?.requirement.colourways ?? [])
+      .slice(0, 10)
+      .map(({ name, hex }) => ({ name, ground: { kind: 'colour', hex } as const })),
+    { name: 'Checker', ground: { kind: 'checker' } },
+    { name: 'The mask itself', ground: { kind: 'mask' } },
+  ]);
+  protected readonly source = computed(() => new Uint8ClampedArray(this.cutting.ready()?.pixels ?? new ArrayBuffer(0)));
+  protected readonly pixels = computed(() =>
+    this.before() ? this.source() : (this.cutting.shown()?.pixels ?? this.source()),
+  );
+  protected readonly strokes = computed(() => {
+    const chosen = this.cutting.chosen();
+    return !this.before() && (chosen?.kind === 'strokes' || chosen?.kind === 'touch') ? chosen.strokes : [];
+  });
+  protected readonly cropShown = computed<Box | null>(() => {
+    const { width, height } = this.cutting.crop();
+    const cropping = this.cutting.chosen()?.kind === 'crop';
+    return !this.before() && (cropping || width < 1 || height < 1) ? this.cutting.crop() : null;
+  });
+  protected readonly offered = computed(() => [
+    ...new Set([...(this.cutting.ready()?.colours ?? []), '#ffffff', '#000000']),
+  ]);
+  protected readonly said = computed(() => {
+    const ready = this.cutting.ready();
+    if (!ready) return '';
+    const reach = this.bench.alone() ? ` · only ${this.bench.current()?.requirement.name}` : '';
+    return `${ready.wholeWidth} × ${ready.wholeHeight} px${this.cutting.working() ? ' · working …' : ''}${reach}`;
+  });
+
+  constructor() {
+    effect(() => {
+      const id = this.layerId();
+      untracked(() => {
+        const layer = this.bench.layers().find((one) => one.id === id);
+        if (layer?.kind === 'picture') this.cutting.open(layer);
+        else this.bench.place.set(null);
+      });
+    });
+  }
+
+  protected again(): void {
+    const layer = this.cutting.layer();
+    if (layer) this.cutting.open(layer);
+  }
+
+  protected isGround(ground: Ground): boolean {
+    const now = this.ground();
+    return now.kind === 'colour' && ground.kind === 'colour' ? now.hex === ground.hex : now.kind === ground.kind;
+  }
+
+  protected inMm(px: number): string {
+    return px === 0 ? '' : `${Math.abs(px * this.cutting.mmPerPixel()).toFixed(2)} mm in print`;
+  }
+
+  /** Side of a square of as many pixels, which is how the size of a speck is told. */
+  protected readonly side = (pixels: number): number => Math.round(Math.sqrt(pixels));
+
+  protected brush(change: Partial<{ size: number; hardness: number }>): void {
+    this.cutting.brush.update((brush) => ({ ...brush, ...change }));
+  }
+
+  protected tone(step: Tone, key: (typeof this.tones)[number]['key'], value: number): void {
+    this.cutting.set(step, { [key]: value }, key);
+  }
+
+  protected crop(box: Box): void {
+    const chosen = this.cutting.chosen();
+    if (chosen?.kind === 'crop') this.cutting.set(chosen, { box: rounded(box) }, 'crop');
+  }
+
+  protected cropTo(change: Partial<Box>): void {
+    const chosen = this.cutting.chosen();
+    if (chosen?.kind !== 'crop') return;
+    const box = { ...chosen.box, ...change };
+    this.crop({ ...box, width: Math.min(box.width, 1 - box.x), height: Math.min(box.height, 1 - box.y) });
+    this.cutting.settle();
+  }
+
+  protected cropToInk(): void {
+    const [ready, shown] = [this.cutting.ready(), this.cutting.shown()];
+    if (!ready || !shown) return;
+    let [left, top, right, bottom] = [ready.width, ready.height, -1, -1];
+    for (let y = 0, i = 3; y < ready.height; y++)
+      for (let x = 0; x < ready.width; x++, i += 4) {
+        if (shown.pixels[i] < INK) continue;
+        left = Math.min(left, x);
+        right = Math.max(right, x);
+        top = Math.min(top, y);
+        bottom = y;
+      }
+    if (right < 0) return;
+    this.crop({
+      x: left / ready.width,
+      y: top / ready.height,
+      width: (right - left + 1) / ready.width,
+      height: (bottom - top + 1) / ready.height,
+    });
+    this.cutting.settle();
+  }
+
+  protected keys(event: KeyboardEvent): void {
+    if (isTyping(event.target)) return;
+    if (event.ctrlKey || event.metaKey) {
+      const key = `${event.shiftKey ? 'shift ' : ''}${event.key.toLowerCase()}`;
+      if (key !== 'z' && key !== 'shift z' && key !== 'y') return;
+      event.preventDefault();
+      if (key === 'z') this.cutting.undo();
+      else this.cutting.redo();
+    } else if (event.key === '.') this.before.set(true);
+    else if (event.key === 'Escape') {
+      if (this.cutting.asking()) this.cutting.asking.set(null);
+      else if (!this.cutting.changed()) this.cutting.leave();
+    }
+  }
+
+  protected released(event: KeyboardEvent): void {
+    if (event.key === '.') this.before.set(false);
+  }
+}
+
+/** Six decimals are far below a pixel and keep noise out of names. */
+const rounded = (box: Box): Box => {
+  const round = (value: number): number => Math.round(value * 1e6) / 1e6;
+  return { x: round(box.x), y: round(box.y), width: round(box.width), height: round(box.height) };
+};
+

@@ -1,0 +1,73 @@
+import { Injectable, OnDestroy } from '@angular/core';
+import type { Treatment } from '@kettle/core';
+import { Observable, Subject, filter, first, fromEvent, map } from 'rxjs';
+import type { ReadyPicture, TreatReply, TreatRequest } from './treat-messages';
+
+/** A treated working copy, and how long the worker took for it. */
+export interface TreatedPicture {
+  readonly pixels: Uint8ClampedArray<ArrayBuffer>;
+  readonly milliseconds: number;
+}
+
+/** Treats pictures in a worker, so that the page never waits. Provided by the place where backgrounds are taken out. */
+@Injectable()
+export class TreatPainter implements OnDestroy {
+  private readonly worker = new Worker(new URL('./treat.worker', import.meta.url), { type: 'module' });
+  private readonly replies = fromEvent<MessageEvent<TreatReply>>(this.worker, 'message').pipe(map(({ data }) => data));
+  private readonly done = new Subject<TreatedPicture | Error>();
+  /** Treated pictures in the order they were asked for; of what was overtaken only the last one comes. */
+  readonly treated = this.done.asObservable();
+  private number = 0;
+  private busy = false;
+  private next: { assetId: string; treatments: readonly Treatment[] } | null = null;
+
+  ngOnDestroy(): void {
+    this.worker.terminate();
+  }
+
+  load(assetId: string): Observable<ReadyPicture> {
+    return this.ask<Extract<TreatReply, { kind: 'loaded' }>>((id) => ({ kind: 'load', id, assetId }));
+  }
+
+  /** Asks for a treated picture; while one is worked on, only the newest wish is kept. */
+  treat(assetId: string, treatments: readonly Treatment[]): void {
+    this.next = { assetId, treatments };
+    if (!this.busy) this.begin();
+  }
+
+  private begin(): void {
+    const { next } = this;
+    if (!next) return;
+    this.next = null;
+    this.busy = true;
+    const end = (result: TreatedPicture | Error): void => {
+      this.busy = false;
+      this.done.next(result);
+      this.begin();
+    };
+    this.ask<Extract<TreatReply, { kind: 'treated' }>>((id) => ({ kind: 'treat', id, ...next })).subscribe({
+      next: ({ pixels, milliseconds }) => end({ pixels: new Uint8ClampedArray(pixels), milliseconds }),
+      error: (error: Error) => end(error),
+    });
+  }
+
+  private ask<T extends TreatReply>(request: (id: number) => TreatRequest): Observable<T> {
+    return new Observable<T>((observer) => {
+      const id = ++this.number;
+      const answer = this.replies
+        .pipe(
+          filter((reply) => reply.id === id),
+          first(),
+        )
+        .subscribe((reply) => {
+          if (reply.kind === 'failed') observer.error(new Error(reply.message));
+          else {
+            observer.next(reply as T);
+            observer.complete();
+          }
+        });
+      this.worker.postMessage(request(id));
+      return () => answer.unsubscribe();
+    });
+  }
+}
