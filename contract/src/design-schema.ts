@@ -1,7 +1,7 @@
 import * as yup from 'yup';
 import { MAX_LAYERS } from '@kettle/core';
 import { choice, colour, finite, flag, identifier, list, optionalList, recordOf, text } from './fields.js';
-import { layerSchema, placeSchema } from './layer-schemas.js';
+import { keylineSchema, layerSchema, placeSchema } from './layer-schemas.js';
 import { optionalTreatments } from './treatment-schemas.js';
 import { MAX_CANVAS_PIXELS, placementSchema } from './requirement-schema.js';
 
@@ -30,6 +30,7 @@ const exceptions = () =>
 const versionSchema = yup
   .object({
     garment: colour('Garment colour').optional(),
+    keyline: keylineSchema.nullable().optional(),
     layers: exceptions().required('A version needs its exceptions (layers), {} for none.'),
   })
   .noUnknown()
@@ -57,6 +58,7 @@ export const targetSchema = yup
     garment: colour('Garment colour').optional(),
     guides: guides(),
     layers: exceptions().optional(),
+    keyline: keylineSchema.nullable().optional(),
     leftOut: optionalList(colour('Garment colour').required(), 100, 'At most 100 colours are left out.'),
     versions: yup
       .object({ light: versionSchema, dark: versionSchema })
@@ -93,6 +95,8 @@ export const designSchema = yup
     layers: list(layerSchema, MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`),
     targets: list(targetSchema.required(), 100, 'A design has at most 100 targets.'),
     scene: sceneSchema.default(undefined).optional(),
+    keyline: keylineSchema.optional(),
+    keylines: recordOf(keylineSchema.required(), MAX_LAYERS, 'Keylines of groups are {hex, width, gap, join, holes} by key.').optional(),
     groups: recordOf(text('Group name', 200).required(), MAX_LAYERS, 'Groups are names by key.').optional(),
     guides: guides(),
     template: flag('Template').optional(),

@@ -73,6 +73,36 @@ const boxSchema = yup
   })
   .noUnknown();
 
+/** A line around everything that is seen of something. */
+export const keylineSchema = yup
+  .object({
+    hex: colour('Keyline').required(),
+    width: finite('Keyline width', 0.05, 100).required(),
+    gap: finite('Keyline gap', 0, 100).required(),
+    join: choice('Keyline corners', ['round', 'sharp']).required(),
+    holes: choice('Keyline holes', ['filled', 'kept']).required(),
+  })
+  .noUnknown()
+  .default(undefined);
+
+/** How semi-transparent ink is printed. */
+const SOLID = yup
+  .object({
+    kind: choice('Semi-transparent ink', ['solid', 'dots']).required(),
+    threshold: finite('Solid from', 0, 1).required(),
+  })
+  .noUnknown()
+  .required();
+const DOTS = yup
+  .object({
+    kind: choice('Semi-transparent ink', ['dots']).required(),
+    lpi: finite('Rows of dots an inch', 5, 200).required(),
+    angle: finite('Angle of the dots', -360, 360).required(),
+    shape: choice('Dots', ['round', 'line', 'diamond']).required(),
+  })
+  .noUnknown()
+  .required();
+
 /** What every kind of layer has. */
 const ANY = {
   id: identifier().required(),
@@ -83,6 +113,10 @@ const ANY = {
   locked: flag('Locked').optional(),
   blend: choice('Blend mode', BLEND_MODES).optional(),
   group: identifier().optional(),
+  keyline: keylineSchema.optional(),
+  screen: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : (value as { kind?: unknown })?.kind === 'dots' ? DOTS : SOLID,
+  ),
 };
 
 /** A size of outlines in their own units. */

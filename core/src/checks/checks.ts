@@ -18,6 +18,7 @@ import { noArt } from './no-art.js';
 import { nothingVisible } from './nothing-visible.js';
 import { offCanvas } from './off-canvas.js';
 import { outsideSafe } from './outside-safe.js';
+import { softInk } from './soft-ink.js';
 import { sightOf } from './sight.js';
 
 /**
@@ -36,6 +37,7 @@ export const CHECKS: readonly Check[] = [
   missingLetters,
   flatBox,
   enlarged,
+  softInk,
   liveText,
   converted,
   lostOnGarment,

@@ -13,6 +13,7 @@ export type FindingCode =
   | 'white-box'
   | 'opaque-picture'
   | 'enlarged'
+  | 'soft-ink'
   | 'off-canvas'
   | 'outside-safe'
   | 'nothing-visible'
@@ -36,6 +37,10 @@ export type Fix =
   | { readonly kind: 'garment'; readonly hex: string; readonly label: string }
   /** Opens the picture where its ground is taken out, with a first guess to look at. */
   | { readonly kind: 'cut-out'; readonly layerId: string; readonly label: string }
+  /** Prints semi-transparent ink as dots. */
+  | { readonly kind: 'dots'; readonly layerId: string; readonly label: string }
+  /** Redraws a picture as outlines; the interface shows what comes of it first. */
+  | { readonly kind: 'trace'; readonly layerId: string; readonly label: string }
   /** Needs a choice: the interface asks for the face. */
   | { readonly kind: 'face'; readonly layerId: string; readonly label: string };
 

@@ -1,5 +1,5 @@
 import type { DesignDocument, Target } from '../document/design.js';
-import { changeTarget, moveOnCanvas, placeLayers, type Edit } from '../document/edits.js';
+import { changeTarget, mapLayers, moveOnCanvas, placeLayers, type Edit } from '../document/edits.js';
 import { seenBy } from '../document/exception.js';
 import { boundsOfPlace } from '../geometry/place.js';
 import { artOnCanvas, layoutTarget } from '../document/target.js';
@@ -7,6 +7,9 @@ import { mapBox, type Box } from '../geometry/affine.js';
 import { demandedCanvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { Finding } from './finding.js';
+
+/** Dots that a direct-to-garment printer holds well. */
+export const USUAL_DOTS = { kind: 'dots', lpi: 45, angle: 25, shape: 'round' } as const;
 
 /** The edit that mends a finding, or null when it has no fix or one that needs a choice first. */
 export function fixEdit(
@@ -33,7 +36,10 @@ export function fixEdit(
     }
     case 'face':
     case 'cut-out':
+    case 'trace':
       return null;
+    case 'dots':
+      return mapLayers([fix.layerId], (layer) => ({ ...layer, screen: USUAL_DOTS }));
     case 'garment':
       return changeTarget(target.requirementId, { garment: fix.hex });
     case 'own-pixels': {

@@ -1,4 +1,5 @@
 import type { BlendMode } from '../raster/blend.js';
+import type { InkScreen } from '../raster/screen.js';
 import type { CanvasOverride } from '../requirement/canvas.js';
 import type { Box } from '../geometry/affine.js';
 import type { LayerPlace } from '../geometry/place.js';
@@ -20,6 +21,10 @@ interface AnyLayer {
   readonly locked?: boolean;
   /** How its colours meet those beneath; normal when absent. */
   readonly blend?: BlendMode;
+  /** A line around what is seen of it. */
+  readonly keyline?: Keyline;
+  /** How its semi-transparent ink is printed; as it is when absent. */
+  readonly screen?: InkScreen;
   /** Key of the group it belongs to. Members lie next to each other in the strip. */
   readonly group?: string;
 }
@@ -29,6 +34,17 @@ export interface PictureLayer extends AnyLayer {
   readonly assetId: string;
   /** What is done to the picture, one after the other. Its file stays as it came. */
   readonly treatments?: readonly Treatment[];
+}
+
+/** A line around everything that is seen of a layer, a group or a design, as stickers have it. Lengths are mm. */
+export interface Keyline {
+  readonly hex: string;
+  readonly width: number;
+  /** Clear distance between the art and the line. */
+  readonly gap: number;
+  readonly join: 'round' | 'sharp';
+  /** Holes in the art get a line of their own, or are filled. */
+  readonly holes: 'filled' | 'kept';
 }
 
 export type OutlineSide = 'inside' | 'centre' | 'outside';
@@ -143,6 +159,8 @@ export type Cloth = 'light' | 'dark';
 export interface TargetVersion {
   /** Colour this version is looked at on; the fittest one on sale when absent. */
   readonly garment?: string;
+  /** A line around the whole design in this version; null for none, the target's when absent. */
+  readonly keyline?: Keyline | null;
   /** Exceptions by layer id. */
   readonly layers: Readonly<Record<string, LayerException>>;
 }
@@ -158,6 +176,8 @@ export interface Target {
   readonly guides?: readonly Guide[];
   /** Exceptions by layer id. */
   readonly layers?: Readonly<Record<string, LayerException>>;
+  /** A line around the whole design on this target; null for none, the design's own when absent. */
+  readonly keyline?: Keyline | null;
   /** Garment colours this design is not sold on, `#rrggbb` in lower case. */
   readonly leftOut?: readonly string[];
   /** Versions for light and dark cloth; with one of them there are two files. */
@@ -188,6 +208,10 @@ export interface DesignDocument {
   readonly layers: readonly Layer[];
   readonly targets: readonly Target[];
   readonly scene?: Scene;
+  /** A line around all of it. */
+  readonly keyline?: Keyline;
+  /** Lines around groups, by key. */
+  readonly keylines?: Readonly<Record<string, Keyline>>;
   /** Names of groups by key. */
   readonly groups?: Readonly<Record<string, string>>;
   readonly guides?: readonly Guide[];

@@ -20,13 +20,15 @@ const seen = new WeakMap<DesignDocument, WeakMap<Target, DesignDocument>>();
  * nothing changes.
  */
 export function seenBy(design: DesignDocument, target: Target | undefined): DesignDocument {
-  if (!target?.layers || !Object.keys(target.layers).length) return design;
+  const differs = Object.keys(target?.layers ?? {}).length > 0;
+  if (!target || (!differs && target.keyline === undefined)) return design;
   let kept = seen.get(design);
   if (!kept) seen.set(design, (kept = new WeakMap()));
   const known = kept.get(target);
   if (known) return known;
   const result = {
     ...design,
+    ...(target.keyline === undefined ? {} : { keyline: target.keyline ?? undefined }),
     layers: design.layers.map((layer) => exceptionApplied(layer, ownValue(target.layers, layer.id))),
   };
   kept.set(target, result);

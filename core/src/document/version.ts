@@ -41,7 +41,9 @@ export function asVersion(target: Target, cloth: Cloth | null, requirement: Pick
   let one = kept.get(key);
   if (!one) {
     const { versions: _versions, ...rest } = target;
-    kept.set(key, (one = { ...rest, garment, layers: together(target.layers, target.versions?.[cloth]?.layers) }));
+    const own = target.versions?.[cloth];
+    kept.set(key, (one = { ...rest, garment, layers: together(target.layers, own?.layers) }));
+    if (own?.keyline !== undefined) kept.set(key, (one = { ...one, keyline: own.keyline }));
   }
   return one;
 }

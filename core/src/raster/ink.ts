@@ -10,6 +10,8 @@ export interface InkFacts {
   readonly opaque: boolean;
   /** The one flat colour on which the art stands as in a box, as `#rrggbb`; null without a box. */
   readonly flatBorder: string | null;
+  /** Share of the ink that is semi-transparent, 0 to 1; absent where nobody looked. */
+  readonly softShare?: number;
   /** Part of the picture that holds ink, as shares 0 to 1 of its width and height; null when nothing is visible. */
   readonly inkBox: Box | null;
   /** Up to eight colours by share of the ink, largest first. */
@@ -18,6 +20,9 @@ export interface InkFacts {
 
 /** Grows whenever a picture would be found otherwise than before: what was kept of it is then measured again. */
 export const MEASURE_VERSION = 1;
+
+/** Ink of less alpha than this is semi-transparent. */
+const SOLID_ALPHA = 235;
 
 /** Pixels below this alpha do not count as ink. */
 const INK_ALPHA = 16;
@@ -28,11 +33,14 @@ export function measureInk(pixels: Pixels): InkFacts {
   let [left, top, right, bottom] = [width, height, -1, -1];
   const bins = new Map<number, { count: number; r: number; g: number; b: number }>();
   let total = 0;
+  let [there, soft] = [0, 0];
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i += 4) {
       const alpha = data[i + 3];
       if (alpha < 255) opaque = false;
       if (alpha < INK_ALPHA) continue;
+      there++;
+      if (alpha < SOLID_ALPHA) soft++;
       if (x < left) left = x;
       if (x > right) right = x;
       if (y < top) top = y;
@@ -53,7 +61,8 @@ export function measureInk(pixels: Pixels): InkFacts {
     right < 0
       ? null
       : { x: left / width, y: top / height, width: (right - left + 1) / width, height: (bottom - top + 1) / height };
-  return { opaque, flatBorder: flatField(pixels), inkBox, inks: largestInks([...bins.values()], total) };
+  return { opaque, flatBorder: flatField(pixels),
+    softShare: there ? Math.round((soft / there) * 1000) / 1000 : 0, inkBox, inks: largestInks([...bins.values()], total) };
 }
 
 /** Gathers neighbouring bins into at most eight inks. */

@@ -1,11 +1,20 @@
 import { demandedCanvas, type Canvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
-import type { Affine } from '../geometry/affine.js';
+import { compose, type Affine } from '../geometry/affine.js';
+import { MM_PER_INCH } from '../units/length.js';
 import { cutText } from '../text/short-name.js';
 import type { BlendMode } from '../raster/blend.js';
+import type { InkScreen } from '../raster/screen.js';
 import type { Cloth, DesignDocument, Layer, Target } from '../document/design.js';
 import { versionWord } from '../document/version.js';
 import { seenBy } from '../document/exception.js';
+import {
+  keylinesUnder,
+  silhouettesOf,
+  type KeylineAround,
+  type PlacedKeyline,
+  type Silhouette,
+} from '../drawing/keyline.js';
 import { drawingSteps, type DrawingStep } from '../drawing/marks.js';
 import { inkPlace, kindOf, marksOf } from '../layers/layer-kinds.js';
 import { treatedBy, type Treated } from '../treatments/treated.js';
@@ -13,6 +22,17 @@ import { layerToPixels, layoutTarget } from '../document/target.js';
 
 /** Version of the drawing code. It grows whenever the same input would give other pixels. */
 export const ENGINE_VERSION = 3;
+
+/** A line around some layers: around outlines themselves, or around what is seen of a picture. */
+export interface RecipeKeyline extends PlacedKeyline {
+  readonly around: readonly {
+    readonly sha256?: string | null;
+    readonly treated?: Treated;
+    readonly shapes?: readonly Silhouette[];
+    /** Units of the shapes, or the picture's unit square, to px. */
+    readonly map: Affine;
+  }[];
+}
 
 /** One layer of a print file: what is drawn, and where its unit square lies in pixels. */
 export interface RecipeLayer {
@@ -22,8 +42,12 @@ export interface RecipeLayer {
   readonly treated?: Treated;
   /** What is drawn in place of a file, step by step. */
   readonly drawing?: readonly DrawingStep[];
+  /** A line around other layers, in place of anything else. */
+  readonly keyline?: RecipeKeyline;
   readonly map: Affine;
   readonly opacity: number;
+  /** How its semi-transparent ink is made solid, on the grid it is drawn on; absent where it stays. */
+  readonly screen?: InkScreen & { readonly dpi: number };
   /** Absent for normal. */
   readonly blend?: BlendMode;
 }
@@ -65,26 +89,80 @@ export function printRecipe(
     dpi: canvas.dpi,
     mode: requirement.mode === 'grey' ? 'grey' : 'rgb',
     alpha: requirement.transparency !== 'forbidden',
-    layers: recipeLayers(seenBy(design, target), toCanvas, canvas.dpi, shaOf),
+    layers: recipeLayers(seenBy(design, target), toCanvas, canvas.dpi, shaOf, true),
     requirement: { id: requirement.id, revision: requirement.revision },
   };
 }
 
-/** Visible layers of a design on a pixel grid. */
+/**
+ * Visible layers of a design on a pixel grid.
+ * @param print true for the grid that is printed from: only there semi-transparent ink is turned into dots
+ */
 export function recipeLayers(
   design: DesignDocument,
   toCanvas: Affine,
   dpi: number,
   shaOf: (assetId: string) => string,
+  print = false,
 ): RecipeLayer[] {
+  const keylines = keylinesUnder(design);
   return design.layers
     .filter((layer) => !layer.hidden && layer.opacity > 0)
-    .map((layer) => ({
-      ...sourceOf(layer, shaOf),
-      map: rounded(layerToPixels({ place: inkPlace(layer) }, toCanvas, dpi)),
-      opacity: layer.opacity,
-      ...(layer.blend && layer.blend !== 'normal' ? { blend: layer.blend } : {}),
-    }));
+    .flatMap((layer) => [
+      ...(keylines.get(layer.id) ?? []).map((one) => keylineLayer(one, toCanvas, dpi, shaOf)),
+      {
+        ...sourceOf(layer, shaOf),
+        map: rounded(layerToPixels({ place: inkPlace(layer) }, toCanvas, dpi)),
+        opacity: layer.opacity,
+        ...(layer.blend && layer.blend !== 'normal' ? { blend: layer.blend } : {}),
+        ...screenOf(layer, print ? dpi : null),
+      },
+    ]);
+}
+
+/** Content hashes of the artwork files that layers are drawn from, each once. */
+export const filesOf = (layers: readonly RecipeLayer[]): string[] => [
+  ...new Set(
+    layers.flatMap(({ sha256, keyline }) => [sha256, ...(keyline?.around.map((one) => one.sha256) ?? [])]).filter(
+      (sha256) => typeof sha256 === 'string',
+    ),
+  ),
+];
+
+/** Dots belong to the printed grid; what is made solid is so on every grid. */
+function screenOf({ screen }: Layer, printDpi: number | null): Pick<RecipeLayer, 'screen'> {
+  if (!screen || (screen.kind === 'dots' && printDpi === null)) return {};
+  return { screen: { ...screen, dpi: Math.round((printDpi ?? 300) * 1000) / 1000 } };
+}
+
+const UNIT: Affine = [1, 0, 0, 1, 0, 0];
+
+/** A keyline on a pixel grid, with what it goes around. */
+function keylineLayer(
+  { keyline, around }: KeylineAround,
+  toCanvas: Affine,
+  dpi: number,
+  shaOf: (assetId: string) => string,
+): RecipeLayer {
+  const pixels = (dpi / MM_PER_INCH) * Math.sqrt(Math.abs(toCanvas[0] * toCanvas[3] - toCanvas[1] * toCanvas[2]));
+  const round = (value: number): number => Math.round(value * 1e4) / 1e4;
+  return {
+    sha256: null,
+    map: UNIT,
+    opacity: 1,
+    keyline: {
+      ...keyline,
+      width: round(keyline.width * pixels),
+      gap: round(keyline.gap * pixels),
+      around: around.map((layer) => {
+        const place = layerToPixels(layer, toCanvas, dpi);
+        const outlines = silhouettesOf(layer);
+        return outlines
+          ? { shapes: outlines.shapes, map: rounded(compose(place, outlines.toUnit)) }
+          : { ...sourceOf(layer, shaOf), map: rounded(place) };
+      }),
+    },
+  };
 }
 
 /** What a layer is drawn from: its own marks, or an artwork file. */

@@ -3,6 +3,7 @@ import {
   areaOf,
   defaultScene,
   ENGINE_VERSION,
+  filesOf,
   requirementForBlank,
   textureGrid,
   type PictureRecipe,
@@ -43,7 +44,7 @@ export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
       mediaType: `image/${request.format}`,
       more: { blank: pack.blank, request },
       files: pack.files,
-      sources: recipe.texture.layers.flatMap(({ sha256 }) => sha256 ?? []),
+      sources: filesOf(recipe.texture.layers),
     };
   },
 

@@ -1,5 +1,5 @@
 import { printFileStepSchema, type PrintFileStep } from '@kettle/contract';
-import { asVersion, certify, ENGINE_VERSION, targetKey, type FileFacts, type PrintRecipe, type Requirement } from '@kettle/core';
+import { asVersion, certify, ENGINE_VERSION, filesOf, targetKey, type FileFacts, type PrintRecipe, type Requirement } from '@kettle/core';
 import { targetOf } from '../services/designs.js';
 import type { OutputKind } from './output-kind.js';
 
@@ -31,7 +31,7 @@ export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
       filename,
       mediaType: 'image/png',
       more: requirement,
-      sources: recipe.layers.flatMap(({ sha256 }) => sha256 ?? []),
+      sources: filesOf(recipe.layers),
     };
   },
 

@@ -5,7 +5,10 @@ import {
   compose,
   garmentOf,
   versionFor,
+  filesOf,
+  type Affine,
   type Cloth,
+  type Treated,
   ENGINE_VERSION,
   layoutTarget,
   makeCanvas,
@@ -206,23 +209,36 @@ export class DesignService {
     const out = join(this.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, hash })}.png`);
     return this.keptFiles.path(out, async () => {
       // A kept rendition of about the drawn size is read instead of a print-sized original.
+      const small = async (
+        shown: { readonly sha256?: string | null; readonly treated?: Treated },
+        px: number,
+      ): Promise<{ sha256: string | null; treated: undefined }> => ({
+        sha256: shown.sha256 ? await this.assetService.rendition(shown.sha256, px, shown.treated) : null,
+        treated: undefined,
+      });
+      const sizeOf = (map: Affine): number => Math.max(Math.hypot(map[0], map[1]), Math.hypot(map[2], map[3]));
       const drawn = await Promise.all(
         layers.map(async (layer) => ({
           ...layer,
-          sha256:
-            layer.sha256 &&
-            (await this.assetService.rendition(
-              layer.sha256,
-              Math.max(Math.hypot(layer.map[0], layer.map[1]), Math.hypot(layer.map[2], layer.map[3])),
-              layer.treated,
-            )),
-          treated: undefined,
+          ...(await small(layer, sizeOf(layer.map))),
+          ...(layer.keyline
+            ? {
+                keyline: {
+                  ...layer.keyline,
+                  around: await Promise.all(
+                    layer.keyline.around.map(async (one) =>
+                      one.shapes ? one : { ...one, ...(await small(one, Math.max(512, sizeOf(one.map)))) },
+                    ),
+                  ),
+                },
+              }
+            : {}),
         })),
       );
       await this.pool.run('miniature', {
         grid,
         layers: drawn,
-        files: Object.fromEntries(drawn.flatMap(({ sha256 }) => (sha256 ? [[sha256, sha256]] : []))),
+        files: Object.fromEntries(filesOf(drawn).map((path) => [path, path])),
         out,
       });
     });

@@ -6,6 +6,8 @@ import {
   compose,
   copyInto,
   drawOver,
+  finestScreen,
+  screenInk,
   invert,
   mapBox,
   scale,
@@ -20,6 +22,7 @@ import {
   type RecipeLayer,
   type Span,
 } from '@kettle/core';
+import { drawKeyline } from './draw-keyline.js';
 import { readShown } from '../artwork/shown.js';
 import { drawOwnSvg, drawSvg } from '../artwork/source.js';
 
@@ -63,10 +66,10 @@ export async function drawLayers(
       coming.push(next);
     }
     const placed = await coming.shift()!;
-    if (placed && empty && layer.opacity === 1) copyInto(canvas, placed.pixels, placed.left, placed.top);
-    else if (placed && layer.blend)
-      blendOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity, layer.blend);
-    else if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, layer.opacity);
+    const opacity = opacityOf(layer);
+    if (placed && empty && opacity === 1) copyInto(canvas, placed.pixels, placed.left, placed.top);
+    else if (placed && layer.blend) blendOver(canvas, placed.pixels, placed.left, placed.top, opacity, layer.blend);
+    else if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, opacity);
     if (placed) empty = false;
     drawn?.(i + 1);
   }
@@ -92,18 +95,41 @@ export async function placedLayers(
     const height = one ? Math.min(grid.height, one.top + one.pixels.height) - top : 0;
     if (!one || width <= 0 || height <= 0) continue;
     const cut: Pixels = { width, height, data: Buffer.alloc(width * height * 4) };
-    drawOver(cut, one.pixels, one.left - left, one.top - top, layer.opacity);
+    drawOver(cut, one.pixels, one.left - left, one.top - top, opacityOf(layer));
     placed.push({ pixels: cut, left, top });
   }
   return placed;
 }
 
+/** What is left of a layer's opacity to be laid on with: none where its dots stand for it already. */
+const opacityOf = ({ opacity, screen }: RecipeLayer): number => (screen ? 1 : opacity);
+
+/** A layer where it lies, its semi-transparent ink made solid where that was asked for. */
 async function placeLayer(
-  { sha256, treated, drawing, map }: RecipeLayer,
+  layer: RecipeLayer,
   files: Files,
   grid: { width: number; height: number },
   subpixel: boolean,
 ): Promise<Placed | null> {
+  const placed = await placeUnscreened(layer, files, grid, subpixel);
+  const { screen, opacity } = layer;
+  if (!placed || !screen) return placed;
+  const { pixels, left, top } = placed;
+  const own: Pixels = { ...pixels, data: Uint8Array.from(pixels.data) };
+  // The layer's own opacity is part of what a printer cannot hold.
+  if (opacity < 1) for (let i = 3; i < own.data.length; i += 4) own.data[i] = Math.round(own.data[i] * opacity);
+  // A small picture of the print cannot hold its dots: there semi-transparent ink stays as pale as they would look.
+  if (screen.kind === 'solid' || screen.lpi <= finestScreen(screen.dpi)) screenInk(own, screen, screen.dpi, left, top);
+  return { pixels: own, left, top };
+}
+
+async function placeUnscreened(
+  { sha256, treated, drawing, keyline, map }: RecipeLayer,
+  files: Files,
+  grid: { width: number; height: number },
+  subpixel: boolean,
+): Promise<Placed | null> {
+  if (keyline) return { pixels: await drawKeyline(keyline, files, grid), left: 0, top: 0 };
   const place = subpixel || sha256 === null ? map : onWholePixels(map);
   const window = windowOf(place, grid);
   if (!window || Math.hypot(map[0], map[1]) < 0.5 || Math.hypot(map[2], map[3]) < 0.5) return null;

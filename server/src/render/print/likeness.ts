@@ -5,6 +5,7 @@ import {
   compose,
   invert,
   scale,
+  screenInk,
   translate,
   type PrintRecipe,
   type Pixels,
@@ -100,14 +101,21 @@ async function drawnApart(
         ? await outlines(layer, grid, files)
         : await picture(layer, grid, await shownFile(layer.sha256, files[layer.sha256], layer.treated));
     if (!own) continue;
+    // Dots are as pale as the ink they stand for once both are reduced; what was made solid is solid here too.
+    const solid = layer.screen?.kind === 'solid' ? layer.screen : null;
+    if (solid) {
+      for (let i = 3; i < own.length; i += 4) own[i] = Math.round(own[i] * layer.opacity);
+      screenInk({ ...grid, data: own }, solid, 300);
+    }
+    const opacity = solid ? 1 : layer.opacity;
     if (layer.blend) {
-      blendOver({ ...grid, data: canvas }, { ...grid, data: own }, 0, 0, layer.opacity, layer.blend);
+      blendOver({ ...grid, data: canvas }, { ...grid, data: own }, 0, 0, opacity, layer.blend);
       continue;
     }
     const faded =
-      layer.opacity === 1
+      opacity === 1
         ? own
-        : await sharp(own, raw(grid)).linear([1, 1, 1, layer.opacity], [0, 0, 0, 0]).raw().toBuffer();
+        : await sharp(own, raw(grid)).linear([1, 1, 1, opacity], [0, 0, 0, 0]).raw().toBuffer();
     canvas = await sharp(canvas, raw(grid))
       .composite([{ input: faded, ...raw(grid) }])
       .raw()
@@ -121,7 +129,7 @@ const raw = ({ width, height }: { width: number; height: number }) => ({
 });
 
 async function outlines(layer: RecipeLayer, grid: { width: number; height: number }, files: Files): Promise<Buffer> {
-  const { blend: _blend, ...plain } = layer;
+  const { blend: _blend, screen: _screen, ...plain } = layer;
   return Buffer.from((await drawLayers(grid, [{ ...plain, opacity: 1 }], files, { subpixel: true })).data);
 }
 

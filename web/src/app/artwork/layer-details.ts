@@ -28,6 +28,8 @@ import { ArrangeDetails } from './arrange-details';
 import { BrushDetails } from './brush-details';
 import { GuideDetails } from './guide-details';
 import { InkDetails } from './ink-details';
+import { InkScreenDetails } from './ink-screen';
+import { KeylineDetails } from './keyline-details';
 import { PartDetails } from './part-details';
 import { ReachDetails } from './reach-details';
 import { TextDetails } from './text-details';
@@ -48,6 +50,8 @@ import { TypedValue } from '../units/typed-value';
     FindingCard,
     GuideDetails,
     InkDetails,
+    InkScreenDetails,
+    KeylineDetails,
     LengthField,
     NumberField,
     PartDetails,

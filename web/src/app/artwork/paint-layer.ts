@@ -1,4 +1,5 @@
 import {
+  keylinesUnder,
   marksOf,
   gradientLine,
   layerToPixels,
@@ -6,12 +7,15 @@ import {
   MM_PER_INCH,
   type Affine,
   type Box,
+  type DesignDocument,
   type Drawing,
   type Layer,
   type Mark,
   type Paint,
   type PictureLayer,
 } from '@kettle/core';
+
+import { paintKeyline } from './paint-keyline';
 
 export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 export type ImageOf = (layer: PictureLayer) => CanvasImageSource | null;
@@ -99,22 +103,35 @@ function styleOf(context: Context, paint: Paint, { x, y, width, height }: Box): 
   return gradient;
 }
 
+/** Layers with the lines around them. */
+export type Keylined = Pick<DesignDocument, 'layers' | 'keyline' | 'keylines'>;
+
 /**
  * Draws layers on a 2D context whose pixels are `scale` to the mm of the canvas they lie on. The context should be
  * empty: layers blend with what is on it.
  */
 export function drawLayers(
   context: Context,
-  layers: readonly Layer[],
+  design: Keylined,
   toCanvas: Affine,
   scale: number,
   imageOf: ImageOf,
 ): void {
   context.imageSmoothingQuality = 'high';
-  for (const layer of layers) {
+  const keylines = keylinesUnder(design);
+  const dpi = scale * MM_PER_INCH;
+  for (const layer of design.layers) {
     if (layer.hidden) continue;
+    for (const keyline of keylines.get(layer.id) ?? [])
+      paintKeyline(
+        context,
+        keyline,
+        (one) => layerToPixels(one, toCanvas, dpi),
+        scale * Math.hypot(toCanvas[0], toCanvas[1]),
+        imageOf,
+      );
     context.save();
-    context.transform(...layerToPixels(layer, toCanvas, scale * MM_PER_INCH));
+    context.transform(...layerToPixels(layer, toCanvas, dpi));
     context.globalAlpha = layer.opacity;
     context.globalCompositeOperation = compositeOf(layer);
     paintLayer(context, layer, imageOf);

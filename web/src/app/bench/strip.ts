@@ -67,7 +67,7 @@ interface Sheet {
             (keydown)="keys($event, sheet.layer, i)"
           >
             <ks-target-picture
-              [layers]="[sheet.shown]"
+              [design]="{ layers: [sheet.shown] }"
               [toCanvas]="middle"
               [canvas]="box"
               [garment]="ground()"

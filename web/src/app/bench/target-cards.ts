@@ -25,7 +25,7 @@ import { TargetPicture } from './target-picture';
             (click)="bench.choose(one.requirement.id, one.cloth)"
           >
             <ks-target-picture
-              [layers]="one.design.layers"
+              [design]="one.design"
               [toCanvas]="one.layout.toCanvas"
               [canvas]="one.layout.canvas"
               [garment]="one.garment"

@@ -8,8 +8,8 @@ import {
   input,
   viewChild,
 } from '@angular/core';
-import { makeCanvas, MM_PER_INCH, type Affine, type Canvas, type Layer } from '@kettle/core';
-import { drawLayers } from '../artwork/paint-layer';
+import { makeCanvas, MM_PER_INCH, type Affine, type Canvas } from '@kettle/core';
+import { drawLayers, type Keylined } from '../artwork/paint-layer';
 import { AssetShelf } from '../data/asset-shelf';
 
 /** A live, true-shaped miniature of layers on a canvas. */
@@ -39,7 +39,7 @@ import { AssetShelf } from '../data/asset-shelf';
 export class TargetPicture {
   private readonly assets = inject(AssetShelf);
   private readonly surface = viewChild.required<ElementRef<HTMLCanvasElement>>('surface');
-  readonly layers = input.required<readonly Layer[]>();
+  readonly design = input.required<Keylined>();
   readonly toCanvas = input.required<Affine>();
   readonly canvas = input.required<Pick<Canvas, 'widthMm' | 'heightMm'>>();
   readonly garment = input('transparent');
@@ -54,23 +54,23 @@ export class TargetPicture {
   constructor() {
     effect((onCleanup) => {
       this.assets.imagesReady();
-      const [shape, layers, toCanvas] = [this.shape(), this.layers(), this.toCanvas()];
+      const [shape, design, toCanvas] = [this.shape(), this.design(), this.toCanvas()];
       // Many changes between two frames of the screen are drawn once.
-      const frame = requestAnimationFrame(() => this.draw(shape, layers, toCanvas));
+      const frame = requestAnimationFrame(() => this.draw(shape, design, toCanvas));
       onCleanup(() => cancelAnimationFrame(frame));
     });
   }
 
   private draw(
     { width, height, factor }: { width: number; height: number; factor: number },
-    layers: readonly Layer[],
+    design: Keylined,
     toCanvas: Affine,
   ): void {
     const density = Math.min(2, Math.max(1, devicePixelRatio));
     const surface = this.surface().nativeElement;
     surface.width = width * density;
     surface.height = height * density;
-    drawLayers(surface.getContext('2d')!, layers, toCanvas, factor * density, (layer) =>
+    drawLayers(surface.getContext('2d')!, design, toCanvas, factor * density, (layer) =>
       this.assets.image(layer.assetId, layer.treatments, Math.max(width, height) * density > 256 ? 512 : 256),
     );
   }

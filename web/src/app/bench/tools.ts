@@ -17,6 +17,8 @@ export class Tools {
   readonly brush = signal<Brush>({ size: 6, hardness: 1, opacity: 1, hex: '#f2bd4b', erase: false });
   /** Waits for a colour to be taken from the canvas. */
   readonly sampling = signal<((hex: string) => void) | null>(null);
+  /** True while semi-transparent ink is marked on the canvas. */
+  readonly showSoft = signal(false);
   /** True while dragged layers jump to lines. */
   readonly snapping = signal(true);
 

@@ -33,7 +33,7 @@ import { FindingCard } from './finding-card';
           [attr.aria-label]="'Show ' + one.requirement.name + ' on the canvas'"
         >
           <ks-target-picture
-            [layers]="one.design.layers"
+            [design]="one.design"
             [toCanvas]="one.layout.toCanvas"
             [canvas]="one.layout.canvas"
             [garment]="one.garment"

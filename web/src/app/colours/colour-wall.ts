@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import {
@@ -14,8 +14,9 @@ import {
   weighInk,
   type Cloth,
   type Colourway,
+  type DesignDocument,
+  type Keyline,
   type InkWeights,
-  type Layer,
 } from '@kettle/core';
 import { drawLayers } from '../artwork/paint-layer';
 import { Bench } from '../bench/bench';
@@ -32,7 +33,7 @@ const MOSTLY = 0.4;
 /** A colour on sale with what becomes of the design on it. */
 interface OnColour extends Colourway {
   readonly cloth: Cloth;
-  readonly layers: readonly Layer[];
+  readonly design: DesignDocument;
   readonly lost: number;
   readonly lostHex: string | null;
   readonly leftOut: boolean;
@@ -50,9 +51,11 @@ interface OnColour extends Colourway {
 export class ColourWall {
   protected readonly bench = inject(Bench);
   private readonly assets = inject(AssetShelf);
+  /** Asked to look at the chosen target on the canvas. */
+  readonly canvas = output<void>();
   protected readonly versionWord = versionWord;
   protected readonly kinds: readonly Cloth[] = ['light', 'dark'];
-  private readonly weights = signal<ReadonlyMap<readonly Layer[], InkWeights>>(new Map());
+  private readonly weights = signal<ReadonlyMap<DesignDocument, InkWeights>>(new Map());
   protected readonly percent = (share: number): string =>
     share < 0.005 ? 'nothing lost' : `${Math.max(1, Math.round(share * 100))} % lost`;
 
@@ -67,7 +70,7 @@ export class ColourWall {
       return {
         cloth,
         garment: target.garment ?? '#ffffff',
-        layers: seenBy(design, target).layers,
+        design: seenBy(design, target),
         own: current.whole.versions?.[cloth] !== undefined,
         differing: Object.keys(current.whole.versions?.[cloth]?.layers ?? {}).length,
       };
@@ -80,13 +83,13 @@ export class ColourWall {
     const { whole, requirement } = current;
     return requirement.colourways
       .map((colourway): OnColour => {
-        const { layers } = seenBy(design, asVersion(whole, versionFor(whole, colourway.hex), requirement));
-        const found = weights.get(layers);
+        const seen = seenBy(design, asVersion(whole, versionFor(whole, colourway.hex), requirement));
+        const found = weights.get(seen);
         const { share, hex } = found ? lostInk(found, colourway.hex) : { share: 0, hex: null };
         return {
           ...colourway,
           cloth: clothOf(colourway.hex),
-          layers,
+          design: seen,
           lost: share,
           lostHex: hex,
           leftOut: whole.leftOut?.includes(colourway.hex.toLowerCase()) ?? false,
@@ -110,22 +113,22 @@ export class ColourWall {
       const sides = this.sides();
       cancelAnimationFrame(frame);
       frame = requestAnimationFrame(() => {
-        const each = new Map<readonly Layer[], InkWeights>();
-        for (const { layers } of sides) each.set(layers, this.weigh(layers));
-        for (const { layers } of this.colours()) if (!each.has(layers)) each.set(layers, this.weigh(layers));
+        const each = new Map<DesignDocument, InkWeights>();
+        for (const { design } of [...sides, ...this.colours()])
+          if (!each.has(design)) each.set(design, this.weigh(design));
         this.weights.set(each);
       });
     });
   }
 
-  /** Weighs the ink of layers on the chosen canvas. */
-  private weigh(layers: readonly Layer[]): InkWeights {
+  /** Weighs the ink of a design on the chosen canvas. */
+  private weigh(design: DesignDocument): InkWeights {
     const { canvas, toCanvas } = this.bench.current()!.layout;
     const scale = WEIGHED / Math.max(canvas.widthMm, canvas.heightMm);
     const width = Math.max(1, Math.round(canvas.widthMm * scale));
     const height = Math.max(1, Math.round(canvas.heightMm * scale));
     const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })!;
-    drawLayers(context, layers, toCanvas, scale, (layer) => this.assets.image(layer.assetId, layer.treatments, 512));
+    drawLayers(context, design, toCanvas, scale, (layer) => this.assets.image(layer.assetId, layer.treatments, 512));
     return weighInk({ width, height, data: context.getImageData(0, 0, width, height).data });
   }
 
@@ -140,6 +143,26 @@ export class ColourWall {
     const current = this.bench.current();
     if (!current) return;
     this.bench.edit(proposeVersion(current.whole, current.requirement, cloth, this.assets.facts()));
+    this.bench.desk.settle();
+  }
+
+  /** Draws a line around the whole design in one version, in a colour that reads on that cloth. */
+  protected outline(cloth: Cloth): void {
+    const current = this.bench.current();
+    if (!current) return;
+    const keyline: Keyline = {
+      hex: cloth === 'dark' ? '#f7f5f0' : '#1f2623',
+      width: 1.2,
+      gap: 0,
+      join: 'round',
+      holes: 'kept',
+    };
+    const version = current.whole.versions?.[cloth] ?? { layers: {} };
+    this.bench.edit(
+      changeTarget(current.requirement.id, {
+        versions: { ...current.whole.versions, [cloth]: { ...version, keyline } },
+      }),
+    );
     this.bench.desk.settle();
   }
 
@@ -167,6 +190,7 @@ export class ColourWall {
     this.bench.choose(current.requirement.id, current.whole.versions ? cloth : null);
     this.bench.alone.set(current.whole.versions !== undefined);
     this.bench.place.set(null);
+    this.canvas.emit();
   }
 
   protected choose(requirementId: string): void {

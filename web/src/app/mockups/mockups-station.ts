@@ -4,7 +4,16 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Picture } from '@kettle/contract';
-import { factsOfLayer, formatBytes, legibility, PICTURE_SIZES, type Colourway, type Scene } from '@kettle/core';
+import {
+  designOnScene,
+  factsOfLayer,
+  formatBytes,
+  legibility,
+  PICTURE_SIZES,
+  type Colourway,
+  type DesignDocument,
+  type Scene,
+} from '@kettle/core';
 import { Subject, merge, startWith, switchMap, filter, EMPTY, catchError } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Bench } from '../bench/bench';
@@ -44,6 +53,11 @@ export class MockupsStation {
   protected readonly sizes = PICTURE_SIZES;
   protected readonly formatBytes = formatBytes;
   protected readonly field = computed(() => fieldCanvas(this.bench.desk.document()?.field ?? { width: 1, height: 1 }));
+  /** The design in the version for a garment. */
+  protected designOn(garment: string): DesignDocument {
+    return designOnScene(this.bench.desk.document()!, this.mockup.requirement(), garment);
+  }
+
   protected readonly identity = [1, 0, 0, 1, 0, 0] as const;
 
   private readonly searched = computed(() => {

@@ -168,7 +168,7 @@ export class SceneView {
     this.texture.beginPath();
     this.texture.rect(clip.x, clip.y, clip.width, clip.height);
     this.texture.clip();
-    drawLayers(this.texture, designOnScene(design, this.mockup.requirement(), scene.garment).layers, toArea, grid.density, (layer) =>
+    drawLayers(this.texture, designOnScene(design, this.mockup.requirement(), scene.garment), toArea, grid.density, (layer) =>
       this.assets.image(
         layer.assetId,
         layer.treatments,

@@ -1,5 +1,18 @@
 import Konva from 'konva';
-import { apply, inkPlace, type Layer, type Viewport } from '@kettle/core';
+import {
+  apply,
+  compose,
+  inkPlace,
+  invert,
+  MM_PER_INCH,
+  keylinesUnder,
+  rotate,
+  translate,
+  unitToField,
+  type Layer,
+  type Viewport,
+} from '@kettle/core';
+import { paintKeyline } from '../artwork/paint-keyline';
 import { compositeOf } from '../artwork/paint-layer';
 import { paintUnturned, Sprites } from './sprites';
 import type { CanvasPlace, StageContent } from './stage-content';
@@ -97,6 +110,7 @@ export class LayerNodes {
 
   /** Paints a layer's bitmap into its node's box. */
   private paint(context: Context, layer: Layer, node: Konva.Shape): void {
+    this.paintKeylines(context, layer);
     context.globalAlpha = layer.opacity;
     const density = this.work.getCanvas().getPixelRatio();
     const { scale } = this.view;
@@ -109,6 +123,7 @@ export class LayerNodes {
       height * scale * density,
       margin,
       this.content!.imageOf,
+      { dpi: scale * density * MM_PER_INCH, showSoft: this.content!.showSoft && layer.opacity > 0 },
     );
     if (!bitmap) {
       paintUnturned(context, layer, width, height, this.content!.imageOf);
@@ -116,6 +131,24 @@ export class LayerNodes {
     }
     const [rx, ry] = [(margin / (bitmap.width - 2 * margin)) * width, (margin / (bitmap.height - 2 * margin)) * height];
     context.drawImage(bitmap, -rx, -ry, width + 2 * rx, height + 2 * ry);
+  }
+
+  /** Lines around layers lie under the hindmost of them, and move with it. */
+  private paintKeylines(context: Context, layer: Layer): void {
+    const { design, current, imageOf } = this.content!;
+    const keylines = keylinesUnder(design).get(layer.id);
+    if (!keylines) return;
+    const { toCanvas, factor } = current.layout;
+    const { x, y } = apply(toCanvas, layer.place);
+    const box = compose(
+      translate(x, y),
+      rotate(layer.place.turn),
+      translate((-layer.place.width * factor) / 2, (-layer.place.height * factor) / 2),
+    );
+    const toBox = compose(invert(box), toCanvas);
+    context.globalAlpha = 1;
+    for (const keyline of keylines)
+      paintKeyline(context, keyline, (one) => compose(toBox, unitToField(one.place)), factor, imageOf);
   }
 
   /** Lays all that does not move together, so that a move draws little. */

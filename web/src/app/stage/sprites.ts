@@ -1,4 +1,4 @@
-import { marksOf, type Layer, type PictureLayer } from '@kettle/core';
+import { finestScreen, marksOf, screenInk, type Layer, type PictureLayer } from '@kettle/core';
 import { paintLayer } from '../artwork/paint-layer';
 
 /** Side of the largest bitmap that is kept, px. Beyond it a layer is drawn anew each time. */
@@ -12,6 +12,18 @@ interface Sprite {
   readonly height: number;
   readonly image: CanvasImageSource | null;
   readonly bitmap: OffscreenCanvas;
+  readonly showSoft: boolean;
+}
+
+/** Paints semi-transparent ink in a colour that no garment has, so that it is seen where it is. */
+function markSoft(data: Uint8ClampedArray): void {
+  for (let i = 0; i < data.length; i += 4) {
+    if (data[i + 3] < 8 || data[i + 3] > 235) continue;
+    data[i] = 255;
+    data[i + 1] = 0;
+    data[i + 2] = 170;
+    data[i + 3] = 255;
+  }
 }
 
 const sameLook = (a: Layer, b: Layer): boolean =>
@@ -36,6 +48,7 @@ export class Sprites {
     height: number,
     margin: number,
     imageOf: (layer: PictureLayer) => CanvasImageSource | null,
+    { dpi, showSoft }: { dpi: number; showSoft: boolean } = { dpi: 0, showSoft: false },
   ): OffscreenCanvas | null {
     const [w, h] = [Math.max(1, Math.round(width)), Math.max(1, Math.round(height))];
     if (Math.max(w, h) + 2 * margin > MOST_SIDE) {
@@ -44,13 +57,28 @@ export class Sprites {
     }
     const image = marksOf(layer) ? null : imageOf(layer as PictureLayer);
     const known = this.kept.get(layer.id);
-    if (known && known.width === w && known.height === h && known.image === image && sameLook(known.layer, layer))
+    if (
+      known &&
+      known.width === w &&
+      known.height === h &&
+      known.image === image &&
+      known.showSoft === showSoft &&
+      sameLook(known.layer, layer)
+    )
       return known.bitmap;
     const bitmap = new OffscreenCanvas(w + 2 * margin, h + 2 * margin);
     const context = bitmap.getContext('2d')!;
     context.translate(margin, margin);
     paintUnturned(context, layer, w, h, imageOf);
-    this.kept.set(layer.id, { layer, width: w, height: h, image, bitmap });
+    if (layer.screen || showSoft) {
+      context.resetTransform();
+      const pixels = context.getImageData(0, 0, bitmap.width, bitmap.height);
+      if (layer.screen && (layer.screen.kind === 'solid' || layer.screen.lpi <= finestScreen(dpi)))
+        screenInk(pixels, layer.screen, dpi);
+      if (showSoft) markSoft(pixels.data);
+      context.putImageData(pixels, 0, 0);
+    }
+    this.kept.set(layer.id, { layer, width: w, height: h, image, bitmap, showSoft });
     return bitmap;
   }
 

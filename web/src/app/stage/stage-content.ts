@@ -33,6 +33,8 @@ export interface StageContent {
   /** Look of the stroke in hand; size in canvas mm. */
   readonly brush: Omit<Stroke, 'points'>;
   readonly snapping: boolean;
+  /** True while semi-transparent ink is marked. */
+  readonly showSoft: boolean;
   readonly lengthOf: (mm: number) => string;
   readonly imageOf: (layer: PictureLayer) => CanvasImageSource | null;
 }

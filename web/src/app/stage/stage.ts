@@ -180,6 +180,7 @@ export class Stage {
           onlyHere: this.bench.onlyHere(),
           editing: this.bench.editing(),
           snapping: this.tools.snapping(),
+          showSoft: this.tools.showSoft(),
           tool: this.tools.sampling() ? 'sampler' : this.tools.drawing() ? 'brush' : 'move',
           brush: this.tools.brush(),
           lengthOf: (mm) => formatLength(mm, unit, current.layout.canvas.dpi),
