@@ -1,5 +1,6 @@
 import {
   applyMatte,
+  compileTreatKernel,
   cutByStrokes,
   cutColour,
   reduced,
@@ -8,10 +9,14 @@ import {
   type Pixels,
   type SeedStroke,
 } from '@kettle/core';
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { errorOf, plainFlood, type CutError } from './cut-quality.js';
 import { groundOf, onGround, trueArt } from './true-art.js';
 import type { Row } from './timing.js';
+
+const KERNEL = compileTreatKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/treat.wasm'))));
 
 export const FLAT: readonly (readonly [string, readonly [number, number, number]])[] = [
   ['white', [255, 255, 255]],
@@ -24,7 +29,7 @@ const hexOfRgb = (rgb: readonly number[]): string =>
 
 export function cutAtFull(source: Pixels, cut: ColourCut): Pixels {
   const { width, height } = workingSize(source.width, source.height);
-  const matte = cutColour(reduced(source, width, height), cut);
+  const matte = cutColour(KERNEL, reduced(source, width, height), cut);
   const out = { width: source.width, height: source.height, data: Uint8ClampedArray.from(source.data) };
   applyMatte(out, matte);
   return out;

@@ -1,5 +1,6 @@
 import { withApplication } from './application.js';
 import { blanks } from './blanks.js';
+import { cutting } from './cutting.js';
 import { cutOuts } from './cut-outs.js';
 import { dragOfThirty } from './drag.js';
 import { dragOnShirt } from './drag-on-shirt.js';
@@ -16,6 +17,7 @@ export const PARTS: Readonly<Record<string, () => Promise<readonly Row[]>>> = {
   'print-file': benchPrintFile,
   scene: benchScene,
   'cut-outs': cutOuts,
+  cutting: () => withApplication(cutting),
   preview: () => withApplication(async ({ page, demo }) => dragOnShirt(await page(), await demo())),
   drag: () => withApplication(async ({ page, demo }) => dragOfThirty(await page(), await demo())),
   blanks: () => withApplication(async ({ page, demo }) => blanks(await page(), await demo())),

@@ -7,6 +7,7 @@ import {
   printFilesRequestSchema,
   requirementSchema,
   revisionNameSchema,
+  traceRequestSchema,
   treatedRequestSchema,
   responseSchemas as is,
 } from './schemas.js';
@@ -82,6 +83,12 @@ export const ENDPOINTS: readonly Endpoint[] = [
     status: 200,
     body: treatedRequestSchema,
     answer: is.asset,
+    problems: [404, 422],
+  }),
+  endpoint('post', '/api/assets/{id}/trace', 'A picture redrawn as outlines of a few colours; nothing is changed', {
+    status: 200,
+    body: traceRequestSchema,
+    answer: 'json',
     problems: [404, 422],
   }),
   endpoint(

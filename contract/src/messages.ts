@@ -8,6 +8,7 @@ import type {
   DesignDocument,
   Finding,
   Graphic,
+  GraphicPart,
   Lettering,
   Requirement,
   TargetState,
@@ -22,6 +23,14 @@ export interface Asset extends AssetFacts {
   readonly bytes: number;
   /** Colour mode of the original, e.g. `CMYK`. */
   readonly mode: string;
+}
+
+/** A picture redrawn as outlines. */
+export interface TracedPicture {
+  readonly parts: readonly GraphicPart[];
+  readonly box: { readonly width: number; readonly height: number };
+  /** Share of the picture whose colour is another than the original's, 0 to 1. */
+  readonly differing: number;
 }
 
 export interface SavedDesign {

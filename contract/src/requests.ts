@@ -52,6 +52,14 @@ export const picturesRequestSchema = yup
 /** What is to be done to a picture. */
 export const treatedRequestSchema = yup.object({ treatments: treatmentsSchema() }).noUnknown();
 
+/** A picture that is to be redrawn as outlines. */
+export const traceRequestSchema = yup
+  .object({
+    treatments: treatmentsSchema(),
+    colours: finite('Number of colours', 2, 24).integer('Colours are counted whole.').required(),
+  })
+  .noUnknown();
+
 export const revisionNameSchema = yup
   .object({ name: yup.string().defined().max(120, 'A name has at most 120 letters.') })
   .noUnknown();

@@ -79,3 +79,4 @@ export * from './treatments/tone.js';
 export * from './treatments/treat.js';
 export * from './raster/flat-field.js';
 export * from './treatments/first-guess.js';
+export * from './raster/merge-colours.js';

@@ -15,3 +15,4 @@ export { drawOwnSvg } from './render/artwork/source.js';
 export { readGraphics } from './render/artwork/graphics.js';
 export { makeLettering } from './render/text/lettering.js';
 export { shippedFiles } from './services/font-catalogue.js';
+export { treatedFile } from './render/artwork/treated.js';

@@ -1,11 +1,21 @@
 import { effectiveDpi } from '../document/target.js';
 import { MM_PER_INCH } from '../units/length.js';
+import type { AssetFacts } from './asset-facts.js';
 import { ofEachLayer } from './check.js';
 
 /** Enlargement below this is invisible in print and not worth a word. */
 const ENLARGED_FROM = 1.02;
 /** From here on the softness is seen at arm's length. */
 const VERY_ENLARGED = 1.6;
+
+/** Most inks of flat art, and how much of it they must make up; photos have more. */
+const FLAT_INKS = 6;
+const FLAT_SHARE = 0.93;
+
+const isFlatArt = ({ inks }: Pick<AssetFacts, 'inks'>): boolean =>
+  inks
+    .slice(0, FLAT_INKS)
+    .reduce((sum, ink) => sum + ink.share, 0) >= FLAT_SHARE;
 
 /** A picture that is printed larger than its own pixels allow. */
 export const enlarged = ofEachLayer([], ({ layer, facts, where }, { layout: { canvas, factor } }) => {
@@ -28,5 +38,8 @@ export const enlarged = ofEachLayer([], ({ layer, facts, where }, { layout: { ca
       height: own(facts.height),
       label: 'Shrink to its own pixels',
     },
+    ...(isFlatArt(facts)
+      ? { also: { kind: 'trace', layerId: layer.id, label: 'Redraw it as outlines' } as const }
+      : {}),
   };
 });

@@ -53,6 +53,8 @@ export interface Finding {
   /** Where it is, in canvas mm. */
   readonly where: Box | null;
   readonly fix: Fix | null;
+  /** Another way to mend it. */
+  readonly also?: Fix;
 }
 
 /** True when a print file may be made: nothing blocks it. */

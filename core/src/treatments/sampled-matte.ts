@@ -95,12 +95,18 @@ function choose(
     const a = arts[m] * 4;
     for (let n = 0; n < grounds.length; n += 2) {
       const o = grounds[n] * 4;
-      const [gr, gg, gb] = [data[o], data[o + 1], data[o + 2]];
-      const [dr, dg, db] = [data[a] - gr, data[a + 1] - gg, data[a + 2] - gb];
+      const gr = data[o];
+      const gg = data[o + 1];
+      const gb = data[o + 2];
+      const dr = data[a] - gr;
+      const dg = data[a + 1] - gg;
+      const db = data[a + 2] - gb;
       const length = dr * dr + dg * dg + db * db;
       const raw = length > 0 ? ((r - gr) * dr + (g - gg) * dg + (b - gb) * db) / length : expected;
       const share = raw <= 0 ? 0 : raw >= 1 ? 1 : raw;
-      const [er, eg, eb] = [r - gr - share * dr, g - gg - share * dg, b - gb - share * db];
+      const er = r - gr - share * dr;
+      const eg = g - gg - share * dg;
+      const eb = b - gb - share * db;
       const odd = share - expected;
       const cost =
         er * er + eg * eg + eb * eb + NEAR * (arts[m + 1] + grounds[n + 1]) + (odd * odd * 1.2e6) / (length + 1500);
@@ -123,18 +129,35 @@ function choose(
  */
 function linesOf({ width, height, data }: Pixels, kind: Uint8Array, alpha: Uint8Array): Float32Array {
   const fitted = new Float32Array(width * height * 4);
-  const near = (at: number, most: number): [number, number] => [Math.max(0, at - WINDOW), Math.min(most - 1, at + WINDOW)];
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const cell = y * width + x;
       if (kind[cell] !== BAND) continue;
-      const [[x0, x1], [y0, y1]] = [near(x, width), near(y, height)];
-      let [n, sr, sg, sb, sa] = [0, 0, 0, 0, 0];
-      let [rr, rg, rb, gg, gb, bb, ra, ga, ba] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+      const x0 = Math.max(0, x - WINDOW);
+      const x1 = Math.min(width - 1, x + WINDOW);
+      const y0 = Math.max(0, y - WINDOW);
+      const y1 = Math.min(height - 1, y + WINDOW);
+      let n = 0;
+      let sr = 0;
+      let sg = 0;
+      let sb = 0;
+      let sa = 0;
+      let rr = 0;
+      let rg = 0;
+      let rb = 0;
+      let gg = 0;
+      let gb = 0;
+      let bb = 0;
+      let ra = 0;
+      let ga = 0;
+      let ba = 0;
       for (let j = y0; j <= y1; j++)
         for (let k = x0; k <= x1; k++) {
           const at = j * width + k;
-          const [r, g, b, a] = [data[at * 4] / 255, data[at * 4 + 1] / 255, data[at * 4 + 2] / 255, alpha[at] / 255];
+          const r = data[at * 4] / 255;
+          const g = data[at * 4 + 1] / 255;
+          const b = data[at * 4 + 2] / 255;
+          const a = alpha[at] / 255;
           n++;
           sr += r;
           sg += g;

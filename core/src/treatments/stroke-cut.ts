@@ -186,14 +186,15 @@ function waysFrom({ width, height }: Pixels, lengths: Float32Array, seeds: Uint8
 function edgeOf(fine: Pixels, kept: Uint8Array, small: Pixels, { hair }: StrokeCut): Matte {
   const { width, height } = fine;
   const matte = emptyMatte(width, height, 0);
-  const [scaleX, scaleY] = [small.width / width, small.height / height];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const cell =
-        Math.min(small.height - 1, Math.floor((y + 0.5) * scaleY)) * small.width +
-        Math.min(small.width - 1, Math.floor((x + 0.5) * scaleX));
-      matte.kind[y * width + x] = kept[cell] && fine.data[(y * width + x) * 4 + 3] > 0 ? IN : OUT;
-    }
+  const columns = Int32Array.from({ length: width }, (_, x) =>
+    Math.min(small.width - 1, Math.floor(((x + 0.5) * small.width) / width)),
+  );
+  const { kind } = matte;
+  for (let y = 0, cell = 0; y < height; y++) {
+    const row = Math.min(small.height - 1, Math.floor(((y + 0.5) * small.height) / height)) * small.width;
+    for (let x = 0; x < width; x++, cell++)
+      kind[cell] = kept[row + columns[x]] && fine.data[cell * 4 + 3] > 0 ? IN : OUT;
+  }
   const reach = Math.max(width > small.width ? 3 : 2, Math.round(hair * Math.max(width, height)));
   widenBand(matte, reach);
   sampledMatte(fine, matte, reach);
@@ -204,17 +205,20 @@ function edgeOf(fine: Pixels, kept: Uint8Array, small: Pixels, { hair }: StrokeC
 function widenBand({ width, height, kind }: Matte, reach: number): void {
   const distance = new Uint16Array(width * height).fill(65535);
   let front: number[] = [];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const cell = y * width + x;
-      const edge =
-        (x > 0 && kind[cell - 1] !== kind[cell]) ||
-        (x < width - 1 && kind[cell + 1] !== kind[cell]) ||
-        (y > 0 && kind[cell - width] !== kind[cell]) ||
-        (y < height - 1 && kind[cell + width] !== kind[cell]);
-      if (edge) {
-        distance[cell] = 0;
-        front.push(cell);
+  const mark = (cell: number): void => {
+    if (distance[cell] === 0) return;
+    distance[cell] = 0;
+    front.push(cell);
+  };
+  for (let y = 0, cell = 0; y < height; y++)
+    for (let x = 0; x < width; x++, cell++) {
+      if (x < width - 1 && kind[cell + 1] !== kind[cell]) {
+        mark(cell);
+        mark(cell + 1);
+      }
+      if (y < height - 1 && kind[cell + width] !== kind[cell]) {
+        mark(cell);
+        mark(cell + width);
       }
     }
   const band = front.slice();

@@ -1,5 +1,5 @@
 import type { Pixels } from '../raster/pixels.js';
-import { cutColour } from './colour-cut.js';
+import { cutColour, type TreatKernel } from './colour-cut.js';
 import { dissolve } from './dissolve.js';
 import { applyEdge, solveEdge, type EdgeSolved } from './edge.js';
 import { applyMatte, type Matte } from './matte.js';
@@ -36,10 +36,12 @@ export class Treater {
   private done: Done[] = [];
 
   /**
+   * @param kernel compiled loops, which several may share
    * @param working the picture at its working size; never changed
    * @param width, height of the picture itself, px
    */
   constructor(
+    private readonly kernel: TreatKernel,
     readonly working: Pixels,
     private readonly width: number,
     private readonly height: number,
@@ -96,7 +98,7 @@ export class Treater {
   private solveStep(before: Pixels, step: Exclude<Treatment, { kind: 'crop' }>): Solved {
     switch (step.kind) {
       case 'colour':
-        return { kind: 'matte', matte: cutColour(before, step) };
+        return { kind: 'matte', matte: cutColour(this.kernel, before, step) };
       case 'strokes':
         return { kind: 'matte', matte: cutByStrokes(before, step) };
       case 'edge':

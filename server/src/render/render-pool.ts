@@ -15,6 +15,7 @@ const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = {
   rendition: 45_000,
   treatedFacts: 45_000,
   working: 45_000,
+  trace: 20_000,
   miniature: 45_000,
   graphics: 15_000,
   blankThumbnail: 45_000,

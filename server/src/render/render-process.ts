@@ -43,6 +43,11 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     return null;
   },
   treatedFacts: ({ path, treated }) => treatedFacts(path, treated),
+  trace: async ({ shown, path, colours }) => {
+    // The tracer is loaded where it is needed.
+    const { trace } = await import('./artwork/trace.js');
+    return trace(shown, path, colours);
+  },
   working: async ({ path, out }) => {
     await writeWorking(path, out);
     return null;

@@ -4,6 +4,8 @@ import type { OraJob } from './archive/open-raster.js';
 import type { Stack } from './archive/ora-stack.js';
 import type { Unpacked, ZipInput } from './archive/zip.js';
 import type { Inspection } from './artwork/inspect.js';
+import type { ShownSource } from './artwork/shown.js';
+import type { Traced } from './artwork/trace.js';
 import type { TreatedFacts } from './artwork/treated.js';
 import type { CheckedDesign, Derivation } from './derive.js';
 import type { PackFiles } from './mockup/blank-pack.js';
@@ -22,6 +24,7 @@ export interface RenderTasks {
   };
   /** Looks at a treated picture. */
   treatedFacts: { input: { path: string; treated: Treated }; output: TreatedFacts };
+  trace: { input: { shown: ShownSource; path: string; colours: number }; output: Traced };
   working: { input: { path: string; out: string }; output: null };
   miniature: {
     input: { grid: { width: number; height: number }; layers: readonly RecipeLayer[]; files: Files; out: string };

@@ -1,4 +1,4 @@
-import { faceRequestSchema, treatedRequestSchema } from '@kettle/contract';
+import { faceRequestSchema, traceRequestSchema, treatedRequestSchema } from '@kettle/contract';
 import type { Treatment } from '@kettle/core';
 import type { House } from '../house.js';
 import { checkedBody, uploadName } from './body.js';
@@ -24,6 +24,13 @@ export const assetRoutes = ({ assets, pictures, disk }: House): Handlers => ({
     disk.demandRoom(false);
     const { treatments } = checkedBody<{ treatments: readonly Treatment[] }>(treatedRequestSchema, request);
     return pictures.treat(who, idOf(request), treatments);
+  },
+  'post /api/assets/{id}/trace': async (who, request) => {
+    const { treatments, colours } = checkedBody<{ treatments: readonly Treatment[]; colours: number }>(
+      traceRequestSchema,
+      request,
+    );
+    return pictures.trace(who, idOf(request), treatments, colours);
   },
   'get /api/assets/{id}/working': async (who, request, response) => {
     const { path, sha256 } = await pictures.working(who, idOf(request));

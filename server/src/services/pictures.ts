@@ -15,6 +15,7 @@ import {
 } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { AssetsById } from '../render/derive.js';
+import type { Traced } from '../render/artwork/trace.js';
 import { DiedError, type RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
@@ -110,6 +111,24 @@ export class PictureService {
     if (!row)
       throw new ProblemError(404, 'no-such-treatment', 'This picture was never treated like that. Load the page again.');
     return treatedBy(row.treatments)!;
+  }
+
+  /** A picture with its treatments, redrawn as outlines of a few colours. Nothing is changed or kept. */
+  async trace(who: Caller, assetId: string, treatments: readonly Treatment[], colours: number): Promise<Traced> {
+    const { sha256 } = await this.asset(who, assetId);
+    const treated = treatedBy(treatments);
+    const path = await this.blobs.localPath(sha256);
+    return this.pool
+      .run('trace', { shown: { sha256, ...(treated ? { treated } : {}) }, path, colours })
+      .catch((error: unknown) => {
+        throw error instanceof DiedError
+          ? new ProblemError(
+              422,
+              'too-much-to-trace',
+              'Redrawing this picture took too long and was stopped. Choose fewer colours, or keep it as it is. Nothing was changed.',
+            )
+          : error;
+      });
   }
 
   /** Path of a picture's working copy: what treatments are worked out on. */

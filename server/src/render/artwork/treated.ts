@@ -1,10 +1,13 @@
 import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { mkdir, readFile, rename, rm, stat, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { CompressionType, FilterType, Transformer } from '@napi-rs/image';
 import sharp from 'sharp';
 import {
   canonicalJson,
+  compileTreatKernel,
   cropOf,
   cropPixels,
   measureInk,
@@ -19,6 +22,8 @@ import {
 import { readPlainPng } from './plain-png.js';
 import { decodeRaster, drawWholeSvg, looksLikeSvg, unpackedSource } from './source.js';
 import { safeSvg } from './svg.js';
+
+const KERNEL = compileTreatKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/treat.wasm'))));
 
 /** Longer side that a drawing is made of pixels at before it is treated, px: 13.6 in at 300 DPI. */
 const DRAWN_SIDE = 4096;
@@ -78,7 +83,7 @@ const treatmentsOf = ({ steps }: Treated): Treatment[] =>
   steps.map((step, n) => ({ ...step, id: String(n) }) as Treatment);
 
 async function treaterOf(picture: Pixels): Promise<Treater> {
-  return new Treater(await workingCopy(picture), picture.width, picture.height);
+  return new Treater(KERNEL, await workingCopy(picture), picture.width, picture.height);
 }
 
 /**

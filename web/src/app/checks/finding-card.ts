@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import type { Finding } from '@kettle/core';
+import type { Finding, Fix } from '@kettle/core';
 
 const LOOK = {
   blocks: { icon: 'exclamation-mark', word: 'Needs work' },
@@ -23,6 +23,9 @@ const LOOK = {
       <p>{{ finding().sentence }}</p>
       @if (finding().fix; as fix) {
         <button type="button" class="fix" (click)="mended.emit(finding())">{{ fix.label }}</button>
+      }
+      @if (finding().also; as other) {
+        <button type="button" class="fix" (click)="mended.emit(otherWay(other))">{{ other.label }}</button>
       }
     </div>
   `,
@@ -72,11 +75,18 @@ const LOOK = {
       border-radius: 8px;
       cursor: pointer;
     }
+    .fix + .fix {
+      margin-left: 6px;
+    }
   `,
   host: { '[class]': 'finding().severity' },
 })
 export class FindingCard {
   readonly finding = input.required<Finding>();
   readonly mended = output<Finding>();
+  /** The finding with its other way of mending in place of the first. */
+  protected otherWay(fix: Fix): Finding {
+    return { ...this.finding(), fix };
+  }
   protected readonly look = computed(() => LOOK[this.finding().severity]);
 }

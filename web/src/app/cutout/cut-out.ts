@@ -70,6 +70,10 @@ export class CutOut {
   protected readonly pixels = computed(() =>
     this.before() ? this.source() : (this.cutting.shown()?.pixels ?? this.source()),
   );
+  protected readonly pixelWidth = computed(() => {
+    const [ready, shown] = [this.cutting.ready(), this.cutting.shown()];
+    return this.before() || !shown ? (ready?.width ?? 1) : shown.width;
+  });
   protected readonly strokes = computed(() => {
     const chosen = this.cutting.chosen();
     return !this.before() && (chosen?.kind === 'strokes' || chosen?.kind === 'touch') ? chosen.strokes : [];
@@ -139,11 +143,11 @@ export class CutOut {
   }
 
   protected cropToInk(): void {
-    const [ready, shown] = [this.cutting.ready(), this.cutting.shown()];
-    if (!ready || !shown) return;
-    let [left, top, right, bottom] = [ready.width, ready.height, -1, -1];
-    for (let y = 0, i = 3; y < ready.height; y++)
-      for (let x = 0; x < ready.width; x++, i += 4) {
+    const shown = this.cutting.shown();
+    if (!shown) return;
+    let [left, top, right, bottom] = [shown.width, shown.height, -1, -1];
+    for (let y = 0, i = 3; y < shown.height; y++)
+      for (let x = 0; x < shown.width; x++, i += 4) {
         if (shown.pixels[i] < INK) continue;
         left = Math.min(left, x);
         right = Math.max(right, x);
@@ -152,10 +156,10 @@ export class CutOut {
       }
     if (right < 0) return;
     this.crop({
-      x: left / ready.width,
-      y: top / ready.height,
-      width: (right - left + 1) / ready.width,
-      height: (bottom - top + 1) / ready.height,
+      x: left / shown.width,
+      y: top / shown.height,
+      width: (right - left + 1) / shown.width,
+      height: (bottom - top + 1) / shown.height,
     });
     this.cutting.settle();
   }

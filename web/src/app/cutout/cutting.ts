@@ -53,6 +53,11 @@ export class Cutting {
   readonly brush = signal({ size: 0.02, hardness: 0.8 });
   readonly shown = signal<TreatedPicture | null>(null);
   readonly working = signal(false);
+  /** Milliseconds from the last change to its first answer on the screen. */
+  readonly took = signal({ milliseconds: 0, worker: 0, answers: 0 });
+  private changedAt = 0;
+  private answered = false;
+  private firstTook = 0;
   private base: readonly Treatment[] = [];
   private readonly back = signal<readonly (readonly Treatment[])[]>([]);
   private readonly forth = signal<readonly (readonly Treatment[])[]>([]);
@@ -79,15 +84,23 @@ export class Cutting {
 
   constructor() {
     this.painter.treated.pipe(takeUntilDestroyed()).subscribe((result) => {
-      this.working.set(false);
-      if (result instanceof Error) this.notices.complain(result.message);
-      else this.shown.set(result);
+      if (result instanceof Error) {
+        this.working.set(false);
+        this.notices.complain(result.message);
+        return;
+      }
+      if (!result.quick) this.working.set(false);
+      if (!this.answered) this.firstTook = Math.round(result.milliseconds);
+      this.answered = true;
+      this.shown.set(result);
     });
     effect(() => {
       const [layer, ready, treatments] = [this.layer(), this.ready(), this.treatments()];
       if (!layer || !ready) return;
       untracked(() => {
         this.working.set(true);
+        this.changedAt = performance.now();
+        this.answered = false;
         this.painter.treat(layer.assetId, treatments);
         this.remember(layer);
       });
@@ -99,6 +112,8 @@ export class Cutting {
     this.base = kindOf(layer).treatmentsOf(layer) ?? [];
     this.treatments.set(this.remembered(layer) ?? this.base);
     this.failed.set('');
+    this.shown.set(null);
+    this.ready.set(null);
     this.painter.load(layer.assetId).subscribe({
       next: (ready) => {
         this.ready.set(ready);
@@ -267,6 +282,15 @@ export class Cutting {
       this.set(chosen, { strokes: [...chosen.strokes, { keep: this.keeping(), points, size }] });
     else if (chosen?.kind === 'touch')
       this.set(chosen, { strokes: [...chosen.strokes, { back: this.keeping(), points, size, hardness }] });
+  }
+
+  /** The picture on the screen is another one. */
+  painted(): void {
+    if (this.changedAt && this.answered) {
+      const milliseconds = Math.round(performance.now() - this.changedAt);
+      this.took.update(({ answers }) => ({ milliseconds, worker: this.firstTook, answers: answers + 1 }));
+      this.changedAt = 0;
+    }
   }
 
   /** Keeps what was done: on every target, or on the chosen one where changes reach no other. One step back. */

@@ -61,8 +61,9 @@ export class PictureView {
   private readonly surface = viewChild.required<ElementRef<HTMLCanvasElement>>('surface');
   readonly width = input.required<number>();
   readonly height = input.required<number>();
-  /** Straight RGBA of `width` × `height`. */
+  /** Straight RGBA in the proportions of `width` and `height`, this many pixels wide. */
   readonly pixels = input.required<Uint8ClampedArray<ArrayBuffer>>();
+  readonly pixelWidth = input.required<number>();
   /** The picture as it came: a press takes its colour. */
   readonly source = input.required<Uint8ClampedArray>();
   readonly ground = input.required<Ground>();
@@ -111,12 +112,11 @@ export class PictureView {
     });
     inject(DestroyRef).onDestroy(() => observer.disconnect());
     effect(() => {
-      const [pixels, ground] = [this.pixels(), this.ground()];
-      this.picture.width = this.width();
-      this.picture.height = this.height();
+      const [pixels, ground, width] = [this.pixels(), this.ground(), this.pixelWidth()];
+      this.picture.width = width;
+      this.picture.height = pixels.length / 4 / width;
       const shown = ground.kind === 'mask' ? maskOf(pixels) : pixels;
-      this.picture.getContext('2d')!.putImageData(new ImageData(shown, this.width()), 0, 0);
-      this.painted.emit();
+      this.picture.getContext('2d')!.putImageData(new ImageData(shown, width), 0, 0);
     });
     effect((onCleanup) => {
       this.pixels();
@@ -129,7 +129,10 @@ export class PictureView {
         brush: this.brush(),
         keeping: this.keeping(),
       };
-      const frame = requestAnimationFrame(() => this.draw(size, place, ground, parts));
+      const frame = requestAnimationFrame(() => {
+        this.draw(size, place, ground, parts);
+        this.painted.emit();
+      });
       onCleanup(() => cancelAnimationFrame(frame));
     });
   }

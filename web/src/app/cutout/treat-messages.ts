@@ -3,7 +3,14 @@ import type { ColourCut, Treatment } from '@kettle/core';
 /** What the page asks of the worker that treats pictures. */
 export type TreatRequest =
   | { readonly kind: 'load'; readonly id: number; readonly assetId: string }
-  | { readonly kind: 'treat'; readonly id: number; readonly assetId: string; readonly treatments: readonly Treatment[] };
+  | {
+      readonly kind: 'treat';
+      readonly id: number;
+      readonly assetId: string;
+      readonly treatments: readonly Treatment[];
+      /** True for a first answer on a smaller copy. */
+      readonly quick: boolean;
+    };
 
 /** A picture that is ready to be worked on: its working copy as it came, and what it seems to stand on. */
 export interface ReadyPicture {
@@ -21,5 +28,12 @@ export interface ReadyPicture {
 
 export type TreatReply =
   | ({ readonly kind: 'loaded'; readonly id: number } & ReadyPicture)
-  | { readonly kind: 'treated'; readonly id: number; readonly pixels: ArrayBuffer; readonly milliseconds: number }
+  | {
+      readonly kind: 'treated';
+      readonly id: number;
+      readonly width: number;
+      readonly height: number;
+      readonly pixels: ArrayBuffer;
+      readonly milliseconds: number;
+    }
   | { readonly kind: 'failed'; readonly id: number; readonly message: string };

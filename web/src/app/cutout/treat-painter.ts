@@ -3,10 +3,20 @@ import type { Treatment } from '@kettle/core';
 import { Observable, Subject, filter, first, fromEvent, map } from 'rxjs';
 import type { ReadyPicture, TreatReply, TreatRequest } from './treat-messages';
 
-/** A treated working copy, and how long the worker took for it. */
+/** A treated copy, and how long the worker took for it. */
 export interface TreatedPicture {
+  readonly width: number;
+  readonly height: number;
   readonly pixels: Uint8ClampedArray<ArrayBuffer>;
+  /** True for a first answer, which a finer one follows when nothing is changed meanwhile. */
+  readonly quick: boolean;
   readonly milliseconds: number;
+}
+
+interface Wish {
+  readonly assetId: string;
+  readonly treatments: readonly Treatment[];
+  readonly quick: boolean;
 }
 
 /** Treats pictures in a worker, so that the page never waits. Provided by the place where backgrounds are taken out. */
@@ -19,7 +29,7 @@ export class TreatPainter implements OnDestroy {
   readonly treated = this.done.asObservable();
   private number = 0;
   private busy = false;
-  private next: { assetId: string; treatments: readonly Treatment[] } | null = null;
+  private next: Wish | null = null;
 
   ngOnDestroy(): void {
     this.worker.terminate();
@@ -29,9 +39,12 @@ export class TreatPainter implements OnDestroy {
     return this.ask<Extract<TreatReply, { kind: 'loaded' }>>((id) => ({ kind: 'load', id, assetId }));
   }
 
-  /** Asks for a treated picture; while one is worked on, only the newest wish is kept. */
+  /**
+   * Asks for a treated picture: a quick answer first, then a fine one. While one is worked on, only the newest wish is
+   * kept.
+   */
   treat(assetId: string, treatments: readonly Treatment[]): void {
-    this.next = { assetId, treatments };
+    this.next = { assetId, treatments, quick: true };
     if (!this.busy) this.begin();
   }
 
@@ -42,11 +55,13 @@ export class TreatPainter implements OnDestroy {
     this.busy = true;
     const end = (result: TreatedPicture | Error): void => {
       this.busy = false;
+      if (next.quick && !this.next) this.next = { ...next, quick: false };
       this.done.next(result);
       this.begin();
     };
     this.ask<Extract<TreatReply, { kind: 'treated' }>>((id) => ({ kind: 'treat', id, ...next })).subscribe({
-      next: ({ pixels, milliseconds }) => end({ pixels: new Uint8ClampedArray(pixels), milliseconds }),
+      next: ({ width, height, pixels, milliseconds }) =>
+        end({ width, height, pixels: new Uint8ClampedArray(pixels), quick: next.quick, milliseconds }),
       error: (error: Error) => end(error),
     });
   }

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { firstGuess, measureInk, Treater, type Pixels } from '@kettle/core';
+import { compileTreatKernel, firstGuess, measureInk, reduced, Treater, type Pixels, type TreatKernel } from '@kettle/core';
 import type { TreatReply, TreatRequest } from './treat-messages';
 
 // Treats pictures with the same computation, on the same working copies, as the server.
@@ -9,7 +9,11 @@ const HEADER = 4;
 /** Steps that many pictures keep what was worked out for them. */
 const MOST_READY = 3;
 
+/** Longer side of the copy that first answers are worked out on, px. */
+const QUICK_SIDE = 400;
+
 const ready = new Map<string, Promise<Treater>>();
+const quick = new Map<string, Promise<Treater>>();
 
 interface Copy {
   readonly working: Pixels;
@@ -17,6 +21,17 @@ interface Copy {
   readonly wholeHeight: number;
 }
 const copies = new Map<string, Promise<Copy>>();
+
+let compiled: Promise<TreatKernel> | null = null;
+
+/** The kernel, fetched once; a fetch that failed is tried again. */
+async function kernel(): Promise<TreatKernel> {
+  compiled ??= fetch('/treat.wasm')
+    .then((response) => response.arrayBuffer())
+    .then(compileTreatKernel);
+  compiled.catch(() => (compiled = null));
+  return compiled;
+}
 
 async function fetched(assetId: string): Promise<Copy> {
   const response = await fetch(`/api/assets/${assetId}/working`);
@@ -40,7 +55,15 @@ const copyOf = (assetId: string): Promise<Copy> => kept(copies, assetId, () => f
 const treaterOf = (assetId: string): Promise<Treater> =>
   kept(ready, assetId, async () => {
     const { working, wholeWidth, wholeHeight } = await copyOf(assetId);
-    return new Treater(working, wholeWidth, wholeHeight);
+    return new Treater(await kernel(), working, wholeWidth, wholeHeight);
+  });
+
+const quickOf = (assetId: string): Promise<Treater> =>
+  kept(quick, assetId, async () => {
+    const { working, wholeWidth, wholeHeight } = await copyOf(assetId);
+    const factor = Math.min(1, QUICK_SIDE / Math.max(working.width, working.height));
+    const size = [working.width, working.height].map((px) => Math.max(1, Math.round(px * factor)));
+    return new Treater(await kernel(), reduced(working, size[0], size[1]), wholeWidth, wholeHeight);
   });
 
 async function answer(request: TreatRequest): Promise<TreatReply> {
@@ -60,10 +83,11 @@ async function answer(request: TreatRequest): Promise<TreatReply> {
       colours: measureInk(working).inks.map((ink) => ink.hex),
     };
   }
-  const treater = await treaterOf(assetId);
+  const treater = await (request.quick ? quickOf : treaterOf)(assetId);
   const start = performance.now();
-  const { data } = treater.treated(request.treatments);
-  return { kind: 'treated', id, pixels: data.slice().buffer as ArrayBuffer, milliseconds: performance.now() - start };
+  const { width, height, data } = treater.treated(request.treatments);
+  const pixels = data.slice().buffer as ArrayBuffer;
+  return { kind: 'treated', id, width, height, pixels, milliseconds: performance.now() - start };
 }
 
 addEventListener('message', ({ data }: MessageEvent<TreatRequest>) => {

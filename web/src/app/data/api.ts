@@ -17,6 +17,7 @@ import type {
   SavedDesign,
   Sheet,
   SheetRow,
+  TracedPicture,
 } from '@kettle/contract';
 import type { DesignDocument, Requirement, RequirementFields, Treatment } from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, switchMap, timer, type Observable } from 'rxjs';
@@ -103,6 +104,10 @@ export class Api {
     });
   }
 
+  /** A picture redrawn as outlines. */
+  trace(id: string, treatments: readonly Treatment[], colours: number): Observable<TracedPicture> {
+    return this.http.post<TracedPicture>(`/api/assets/${id}/trace`, { treatments, colours });
+  }
   /** What is known of a picture once it is treated. */
   treated(id: string, treatments: readonly Treatment[]): Observable<Asset> {
     return this.http.post<Asset>(`/api/assets/${id}/treated`, { treatments });
