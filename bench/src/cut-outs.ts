@@ -37,7 +37,8 @@ export function cutAtFull(source: Pixels, cut: ColourCut): Pixels {
 
 /** A ground like a photograph: patches of several colours with grain, from waves of several lengths. */
 function busy(x: number, y: number): readonly [number, number, number] {
-  const wave = (fx: number, fy: number, phase: number): number => Math.sin(x * fx + Math.sin(y * fy + phase) * 2 + phase);
+  const wave = (fx: number, fy: number, phase: number): number =>
+    Math.sin(x * fx + Math.sin(y * fy + phase) * 2 + phase);
   const patch = wave(9, 7, 0.4) + 0.6 * wave(23, 19, 1.7) + 0.35 * wave(61, 53, 2.9) + 0.2 * wave(171, 149, 0.9);
   const grain = (Math.sin(x * 12989.8 + y * 78233.1) * 43758.5) % 1;
   const light = 118 + 42 * patch + 14 * grain;
@@ -95,7 +96,10 @@ export async function cutOuts(): Promise<Row[]> {
       for (const one of art) {
         const laid = await onGround(one.pixels, ground, jpeg);
         const tolerance = jpeg ? 9 : 3;
-        const ours = errorOf(one.pixels, cutAtFull(laid, { id: 'c', kind: 'colour', hex: hexOfRgb(rgb), tolerance, from: 'border' }));
+        const ours = errorOf(
+          one.pixels,
+          cutAtFull(laid, { id: 'c', kind: 'colour', hex: hexOfRgb(rgb), tolerance, from: 'border' }),
+        );
         const plain = errorOf(one.pixels, plainFlood(laid, rgb, 32));
         all.push({ ours, plain });
         if (process.env['CUT_VERBOSE'])
@@ -122,7 +126,12 @@ export async function cutOuts(): Promise<Row[]> {
           console.error(
             `${name} ${jpeg ? 'jpeg' : 'png'} ${one.name}: alpha ${ours.alpha.toFixed(4)} (${plain.alpha.toFixed(4)}), edge ${ours.edge.toFixed(2)} (${plain.edge.toFixed(2)}) in ${Math.round(took)} ms`,
           );
-          if (process.env['CUT_SAVE']) await sharp(Buffer.from(cut.data), { raw: { width: cut.width, height: cut.height, channels: 4 } }).flatten({background:'#ff00ff'}).resize(400).png().toFile(`${process.env['CUT_SAVE']}/${name}-${one.name}.png`);
+          if (process.env['CUT_SAVE'])
+            await sharp(Buffer.from(cut.data), { raw: { width: cut.width, height: cut.height, channels: 4 } })
+              .flatten({ background: '#ff00ff' })
+              .resize(400)
+              .png()
+              .toFile(`${process.env['CUT_SAVE']}/${name}-${one.name}.png`);
         }
       }
   const row = (what: string, own: number, base: number, most: number, digits: number, count = all.length): Row => ({
@@ -135,8 +144,27 @@ export async function cutOuts(): Promise<Row[]> {
     kept: own <= most,
   });
   return [
-    row('Flat ground taken out, error of alpha', mean(all.map((one) => one.ours.alpha)), mean(all.map((one) => one.plain.alpha)), 0.01, 4),
-    row('Flat ground taken out, colour at the edge (CIEDE2000)', mean(all.map((one) => one.ours.edge)), mean(all.map((one) => one.plain.edge)), 3, 2),
-    row('Busy ground taken out by three strokes, error of alpha', mean(onBusy.map((one) => one.ours.alpha)), mean(onBusy.map((one) => one.plain.alpha)), 0.03, 4, onBusy.length),
+    row(
+      'Flat ground taken out, error of alpha',
+      mean(all.map((one) => one.ours.alpha)),
+      mean(all.map((one) => one.plain.alpha)),
+      0.01,
+      4,
+    ),
+    row(
+      'Flat ground taken out, colour at the edge (CIEDE2000)',
+      mean(all.map((one) => one.ours.edge)),
+      mean(all.map((one) => one.plain.edge)),
+      3,
+      2,
+    ),
+    row(
+      'Busy ground taken out by three strokes, error of alpha',
+      mean(onBusy.map((one) => one.ours.alpha)),
+      mean(onBusy.map((one) => one.plain.alpha)),
+      0.03,
+      4,
+      onBusy.length,
+    ),
   ];
 }

@@ -59,14 +59,17 @@ async function onStage(page: Page, address: string) {
   const canvas = view.locator('canvas');
   await canvas.waitFor();
   const took = async (act: () => Promise<unknown>): Promise<number> => {
-    await page.waitForFunction(() => !document.querySelector('ks-cut-out header small')?.textContent?.includes('working'));
+    await page.waitForFunction(
+      () => !document.querySelector('ks-cut-out header small')?.textContent?.includes('working'),
+    );
     const before = Number(await view.getAttribute('data-answers'));
     await act();
     await page.waitForFunction(
       (answers) => Number(document.querySelector('ks-picture-view')?.getAttribute('data-answers')) > answers,
       before,
     );
-    if (process.env['CUT_VERBOSE']) console.error(await view.getAttribute('data-took'), await view.getAttribute('data-worker'));
+    if (process.env['CUT_VERBOSE'])
+      console.error(await view.getAttribute('data-took'), await view.getAttribute('data-worker'));
     return Number(await view.getAttribute('data-took'));
   };
   const box = (await canvas.boundingBox())!;
@@ -81,7 +84,10 @@ async function onStage(page: Page, address: string) {
   for (let n = 0; n < 30; n++) steps.push(await took(() => page.keyboard.press('ArrowRight')));
   const clicks: number[] = [];
   for (let n = 0; n < 9; n++) clicks.push(await took(() => page.mouse.click(...at(0.06 + 0.01 * n, 0.06))));
-  await page.getByRole('button', { name: /^Remove / }).first().click();
+  await page
+    .getByRole('button', { name: /^Remove / })
+    .first()
+    .click();
   await page.getByRole('button', { name: /^Strokes/ }).click();
   const strokes: number[] = [];
   for (let n = 0; n < 9; n++) {

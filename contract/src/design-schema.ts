@@ -96,7 +96,11 @@ export const designSchema = yup
     targets: list(targetSchema.required(), 100, 'A design has at most 100 targets.'),
     scene: sceneSchema.default(undefined).optional(),
     keyline: keylineSchema.optional(),
-    keylines: recordOf(keylineSchema.required(), MAX_LAYERS, 'Keylines of groups are {hex, width, gap, join, holes} by key.').optional(),
+    keylines: recordOf(
+      keylineSchema.required(),
+      MAX_LAYERS,
+      'Keylines of groups are {hex, width, gap, join, holes} by key.',
+    ).optional(),
     groups: recordOf(text('Group name', 200).required(), MAX_LAYERS, 'Groups are names by key.').optional(),
     guides: guides(),
     template: flag('Template').optional(),

@@ -106,7 +106,11 @@ export const treatmentSchema = yup.lazy((value: unknown) => {
 });
 
 export const treatmentsSchema = () =>
-  list(treatmentSchema as unknown as yup.AnySchema, MAX_TREATMENTS, `A picture has at most ${MAX_TREATMENTS} treatments.`);
+  list(
+    treatmentSchema as unknown as yup.AnySchema,
+    MAX_TREATMENTS,
+    `A picture has at most ${MAX_TREATMENTS} treatments.`,
+  );
 
 /** The same where they may be left out. */
 export const optionalTreatments = () =>

@@ -13,9 +13,7 @@ const FLAT_INKS = 6;
 const FLAT_SHARE = 0.93;
 
 const isFlatArt = ({ inks }: Pick<AssetFacts, 'inks'>): boolean =>
-  inks
-    .slice(0, FLAT_INKS)
-    .reduce((sum, ink) => sum + ink.share, 0) >= FLAT_SHARE;
+  inks.slice(0, FLAT_INKS).reduce((sum, ink) => sum + ink.share, 0) >= FLAT_SHARE;
 
 /** A picture that is printed larger than its own pixels allow. */
 export const enlarged = ofEachLayer([], ({ layer, facts, where }, { layout: { canvas, factor } }) => {

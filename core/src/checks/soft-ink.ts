@@ -5,7 +5,11 @@ const SOFT_FROM = 0.06;
 
 /** Semi-transparent ink on cloth: printers lay it down as a pale haze, or not at all. */
 export const softInk = ofEachLayer([], ({ layer, facts, where }, { requirement }) => {
-  if (layer.screen || requirement.transparency === 'forbidden' || !requirement.product.match(/shirt|tee|hood|tote|sweat/i))
+  if (
+    layer.screen ||
+    requirement.transparency === 'forbidden' ||
+    !requirement.product.match(/shirt|tee|hood|tote|sweat/i)
+  )
     return null;
   const share = Math.max(facts.softShare ?? 0, layer.opacity < 0.98 ? 1 : 0);
   if (share < SOFT_FROM) return null;

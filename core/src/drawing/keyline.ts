@@ -28,13 +28,19 @@ export function silhouettesOf(layer: Layer): { shapes: readonly Silhouette[]; to
   return {
     shapes: marks
       .filter((mark) => !mark.erase && mark.path !== '' && (mark.fill !== null || mark.line))
-      .map(({ path, rule, line }) => ({ path, ...(rule ? { rule } : {}), line: line && !line.within ? line.width : 0 })),
+      .map(({ path, rule, line }) => ({
+        path,
+        ...(rule ? { rule } : {}),
+        line: line && !line.within ? line.width : 0,
+      })),
     toUnit: compose(scale(1 / box.width, 1 / box.height), translate(-box.x, -box.y)),
   };
 }
 
 /** Keylines by the layer that they lie under: the hindmost of what they go around. */
-export function keylinesUnder(design: Pick<DesignDocument, 'layers' | 'keyline' | 'keylines'>): ReadonlyMap<string, readonly KeylineAround[]> {
+export function keylinesUnder(
+  design: Pick<DesignDocument, 'layers' | 'keyline' | 'keylines'>,
+): ReadonlyMap<string, readonly KeylineAround[]> {
   const found = new Map<string, KeylineAround[]>();
   const visible = design.layers.filter((layer) => !layer.hidden && layer.opacity > 0);
   const put = (keyline: Keyline | null | undefined, around: readonly Layer[]): void => {

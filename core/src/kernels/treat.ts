@@ -69,7 +69,7 @@ export function cutColour(
   memory.fill(soft, 0, <usize>count);
   dropFaintIslands(data, width, height, kind, alpha, distance, soft);
   const last = growInwards(data, width, height, tolerance, kind, distance, depth, list, soft, highest, still);
-  unmixInwards(data, width, height, rings, kind, art, alpha, distance, depth, list, last);
+  unmixInwards(data, width, height, rings, kind, art, alpha, distance, depth, list, soft, last);
 }
 
 @inline function isGround(data: usize, distance: usize, cell: i32, tolerance: f32): bool {
@@ -223,7 +223,7 @@ function growInwards(
 }
 
 function unmixInwards(
-  data: usize, width: i32, height: i32, rings: f32, kind: usize, art: usize, alpha: usize, distance: usize, depth: usize, list: usize, last: i32,
+  data: usize, width: i32, height: i32, rings: f32, kind: usize, art: usize, alpha: usize, distance: usize, depth: usize, list: usize, soft: usize, last: i32,
 ): void {
   const count = width * height;
   for (let n = last - 1; n >= 0; n--) {
@@ -231,7 +231,8 @@ function unmixInwards(
     if (load<u8>(kind + cell) == OUT) continue;
     const own = load<f32>(distance + (<usize>cell << 2));
     const deep = load<u16>(depth + (<usize>cell << 1));
-    let best = own + max(<f32>3, own * 0.03);
+    // Along a soft edge the colour changes little from one cell to the next.
+    let best = own + (load<u8>(soft + cell) ? <f32>0.5 : max(<f32>3, own * 0.03));
     let from = -1;
     const x = cell % width;
     for (let k = 0; k < 8; k++) {

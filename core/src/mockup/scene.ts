@@ -121,7 +121,11 @@ export interface PictureRecipe {
 }
 
 /** The design as the target behind a requirement sees it, in the version for a garment of this colour. */
-export function designOnScene(design: DesignDocument, requirement: Requirement | null, garment: string): DesignDocument {
+export function designOnScene(
+  design: DesignDocument,
+  requirement: Requirement | null,
+  garment: string,
+): DesignDocument {
   const target = requirement && design.targets.find((one) => one.requirementId === requirement.id);
   return seenBy(design, target ? asVersion(target, versionFor(target, garment), requirement) : undefined);
 }

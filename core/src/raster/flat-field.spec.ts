@@ -54,7 +54,10 @@ const letters =
 const rounded =
   (inset: number, radius: number, colour: Rgba): Paint =>
   (x, y) => {
-    const [dx, dy] = [Math.max(0, inset + radius - x, x - 1 + inset + radius), Math.max(0, inset + radius - y, y - 1 + inset + radius)];
+    const [dx, dy] = [
+      Math.max(0, inset + radius - x, x - 1 + inset + radius),
+      Math.max(0, inset + radius - y, y - 1 + inset + radius),
+    ];
     return x >= inset && x <= 1 - inset && y >= inset && y <= 1 - inset && Math.hypot(dx, dy) <= radius ? colour : null;
   };
 
@@ -87,22 +90,35 @@ for (const [name, ground] of GROUNDS) {
   box(`letters on ${name}`, ground, [all(ground), letters(0.1, 0.35, 0.8, 0.3, 7, BLACK)], 3);
   box(`a box of ${name} in a clear picture`, ground, [rect(0.2, 0.25, 0.8, 0.7, ground), disc(0.5, 0.5, 0.15, RED)]);
 }
-box('letters that stand out of their box', WHITE, [rect(0.2, 0.3, 0.8, 0.7, WHITE), letters(0.3, 0.2, 0.4, 0.3, 3, RED)]);
+box('letters that stand out of their box', WHITE, [
+  rect(0.2, 0.3, 0.8, 0.7, WHITE),
+  letters(0.3, 0.2, 0.4, 0.3, 3, RED),
+]);
 box('a plume that stands out of its box', CREAM, [rect(0.1, 0.4, 0.9, 0.9, CREAM), disc(0.5, 0.35, 0.15, RED)]);
-box('a hill along the whole lower edge', WHITE, [all(WHITE), (x, y) => (y > 0.82 + 0.05 * Math.sin(x * 6) ? SAGE : null)]);
+box('a hill along the whole lower edge', WHITE, [
+  all(WHITE),
+  (x, y) => (y > 0.82 + 0.05 * Math.sin(x * 6) ? SAGE : null),
+]);
 box('a large disc cut close', WHITE, [all(WHITE), disc(0.5, 0.5, 0.5, NAVY)]);
 box('grass along the lower edge', WHITE, [all(WHITE), letters(0, 0.8, 1, 0.2, 15, SAGE)]);
 box('a wide scan of ink', CREAM, [all(CREAM), letters(0.05, 0.2, 0.9, 0.6, 12, BLACK)], 6, 320, 120);
 box('art in a corner', WHITE, [all(WHITE), disc(0, 0, 0.4, RED)]);
-box('a thin line drawing', WHITE, [all(WHITE), (x, y) => (Math.abs(Math.hypot(x - 0.5, y - 0.5) - 0.3) < 0.006 ? BLACK : null)]);
+box('a thin line drawing', WHITE, [
+  all(WHITE),
+  (x, y) => (Math.abs(Math.hypot(x - 0.5, y - 0.5) - 0.3) < 0.006 ? BLACK : null),
+]);
 
 const grey = (value: number): Rgba => [value, value * 0.97, value * 0.93, 255];
-const photo = (seed: number): Paint => (x, y) => {
-  const wave = Math.sin(x * (5 + seed) + Math.sin(y * (4 + seed)) * 2) + 0.6 * Math.sin(y * (13 + seed) + x * 7);
-  return [128 + 60 * wave, 120 + 52 * wave + 20 * y, 100 + 40 * wave + 40 * x, 255];
-};
-const dots = (count: number, radius: number, colour: Rgba): Paint => (x, y) =>
-  Math.hypot(((x * count) % 1) - 0.5, (((y * count + 0.5) % 1) + 1) % 1 - 0.5) < radius ? colour : null;
+const photo =
+  (seed: number): Paint =>
+  (x, y) => {
+    const wave = Math.sin(x * (5 + seed) + Math.sin(y * (4 + seed)) * 2) + 0.6 * Math.sin(y * (13 + seed) + x * 7);
+    return [128 + 60 * wave, 120 + 52 * wave + 20 * y, 100 + 40 * wave + 40 * x, 255];
+  };
+const dots =
+  (count: number, radius: number, colour: Rgba): Paint =>
+  (x, y) =>
+    Math.hypot(((x * count) % 1) - 0.5, ((((y * count + 0.5) % 1) + 1) % 1) - 0.5) < radius ? colour : null;
 
 /** What is no box, though it has something of one. */
 const TRAPS: Record<string, Pixels> = {
@@ -114,15 +130,31 @@ const TRAPS: Record<string, Pixels> = {
   'a small badge': picture([disc(0.4, 0.4, 0.2, WHITE), disc(0.4, 0.4, 0.1, RED)]),
   'a plate with rounded corners': picture([rounded(0, 0.2, NAVY), letters(0.2, 0.4, 0.6, 0.2, 5, GOLD)]),
   'a plate with rounded corners in a clear picture': picture([rounded(0.15, 0.1, CREAM), disc(0.5, 0.5, 0.2, RED)]),
-  'a plate with cut corners': picture([(x, y) => (x + y > 0.2 && x + y < 1.8 && x - y < 0.8 && y - x < 0.8 ? SAGE : null), disc(0.5, 0.5, 0.2, RED)]),
-  'a lozenge': picture([(x, y) => (Math.abs(x - 0.5) + Math.abs(y - 0.5) < 0.5 ? WHITE : null), disc(0.5, 0.5, 0.2, RED)]),
+  'a plate with cut corners': picture([
+    (x, y) => (x + y > 0.2 && x + y < 1.8 && x - y < 0.8 && y - x < 0.8 ? SAGE : null),
+    disc(0.5, 0.5, 0.2, RED),
+  ]),
+  'a lozenge': picture([
+    (x, y) => (Math.abs(x - 0.5) + Math.abs(y - 0.5) < 0.5 ? WHITE : null),
+    disc(0.5, 0.5, 0.2, RED),
+  ]),
   'a ribbon': picture([(x, y) => (Math.abs(y - 0.5 - 0.12 * Math.sin(x * 7)) < 0.2 ? RED : null)]),
   'a cloud': picture([disc(0.3, 0.55, 0.2, WHITE), disc(0.5, 0.45, 0.25, WHITE), disc(0.7, 0.55, 0.2, WHITE)]),
-  'a sky that grows lighter downwards': picture([(_, y) => [90 + 120 * y, 140 + 90 * y, 200 + 40 * y, 255], disc(0.5, 0.6, 0.2, RED)]),
+  'a sky that grows lighter downwards': picture([
+    (_, y) => [90 + 120 * y, 140 + 90 * y, 200 + 40 * y, 255],
+    disc(0.5, 0.6, 0.2, RED),
+  ]),
   'a sky that grows lighter sideways': picture([(x) => grey(120 + 110 * x), disc(0.5, 0.5, 0.2, RED)]),
   'a vignette': picture([(x, y) => grey(230 - 260 * Math.hypot(x - 0.5, y - 0.5) ** 2), disc(0.5, 0.5, 0.2, RED)]),
-  'a landscape with a flat sky': picture([all([150, 190, 225, 255]), (x, y) => (y > 0.42 + 0.06 * Math.sin(x * 5) ? SAGE : null)]),
-  'a landscape in three bands': picture([all([150, 190, 225, 255]), (_, y) => (y > 0.35 ? GOLD : null), (_, y) => (y > 0.7 ? SAGE : null)]),
+  'a landscape with a flat sky': picture([
+    all([150, 190, 225, 255]),
+    (x, y) => (y > 0.42 + 0.06 * Math.sin(x * 5) ? SAGE : null),
+  ]),
+  'a landscape in three bands': picture([
+    all([150, 190, 225, 255]),
+    (_, y) => (y > 0.35 ? GOLD : null),
+    (_, y) => (y > 0.7 ? SAGE : null),
+  ]),
   'two halves': picture([all(NAVY), (x) => (x > 0.5 ? CREAM : null)]),
   'dots that are cut on all sides': picture([all(CREAM), dots(5, 0.3, RED)]),
   'small dots that are cut on all sides': picture([all(WHITE), dots(9, 0.22, NAVY)]),
@@ -131,7 +163,11 @@ const TRAPS: Record<string, Pixels> = {
   'slanted stripes': picture([all(SAGE), (x, y) => (((x + y) * 6) % 1 > 0.65 ? WHITE : null)]),
   'a grid of lines': picture([all(WHITE), (x, y) => ((x * 9) % 1 > 0.8 || (y * 9) % 1 > 0.8 ? NAVY : null)]),
   'a check': picture([all(WHITE), (x, y) => ((Math.floor(x * 8) + Math.floor(y * 8)) % 2 ? BLACK : null)]),
-  'a photo with a thin white frame': picture([all(WHITE), rect(0.018, 0.018, 0.982, 0.982, GOLD), (x, y) => (x > 0.018 && x < 0.982 && y > 0.018 && y < 0.982 ? photo(1)(x, y) : null)]),
+  'a photo with a thin white frame': picture([
+    all(WHITE),
+    rect(0.018, 0.018, 0.982, 0.982, GOLD),
+    (x, y) => (x > 0.018 && x < 0.982 && y > 0.018 && y < 0.982 ? photo(1)(x, y) : null),
+  ]),
   'grainy paper, dark and light': picture([all(grey(170))], 60),
   'a glow on nothing': picture([(x, y) => [255, 240, 200, Math.max(0, 255 - 620 * Math.hypot(x - 0.5, y - 0.5))]]),
 };

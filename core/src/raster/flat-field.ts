@@ -176,7 +176,8 @@ function rectOf(of: Int32Array, part: number, width: number, height: number): Re
 
 /** The sides of a rectangle, top and bottom before left and right, with the way out of it. */
 function sidesOf({ left, top, right, bottom }: Rect) {
-  const along = (count: number, at: (n: number) => readonly [number, number]) => Array.from({ length: count }, (_, n) => at(n));
+  const along = (count: number, at: (n: number) => readonly [number, number]) =>
+    Array.from({ length: count }, (_, n) => at(n));
   const [w, h] = [right - left + 1, bottom - top + 1];
   return [
     { cells: along(w, (n) => [left + n, top]), dx: 0, dy: -1 },

@@ -61,8 +61,13 @@ export function measureInk(pixels: Pixels): InkFacts {
     right < 0
       ? null
       : { x: left / width, y: top / height, width: (right - left + 1) / width, height: (bottom - top + 1) / height };
-  return { opaque, flatBorder: flatField(pixels),
-    softShare: there ? Math.round((soft / there) * 1000) / 1000 : 0, inkBox, inks: largestInks([...bins.values()], total) };
+  return {
+    opaque,
+    flatBorder: flatField(pixels),
+    softShare: there ? Math.round((soft / there) * 1000) / 1000 : 0,
+    inkBox,
+    inks: largestInks([...bins.values()], total),
+  };
 }
 
 /** Gathers neighbouring bins into at most eight inks. */

@@ -77,8 +77,11 @@ function paletteOf(bins: { count: number; r: number; g: number; b: number }[], l
   for (const bin of bins.sort((a, b) => b.count - a.count)) {
     const near = groups.find(
       (one) =>
-        Math.hypot(one.r / one.count - bin.r / bin.count, one.g / one.count - bin.g / bin.count, one.b / one.count - bin.b / bin.count) <
-        ONE,
+        Math.hypot(
+          one.r / one.count - bin.r / bin.count,
+          one.g / one.count - bin.g / bin.count,
+          one.b / one.count - bin.b / bin.count,
+        ) < ONE,
     );
     if (near) {
       near.count += bin.count;
@@ -100,7 +103,12 @@ function squareTo(data: Pixels['data'], cell: number, [r, g, b]: Colour): number
 }
 
 /** Gives what lies between flat areas to one of them, from both sides at once. */
-function growLabels({ width, height, data }: Pixels, labels: Int16Array, flat: readonly number[], palette: readonly Colour[]): void {
+function growLabels(
+  { width, height, data }: Pixels,
+  labels: Int16Array,
+  flat: readonly number[],
+  palette: readonly Colour[],
+): void {
   let front: readonly number[] = flat;
   const neighbours = (cell: number): number[] => {
     const x = cell % width;

@@ -123,9 +123,9 @@ export function recipeLayers(
 /** Content hashes of the artwork files that layers are drawn from, each once. */
 export const filesOf = (layers: readonly RecipeLayer[]): string[] => [
   ...new Set(
-    layers.flatMap(({ sha256, keyline }) => [sha256, ...(keyline?.around.map((one) => one.sha256) ?? [])]).filter(
-      (sha256) => typeof sha256 === 'string',
-    ),
+    layers
+      .flatMap(({ sha256, keyline }) => [sha256, ...(keyline?.around.map((one) => one.sha256) ?? [])])
+      .filter((sha256) => typeof sha256 === 'string'),
   ),
 ];
 
@@ -166,7 +166,10 @@ function keylineLayer(
 }
 
 /** What a layer is drawn from: its own marks, or an artwork file. */
-function sourceOf(layer: Layer, shaOf: (assetId: string) => string): Pick<RecipeLayer, 'sha256' | 'treated' | 'drawing'> {
+function sourceOf(
+  layer: Layer,
+  shaOf: (assetId: string) => string,
+): Pick<RecipeLayer, 'sha256' | 'treated' | 'drawing'> {
   const drawing = marksOf(layer);
   if (drawing) return { sha256: null, drawing: drawingSteps(drawing) };
   const treated = treatedBy(kindOf(layer).treatmentsOf(layer));
@@ -193,7 +196,9 @@ export function miniatureCanvas(
  */
 export function printFileName(designName: string, requirement: Requirement, cloth: Cloth | null = null): string {
   const { widthPx, heightPx } = demandedCanvas(requirement);
-  return fileNameOf(`${designName} ${requirement.channel} ${requirement.name} ${widthPx}x${heightPx}${cloth ? ` ${versionWord(cloth)}` : ''}`);
+  return fileNameOf(
+    `${designName} ${requirement.channel} ${requirement.name} ${widthPx}x${heightPx}${cloth ? ` ${versionWord(cloth)}` : ''}`,
+  );
 }
 
 export function fileNameOf(text: string): string {

@@ -5,7 +5,15 @@ export interface AlphaPlane {
   readonly data: Uint8ClampedArray;
 }
 
-export const alphaOf = ({ width, height, data }: { width: number; height: number; data: Uint8Array | Uint8ClampedArray }): AlphaPlane => {
+export const alphaOf = ({
+  width,
+  height,
+  data,
+}: {
+  width: number;
+  height: number;
+  data: Uint8Array | Uint8ClampedArray;
+}): AlphaPlane => {
   const out = new Uint8ClampedArray(width * height);
   for (let n = 0, i = 3; n < out.length; n++, i += 4) out[n] = data[i];
   return { width, height, data: out };

@@ -35,8 +35,7 @@ export function learnColours(colours: Float32Array): ColourModel {
     let density = 1e-30;
     for (const { mr, mg, mb, inverse: v, factor } of normals) {
       const [x, y, z] = [r - mr, g - mg, b - mb];
-      const square =
-        v[0] * x * x + v[3] * y * y + v[5] * z * z + 2 * (v[1] * x * y + v[2] * x * z + v[4] * y * z);
+      const square = v[0] * x * x + v[3] * y * y + v[5] * z * z + 2 * (v[1] * x * y + v[2] * x * z + v[4] * y * z);
       density += factor * Math.exp(-0.5 * square);
     }
     return (known[key] = -Math.log(density));

@@ -127,7 +127,11 @@ interface Tile {
 }
 
 /** A tile's alpha with a margin around it, or null where it is the same all over. */
-function partOf({ width, height, data }: AlphaPlane, tile: Tile, margin: number): (AlphaPlane & { left: number; top: number }) | null {
+function partOf(
+  { width, height, data }: AlphaPlane,
+  tile: Tile,
+  margin: number,
+): (AlphaPlane & { left: number; top: number }) | null {
   const left = Math.max(0, tile.left - margin);
   const top = Math.max(0, tile.top - margin);
   const right = Math.min(width, tile.right + margin);

@@ -30,7 +30,8 @@ function isAll({ data }: Pixels, hex: string): boolean {
   const { r, g, b } = rgbOf(hex);
   let art = 0;
   for (let i = 0; i < data.length; i += 4)
-    if (data[i + 3] > 0 && Math.max(Math.abs(data[i] - r), Math.abs(data[i + 1] - g), Math.abs(data[i + 2] - b)) > MOST) art++;
+    if (data[i + 3] > 0 && Math.max(Math.abs(data[i] - r), Math.abs(data[i + 1] - g), Math.abs(data[i + 2] - b)) > MOST)
+      art++;
   return art * 4 < data.length * 0.0005;
 }
 

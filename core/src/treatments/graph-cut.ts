@@ -87,7 +87,7 @@ export function leastCut(width: number, height: number, terminal: Float32Array, 
       parent[cell] = ORPHAN;
       orphans.push(cell);
     };
-    for (let cell = from; ; ) {
+    for (let cell = from; ;) {
       const way = parent[cell];
       if (way === TERMINAL) {
         terminal[cell] -= least;
@@ -100,7 +100,7 @@ export function leastCut(width: number, height: number, terminal: Float32Array, 
       if (joins[next * 8 + (way ^ 1)] <= 0) orphan(cell);
       cell = next;
     }
-    for (let cell = to; ; ) {
+    for (let cell = to; ;) {
       const way = parent[cell];
       if (way === TERMINAL) {
         terminal[cell] += least;

@@ -87,8 +87,7 @@ function widened({ width, height, kind }: Matte): Uint8Array {
       const x1 = Math.min(width - 1, x + 1);
       const y0 = Math.max(0, y - 1);
       const y1 = Math.min(height - 1, y + 1);
-      for (let j = y0; j <= y1; j++)
-        for (let k = x0; k <= x1; k++) if (kind[j * width + k] !== own) out[cell] = BAND;
+      for (let j = y0; j <= y1; j++) for (let k = x0; k <= x1; k++) if (kind[j * width + k] !== own) out[cell] = BAND;
     }
   }
   return out;
@@ -159,8 +158,7 @@ function unmixBetween(data: Pixels['data'], i: number, matte: Matte, mx: number,
 /** Share of the art in a pixel by the line of its cell, 0 to 1; what is nearly none or all is. */
 function alphaOnLine(lines: Float32Array, cell: number, data: Pixels['data'], i: number): number {
   const l = cell * 4;
-  const share =
-    (lines[l] * data[i] + lines[l + 1] * data[i + 1] + lines[l + 2] * data[i + 2]) / 255 + lines[l + 3];
+  const share = (lines[l] * data[i] + lines[l + 1] * data[i + 1] + lines[l + 2] * data[i + 2]) / 255 + lines[l + 3];
   const stretched = share * 1.06 - 0.03;
   return stretched <= 0 ? 0 : stretched >= 1 ? 1 : stretched;
 }

@@ -33,7 +33,10 @@ export function sampledMatte(pixels: Pixels, matte: Matte, reach: number): void 
   matte.lines = linesOf(pixels, kind, alpha);
 }
 
-const angles = Array.from({ length: 4 * RAYS }, (_, n) => (Math.floor(n / RAYS) / 4 + (n % RAYS)) * ((2 * Math.PI) / RAYS));
+const angles = Array.from(
+  { length: 4 * RAYS },
+  (_, n) => (Math.floor(n / RAYS) / 4 + (n % RAYS)) * ((2 * Math.PI) / RAYS),
+);
 const RAY_X = Float64Array.from(angles, Math.cos);
 const RAY_Y = Float64Array.from(angles, Math.sin);
 

@@ -33,8 +33,14 @@ export function eachSegment(
     const [bx, by] = [points[at] * width, points[at + 1] * height];
     const [dx, dy] = [bx - ax, by - ay];
     const length = dx * dx + dy * dy;
-    const [x0, x1] = [Math.max(0, Math.floor(Math.min(ax, bx) - reach)), Math.min(width - 1, Math.ceil(Math.max(ax, bx) + reach))];
-    const [y0, y1] = [Math.max(0, Math.floor(Math.min(ay, by) - reach)), Math.min(height - 1, Math.ceil(Math.max(ay, by) + reach))];
+    const [x0, x1] = [
+      Math.max(0, Math.floor(Math.min(ax, bx) - reach)),
+      Math.min(width - 1, Math.ceil(Math.max(ax, bx) + reach)),
+    ];
+    const [y0, y1] = [
+      Math.max(0, Math.floor(Math.min(ay, by) - reach)),
+      Math.min(height - 1, Math.ceil(Math.max(ay, by) + reach)),
+    ];
     for (let y = y0; y <= y1; y++)
       for (let x = x0; x <= x1; x++) {
         const [px, py] = [x + 0.5 - ax, y + 0.5 - ay];

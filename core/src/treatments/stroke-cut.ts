@@ -34,7 +34,11 @@ export function cutByStrokes(pixels: Pixels, cut: StrokeCut): Matte | null {
 
 function sized(pixels: Pixels, side: number): Pixels {
   const factor = Math.min(1, side / Math.max(pixels.width, pixels.height));
-  return reduced(pixels, Math.max(1, Math.round(pixels.width * factor)), Math.max(1, Math.round(pixels.height * factor)));
+  return reduced(
+    pixels,
+    Math.max(1, Math.round(pixels.width * factor)),
+    Math.max(1, Math.round(pixels.height * factor)),
+  );
 }
 
 /** 1 where a stroke keeps, 2 where one drops, 0 elsewhere; later strokes win. Null when nothing was touched. */
@@ -52,7 +56,8 @@ function seedsOf(pixels: Pixels, { strokes }: StrokeCut): Uint8Array | null {
   // Where only one side was shown, the picture's rim stands for the ground, and all that was not dropped for the art.
   if (!seeds.includes(2)) {
     for (let x = 0; x < width; x++) for (const cell of [x, (height - 1) * width + x]) if (!seeds[cell]) seeds[cell] = 2;
-    for (let y = 0; y < height; y++) for (const cell of [y * width, y * width + width - 1]) if (!seeds[cell]) seeds[cell] = 2;
+    for (let y = 0; y < height; y++)
+      for (const cell of [y * width, y * width + width - 1]) if (!seeds[cell]) seeds[cell] = 2;
   }
   return seeds;
 }
@@ -64,7 +69,7 @@ function grown({ small, joins, ways }: Ground, seeds: Uint8Array): Uint8Array {
   const near = [1, 2].map((side) => waysFrom(small, ways, seeds, side));
   const onlyDrops = !seeds.includes(1);
   let labels: Uint8Array = seeds.map((seed) => (seed === 1 || (onlyDrops && seed === 0) ? 1 : 0));
-  let sure = seeds.map((seed) => (seed || (onlyDrops ? 1 : 0)));
+  let sure = seeds.map((seed) => seed || (onlyDrops ? 1 : 0));
   for (let round = 0; round < ROUNDS; round++) {
     const art = modelOf(data, labels, sure, 1);
     const ground = modelOf(data, labels, sure, 0);

@@ -6,7 +6,16 @@ import { applyMatte, type Matte } from './matte.js';
 import { cutByStrokes } from './stroke-cut.js';
 import { applyTone, toneTable } from './tone.js';
 import { touchUp } from './touch.js';
-import { atWork, cropOf, cropPixels, type Dissolve, type EdgeWork, type Tone, type Touch, type Treatment } from './treatment.js';
+import {
+  atWork,
+  cropOf,
+  cropPixels,
+  type Dissolve,
+  type EdgeWork,
+  type Tone,
+  type Touch,
+  type Treatment,
+} from './treatment.js';
 
 /** Grows whenever the same picture and treatments would give other pixels. */
 export const TREATMENT_VERSION = 1;

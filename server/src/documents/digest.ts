@@ -1,13 +1,5 @@
 import { createHash } from 'node:crypto';
-import {
-  fontIdsOf,
-  assetIdsOf,
-  kindOf,
-  versionsOf,
-  type Cloth,
-  type DesignDocument,
-  type Layer,
-} from '@kettle/core';
+import { fontIdsOf, assetIdsOf, kindOf, versionsOf, type Cloth, type DesignDocument, type Layer } from '@kettle/core';
 
 /** A document as it is stored: its long pieces apart, and what is asked of it without reading it. */
 export interface Digest {

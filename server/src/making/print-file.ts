@@ -1,5 +1,14 @@
 import { printFileStepSchema, type PrintFileStep } from '@kettle/contract';
-import { asVersion, certify, ENGINE_VERSION, filesOf, targetKey, type FileFacts, type PrintRecipe, type Requirement } from '@kettle/core';
+import {
+  asVersion,
+  certify,
+  ENGINE_VERSION,
+  filesOf,
+  targetKey,
+  type FileFacts,
+  type PrintRecipe,
+  type Requirement,
+} from '@kettle/core';
 import { targetOf } from '../services/designs.js';
 import type { OutputKind } from './output-kind.js';
 

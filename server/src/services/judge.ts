@@ -134,9 +134,7 @@ export class Judge {
   private async recall(design: StoredDesign, targets: readonly JudgedTarget[]): Promise<JudgedTarget[]> {
     const rows = await this.sheet.targets([design.id]);
     return targets.filter((one) => {
-      const found = rows.find(
-        (row) => row.requirementId === one.requirement.id && row.version === one.version,
-      )?.found;
+      const found = rows.find((row) => row.requirementId === one.requirement.id && row.version === one.version)?.found;
       const holds = found && isCurrent(found, design.revision, one.requirement);
       if (holds) this.keep(keyOf(design, one), found);
       return !holds;
@@ -164,7 +162,9 @@ export const isCurrent = (
   revision: number,
   requirement: Requirement,
 ): boolean =>
-  found.revision === revision && found.requirementRevision === requirement.revision && found.engine === JUDGEMENT_VERSION;
+  found.revision === revision &&
+  found.requirementRevision === requirement.revision &&
+  found.engine === JUDGEMENT_VERSION;
 
 /** What is asked of a design's document; null when it cannot be read. */
 function outlineOf(design: StoredDesign): DesignDocument | null {

@@ -57,10 +57,15 @@ export class PictureService {
       pictures.map((one) => one.assetId),
     );
     const treated = new Map(
-      pictures.filter((one) => one.key !== one.assetId && Object.hasOwn(assets, one.assetId)).map((one) => [one.key, one]),
+      pictures
+        .filter((one) => one.key !== one.assetId && Object.hasOwn(assets, one.assetId))
+        .map((one) => [one.key, one]),
     );
     if (!treated.size) return assets;
-    const pairs = [...treated.values()].map(({ assetId, treatments }) => ({ assetId, name: treatmentName(treatments) }));
+    const pairs = [...treated.values()].map(({ assetId, treatments }) => ({
+      assetId,
+      name: treatmentName(treatments),
+    }));
     const known = new Map((await this.treated.some(pairs)).map((row) => [`${row.assetId}.${row.name}`, row]));
     for (const [key, { assetId, treatments }] of treated) {
       const row = known.get(key) ?? (await this.look(assets[assetId], treatments ?? []));
@@ -109,7 +114,11 @@ export class PictureService {
   async treatedNamed(assetId: string, name: string): Promise<Treated> {
     const row = await this.treated.get(assetId, name);
     if (!row)
-      throw new ProblemError(404, 'no-such-treatment', 'This picture was never treated like that. Load the page again.');
+      throw new ProblemError(
+        404,
+        'no-such-treatment',
+        'This picture was never treated like that. Load the page again.',
+      );
     return treatedBy(row.treatments)!;
   }
 

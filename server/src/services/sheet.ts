@@ -114,7 +114,13 @@ function cellOf(
   const each = versions.map((version) => versionCell(version, seenOn, design, isDamaged));
   const worst = each.reduce((a, b) => (URGENT.indexOf(b.state) < URGENT.indexOf(a.state) ? b : a));
   const cloth = clothOf(seenOn);
-  const shown = each[Math.max(0, versions.findIndex((one) => one.version === cloth))];
+  const shown =
+    each[
+      Math.max(
+        0,
+        versions.findIndex((one) => one.version === cloth),
+      )
+    ];
   return { ...shown, state: worst.state, finding: worst.finding };
 }
 

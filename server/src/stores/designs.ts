@@ -229,7 +229,9 @@ async function writeTargets(within: Queryable, id: string, given: Digest['target
   const wanted = new Map(
     given.map((target, i) => [targetKey(target.requirementId, target.version), { ...target, position: i + 1 }]),
   );
-  const rows = new Map(there.map((row) => [row.version ? `${row.requirement_id}/${row.version}` : row.requirement_id, row]));
+  const rows = new Map(
+    there.map((row) => [row.version ? `${row.requirement_id}/${row.version}` : row.requirement_id, row]),
+  );
   for (const [key, gone] of rows) {
     if (wanted.has(key)) continue;
     await within.change('DELETE FROM design_target WHERE design_id = ? AND requirement_id = ? AND version = ?', [

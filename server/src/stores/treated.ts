@@ -49,10 +49,10 @@ export class TreatedStore {
   async some(pairs: readonly { readonly assetId: string; readonly name: string }[]): Promise<TreatedRow[]> {
     if (!pairs.length) return [];
     const wanted = new Set(pairs.map(({ assetId, name }) => `${assetId}.${name}`));
-    const rows = await this.database.rowsOnce<Row>('SELECT * FROM treated_picture WHERE asset_id IN (?) AND name IN (?)', [
-      [...new Set(pairs.map((one) => one.assetId))],
-      [...new Set(pairs.map((one) => one.name))],
-    ]);
+    const rows = await this.database.rowsOnce<Row>(
+      'SELECT * FROM treated_picture WHERE asset_id IN (?) AND name IN (?)',
+      [[...new Set(pairs.map((one) => one.assetId))], [...new Set(pairs.map((one) => one.name))]],
+    );
     await this.database.change(
       `UPDATE treated_picture SET used_at = CURRENT_TIMESTAMP(3)
        WHERE name IN (?) AND used_at < DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL 1 DAY)`,

@@ -6,7 +6,10 @@ import { treatedFile, treatedName, treatedPixels } from './treated.js';
 export type ShownSource = Pick<RecipeLayer, 'treated'> & { readonly sha256: string };
 
 /** What a layer's picture is drawn from: the treated picture wherever there are treatments, else the file. */
-export function readShown({ sha256, treated }: ShownSource, path: string): Promise<{ pixels: Pixels } | { svg: Buffer }> {
+export function readShown(
+  { sha256, treated }: ShownSource,
+  path: string,
+): Promise<{ pixels: Pixels } | { svg: Buffer }> {
   return treated
     ? readSource(treatedName(sha256, treated), async () => ({ pixels: await treatedPixels(sha256, path, treated) }))
     : readSource(sha256, () => readFileSource(path));

@@ -223,9 +223,7 @@ export async function readSource(
 /** A file as it lies on the disk. */
 export async function readFileSource(path: string): Promise<{ pixels: Pixels } | { svg: Buffer }> {
   const bytes = unpackedSource(await readFile(path));
-  return looksLikeSvg(bytes)
-    ? { svg: bytes }
-    : { pixels: (await readPlainPng(bytes)) ?? (await decodeRaster(bytes)) };
+  return looksLikeSvg(bytes) ? { svg: bytes } : { pixels: (await readPlainPng(bytes)) ?? (await decodeRaster(bytes)) };
 }
 
 /** What a file says it is in its first bytes, though it may not be readable. */

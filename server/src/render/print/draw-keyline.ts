@@ -25,7 +25,8 @@ export async function drawKeyline(
   const placed: PlacedSilhouette[] = [];
   for (const { sha256, treated, shapes, map } of around) {
     if (shapes) placed.push(...shapes.map((shape) => ({ ...shape, map })));
-    else if (sha256 && files[sha256]) placed.push({ path: await contour(sha256, treated, files), rule: 'evenodd', line: 0, map });
+    else if (sha256 && files[sha256])
+      placed.push({ path: await contour(sha256, treated, files), rule: 'evenodd', line: 0, map });
   }
   const { drawn, taken } = keylineStrokes(keyline, placed);
   const draw = (strokes: readonly KeylineStroke[]): Promise<Pixels> =>
@@ -44,7 +45,11 @@ function strokeSvg({ path, rule, width }: KeylineStroke, { hex, join }: Pick<Rec
 }
 
 /** Outline of what is seen of a picture, found on a copy of the size that treatments are worked out on. */
-async function contour(sha256: string, treated: RecipeKeyline['around'][number]['treated'], files: Files): Promise<string> {
+async function contour(
+  sha256: string,
+  treated: RecipeKeyline['around'][number]['treated'],
+  files: Files,
+): Promise<string> {
   const source = await readShown({ sha256, ...(treated ? { treated } : {}) }, files[sha256]);
   if ('svg' in source) return contourOf(await drawWholeSvg(source.svg, 1024, 1024));
   const { width, height } = workingSize(source.pixels.width, source.pixels.height);

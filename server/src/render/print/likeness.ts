@@ -51,6 +51,16 @@ export interface Likeness {
   readonly where: { readonly x: number; readonly y: number } | null;
 }
 
+/** Dots are compared by what they come to: a cell is as wide as a few of them. */
+const DOTS_PER_CELL = 4;
+
+function sideFor({ layers }: PrintRecipe, longest: number): number {
+  const sides = layers.flatMap(({ screen }) =>
+    screen?.kind === 'dots' ? [(longest * screen.lpi) / (screen.dpi * DOTS_PER_CELL)] : [],
+  );
+  return Math.max(8, Math.min(SIDE, ...sides.map(Math.floor)));
+}
+
 /**
  * Compares a finished file with a drawing of its recipe by another path: the original files go through libvips alone,
  * with its own colour management and filter,
@@ -64,7 +74,7 @@ export async function likeness(recipe: PrintRecipe, files: Files, pixels: Pixels
     width: Math.max(1, Math.round((recipe.widthPx * side) / longest)),
     height: Math.max(1, Math.round((recipe.heightPx * side) / longest)),
   });
-  const [grid, fine] = [sized(SIDE), sized(Math.min(longest, SIDE * FINER))];
+  const [grid, fine] = [sized(sideFor(recipe, longest)), sized(Math.min(longest, SIDE * FINER))];
   const toFine = scale(fine.width / recipe.widthPx, fine.height / recipe.heightPx);
   const reduced = async (data: Pixels['data'], { width, height }: { width: number; height: number }) =>
     sharp(data as Uint8Array, { raw: { width, height, channels: 4 } })
@@ -113,9 +123,7 @@ async function drawnApart(
       continue;
     }
     const faded =
-      opacity === 1
-        ? own
-        : await sharp(own, raw(grid)).linear([1, 1, 1, opacity], [0, 0, 0, 0]).raw().toBuffer();
+      opacity === 1 ? own : await sharp(own, raw(grid)).linear([1, 1, 1, opacity], [0, 0, 0, 0]).raw().toBuffer();
     canvas = await sharp(canvas, raw(grid))
       .composite([{ input: faded, ...raw(grid) }])
       .raw()

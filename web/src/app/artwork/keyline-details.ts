@@ -29,14 +29,29 @@ const USUAL: Keyline = { hex: '#ffffff', width: 2, gap: 0, join: 'round', holes:
         @if (keyline(); as line) {
           <ks-colour-field label="Keyline" [hex]="line.hex" (changed)="change({ hex: $event ?? line.hex })" />
           <div class="pair">
-            <ks-length-field label="Line width" [mm]="line.width" [positive]="true" (changed)="change({ width: within($event, 0.05) })" />
+            <ks-length-field
+              label="Line width"
+              [mm]="line.width"
+              [positive]="true"
+              (changed)="change({ width: within($event, 0.05) })"
+            />
             <ks-length-field label="Gap" [mm]="line.gap" (changed)="change({ gap: within($event, 0) })" />
           </div>
           <div class="chips">
-            <button type="button" class="chip" [attr.aria-pressed]="line.join === 'round'" (click)="change({ join: 'round' })">
+            <button
+              type="button"
+              class="chip"
+              [attr.aria-pressed]="line.join === 'round'"
+              (click)="change({ join: 'round' })"
+            >
               Round
             </button>
-            <button type="button" class="chip" [attr.aria-pressed]="line.join === 'sharp'" (click)="change({ join: 'sharp' })">
+            <button
+              type="button"
+              class="chip"
+              [attr.aria-pressed]="line.join === 'sharp'"
+              (click)="change({ join: 'sharp' })"
+            >
               Sharp
             </button>
             <button

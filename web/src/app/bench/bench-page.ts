@@ -216,7 +216,13 @@ export class BenchPage {
   }
 
   protected copy(event: ClipboardEvent): void {
-    if (this.bench.place() || isTyping(event.target) || this.at() !== 'artwork' || !event.clipboardData || window.getSelection()?.toString())
+    if (
+      this.bench.place() ||
+      isTyping(event.target) ||
+      this.at() !== 'artwork' ||
+      !event.clipboardData ||
+      window.getSelection()?.toString()
+    )
       return;
     if (!this.arranging.copy(event.clipboardData)) return;
     event.preventDefault();
@@ -226,7 +232,8 @@ export class BenchPage {
   /** Copied layers, or words from anywhere. Pictures are taken in like dropped ones. */
   protected paste(event: ClipboardEvent): void {
     const clipboard = event.clipboardData;
-    if (this.bench.place() || isTyping(event.target) || !clipboard || clipboard.files.length || !this.desk.document()) return;
+    if (this.bench.place() || isTyping(event.target) || !clipboard || clipboard.files.length || !this.desk.document())
+      return;
     const text = clipboard.getData('text/plain').trim().slice(0, MAX_LETTERS);
     if (!this.arranging.paste(clipboard)) {
       if (!text) return;

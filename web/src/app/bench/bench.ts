@@ -256,7 +256,8 @@ export class Bench {
   /** State of a target as on the job sheet. */
   stateOf(one: BenchTarget): TargetState {
     const files = this.printFiles().filter((file) => file.requirementId === one.requirement.id);
-    const current = this.desk.state() === 'saved' ? files.find((file) => file.standsFor.includes(one.cloth)) : undefined;
+    const current =
+      this.desk.state() === 'saved' ? files.find((file) => file.standsFor.includes(one.cloth)) : undefined;
     return targetState({
       begun: one.design.layers.length > 0,
       printable: isPrintable(one.findings),

@@ -22,10 +22,7 @@ import { FindingCard } from './finding-card';
       </button>
     </div>
     @for (one of bench.targets(); track one.key) {
-      <section
-        [attr.aria-label]="one.requirement.channel + ', ' + one.requirement.name"
-        [id]="'check-' + one.key"
-      >
+      <section [attr.aria-label]="one.requirement.channel + ', ' + one.requirement.name" [id]="'check-' + one.key">
         <button
           type="button"
           class="shown"
@@ -42,7 +39,8 @@ import { FindingCard } from './finding-card';
         </button>
         <div class="words">
           <h3>{{ one.requirement.name }}</h3>
-          <small>{{ one.requirement.channel }}{{ one.cloth ? ', ' + versionWord(one.cloth) : '' }}</small> <ks-state-mark [state]="bench.stateOf(one)" />
+          <small>{{ one.requirement.channel }}{{ one.cloth ? ', ' + versionWord(one.cloth) : '' }}</small>
+          <ks-state-mark [state]="bench.stateOf(one)" />
         </div>
         <div class="list">
           @for (finding of one.findings; track $index) {

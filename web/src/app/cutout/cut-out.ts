@@ -1,13 +1,4 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  inject,
-  input,
-  signal,
-  untracked,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Box, Tone } from '@kettle/core';
@@ -189,4 +180,3 @@ const rounded = (box: Box): Box => {
   const round = (value: number): number => Math.round(value * 1e6) / 1e6;
   return { x: round(box.x), y: round(box.y), width: round(box.width), height: round(box.height) };
 };
-

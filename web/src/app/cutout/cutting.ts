@@ -270,8 +270,7 @@ export class Cutting {
         ...(at ? { from: 'point', at } : { from: 'border' }),
       });
     else if (chosen?.kind === 'dissolve') this.set(chosen, { hex });
-    else if (chosen?.kind === 'colour')
-      this.set(chosen, at && chosen.from === 'point' ? { hex, at } : { hex });
+    else if (chosen?.kind === 'colour') this.set(chosen, at && chosen.from === 'point' ? { hex, at } : { hex });
   }
 
   /** A stroke was drawn; points are shares of the picture. */

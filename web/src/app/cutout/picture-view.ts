@@ -170,9 +170,15 @@ export class PictureView {
     context.translate(left, top);
     const longer = Math.max(w, h);
     for (const stroke of parts.strokes)
-      line(context, stroke.points, w, h, stroke.size * longer, ('keep' in stroke ? stroke.keep : stroke.back) ? KEEP : DROP);
-    if (parts.rubbing.length)
-      line(context, parts.rubbing, w, h, parts.brush * longer, parts.keeping ? KEEP : DROP);
+      line(
+        context,
+        stroke.points,
+        w,
+        h,
+        stroke.size * longer,
+        ('keep' in stroke ? stroke.keep : stroke.back) ? KEEP : DROP,
+      );
+    if (parts.rubbing.length) line(context, parts.rubbing, w, h, parts.brush * longer, parts.keeping ? KEEP : DROP);
     if (parts.crop) frame(context, parts.crop, w, h);
     if (parts.cross) cross(context, parts.cross.x * w, parts.cross.y * h);
   }
@@ -191,7 +197,10 @@ export class PictureView {
       kind: pans ? 'pan' : hand === 'strokes' || hand === 'touch' ? 'rub' : hand === 'crop' ? 'crop' : 'pan',
       from: { x: event.offsetX, y: event.offsetY },
       at,
-      edges: hand === 'crop' ? edgesAt(this.crop(), at, this.width() * this.place().scale, this.height() * this.place().scale) : '',
+      edges:
+        hand === 'crop'
+          ? edgesAt(this.crop(), at, this.width() * this.place().scale, this.height() * this.place().scale)
+          : '',
     };
     if (this.held.kind === 'rub') this.rubbing.set([at.x, at.y]);
     if (!pans && (hand === 'colour' || hand === 'dissolve')) {
@@ -244,7 +253,9 @@ export class PictureView {
       const next = Math.min(MOST_ZOOM, Math.max(LEAST_ZOOM, zoom * by));
       const [fromX, fromY] = [about.x - width / 2, about.y - height / 2];
       const factor = next / zoom;
-      return next === 1 ? { zoom: 1, x: 0, y: 0 } : { zoom: next, x: fromX - (fromX - x) * factor, y: fromY - (fromY - y) * factor };
+      return next === 1
+        ? { zoom: 1, x: 0, y: 0 }
+        : { zoom: next, x: fromX - (fromX - x) * factor, y: fromY - (fromY - y) * factor };
     });
   }
 
@@ -371,7 +382,10 @@ const LEAST_CROP = 0.01;
 const held = (value: number): number => Math.min(1, Math.max(0, value));
 
 function cropBy(crop: Box | null, edges: string, from: Point, to: Point): Box {
-  const box = edges === 'new' || !crop ? { l: from.x, t: from.y, r: to.x, b: to.y } : { l: crop.x, t: crop.y, r: crop.x + crop.width, b: crop.y + crop.height };
+  const box =
+    edges === 'new' || !crop
+      ? { l: from.x, t: from.y, r: to.x, b: to.y }
+      : { l: crop.x, t: crop.y, r: crop.x + crop.width, b: crop.y + crop.height };
   if (edges.includes('l')) box.l = to.x;
   if (edges.includes('r')) box.r = to.x;
   if (edges.includes('t')) box.t = to.y;
@@ -394,6 +408,7 @@ function thinned(points: readonly number[]): readonly number[] {
   const round = (value: number): number => Math.round(value * 1e5) / 1e5;
   const step = Math.max(1, count / MOST_POINTS);
   const out: number[] = [];
-  for (let n = 0; n < count; n += step) out.push(round(points[Math.floor(n) * 2]), round(points[Math.floor(n) * 2 + 1]));
+  for (let n = 0; n < count; n += step)
+    out.push(round(points[Math.floor(n) * 2]), round(points[Math.floor(n) * 2 + 1]));
   return out;
 }

@@ -20,13 +20,7 @@ import { SlideField } from '../units/slide-field';
       <p class="quiet">
         Outlines are sharp at any size, and each colour can be changed. The picture stays in the design, hidden.
       </p>
-      <ks-slide-field
-        label="Colours"
-        [value]="colours()"
-        [least]="2"
-        [most]="24"
-        (moved)="colours.set($event)"
-      />
+      <ks-slide-field label="Colours" [value]="colours()" [least]="2" [most]="24" (moved)="colours.set($event)" />
       <div class="pair" [class.working]="working()">
         <figure>
           <img [src]="original" alt="The picture as it is" />

@@ -1,5 +1,13 @@
 /// <reference lib="webworker" />
-import { compileTreatKernel, firstGuess, measureInk, reduced, Treater, type Pixels, type TreatKernel } from '@kettle/core';
+import {
+  compileTreatKernel,
+  firstGuess,
+  measureInk,
+  reduced,
+  Treater,
+  type Pixels,
+  type TreatKernel,
+} from '@kettle/core';
 import type { TreatReply, TreatRequest } from './treat-messages';
 
 // Treats pictures with the same computation, on the same working copies, as the server.

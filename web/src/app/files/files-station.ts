@@ -74,11 +74,7 @@ export class FilesStation {
       .whenSaved()
       .pipe(
         switchMap((revision) =>
-          this.api.makePrintFiles(
-            id,
-            revision,
-            [...new Set(targets.map((one) => one.requirement.id))],
-          ),
+          this.api.makePrintFiles(id, revision, [...new Set(targets.map((one) => one.requirement.id))]),
         ),
       )
       .subscribe({ error: (error: unknown) => this.notices.complain(error) });

@@ -168,12 +168,17 @@ export class SceneView {
     this.texture.beginPath();
     this.texture.rect(clip.x, clip.y, clip.width, clip.height);
     this.texture.clip();
-    drawLayers(this.texture, designOnScene(design, this.mockup.requirement(), scene.garment), toArea, grid.density, (layer) =>
-      this.assets.image(
-        layer.assetId,
-        layer.treatments,
-        Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density,
-      ),
+    drawLayers(
+      this.texture,
+      designOnScene(design, this.mockup.requirement(), scene.garment),
+      toArea,
+      grid.density,
+      (layer) =>
+        this.assets.image(
+          layer.assetId,
+          layer.treatments,
+          Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density,
+        ),
     );
     this.texture.restore();
     this.inFlight++;

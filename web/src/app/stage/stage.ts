@@ -286,8 +286,8 @@ export class Stage {
     this.checker.set(hex === null);
     if (hex !== null && current)
       this.bench.desk.edit(changeTarget(current.requirement.id, { garment: hex }), 'garment');
-      // The version on the stage is the one of the garment that was chosen.
-      this.bench.chosenCloth.set(null);
+    // The version on the stage is the one of the garment that was chosen.
+    this.bench.chosenCloth.set(null);
   }
 
   protected zoom(to: 'fit' | 'selection' | 'print' | 'nearer' | 'farther'): void {

@@ -58,5 +58,7 @@ export class SlideField {
   readonly note = input('');
   readonly moved = output<number>();
   readonly settled = output<void>();
-  protected readonly words = computed(() => `${this.value().toFixed(this.digits())}${this.unit() && ` ${this.unit()}`}`);
+  protected readonly words = computed(
+    () => `${this.value().toFixed(this.digits())}${this.unit() && ` ${this.unit()}`}`,
+  );
 }

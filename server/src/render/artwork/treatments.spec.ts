@@ -1,0 +1,412 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import {
+  atWork,
+  compileTreatKernel,
+  cropOf,
+  cutByStrokes,
+  dissolve,
+  firstGuess,
+  NO_EDGE,
+  NO_TONE,
+  pictureKey,
+  reduced,
+  treatedBy,
+  Treater,
+  treatmentName,
+  workingSize,
+  type EdgeWork,
+  type Pixels,
+  type Tone,
+  type Treatment,
+} from '@kettle/core';
+
+const kernel = compileTreatKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/treat.wasm'))));
+
+type Rgba = readonly [number, number, number, number];
+const WHITE: Rgba = [255, 255, 255, 255];
+const NAVY: Rgba = [31, 43, 77, 255];
+const RED: Rgba = [196, 52, 40, 255];
+
+const picture = (side: number, at: (x: number, y: number) => Rgba, height = side): Pixels => {
+  const data = new Uint8ClampedArray(side * height * 4);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < side; x++) data.set(at((x + 0.5) / side, (y + 0.5) / height), (y * side + x) * 4);
+  return { width: side, height, data };
+};
+/** A disc with an edge as soft as asked, laid on a ground. */
+const disc =
+  (ink: Rgba, ground: Rgba, soft: number, side: number) =>
+  (x: number, y: number): Rgba => {
+    const cover = coverAt(x, y, soft, side);
+    return [0, 1, 2, 3].map((k) => Math.round(ink[k] * cover + ground[k] * (1 - cover))) as unknown as Rgba;
+  };
+const coverAt = (x: number, y: number, soft: number, side: number): number =>
+  Math.max(0, Math.min(1, 0.5 + ((0.3 - Math.hypot(x - 0.5, y - 0.5)) * side) / soft));
+
+const treater = (pixels: Pixels): Treater => {
+  const { width, height } = workingSize(pixels.width, pixels.height);
+  return new Treater(kernel, reduced(pixels, width, height), pixels.width, pixels.height);
+};
+const alphaAt = ({ width, data }: Pixels, x: number, y: number): number => data[(y * width + x) * 4 + 3];
+const colourAt = ({ width, data }: Pixels, x: number, y: number): number[] => [
+  ...data.subarray((y * width + x) * 4, (y * width + x) * 4 + 3),
+];
+const errorOfAlpha = (pixels: Pixels, soft: number): number => {
+  let sum = 0;
+  for (let y = 0; y < pixels.height; y++)
+    for (let x = 0; x < pixels.width; x++)
+      sum += Math.abs(
+        alphaAt(pixels, x, y) / 255 - coverAt((x + 0.5) / pixels.width, (y + 0.5) / pixels.height, soft, pixels.width),
+      );
+  return sum / (pixels.width * pixels.height);
+};
+const white: Treatment = { id: 'w', kind: 'colour', hex: '#ffffff', tolerance: 4, from: 'border' };
+
+describe('a colour taken out', () => {
+  for (const [name, soft, ink] of [
+    ['a clean edge', 1.2, NAVY],
+    ['a soft edge', 40, NAVY],
+    ['a wide glow of a light colour', 90, [240, 170, 60, 255] as Rgba],
+  ] as const)
+    it(`leaves ${name} as it was, in the art's own colour`, () => {
+      const source = picture(320, disc(ink, WHITE, soft, 320));
+      const out = treater(source).treated([white]);
+      expect(errorOfAlpha(out, soft)).toBeLessThan(0.01);
+      // What was half white is the ink itself at half of its strength.
+      for (let x = 0; x < 320; x++) {
+        const alpha = alphaAt(out, x, 160);
+        if (alpha < 60) continue;
+        colourAt(out, x, 160).forEach((value, k) => expect(Math.abs(value - ink[k])).toBeLessThan(14));
+      }
+    });
+
+  it('stays outside of holes unless it is taken everywhere, and follows a clicked point alone', () => {
+    const ring = picture(200, (x, y) => {
+      const far = Math.hypot(x - 0.5, y - 0.5);
+      return far > 0.2 && far < 0.35 ? NAVY : WHITE;
+    });
+    const cut = (change: Partial<Treatment>): Pixels => treater(ring).treated([{ ...white, ...change } as Treatment]);
+    expect(alphaAt(cut({}), 100, 100)).toBe(255);
+    expect(alphaAt(cut({}), 2, 2)).toBe(0);
+    expect(alphaAt(cut({ from: 'everywhere' }), 100, 100)).toBe(0);
+    const inside = cut({ from: 'point', at: { x: 0.5, y: 0.5 } });
+    expect([alphaAt(inside, 100, 100), alphaAt(inside, 2, 2)]).toEqual([0, 255]);
+  });
+
+  it('eats more the more is tolerated', () => {
+    const shades = picture(120, (x) => [
+      255 - Math.floor(x * 8) * 12,
+      255 - Math.floor(x * 8) * 12,
+      255 - Math.floor(x * 8) * 12,
+      255,
+    ]);
+    const left = (tolerance: number): number => {
+      const { data } = treater(shades).treated([{ ...white, tolerance } as Treatment]);
+      let sum = 0;
+      for (let i = 3; i < data.length; i += 4) sum += data[i];
+      return sum;
+    };
+    expect(left(5)).toBeGreaterThan(left(30));
+    expect(left(30)).toBeGreaterThan(left(80));
+  });
+
+  it('is guessed for a flat ground, and for nothing else', () => {
+    expect(firstGuess(picture(200, disc(RED, WHITE, 1, 200)), 'g')).toEqual(
+      jasmine.objectContaining({ kind: 'colour', hex: '#ffffff', from: 'border' }),
+    );
+    expect(firstGuess(picture(200, disc(RED, [0, 0, 0, 0], 1, 200)), 'g')).toBeNull();
+    expect(
+      firstGuess(
+        picture(200, () => WHITE),
+        'g',
+      ),
+    ).toBeNull();
+    expect(
+      firstGuess(
+        picture(200, (x, y) => [255 * x, 255 * y, 90, 255]),
+        'g',
+      ),
+    ).toBeNull();
+  });
+});
+
+describe('strokes that keep and drop', () => {
+  const busy = (x: number, y: number): Rgba => {
+    const wave = 40 * Math.sin(x * 31 + Math.sin(y * 23)) + 25 * Math.sin(y * 67);
+    return [120 + wave, 130 + wave, 100 - wave, 255];
+  };
+  const subject = picture(300, (x, y) => (Math.hypot(x - 0.5, y - 0.5) < 0.3 ? RED : busy(x, y)));
+  const keep = { keep: true, points: [0.4, 0.5, 0.6, 0.5], size: 0.03 };
+  const drop = { keep: false, points: [0.04, 0.04, 0.96, 0.04, 0.96, 0.96, 0.04, 0.96], size: 0.03 };
+  const strokes = (...list: (typeof keep)[]): Treatment => ({ id: 's', kind: 'strokes', strokes: list, hair: 0.004 });
+
+  it('find the edge of a subject on a busy ground from two strokes', () => {
+    const out = treater(subject).treated([strokes(keep, drop)]);
+    expect(errorOfAlpha(out, 1)).toBeLessThan(0.02);
+  });
+
+  it('need no drop where the rim is ground, and no keep where the rest is art', () => {
+    expect(alphaAt(treater(subject).treated([strokes(keep)]), 5, 150)).toBeLessThan(30);
+    expect(alphaAt(treater(subject).treated([strokes(drop)]), 150, 150)).toBeGreaterThan(220);
+  });
+
+  it('on nothing change nothing, and say so', () => {
+    const clear = picture(64, () => [0, 0, 0, 0]);
+    expect(cutByStrokes(clear, { id: 's', kind: 'strokes', strokes: [keep], hair: 0 })).toBeNull();
+    expect(
+      treater(clear)
+        .treated([strokes(keep, drop)])
+        .data.every((value) => value === 0),
+    ).toBeTrue();
+  });
+});
+
+describe('a colour dissolved', () => {
+  it('comes back within one level on the ground it was taken from', () => {
+    for (const [hex, ground] of [
+      ['#000000', [0, 0, 0]],
+      ['#ffffff', [255, 255, 255]],
+      ['#7a968a', [122, 150, 138]],
+    ] as const) {
+      const source = picture(96, (x, y) => [255 * x, 255 * y, 255 * Math.abs(x - y), 255]);
+      const out = { ...source, data: source.data.slice() };
+      dissolve(out, { id: 'd', kind: 'dissolve', hex, clean: 0 });
+      for (let i = 0; i < out.data.length; i += 4)
+        for (let k = 0; k < 3; k++) {
+          const laid = (out.data[i + k] * out.data[i + 3] + ground[k] * (255 - out.data[i + 3])) / 255;
+          expect(Math.abs(laid - source.data[i + k])).toBeLessThanOrEqual(1);
+        }
+    }
+  });
+
+  it('leaves no more of the art than is needed, and nothing of the colour itself', () => {
+    const out = treater(picture(64, (x) => [0, 0, x < 0.5 ? 0 : 128, 255])).treated([
+      { id: 'd', kind: 'dissolve', hex: '#000000', clean: 0 },
+    ]);
+    expect([alphaAt(out, 5, 5), alphaAt(out, 60, 5)]).toEqual([0, 128]);
+    expect(colourAt(out, 60, 5)).toEqual([0, 0, 255]);
+  });
+
+  it('takes faint noise of the ground along when it is to be clean', () => {
+    const noisy = picture(64, (x) => (x < 0.5 ? [9, 9, 9, 255] : [200, 90, 20, 255]));
+    const cleaned = treater(noisy).treated([{ id: 'd', kind: 'dissolve', hex: '#000000', clean: 0.06 }]);
+    expect(alphaAt(cleaned, 5, 5)).toBe(0);
+    expect(alphaAt(cleaned, 60, 5)).toBe(200);
+  });
+});
+
+describe('an edge', () => {
+  const edge = (change: Partial<EdgeWork>): Treatment => ({ ...NO_EDGE, ...change, id: 'e' });
+  const widthOf = (pixels: Pixels): number => {
+    let sum = 0;
+    for (let x = 0; x < pixels.width; x++) sum += alphaAt(pixels, x, pixels.height / 2) / 255;
+    return sum;
+  };
+  const bar = picture(200, (x) => (x > 0.3 && x < 0.7 ? RED : [0, 0, 0, 0]));
+
+  it('is shrunk and grown by exactly as many px, also between pixels', () => {
+    for (const shift of [-6, -1.5, 0.5, 3, 8])
+      expect(widthOf(treater(bar).treated([edge({ shift })]))).toBeCloseTo(80 + 2 * shift, 0);
+    // What grows has the colour of the art beside it.
+    expect(colourAt(treater(bar).treated([edge({ shift: 5 })]), 56, 100)).toEqual(RED.slice(0, 3));
+  });
+
+  it('is as far in print as on the working copy', () => {
+    const large = picture(2048, (x) => (x > 0.3 && x < 0.7 ? RED : [0, 0, 0, 0]), 256);
+    const work = treater(large);
+    const list = [edge({ shift: -8 })];
+    expect(widthOf(work.treated(list)) * 2).toBeCloseTo(819 - 16, -1);
+    expect(widthOf(work.apply({ ...large, data: large.data.slice() }, list))).toBeCloseTo(820 - 16, 0);
+  });
+
+  it('is softened without growing, and smoothed without getting soft', () => {
+    const soft = treater(bar).treated([edge({ soften: 6 })]);
+    expect(widthOf(soft)).toBeCloseTo(80, 0);
+    expect(alphaAt(soft, 60, 100)).toBeGreaterThan(90);
+    expect(alphaAt(soft, 60, 100)).toBeLessThan(170);
+    const toothed = picture(200, (x, y) =>
+      x > 0.3 + (Math.floor(y * 100) % 2) * 0.02 && x < 0.7 ? RED : [0, 0, 0, 0],
+    );
+    const smooth = treater(toothed).treated([edge({ smooth: 4 })]);
+    const rows = Array.from({ length: 40 }, (_, y) => alphaAt(smooth, 62, 80 + y));
+    expect(Math.max(...rows) - Math.min(...rows)).toBeLessThan(90);
+  });
+
+  it('loses the colour of an old ground', () => {
+    const halo = picture(200, (x, y) => {
+      const far = Math.hypot(x - 0.5, y - 0.5);
+      return far < 0.3 ? RED : far < 0.31 ? [230, 215, 212, 150] : [0, 0, 0, 0];
+    });
+    const out = treater(halo).treated([edge({ decontaminate: 1 })]);
+    const rim = Array.from({ length: 200 }, (_, x) => x).filter((x) => alphaAt(out, x, 100) === 150);
+    expect(rim.length).toBeGreaterThan(0);
+    for (const x of rim) expect(colourAt(out, x, 100)).toEqual(RED.slice(0, 3));
+  });
+
+  it('loses specks and holes below a size, and keeps larger ones', () => {
+    const dotted = picture(200, (x, y) => {
+      if (Math.hypot(x - 0.1, y - 0.1) < 0.012 || Math.hypot(x - 0.85, y - 0.1) < 0.06) return RED;
+      const far = Math.hypot(x - 0.5, y - 0.55);
+      return far < 0.3 && Math.hypot(x - 0.4, y - 0.55) > 0.012 && Math.hypot(x - 0.6, y - 0.55) > 0.06
+        ? RED
+        : [0, 0, 0, 0];
+    });
+    const out = treater(dotted).treated([edge({ specks: 60, pinholes: 60 })]);
+    expect([alphaAt(out, 20, 20), alphaAt(out, 170, 20)]).toEqual([0, 255]);
+    expect([alphaAt(out, 80, 110), alphaAt(out, 120, 110)]).toEqual([255, 0]);
+    expect(colourAt(out, 80, 110)).toEqual(RED.slice(0, 3));
+  });
+});
+
+describe('work by hand', () => {
+  const touch = (back: boolean, hardness = 1): Treatment => ({
+    id: 't',
+    kind: 'touch',
+    strokes: [{ back, points: [0.5, 0.5], size: 0.2, hardness }],
+  });
+
+  it('takes away and brings back the picture as it came', () => {
+    const source = picture(200, () => NAVY);
+    const away = treater(source).treated([touch(false)]);
+    expect([alphaAt(away, 100, 100), alphaAt(away, 100, 130)]).toEqual([0, 255]);
+    const back = treater(source).treated([{ ...white, hex: '#1f2b4d', from: 'everywhere' } as Treatment, touch(true)]);
+    expect([alphaAt(back, 100, 100), alphaAt(back, 20, 20)]).toEqual([255, 0]);
+    expect(colourAt(back, 100, 100)).toEqual(NAVY.slice(0, 3));
+    const soft = treater(source).treated([touch(false, 0)]);
+    expect(alphaAt(soft, 100, 110)).toBeGreaterThan(80);
+    expect(alphaAt(soft, 100, 110)).toBeLessThan(180);
+  });
+});
+
+describe('tone', () => {
+  const toned = (change: Partial<Tone>, rgb: Rgba = RED): number[] =>
+    colourAt(treater(picture(8, () => rgb)).treated([{ ...NO_TONE, ...change, id: 't' }]), 4, 4);
+
+  it('turns lightness over while hues stay', () => {
+    expect(Math.min(...toned({ turnedOver: true }, [10, 10, 10, 255]))).toBeGreaterThan(215);
+    const [r, g, b] = toned({ turnedOver: true }, NAVY);
+    expect(b).toBeGreaterThan(r);
+    expect(b).toBeGreaterThan(g);
+    expect(r + g + b).toBeGreaterThan(480);
+  });
+
+  it('moves each of its values the way its name says', () => {
+    const sum = (rgb: number[]): number => rgb.reduce((a, b) => a + b, 0);
+    expect(sum(toned({ lightness: 0.4 }))).toBeGreaterThan(sum([...RED.slice(0, 3)]));
+    const [r, g, b] = toned({ saturation: -1 });
+    expect(Math.max(r, g, b) - Math.min(r, g, b)).toBeLessThan(8);
+    const warm = toned({ warmth: 1 }, [128, 128, 128, 255]);
+    expect(warm[0]).toBeGreaterThan(warm[2] + 20);
+    const turned = toned({ hue: 120 });
+    expect(turned[1]).toBeGreaterThan(turned[0]);
+    expect(toned({ contrast: 0.5 }, [60, 60, 60, 255])[0]).toBeLessThan(60);
+  });
+
+  it('prints one ink, and black and white from a lightness on', () => {
+    const dark = toned({ ink: '#11564f' }, [8, 8, 8, 255]);
+    [17, 86, 79].forEach((value, k) => expect(Math.abs(dark[k] - value)).toBeLessThan(6));
+    expect(Math.min(...toned({ ink: '#11564f' }, WHITE))).toBeGreaterThan(245);
+    expect(toned({ threshold: 0.5 }, [60, 60, 60, 255])).toEqual([0, 0, 0]);
+    expect(toned({ threshold: 0.5 }, [200, 200, 200, 255])).toEqual([255, 255, 255]);
+  });
+
+  it('leaves alpha alone', () => {
+    const out = treater(picture(8, () => [90, 40, 20, 77])).treated([{ ...NO_TONE, lightness: 0.5, id: 't' }]);
+    expect(alphaAt(out, 3, 3)).toBe(77);
+  });
+});
+
+describe('a list of treatments', () => {
+  const list: Treatment[] = [
+    white,
+    { ...NO_EDGE, shift: -2, id: 'e' },
+    { id: 'c', kind: 'crop', box: { x: 0.25, y: 0.1, width: 0.5, height: 0.8 } },
+    { ...NO_TONE, lightness: 0.2, id: 't' },
+  ];
+
+  it('gives the whole picture what the working copy shows, less than a level apart on average', () => {
+    for (const steps of [
+      [white],
+      [white, { ...NO_TONE, saturation: 0.4, id: 't' } as Treatment],
+      [{ id: 'd', kind: 'dissolve', hex: '#ffffff', clean: 0 } as Treatment],
+      [
+        {
+          id: 's',
+          kind: 'strokes',
+          hair: 0.006,
+          strokes: [
+            { keep: true, points: [0.4, 0.5, 0.6, 0.5], size: 0.03 },
+            { keep: false, points: [0.04, 0.04, 0.96, 0.04, 0.96, 0.96, 0.04, 0.96], size: 0.02 },
+          ],
+        } as Treatment,
+      ],
+    ]) {
+      const large = picture(2400, disc(NAVY, WHITE, 3, 2400));
+      const work = treater(large);
+      const shown = work.treated(steps);
+      const whole = work.apply({ ...large, data: large.data.slice() }, steps);
+      const small = reduced(whole, shown.width, shown.height);
+      let sum = 0;
+      for (let i = 0; i < small.data.length; i += 4) {
+        const [a, b] = [small.data[i + 3] / 255, shown.data[i + 3] / 255];
+        for (let k = 0; k < 3; k++) sum += Math.abs(small.data[i + k] * a - shown.data[i + k] * b);
+        sum += Math.abs(small.data[i + 3] - shown.data[i + 3]);
+      }
+      expect(sum / small.data.length).toBeLessThan(1);
+    }
+  });
+
+  it('crops what is shown, and leaves out what is off or does nothing', () => {
+    const source = picture(200, disc(NAVY, WHITE, 1, 200));
+    const shown = treater(source).shown(list);
+    expect([shown.width, shown.height]).toEqual([100, 160]);
+    expect(cropOf(list)).toEqual({ x: 0.25, y: 0.1, width: 0.5, height: 0.8 });
+    expect(
+      atWork([
+        { ...white, off: true },
+        { ...NO_TONE, id: 't' },
+        { ...NO_EDGE, id: 'e' },
+      ]),
+    ).toEqual([]);
+    expect(treater(source).treated([{ ...white, off: true } as Treatment])).toEqual(source);
+  });
+
+  it('works out only what was changed', () => {
+    const work = treater(picture(200, disc(NAVY, WHITE, 1, 200)));
+    const first = work.treated([white, list[3]]);
+    expect(work.treated([white, list[3]])).toBe(first);
+    const other = work.treated([white, { ...NO_TONE, lightness: 0.3, id: 't' }]);
+    expect(other).not.toBe(first);
+    expect(alphaAt(other, 2, 2)).toBe(0);
+  });
+
+  it('is named by what it does, not by the ids and the steps that do nothing', () => {
+    const other = list.map((one) => ({ ...one, id: `${one.id}2` })) as Treatment[];
+    expect(treatmentName(other)).toBe(treatmentName(list));
+    expect(treatmentName([...list, { ...NO_EDGE, id: 'x' }])).toBe(treatmentName(list));
+    expect(treatmentName([list[0]])).not.toBe(treatmentName(list));
+    expect([treatmentName([]), treatmentName(undefined), treatedBy([])]).toEqual(['', '', null]);
+    expect(pictureKey('a', undefined)).toBe('a');
+    expect(pictureKey('a', list)).toMatch(/^a\.[0-9a-f]{32}$/);
+  });
+
+  it('stands pictures that are all one colour, all clear, or one px wide', () => {
+    for (const source of [
+      picture(40, () => WHITE),
+      picture(40, () => [0, 0, 0, 0]),
+      picture(1, () => RED, 40),
+      picture(40, () => RED, 1),
+      picture(1, () => WHITE),
+    ]) {
+      const out = treater(source).apply({ ...source, data: source.data.slice() }, [
+        white,
+        { id: 's', kind: 'strokes', hair: 0.02, strokes: [{ keep: true, points: [0.5, 0.5], size: 0.1 }] },
+        { ...NO_EDGE, shift: -3, smooth: 2, soften: 2, decontaminate: 1, specks: 9, pinholes: 9, id: 'e' },
+        { id: 'd', kind: 'dissolve', hex: '#000000', clean: 0.1 },
+        { ...NO_TONE, turnedOver: true, id: 't' },
+      ]);
+      expect(out.data.length).toBe(source.data.length);
+    }
+  });
+});
