@@ -70,7 +70,14 @@ export default tseslint.config(
     rules: {
       '@typescript-eslint/no-restricted-imports': [
         'error',
-        { patterns: [{ regex: '^(?!\\.|perfect-freehand$)', message: 'Core stands on itself and on pure geometry.' }] },
+        {
+          patterns: [
+            {
+              regex: '^(?!\\.|(?:perfect-freehand|d3-contour|simplify-js|svgpath)$|@noble/hashes/)',
+              message: 'Core stands on itself, on pure geometry and on hashes.',
+            },
+          ],
+        },
       ],
     },
   },

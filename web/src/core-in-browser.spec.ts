@@ -8,3 +8,6 @@ import '../../core/dist/colour/colour.spec.js';
 import '../../core/dist/raster/raster.spec.js';
 import '../../core/dist/checks/checks.spec.js';
 import '../../core/dist/mockup/mockup.spec.js';
+import '../../core/dist/raster/flat-field.spec.js';
+import '../../core/dist/raster/screen.spec.js';
+import '../../core/dist/drawing/keyline.spec.js';

@@ -40,7 +40,7 @@ export function measureInk(pixels: Pixels): InkFacts {
       if (alpha < 255) opaque = false;
       if (alpha < INK_ALPHA) continue;
       there++;
-      if (alpha < SOLID_ALPHA) soft++;
+      if (isSoft(pixels, x, y)) soft++;
       if (x < left) left = x;
       if (x > right) right = x;
       if (y < top) top = y;
@@ -69,6 +69,25 @@ export function measureInk(pixels: Pixels): InkFacts {
     inks: largestInks([...bins.values()], total),
   };
 }
+
+/** True inside of semi-transparent ink: edges of solid art, which are soft for a pixel or two, are none of it. */
+function isSoft({ width, height, data }: Pixels, x: number, y: number): boolean {
+  for (const [dx, dy] of CROSS) {
+    const [nx, ny] = [x + dx, y + dy];
+    if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
+    const alpha = data[(ny * width + nx) * 4 + 3];
+    if (alpha < INK_ALPHA || alpha >= SOLID_ALPHA) return false;
+  }
+  return true;
+}
+
+const CROSS = [
+  [0, 0],
+  [-2, 0],
+  [2, 0],
+  [0, -2],
+  [0, 2],
+] as const;
 
 /** Gathers neighbouring bins into at most eight inks. */
 function largestInks(bins: { count: number; r: number; g: number; b: number }[], total: number): InkShare[] {

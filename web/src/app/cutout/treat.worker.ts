@@ -34,16 +34,23 @@ let compiled: Promise<TreatKernel> | null = null;
 
 /** The kernel, fetched once; a fetch that failed is tried again. */
 async function kernel(): Promise<TreatKernel> {
-  compiled ??= fetch('/treat.wasm')
+  compiled ??= asked('/treat.wasm')
     .then((response) => response.arrayBuffer())
     .then(compileTreatKernel);
   compiled.catch(() => (compiled = null));
   return compiled;
 }
 
+/** @throws Error with a sentence when nothing comes, or a refusal */
+async function asked(url: string): Promise<Response> {
+  const response = await fetch(url).catch(() => null);
+  if (!response?.ok)
+    throw new Error('This picture could not be loaded: the server did not answer as it should. Nothing is lost.');
+  return response;
+}
+
 async function fetched(assetId: string): Promise<Copy> {
-  const response = await fetch(`/api/assets/${assetId}/working`);
-  if (!response.ok) throw new Error('This picture could not be loaded. Check the connection and open it again.');
+  const response = await asked(`/api/assets/${assetId}/working`);
   const bytes = await response.arrayBuffer();
   const [width, height, wholeWidth, wholeHeight] = new Uint32Array(bytes.slice(0, HEADER * 4));
   return { working: { width, height, data: new Uint8ClampedArray(bytes, HEADER * 4) }, wholeWidth, wholeHeight };

@@ -14,6 +14,8 @@ const file = (change: Partial<PrintFile> = {}): PrintFile => ({
   sha256: 'ab'.repeat(32),
   bytes: 1_440_000,
   accepted: true,
+  version: null,
+  standsFor: [null],
   outOfDate: false,
   madeAt: '2026-11-25T20:01:00.000Z',
   certificate: [
@@ -98,7 +100,7 @@ describe('the files station', () => {
     expect(page.querySelector('article h3')?.textContent?.trim()).toBe('As Larkpost Market demands');
     await give([file({ accepted: false })]);
     expect(page.querySelector('article h3')?.textContent?.trim()).toBe('Misses a demand');
-    await give([file({ outOfDate: true })]);
+    await give([file({ outOfDate: true, standsFor: [] })]);
     expect(page.querySelector('article h3')?.textContent?.trim()).toBe('Out of date');
     button(/Make it again/).click();
     expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({
@@ -108,7 +110,10 @@ describe('the files station', () => {
   });
 
   it('prefers the current file to an older one', async () => {
-    await give([file({ id: 'old', outOfDate: true, filename: 'old.png' }), file({ id: 'new', filename: 'new.png' })]);
+    await give([
+      file({ id: 'old', outOfDate: true, standsFor: [], filename: 'old.png' }),
+      file({ id: 'new', filename: 'new.png' }),
+    ]);
     expect(page.querySelector<HTMLAnchorElement>('header a')?.getAttribute('href')).toBe(
       '/api/print-files/new/content',
     );

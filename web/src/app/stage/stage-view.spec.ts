@@ -79,6 +79,9 @@ describe('the stage', () => {
       requirement: tee,
       layout,
       garment: garmentOf(target, tee),
+      key: 'tee',
+      cloth: null,
+      whole: target,
       design: seenBy(document, target),
       findings: [],
     };
@@ -92,6 +95,7 @@ describe('the stage', () => {
       tool: 'move',
       brush: { size: 4, hardness: 1, opacity: 1, hex: '#112233', erase: false },
       snapping: true,
+      showSoft: false,
       lengthOf: (mm) => `${mm} mm`,
       imageOf: () => null,
     };
