@@ -28,6 +28,19 @@ for (const theme of ['light', 'dark'] as const) {
       if (station === 'artwork') await page.locator('[data-layer]').first().click();
       await check(station);
     }
+    // What stands in front of the stations.
+    await openDemo(page, demo, 'Cumulus Appreciation', 'checks');
+    await page.getByRole('button', { name: 'On every colour' }).click();
+    await expect(page.locator('ks-colour-wall .wall li').first()).toBeVisible();
+    await check('every colour');
+    await openDemo(page, demo, 'Cumulus Appreciation', 'artwork');
+    await page.locator('[data-layer]').first().click();
+    await page.getByRole('button', { name: 'Make it fit for cloth' }).click();
+    await expect(page.locator('ks-picture-view canvas')).toBeVisible();
+    await check('fit for cloth');
+    for (const step of [/^Edge/, /^Tone/, /^Strokes/]) await page.getByRole('button', { name: step }).first().click();
+    await check('fit for cloth, strokes');
+    await page.getByRole('button', { name: /Leave it as it was|Back to the canvas/ }).click();
     // What opens over the bench.
     await openDemo(page, demo, 'Mostly Drizzle', 'artwork');
     await page.getByRole('button', { name: 'Graphic', exact: true }).click();

@@ -161,7 +161,7 @@ test('by keyboard alone: a ground taken out, its tolerance changed, a stroke set
   const { press, tabTo } = keyboard(page);
   await page.locator('.sheet').focus();
   await press('Enter');
-  await tabTo(/Take the ground out/);
+  await page.getByRole('button', { name: 'Take the ground out', exact: true }).focus();
   await press('Enter');
   await worked(page);
   await tabTo(/^Tolerance/);

@@ -1,5 +1,8 @@
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
+import { artworkPath } from '@kettle/demo';
+import type { RunningServer } from '@kettle/server';
+import sharp from 'sharp';
 import { expect, openDemo, test } from './kettle.js';
 
 // Takes the pictures of docs/screenshots from the demo data: npm run shots -w @kettle/e2e
@@ -114,6 +117,77 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   await page.keyboard.press('Escape');
 }
 
+/** The wall of colours, and a version for dark cloth beside the one for light cloth. */
+async function onEveryColour(page: Page, demo: RunningServer, shot: (name: string) => Promise<unknown>): Promise<void> {
+  await openDemo(page, demo, 'Barometer Falling', 'checks');
+  await page.getByRole('button', { name: 'On every colour' }).click();
+  await page.waitForTimeout(1500);
+  await shot('every-colour');
+  const dark = page.getByRole('article', { name: 'The version for dark cloth' });
+  await dark.getByRole('button', { name: 'Propose' }).click();
+  await expect(dark).toContainText('A version of its own');
+  await page.waitForTimeout(1500);
+  await page.mouse.move(640, 20);
+  await shot('versions');
+  await dark.getByRole('button', { name: 'Take it away' }).click();
+  await page.getByRole('button', { name: 'Back', exact: true }).click();
+  await expect(page.locator('.stations small')).toHaveText(/^saved /);
+}
+
+/** A lighthouse on a restless ground, taken off it by three strokes. */
+async function fitForCloth(page: Page, demo: RunningServer, shot: (name: string) => Promise<unknown>): Promise<void> {
+  const side = 1000;
+  const ground = Buffer.alloc(side * side * 3);
+  for (let y = 0; y < side; y++)
+    for (let x = 0; x < side; x++) {
+      const wave = 34 * Math.sin(x / 31 + 2 * Math.sin(y / 57)) + 22 * Math.sin(y / 13 + x / 90);
+      ground.set([128 + wave, 150 + wave, 138 - wave / 2], (y * side + x) * 3);
+    }
+  const art = await sharp(artworkPath('fog-signal.png')).resize(820, 820, { fit: 'inside' }).toBuffer();
+  const buffer = await sharp(ground, { raw: { width: side, height: side, channels: 3 } })
+    .composite([{ input: art, gravity: 'centre' }])
+    .jpeg({ quality: 88 })
+    .toBuffer();
+  await page.goto(demo.address);
+  await page
+    .locator('ks-sheet-page input[aria-label="Artwork files"]')
+    .setInputFiles({ name: 'lighthouse-postcard.jpg', mimeType: 'image/jpeg', buffer });
+  await expect(page.locator('.paper')).toBeVisible();
+  await page.locator('.sheet').click();
+  await page.getByRole('button', { name: 'Make it fit for cloth' }).click();
+  await page.locator('ks-picture-view canvas').waitFor();
+  await page.getByRole('button', { name: /^Strokes/ }).click();
+  const box = (await page.locator('ks-picture-view canvas').boundingBox())!;
+  const size = Math.min(box.width, box.height) - 36;
+  const rub = async (points: readonly (readonly [number, number])[]): Promise<void> => {
+    for (const [n, [x, y]] of points.entries()) {
+      await page.mouse.move(box.x + (box.width - size) / 2 + x * size, box.y + (box.height - size) / 2 + y * size, {
+        steps: 8,
+      });
+      if (n === 0) await page.mouse.down();
+    }
+    await page.mouse.up();
+  };
+  await rub([
+    [0.3, 0.42],
+    [0.5, 0.3],
+    [0.7, 0.45],
+    [0.55, 0.6],
+    [0.4, 0.62],
+  ]);
+  await page.getByRole('button', { name: 'Drop', exact: true }).click();
+  await rub([
+    [0.05, 0.06],
+    [0.94, 0.06],
+    [0.94, 0.94],
+    [0.06, 0.94],
+  ]);
+  await expect(page.locator('ks-cut-out header small')).not.toContainText('working');
+  await page.waitForTimeout(1500);
+  await shot('fit-for-cloth');
+  await page.getByRole('button', { name: 'Leave it as it was' }).click();
+}
+
 test('pictures of the main views', async ({ page, demo }) => {
   test.setTimeout(180_000);
   const shot = (name: string) => page.screenshot({ path: `${FOLDER}${name}.png` });
@@ -148,6 +222,8 @@ test('pictures of the main views', async ({ page, demo }) => {
   await openDemo(page, demo, 'Rain Gauge Regulars', 'checks');
   await page.waitForTimeout(800);
   await shot('checks');
+  await onEveryColour(page, demo, shot);
+  await fitForCloth(page, demo, shot);
   await openDemo(page, demo, 'Fog Signal', 'files');
   await page.locator('tbody tr').filter({ hasText: 'DPI' }).getByRole('button', { name: 'why?' }).click();
   await page.waitForTimeout(500);

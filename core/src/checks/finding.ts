@@ -37,6 +37,8 @@ export type Fix =
   | { readonly kind: 'garment'; readonly hex: string; readonly label: string }
   /** Opens the picture where its ground is taken out, with a first guess to look at. */
   | { readonly kind: 'cut-out'; readonly layerId: string; readonly label: string }
+  /** Shows the design on every colour on sale. */
+  | { readonly kind: 'colours'; readonly label: string }
   /** Prints semi-transparent ink as dots. */
   | { readonly kind: 'dots'; readonly layerId: string; readonly label: string }
   /** Redraws a picture as outlines; the interface shows what comes of it first. */

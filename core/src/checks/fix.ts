@@ -37,6 +37,7 @@ export function fixEdit(
     case 'face':
     case 'cut-out':
     case 'trace':
+    case 'colours':
       return null;
     case 'dots':
       return mapLayers([fix.layerId], (layer) => ({ ...layer, screen: USUAL_DOTS }));

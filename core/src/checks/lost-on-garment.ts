@@ -39,6 +39,7 @@ export const lostOnGarment: Check = {
         title: mostly ? `Vanishes on ${name}` : `Partly lost on ${name}`,
         sentence: `${Math.round(lost * 100)} % of the ink (${lostHex}) can hardly be told from this garment colour.`,
         fix: better && !isSame(better) ? { kind: 'garment', hex: better.hex, label: `See it on ${better.name}` } : null,
+        also: { kind: 'colours', label: 'Every colour at once' },
       },
     ];
   },

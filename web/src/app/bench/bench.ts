@@ -283,6 +283,12 @@ export class Bench {
     this.place.set({ kind: 'picture', layerId });
   }
 
+  /** Shows a target on every colour it is sold in. */
+  lookAtColours(one: BenchTarget): void {
+    this.choose(one.requirement.id, one.cloth);
+    this.place.set({ kind: 'colours' });
+  }
+
   mend(finding: Finding, one: BenchTarget): void {
     const design = this.desk.document();
     const edit = design && fixEdit(finding, design, one.target, one.requirement);

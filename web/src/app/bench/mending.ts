@@ -23,6 +23,7 @@ export class Mending {
   mend(finding: Finding, one: BenchTarget): void {
     if (finding.fix?.kind === 'face') this.chooseFace(finding.fix.layerId);
     else if (finding.fix?.kind === 'cut-out') this.bench.treat(finding.fix.layerId, one);
+    else if (finding.fix?.kind === 'colours') this.bench.lookAtColours(one);
     else if (finding.fix?.kind === 'trace') this.redraw(finding.fix.layerId);
     else this.bench.mend(finding, one);
   }
