@@ -9,6 +9,9 @@ const KEEPER = 'server/dist/keeper/keeper.spec.js';
 const DIGEST = 'server/dist/documents/digest.spec.js';
 const API = 'server/dist/routes/api.spec.js server/dist/routes/callers-fault.spec.js';
 
+const TREATMENTS = 'server/dist/render/artwork/treatments.spec.js';
+const PICTURES = 'server/dist/services/pictures.spec.js';
+
 export const MUTANTS = [
   ...group('queue', 'server/dist/stores/jobs.js', QUEUE, [
     [
@@ -83,7 +86,7 @@ export const MUTANTS = [
       "WHERE id = ? AND ? <> '' AND deleted_at IS NULL', [id, owner])) > 0",
     ],
     ['parts of a document are not written', 'if (!known.has(sha256))', 'if (false)'],
-    ['a target that is gone stays on the sheet', 'there.filter((one) => !wanted.has(one.requirement_id))', '[]'],
+    ['a target that is gone stays on the sheet', 'if (wanted.has(key))', 'if (true)'],
     [
       'the sheet keeps an old name',
       'UPDATE design SET revision = revision + 1, name = ?',
@@ -251,7 +254,7 @@ export const MUTANTS = [
       'const [first, last] = [Math.round(from), Math.round(to)]',
       'const [first, last] = [from, to]',
     ],
-    ['the first faint layer is opaque', 'placed && empty && layer.opacity === 1', 'placed && empty'],
+    ['the first faint layer is opaque', 'placed && empty && opacity === 1', 'placed && empty'],
     ['what is erased stays', 'takeOut(pixels, step)', 'void 0'],
   ]),
   ...group('drawing', 'core/dist/mockup/preview.js', 'server/dist/services/blanks.spec.js', [
@@ -266,5 +269,70 @@ export const MUTANTS = [
       'mapBox(unitToField(inkPlace(layer)), facts.inkBox)',
       'mapBox(unitToField(inkPlace(layer)), { x: 0, y: 0, width: 1, height: 1 })',
     ],
+  ]),
+  ...group('treat', 'core/dist/document/version.js', 'core/dist/document/version.spec.js', [
+    ['light cloth is called dark', 'L >= LIGHT_FROM', 'L < LIGHT_FROM'],
+    ['a version gives way to its target', '{ ...below, ...exception,', '{ ...exception, ...below,'],
+  ]),
+  ...group('treat', 'core/dist/document/treating.js', 'core/dist/document/version.spec.js', [
+    ['a crop moves what stays', '(to.x + to.width / 2 - from.x) / from.width', 'to.x + to.width / 2'],
+  ]),
+  ...group('treat', 'core/dist/treatments/treated.js', TREATMENTS, [
+    ['ids name a treated picture', '({ id: _id, off: _off, ...step }) => step', '(step) => step'],
+  ]),
+  ...group('treat', 'core/dist/treatments/matte.js', TREATMENTS, [
+    ['a halo stays', 'trust * ((data[i] - rest * gr) / share) + (1 - trust) * ar', 'data[i]'],
+    ['the band is as coarse as the copy', 'if (kind === OUT)', 'if (kind !== IN)'],
+  ]),
+  ...group('treat', 'core/dist/treatments/edge.js', TREATMENTS, [
+    ['the old colour stays', 'Math.max(edge.decontaminate, missing)', 'missing'],
+    ['a bay counts as a hole', '(mark === 2 && open)', 'false'],
+    ['specks stay', 'if (island === 1)', 'if (false)'],
+  ]),
+  ...group('treat', 'core/dist/treatments/dissolve.js', TREATMENTS, [
+    ['too little is left to come back', 'Math.ceil(share * 255 - 1e-9)', 'Math.floor(share * 200)'],
+  ]),
+  ...group('treat', 'core/dist/treatments/tone.js', TREATMENTS, [
+    ['nothing is turned over', 'l = 1 - l', 'l = l'],
+    ['hue stays', 'h += tone.hue', 'h += 0'],
+  ]),
+  ...group('treat', 'core/dist/treatments/stroke-cut.js', TREATMENTS, [
+    ['what is dropped stays', 'seeds[cell] = stroke.keep ? 1 : 2', 'seeds[cell] = 1'],
+  ]),
+  ...group('treat', 'core/dist/raster/flat-field.js', 'core/dist/raster/flat-field.spec.js', [
+    ['a drawing at the edge hides the box', 'const MOST_OF_RIM = 0.6', 'const MOST_OF_RIM = 0.9'],
+    ['a pattern is a box', 'return isCut(cut[0], cut[1])', 'return false && isCut(cut[0], cut[1])'],
+    ['a sky is flat', 'const NOISE = 4', 'const NOISE = 400'],
+    ['a frame is a box', 'const LEAST_AREA = 0.08', 'const LEAST_AREA = 0'],
+  ]),
+  ...group('treat', 'core/dist/raster/screen.js', 'core/dist/raster/screen.spec.js', [
+    ['a screen too fine is made', 'cell < LEAST_CELL - 1e-9', 'false'],
+    ['dots are all of one size', 'ranks[at] < alpha', 'ranks[at] < 128'],
+  ]),
+  ...group('treat', 'core/dist/drawing/keyline.js', 'core/dist/drawing/keyline.spec.js', [
+    ['the line is half as wide', 'width: 2 * (distance + half)', 'width: distance + half'],
+    ['holes are never filled', "holes === 'filled'", 'false'],
+  ]),
+  ...group('treat', 'core/dist/colour/lost-ink.js', 'core/dist/colour/lost-ink.spec.js', [
+    ['fine lines count no more', 'fine ? FINE_WEIGHT : 1', '1'],
+  ]),
+  ...group('treat', 'core/dist/document/propose-version.js', 'core/dist/document/version.spec.js', [
+    ['every picture is line art', '>= all * LINE_ART', '>= 0'],
+  ]),
+  ...group('treat', 'server/dist/services/sheet.js', PICTURES, [
+    [
+      'a cell shows the state of its best version',
+      'URGENT.indexOf(b.state) < URGENT',
+      'URGENT.indexOf(b.state) > URGENT',
+    ],
+  ]),
+  ...group('treat', 'server/dist/services/outputs.js', PICTURES, [
+    ['a file stands for no version', 'judgements[i].recipe === file.recipe', 'false'],
+  ]),
+  ...group('treat', 'server/dist/stores/assets.js', PICTURES, [
+    ['old measures are never mended', 'WHERE measured < ?', 'WHERE measured > ?'],
+  ]),
+  ...group('treat', 'server/dist/render/artwork/shown.js', PICTURES, [
+    ['the file is drawn in place of what is shown', 'return treated', 'return false'],
   ]),
 ];
