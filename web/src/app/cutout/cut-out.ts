@@ -1,25 +1,20 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import type { Box, Tone } from '@kettle/core';
-import { ColourField } from '../artwork/colour-field';
+import type { Box } from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { isTyping } from '../shell/finder';
-import { NumberField } from '../units/number-field';
-import { SlideField } from '../units/slide-field';
 import { Cutting } from './cutting';
 import { PictureView, type Ground } from './picture-view';
+import { StepSettings } from './step-settings';
 import { iconOf, swatchOf, titleOf, WAYS, wordsOf } from './treatment-words';
 import { TreatPainter } from './treat-painter';
-
-/** Alpha from which a pixel counts as ink for a crop. */
-const INK = 8;
 
 /** The place where one picture is made fit for cloth: its ground taken out, its edge cleaned, its tone changed. */
 @Component({
   selector: 'ks-cut-out',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, ColourField, NumberField, PictureView, SlideField],
+  imports: [MatButtonModule, MatIconModule, PictureView, StepSettings],
   providers: [TreatPainter, Cutting],
   templateUrl: './cut-out.html',
   styleUrl: './cut-out.scss',
@@ -37,13 +32,6 @@ export class CutOut {
   protected readonly wordsOf = wordsOf;
   protected readonly iconOf = iconOf;
   protected readonly hexOf = swatchOf;
-  protected readonly tones = [
-    { key: 'lightness', label: 'Lightness', least: -100, factor: 100, unit: '%' },
-    { key: 'contrast', label: 'Contrast', least: -100, factor: 100, unit: '%' },
-    { key: 'saturation', label: 'Saturation', least: -100, factor: 100, unit: '%' },
-    { key: 'hue', label: 'Hue', least: -180, factor: 1, unit: '°' },
-    { key: 'warmth', label: 'Warmth', least: -100, factor: 100, unit: '%' },
-  ] as const;
   /** True while the picture is shown as it came. */
   protected readonly before = signal(false);
   protected readonly chosenGround = signal<Ground | null>(null);
@@ -74,9 +62,6 @@ export class CutOut {
     const cropping = this.cutting.chosen()?.kind === 'crop';
     return !this.before() && (cropping || width < 1 || height < 1) ? this.cutting.crop() : null;
   });
-  protected readonly offered = computed(() => [
-    ...new Set([...(this.cutting.ready()?.colours ?? []), '#ffffff', '#000000']),
-  ]);
   protected readonly said = computed(() => {
     const ready = this.cutting.ready();
     if (!ready) return '';
@@ -105,56 +90,6 @@ export class CutOut {
     return now.kind === 'colour' && ground.kind === 'colour' ? now.hex === ground.hex : now.kind === ground.kind;
   }
 
-  protected inMm(px: number): string {
-    return px === 0 ? '' : `${Math.abs(px * this.cutting.mmPerPixel()).toFixed(2)} mm in print`;
-  }
-
-  /** Side of a square of as many pixels, which is how the size of a speck is told. */
-  protected readonly side = (pixels: number): number => Math.round(Math.sqrt(pixels));
-
-  protected brush(change: Partial<{ size: number; hardness: number }>): void {
-    this.cutting.brush.update((brush) => ({ ...brush, ...change }));
-  }
-
-  protected tone(step: Tone, key: (typeof this.tones)[number]['key'], value: number): void {
-    this.cutting.set(step, { [key]: value }, key);
-  }
-
-  protected crop(box: Box): void {
-    const chosen = this.cutting.chosen();
-    if (chosen?.kind === 'crop') this.cutting.set(chosen, { box: rounded(box) }, 'crop');
-  }
-
-  protected cropTo(change: Partial<Box>): void {
-    const chosen = this.cutting.chosen();
-    if (chosen?.kind !== 'crop') return;
-    const box = { ...chosen.box, ...change };
-    this.crop({ ...box, width: Math.min(box.width, 1 - box.x), height: Math.min(box.height, 1 - box.y) });
-    this.cutting.settle();
-  }
-
-  protected cropToInk(): void {
-    const shown = this.cutting.shown();
-    if (!shown) return;
-    let [left, top, right, bottom] = [shown.width, shown.height, -1, -1];
-    for (let y = 0, i = 3; y < shown.height; y++)
-      for (let x = 0; x < shown.width; x++, i += 4) {
-        if (shown.pixels[i] < INK) continue;
-        left = Math.min(left, x);
-        right = Math.max(right, x);
-        top = Math.min(top, y);
-        bottom = y;
-      }
-    if (right < 0) return;
-    this.crop({
-      x: left / shown.width,
-      y: top / shown.height,
-      width: (right - left + 1) / shown.width,
-      height: (bottom - top + 1) / shown.height,
-    });
-    this.cutting.settle();
-  }
-
   protected keys(event: KeyboardEvent): void {
     if (isTyping(event.target)) return;
     if (event.ctrlKey || event.metaKey) {
@@ -174,9 +109,3 @@ export class CutOut {
     if (event.key === '.') this.before.set(false);
   }
 }
-
-/** Six decimals are far below a pixel and keep noise out of names. */
-const rounded = (box: Box): Box => {
-  const round = (value: number): number => Math.round(value * 1e6) / 1e6;
-  return { x: round(box.x), y: round(box.y), width: round(box.width), height: round(box.height) };
-};

@@ -273,6 +273,12 @@ export class Cutting {
     else if (chosen?.kind === 'colour') this.set(chosen, at && chosen.from === 'point' ? { hex, at } : { hex });
   }
 
+  /** Another part is shown: what a hand drags over is one step back. */
+  cropTo(box: Box): void {
+    const chosen = this.chosen();
+    if (chosen?.kind === 'crop') this.set(chosen, { box: rounded(box) }, 'crop');
+  }
+
   /** A stroke was drawn; points are shares of the picture. */
   stroke(points: readonly number[]): void {
     const chosen = this.chosen();
@@ -315,3 +321,9 @@ export class Cutting {
     this.bench.place.set(null);
   }
 }
+
+/** Six decimals are far below a pixel and keep noise out of names. */
+const rounded = (box: Box): Box => {
+  const round = (value: number): number => Math.round(value * 1e6) / 1e6;
+  return { x: round(box.x), y: round(box.y), width: round(box.width), height: round(box.height) };
+};

@@ -12,7 +12,9 @@ import {
   viewChild,
 } from '@angular/core';
 import { hexOf, type Box, type Point, type SeedStroke, type TouchStroke } from '@kettle/core';
+import { cropBy, edgesAt } from './crop-hand';
 import type { Hand } from './cutting';
+import { checker, cross, DROP, frame, KEEP, line, maskOf } from './picture-paint';
 
 /** What the picture is laid on: a colour, a checker, or nothing but its alpha as light and dark. */
 export type Ground = { readonly kind: 'colour'; readonly hex: string } | { readonly kind: 'checker' | 'mask' };
@@ -164,7 +166,8 @@ export class PictureView {
     context.fillStyle = ground.kind === 'colour' ? ground.hex : ground.kind === 'mask' ? '#000' : checker(context);
     context.fillRect(left, top, w, h);
     context.imageSmoothingEnabled = scale < 3;
-    context.imageSmoothingQuality = 'high';
+    // Enlarged there is nothing to be lost, and a slider wants every millisecond.
+    context.imageSmoothingQuality = scale * this.width() > this.picture.width ? 'low' : 'high';
     context.drawImage(this.picture, left, top, w, h);
     context.restore();
     context.translate(left, top);
@@ -290,114 +293,6 @@ export class PictureView {
     const data = this.source();
     this.pressed.emit({ at, hex: hexOf({ r: data[i], g: data[i + 1], b: data[i + 2] }) });
   }
-}
-
-const KEEP = 'rgba(17, 122, 101, .55)';
-const DROP = 'rgba(196, 70, 30, .55)';
-
-function line(
-  context: CanvasRenderingContext2D,
-  points: readonly number[],
-  width: number,
-  height: number,
-  size: number,
-  colour: string,
-): void {
-  context.strokeStyle = colour;
-  context.lineWidth = Math.max(2, size);
-  context.lineCap = context.lineJoin = 'round';
-  context.beginPath();
-  context.moveTo(points[0] * width, points[1] * height);
-  for (let n = 0; n < points.length; n += 2) context.lineTo(points[n] * width + 0.01, points[n + 1] * height);
-  context.stroke();
-}
-
-function frame(context: CanvasRenderingContext2D, { x, y, width, height }: Box, w: number, h: number): void {
-  context.fillStyle = 'rgba(31, 38, 35, .45)';
-  context.beginPath();
-  context.rect(0, 0, w, h);
-  context.rect(x * w, y * h, width * w, height * h);
-  context.fill('evenodd');
-  context.strokeStyle = '#fff';
-  context.lineWidth = 1.5;
-  context.strokeRect(x * w, y * h, width * w, height * h);
-  context.fillStyle = '#6a3b5b';
-  for (const [px, py] of [
-    [x, y],
-    [x + width, y],
-    [x, y + height],
-    [x + width, y + height],
-  ])
-    context.fillRect(px * w - 5, py * h - 5, 10, 10);
-}
-
-function cross(context: CanvasRenderingContext2D, x: number, y: number): void {
-  for (const [colour, width] of [
-    ['#fff', 4],
-    ['#6a3b5b', 1.5],
-  ] as const) {
-    context.strokeStyle = colour;
-    context.lineWidth = width;
-    context.beginPath();
-    context.moveTo(x - 12, y);
-    context.lineTo(x + 12, y);
-    context.moveTo(x, y - 12);
-    context.lineTo(x, y + 12);
-    context.stroke();
-  }
-}
-
-function checker(context: CanvasRenderingContext2D): CanvasPattern {
-  const tile = document.createElement('canvas');
-  tile.width = tile.height = 20;
-  const own = tile.getContext('2d')!;
-  own.fillStyle = '#fdfcf9';
-  own.fillRect(0, 0, 20, 20);
-  own.fillStyle = '#d9d5ca';
-  own.fillRect(0, 0, 10, 10);
-  own.fillRect(10, 10, 10, 10);
-  return context.createPattern(tile, 'repeat')!;
-}
-
-function maskOf(pixels: Uint8ClampedArray): Uint8ClampedArray<ArrayBuffer> {
-  const out = new Uint8ClampedArray(pixels.length);
-  for (let i = 0; i < out.length; i += 4) {
-    out[i] = out[i + 1] = out[i + 2] = pixels[i + 3];
-    out[i + 3] = 255;
-  }
-  return out;
-}
-
-/** Which edges of a crop a press holds: those it is near; all of it inside, a new one outside. */
-function edgesAt(crop: Box | null, at: Point, width: number, height: number): string {
-  if (!crop) return 'new';
-  const near = (a: number, b: number, px: number): boolean => Math.abs(a - b) * px < 12;
-  const edges =
-    (near(at.x, crop.x, width) ? 'l' : near(at.x, crop.x + crop.width, width) ? 'r' : '') +
-    (near(at.y, crop.y, height) ? 't' : near(at.y, crop.y + crop.height, height) ? 'b' : '');
-  return edges || 'new';
-}
-
-const LEAST_CROP = 0.01;
-const held = (value: number): number => Math.min(1, Math.max(0, value));
-
-function cropBy(crop: Box | null, edges: string, from: Point, to: Point): Box {
-  const box =
-    edges === 'new' || !crop
-      ? { l: from.x, t: from.y, r: to.x, b: to.y }
-      : { l: crop.x, t: crop.y, r: crop.x + crop.width, b: crop.y + crop.height };
-  if (edges.includes('l')) box.l = to.x;
-  if (edges.includes('r')) box.r = to.x;
-  if (edges.includes('t')) box.t = to.y;
-  if (edges.includes('b')) box.b = to.y;
-  const [x0, x1] = [held(Math.min(box.l, box.r)), held(Math.max(box.l, box.r))];
-  const [y0, y1] = [held(Math.min(box.t, box.b)), held(Math.max(box.t, box.b))];
-  return {
-    x: Math.min(x0, 1 - LEAST_CROP),
-    y: Math.min(y0, 1 - LEAST_CROP),
-    width: Math.max(LEAST_CROP, x1 - x0),
-    height: Math.max(LEAST_CROP, y1 - y0),
-  };
 }
 
 /** Most points that a stroke keeps: evenly left out where it has more. */

@@ -1,0 +1,82 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import type { Box, Tone } from '@kettle/core';
+import { ColourField } from '../artwork/colour-field';
+import { Bench } from '../bench/bench';
+import { NumberField } from '../units/number-field';
+import { SlideField } from '../units/slide-field';
+import { Cutting } from './cutting';
+import { titleOf } from './treatment-words';
+
+/** Alpha from which a pixel counts as ink for a crop. */
+const INK = 8;
+
+/** What the chosen step is set to, or which colour is asked for. */
+@Component({
+  selector: 'ks-step-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIconModule, ColourField, NumberField, SlideField],
+  templateUrl: './step-settings.html',
+  styleUrl: './step-settings.scss',
+})
+export class StepSettings {
+  protected readonly bench = inject(Bench);
+  protected readonly cutting = inject(Cutting);
+  protected readonly titleOf = titleOf;
+  protected readonly tones = [
+    { key: 'lightness', label: 'Lightness', least: -100, factor: 100, unit: '%' },
+    { key: 'contrast', label: 'Contrast', least: -100, factor: 100, unit: '%' },
+    { key: 'saturation', label: 'Saturation', least: -100, factor: 100, unit: '%' },
+    { key: 'hue', label: 'Hue', least: -180, factor: 1, unit: '°' },
+    { key: 'warmth', label: 'Warmth', least: -100, factor: 100, unit: '%' },
+  ] as const;
+  protected readonly offered = computed(() => [
+    ...new Set([...(this.cutting.ready()?.colours ?? []), '#ffffff', '#000000']),
+  ]);
+
+  protected inMm(px: number): string {
+    return px === 0 ? '' : `${Math.abs(px * this.cutting.mmPerPixel()).toFixed(2)} mm in print`;
+  }
+
+  /** Side of a square of as many pixels, which is how the size of a speck is told. */
+  protected readonly side = (pixels: number): number => Math.round(Math.sqrt(pixels));
+
+  protected brush(change: Partial<{ size: number; hardness: number }>): void {
+    this.cutting.brush.update((brush) => ({ ...brush, ...change }));
+  }
+
+  protected tone(step: Tone, key: (typeof this.tones)[number]['key'], value: number): void {
+    this.cutting.set(step, { [key]: value }, key);
+  }
+
+  protected cropBy(change: Partial<Box>): void {
+    const chosen = this.cutting.chosen();
+    if (chosen?.kind !== 'crop') return;
+    const box = { ...chosen.box, ...change };
+    this.cutting.cropTo({ ...box, width: Math.min(box.width, 1 - box.x), height: Math.min(box.height, 1 - box.y) });
+    this.cutting.settle();
+  }
+
+  protected cropToInk(): void {
+    const shown = this.cutting.shown();
+    if (!shown) return;
+    let [left, top, right, bottom] = [shown.width, shown.height, -1, -1];
+    for (let y = 0, i = 3; y < shown.height; y++)
+      for (let x = 0; x < shown.width; x++, i += 4) {
+        if (shown.pixels[i] < INK) continue;
+        left = Math.min(left, x);
+        right = Math.max(right, x);
+        top = Math.min(top, y);
+        bottom = y;
+      }
+    if (right < 0) return;
+    this.cutting.cropTo({
+      x: left / shown.width,
+      y: top / shown.height,
+      width: (right - left + 1) / shown.width,
+      height: (bottom - top + 1) / shown.height,
+    });
+    this.cutting.settle();
+  }
+}
