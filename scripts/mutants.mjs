@@ -317,7 +317,7 @@ export const MUTANTS = [
     ['fine lines count no more', 'fine ? FINE_WEIGHT : 1', '1'],
   ]),
   ...group('treat', 'core/dist/document/propose-version.js', 'core/dist/document/version.spec.js', [
-    ['every picture is line art', '>= all * LINE_ART', '>= 0'],
+    ['every picture is line art', '< all * LINE_ART', '< 0'],
   ]),
   ...group('treat', 'server/dist/services/sheet.js', PICTURES, [
     [

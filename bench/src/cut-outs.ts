@@ -3,6 +3,7 @@ import {
   compileTreatKernel,
   cutByStrokes,
   cutColour,
+  dissolve,
   reduced,
   workingSize,
   type ColourCut,
@@ -11,7 +12,6 @@ import {
 } from '@kettle/core';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import sharp from 'sharp';
 import { errorOf, plainFlood, type CutError } from './cut-quality.js';
 import { groundOf, onGround, trueArt } from './true-art.js';
 import type { Row } from './timing.js';
@@ -85,6 +85,19 @@ function strokesAtFull(source: Pixels, strokes: readonly SeedStroke[]): Pixels {
   return out;
 }
 
+/** Farthest that a dissolved picture laid on black is from what it was, levels. */
+function farthestOnBlack(pictures: readonly Pixels[]): number {
+  let most = 0;
+  for (const { width, height, data } of pictures) {
+    const out: Pixels = { width, height, data: Uint8ClampedArray.from(data) };
+    dissolve(out, { id: 'd', kind: 'dissolve', hex: '#000000', clean: 0 });
+    for (let i = 0; i < data.length; i += 4)
+      for (let k = 0; k < 3; k++)
+        most = Math.max(most, Math.abs(Math.round((out.data[i + k] * out.data[i + 3]) / 255) - data[i + k]));
+  }
+  return most;
+}
+
 const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
 
 export async function cutOuts(): Promise<Row[]> {
@@ -126,12 +139,6 @@ export async function cutOuts(): Promise<Row[]> {
           console.error(
             `${name} ${jpeg ? 'jpeg' : 'png'} ${one.name}: alpha ${ours.alpha.toFixed(4)} (${plain.alpha.toFixed(4)}), edge ${ours.edge.toFixed(2)} (${plain.edge.toFixed(2)}) in ${Math.round(took)} ms`,
           );
-          if (process.env['CUT_SAVE'])
-            await sharp(Buffer.from(cut.data), { raw: { width: cut.width, height: cut.height, channels: 4 } })
-              .flatten({ background: '#ff00ff' })
-              .resize(400)
-              .png()
-              .toFile(`${process.env['CUT_SAVE']}/${name}-${one.name}.png`);
         }
       }
   const row = (what: string, own: number, base: number, most: number, digits: number, count = all.length): Row => ({
@@ -143,6 +150,19 @@ export async function cutOuts(): Promise<Row[]> {
     budget: `≤ ${most.toFixed(digits)}`,
     kept: own <= most,
   });
+  const back = farthestOnBlack(
+    await Promise.all(
+      art
+        .filter(({ kind }) => kind === 'soft')
+        .map(({ pixels }) =>
+          onGround(
+            pixels,
+            groundOf(() => [0, 0, 0]),
+            false,
+          ),
+        ),
+    ),
+  );
   return [
     row(
       'Flat ground taken out, error of alpha',
@@ -166,5 +186,14 @@ export async function cutOuts(): Promise<Row[]> {
       4,
       onBusy.length,
     ),
+    {
+      what: 'Black dissolved and laid on black again, farthest from the picture',
+      measured: `${back} ${back === 1 ? 'level' : 'levels'}`,
+      spread: 'every pixel of 2 pictures',
+      against: '1 level',
+      ratio: back.toFixed(2),
+      budget: '≤ 1 level',
+      kept: back <= 1,
+    },
   ];
 }

@@ -38,7 +38,7 @@ export async function ownDrawing(
       }
       const canvas = new OffscreenCanvas(size.width, size.height);
       const context = canvas.getContext('2d', { willReadFrequently: true })!;
-      drawLayers(context, layers, toCanvas, pixelsPerMm, (layer: { assetId: string }) => images[layer.assetId]);
+      drawLayers(context, { layers }, toCanvas, pixelsPerMm, (layer: { assetId: string }) => images[layer.assetId]);
       const { data } = context.getImageData(0, 0, size.width, size.height);
       let text = '';
       for (let i = 0; i < data.length; i += 32768) text += String.fromCharCode(...data.subarray(i, i + 32768));

@@ -126,7 +126,8 @@ async function onEveryColour(page: Page, demo: RunningServer, shot: (name: strin
   const dark = page.getByRole('article', { name: 'The version for dark cloth' });
   await dark.getByRole('button', { name: 'Propose' }).click();
   await expect(dark).toContainText('A version of its own');
-  await page.waitForTimeout(1500);
+  await expect(page.locator('ks-colour-wall header p')).not.toContainText('Working');
+  await page.waitForTimeout(5000);
   await page.mouse.move(640, 20);
   await shot('versions');
   await dark.getByRole('button', { name: 'Take it away' }).click();

@@ -1,9 +1,10 @@
 import type { FactsById } from '../checks/asset-facts.js';
 import { oklchOf } from '../colour/harmony.js';
 import { leastDifference, readableInk } from '../colour/readable.js';
-import { rgbOf } from '../colour/srgb.js';
+import { hexOf, rgbOf } from '../colour/srgb.js';
 import { factsOfLayer, ownColours } from '../layers/layer-kinds.js';
 import type { Requirement } from '../requirement/requirement.js';
+import { toned } from '../treatments/tone.js';
 import { NO_TONE, type Treatment } from '../treatments/treatment.js';
 import type { Cloth, DesignDocument, Layer, LayerException, Target, TargetVersion } from './design.js';
 import { changeTarget, type Edit } from './edits.js';
@@ -13,7 +14,9 @@ import { clothOf, garmentOfVersion } from './version.js';
 /** Difference (CIEDE2000) below which an ink vanishes on cloth. */
 const VANISHES_BELOW = 14;
 /** Share of a picture's ink that must be grey and on the cloth's side of lightness for it to be line art. */
-const LINE_ART = 0.8;
+const LINE_ART = 0.5;
+/** Share of a picture's ink that a colour must have to be asked whether it still reads when turned over. */
+const COUNTS = 0.05;
 /** Chroma (OKLCH) below which an ink is grey. */
 const GREY = 0.05;
 
@@ -70,7 +73,7 @@ function exceptionFor(
   facts: FactsById,
 ): LayerException | null {
   if (layer.kind === 'picture' && seen.kind === 'picture') {
-    const tone = isLineArt(seen, cloth, facts) ? turnedOver(seen.treatments ?? []) : null;
+    const tone = isLineArt(seen, cloth, cloths, facts) ? turnedOver(seen.treatments ?? []) : null;
     return tone && { treatments: tone };
   }
   const [own, shown] = [ownColours(layer), ownColours(seen)];
@@ -84,15 +87,19 @@ function exceptionFor(
   return Object.keys(colours).length ? { colours } : null;
 }
 
-/** True for a picture that is nearly all grey ink of the lightness that vanishes. */
-function isLineArt(layer: Layer, cloth: Cloth, facts: FactsById): boolean {
+/** True for a picture that is mostly grey ink of the lightness that vanishes, and that reads as a whole turned over. */
+function isLineArt(layer: Layer, cloth: Cloth, cloths: readonly string[], facts: FactsById): boolean {
   const inks = factsOfLayer(layer, facts)?.inks ?? [];
   const all = inks.reduce((sum, ink) => sum + ink.share, 0);
   const vanishing = inks.filter(({ hex }) => {
     const { l, c } = oklchOf(rgbOf(hex));
     return c < GREY && (cloth === 'dark' ? l < 0.55 : l > 0.6);
   });
-  return all > 0 && vanishing.reduce((sum, ink) => sum + ink.share, 0) >= all * LINE_ART;
+  if (all <= 0 || vanishing.reduce((sum, ink) => sum + ink.share, 0) < all * LINE_ART) return false;
+  const over = { ...NO_TONE, id: 'over', turnedOver: true };
+  return inks
+    .filter(({ share }) => share >= all * COUNTS)
+    .every(({ hex }) => leastDifference(hexOf(toned(rgbOf(hex), over)), cloths) >= VANISHES_BELOW);
 }
 
 function turnedOver(treatments: readonly Treatment[]): readonly Treatment[] {

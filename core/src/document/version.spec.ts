@@ -94,7 +94,11 @@ describe('a proposed version', () => {
     const inks = (...list: [string, number][]) => facts({ inks: list.map(([hex, share]) => ({ hex, share })) });
     const lines = propose([layer('a')], 'dark', inks(['#101010', 0.9], ['#606060', 0.1]));
     expect(lines['a'].treatments).toEqual([jasmine.objectContaining({ kind: 'tone', turnedOver: true })]);
+    // Lettering of two inks, one of which reads either way.
+    expect(Object.keys(propose([layer('a')], 'dark', inks(['#1e1e21', 0.7], ['#c2552b', 0.3])))).toEqual(['a']);
     expect(propose([layer('a')], 'dark', inks(['#101010', 0.4], ['#d03020', 0.6]))).toEqual({});
+    // Turned over it would lose its white.
+    expect(propose([layer('a')], 'dark', inks(['#101010', 0.6], ['#fafafa', 0.4]))).toEqual({});
     expect(propose([layer('a')], 'dark', inks(['#f0f0f0', 1]))).toEqual({});
   });
 

@@ -107,6 +107,7 @@ export class ColourWall {
       .sort((a, b) => Number(a.leftOut) - Number(b.leftOut) || b.lost - a.lost);
   });
   protected readonly summary = computed(() => {
+    if (this.assets.coming()) return 'Working out the pictures …';
     const sold = this.colours().filter((one) => !one.leftOut);
     const bad = sold.filter((one) => one.lost >= PARTLY).length;
     return bad === 0

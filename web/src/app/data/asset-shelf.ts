@@ -1,6 +1,7 @@
-import { Injectable, inject, signal } from '@angular/core';
+import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Asset } from '@kettle/contract';
 import { pictureKey, treatmentName, type ShownPicture, type Treatment } from '@kettle/core';
+import { finalize } from 'rxjs';
 import { Api } from './api';
 
 const RENDITIONS = [256, 512, 1024, 2048];
@@ -14,9 +15,12 @@ export class AssetShelf {
   private readonly images = new Map<string, HTMLImageElement>();
   private readonly last = new Map<string, HTMLImageElement>();
   private readonly drawn = signal(0);
+  private readonly under = signal(0);
 
   /** Facts by asset id, of all files met so far. */
   readonly facts = this.known.asReadonly();
+  /** True while pictures are on their way that were never asked for before. */
+  readonly coming = computed(() => this.under() > 0);
   /** Grows whenever another rendition is ready to be drawn. */
   readonly imagesReady = this.drawn.asReadonly();
 
@@ -31,7 +35,11 @@ export class AssetShelf {
       if (this.asked.has(key)) continue;
       this.asked.add(key);
       const found = key === assetId ? this.api.asset(assetId) : this.api.treated(assetId, treatments ?? []);
-      found.subscribe({ next: (asset) => this.learn(key, asset), error: () => this.asked.delete(key) });
+      this.under.update((n) => n + 1);
+      found.pipe(finalize(() => this.under.update((n) => n - 1))).subscribe({
+        next: (asset) => this.learn(key, asset),
+        error: () => this.asked.delete(key),
+      });
     }
   }
 
