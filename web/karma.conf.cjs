@@ -12,10 +12,16 @@ function Tally() {
   this.onBrowserLog = (_browser, log, type) => {
     if (type !== 'debug') console.log(`${type}: ${log}`);
   };
-  this.onRunComplete = (_browsers, results) =>
-    console.log(
-      `karma passed ${results.success}\nkarma failed ${results.failed + (results.error && !results.failed ? 1 : 0)}`,
-    );
+  this.onRunComplete = (browsers, results) => {
+    // A browser that went away in the middle has told of fewer specs than there are: that is a failure too.
+    let missing = 0;
+    browsers.forEach(({ lastResult: { total, success, failed, skipped } }) => {
+      missing += total - success - failed - skipped;
+    });
+    if (missing > 0) console.log(`FAILED ${missing} specs were never run: the browser went away.`);
+    const cut = missing > 0 || (results.error && !results.failed) ? 1 : 0;
+    console.log(`karma passed ${results.success}\nkarma failed ${results.failed + cut}`);
+  };
 }
 
 module.exports = (config) =>

@@ -96,10 +96,8 @@ async function onStage(page: Page, address: string) {
     await page.getByRole('button', { name: /^A colour/ }).click();
     clicks.push(await took(() => page.mouse.click(...at(x, y))));
   }
-  await page
-    .getByRole('button', { name: /^Remove / })
-    .first()
-    .click();
+  const removes = page.getByRole('button', { name: /^Remove / });
+  while (await removes.count()) await removes.first().click();
   await page.getByRole('button', { name: /^Strokes/ }).click();
   const strokes: number[] = [];
   for (let n = 0; n < 9; n++) {

@@ -87,7 +87,10 @@ function exceptionFor(
   return Object.keys(colours).length ? { colours } : null;
 }
 
-/** True for a picture that is mostly grey ink of the lightness that vanishes, and that reads as a whole turned over. */
+/**
+ * True for a picture that is mostly grey ink of the lightness that vanishes, and of which turned over
+ * nothing vanishes that reads now.
+ */
 function isLineArt(layer: Layer, cloth: Cloth, cloths: readonly string[], facts: FactsById): boolean {
   const inks = factsOfLayer(layer, facts)?.inks ?? [];
   const all = inks.reduce((sum, ink) => sum + ink.share, 0);
@@ -98,7 +101,7 @@ function isLineArt(layer: Layer, cloth: Cloth, cloths: readonly string[], facts:
   if (all <= 0 || vanishing.reduce((sum, ink) => sum + ink.share, 0) < all * LINE_ART) return false;
   const over = { ...NO_TONE, id: 'over', turnedOver: true };
   return inks
-    .filter(({ share }) => share >= all * COUNTS)
+    .filter(({ hex, share }) => share >= all * COUNTS && leastDifference(hex, cloths) >= VANISHES_BELOW)
     .every(({ hex }) => leastDifference(hexOf(toned(rgbOf(hex), over)), cloths) >= VANISHES_BELOW);
 }
 

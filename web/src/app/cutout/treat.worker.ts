@@ -18,7 +18,7 @@ const HEADER = 4;
 const MOST_READY = 3;
 
 /** Longer side of the copy that first answers are worked out on, px. */
-const QUICK_SIDE = 400;
+const QUICK_SIDE = 360;
 
 const ready = new Map<string, Promise<Treater>>();
 const quick = new Map<string, Promise<Treater>>();
