@@ -159,6 +159,8 @@ const TRAPS: Record<string, Pixels> = {
   'dots that are cut on all sides': picture([all(CREAM), dots(5, 0.3, RED)]),
   'small dots that are cut on all sides': picture([all(WHITE), dots(9, 0.22, NAVY)]),
   'upright stripes': picture([all(WHITE), (x) => ((x * 8) % 1 > 0.6 ? NAVY : null)]),
+  'four upright stripes': picture([all(WHITE), (x) => ((x * 4) % 1 > 0.75 ? NAVY : null)]),
+  'a faint sky': picture([(_, y) => [196 + 24 * y, 204 + 24 * y, 214 + 24 * y, 255], disc(0.5, 0.5, 0.2, RED)]),
   'lying stripes': picture([all(CREAM), (_, y) => ((y * 7) % 1 > 0.65 ? RED : null)]),
   'slanted stripes': picture([all(SAGE), (x, y) => (((x + y) * 6) % 1 > 0.65 ? WHITE : null)]),
   'a grid of lines': picture([all(WHITE), (x, y) => ((x * 9) % 1 > 0.8 || (y * 9) % 1 > 0.8 ? NAVY : null)]),

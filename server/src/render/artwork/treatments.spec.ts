@@ -261,6 +261,14 @@ describe('an edge', () => {
   });
 });
 
+describe('a bay at the rim', () => {
+  it('is no hole, however small', () => {
+    const notched = picture(120, (x, y) => (x < 0.04 && Math.abs(y - 0.5) < 0.02 ? [0, 0, 0, 0] : RED));
+    const out = treater(notched).treated([{ ...NO_EDGE, pinholes: 400, id: 'e' }]);
+    expect(alphaAt(out, 1, 60)).toBe(0);
+  });
+});
+
 describe('work by hand', () => {
   const touch = (back: boolean, hardness = 1): Treatment => ({
     id: 't',
