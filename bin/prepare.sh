@@ -41,7 +41,7 @@ install_modules() {
 build() {
   local stamp=var/built
   if [ -f "$stamp" ] && [ -z "$(find core contract demo server stand-ins e2e bench web package-lock.json tsconfig.base.json -newer "$stamp" \
-      -not -path '*/node_modules/*' -not -path '*/dist/*' -not -path '*/.angular/*' -not -path '*/test-results/*' -not -name scene.wasm -type f -print -quit)" ]; then return; fi
+      -not -path '*/node_modules/*' -not -path '*/dist/*' -not -path '*/.angular/*' -not -path '*/test-results/*' -not -name '*.wasm' -type f -print -quit)" ]; then return; fi
   say "Building …"
   mkdir -p var
   touch "$stamp.now"
