@@ -115,7 +115,7 @@ describe('pictures made fit for cloth', () => {
     let sum = 0;
     for (let y = 0; y < 100; y++)
       for (let x = 0; x < 100; x++) sum += Math.abs(alphaAt(file.pixels, x + 50, y + 50) - alphaAt(preview, x, y));
-    expect(sum / 10_000).toBeLessThan(1.5);
+    expect(sum / 10_000).toBeLessThan(1);
   });
 
   it('are judged as they are shown, on the server as in the browser', async () => {

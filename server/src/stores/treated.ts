@@ -16,7 +16,10 @@ interface Row {
   name: string;
   treatments: unknown;
   facts: unknown;
+  used_at: Date;
 }
+
+const DAY = 24 * 3_600_000;
 
 const toRow = (row: Row): TreatedRow => ({
   assetId: row.asset_id,
@@ -53,11 +56,13 @@ export class TreatedStore {
       'SELECT * FROM treated_picture WHERE asset_id IN (?) AND name IN (?)',
       [[...new Set(pairs.map((one) => one.assetId))], [...new Set(pairs.map((one) => one.name))]],
     );
-    await this.database.change(
-      `UPDATE treated_picture SET used_at = CURRENT_TIMESTAMP(3)
+    // A use is written down once a day, not with every look.
+    if (rows.some((row) => Date.now() - row.used_at.getTime() > DAY))
+      await this.database.change(
+        `UPDATE treated_picture SET used_at = CURRENT_TIMESTAMP(3)
        WHERE name IN (?) AND used_at < DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL 1 DAY)`,
-      [[...new Set(pairs.map((one) => one.name))]] as never,
-    );
+        [[...new Set(pairs.map((one) => one.name))]] as never,
+      );
     return rows.map(toRow).filter((row) => wanted.has(`${row.assetId}.${row.name}`));
   }
 }

@@ -136,7 +136,7 @@ export async function treatedFacts(path: string, treated: Treated): Promise<Trea
 }
 
 /** First bytes of a working copy: its size and that of the whole picture, as four 32-bit numbers, low byte first. */
-export const WORKING_HEADER = 16;
+const WORKING_HEADER = 16;
 
 /** Writes a picture's working copy as it is: sizes, then straight RGBA. */
 export async function writeWorking(path: string, out: string): Promise<void> {

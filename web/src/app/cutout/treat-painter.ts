@@ -1,6 +1,7 @@
 import { Injectable, OnDestroy } from '@angular/core';
 import type { Treatment } from '@kettle/core';
-import { Observable, Subject, filter, first, fromEvent, map } from 'rxjs';
+import { Observable, Subject, fromEvent, map } from 'rxjs';
+import { askWorker } from '../data/worker-call';
 import type { ReadyPicture, TreatReply, TreatRequest } from './treat-messages';
 
 /** A treated copy, and how long the worker took for it. */
@@ -27,7 +28,6 @@ export class TreatPainter implements OnDestroy {
   private readonly done = new Subject<TreatedPicture | Error>();
   /** Treated pictures in the order they were asked for; of what was overtaken only the last one comes. */
   readonly treated = this.done.asObservable();
-  private number = 0;
   private busy = false;
   private next: Wish | null = null;
 
@@ -67,22 +67,6 @@ export class TreatPainter implements OnDestroy {
   }
 
   private ask<T extends TreatReply>(request: (id: number) => TreatRequest): Observable<T> {
-    return new Observable<T>((observer) => {
-      const id = ++this.number;
-      const answer = this.replies
-        .pipe(
-          filter((reply) => reply.id === id),
-          first(),
-        )
-        .subscribe((reply) => {
-          if (reply.kind === 'failed') observer.error(new Error(reply.message));
-          else {
-            observer.next(reply as T);
-            observer.complete();
-          }
-        });
-      this.worker.postMessage(request(id));
-      return () => answer.unsubscribe();
-    });
+    return askWorker<TreatRequest, T>(this.worker, this.replies, request);
   }
 }

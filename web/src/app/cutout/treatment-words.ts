@@ -36,8 +36,6 @@ export function titleOf(step: Treatment): string {
   }
 }
 
-const count = (n: number, word: string): string => `${n} ${word}`;
-
 /** What a step does, in a few words. */
 export function wordsOf(step: Treatment): string {
   switch (step.kind) {
@@ -47,7 +45,7 @@ export function wordsOf(step: Treatment): string {
       return step.hex;
     case 'strokes': {
       const kept = step.strokes.filter((one) => one.keep).length;
-      return step.strokes.length ? `${count(kept, 'keep')}, ${count(step.strokes.length - kept, 'drop')}` : 'none yet';
+      return step.strokes.length ? `${kept} keep, ${step.strokes.length - kept} drop` : 'none yet';
     }
     case 'touch':
       return step.strokes.length === 1 ? '1 stroke' : `${step.strokes.length} strokes`;

@@ -1,6 +1,7 @@
 import { Injectable, OnDestroy } from '@angular/core';
 import type { AreaMaps, Blank, SceneLook, TextureGrid } from '@kettle/core';
-import { Observable, filter, first, fromEvent, map } from 'rxjs';
+import { Observable, fromEvent, map } from 'rxjs';
+import { askWorker, nextRequest } from '../data/worker-call';
 import type { SceneReply, SceneRequest } from './scene-messages';
 
 type Drawn = Extract<SceneReply, { kind: 'drawn' }>;
@@ -24,7 +25,6 @@ export class ScenePainter implements OnDestroy {
   private readonly replies = fromEvent<MessageEvent<SceneReply>>(this.worker, 'message').pipe(
     map((event) => event.data),
   );
-  private number = 0;
 
   ngOnDestroy(): void {
     this.worker.terminate();
@@ -45,7 +45,7 @@ export class ScenePainter implements OnDestroy {
   prepare(blanks: readonly Blank[]): void {
     this.worker.postMessage({
       kind: 'prepare',
-      id: ++this.number,
+      id: nextRequest(),
       blanks: blanks.map((blank) => ({ blank, areaId: blank.areas[0].id })),
       size: PREVIEW_SIZE,
     } satisfies SceneRequest);
@@ -63,22 +63,6 @@ export class ScenePainter implements OnDestroy {
     request: (id: number) => SceneRequest,
     transfer: Transferable[] = [],
   ): Observable<T> {
-    return new Observable<T>((observer) => {
-      const id = ++this.number;
-      const answer = this.replies
-        .pipe(
-          filter((reply) => reply.id === id),
-          first(),
-        )
-        .subscribe((reply) => {
-          if (reply.kind === 'failed') observer.error(new Error(reply.message));
-          else {
-            observer.next(reply as T);
-            observer.complete();
-          }
-        });
-      this.worker.postMessage(request(id), transfer);
-      return () => answer.unsubscribe();
-    });
+    return askWorker<SceneRequest, T>(this.worker, this.replies, request, transfer);
   }
 }
