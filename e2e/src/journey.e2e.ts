@@ -46,7 +46,14 @@ test('a seller drops art and ends with an accepted print file and a shirt pictur
   // Resized from a corner, in proportion.
   const top = await numberOf(page, 'From top');
   const corner = { x: paper.x + paper.width / 2 + (width / 2) * scale, y: paper.y + (top + width / 2) * scale };
-  await page.mouse.move(corner.x, corner.y);
+  // The pointer says when it is over the handle, which is drawn with the next frame.
+  await expect
+    .poll(async () => {
+      await page.mouse.move(corner.x + 20, corner.y + 20);
+      await page.mouse.move(corner.x, corner.y);
+      return page.locator('ks-stage .konvajs-content').evaluate((content) => content.style.cursor);
+    })
+    .toContain('resize');
   await page.mouse.down();
   await page.mouse.move(corner.x - 60, corner.y - 30, { steps: 6 });
   await page.mouse.up();

@@ -38,4 +38,24 @@ describe('a field that is typed in', () => {
     expect(field.value).toBe('late answer');
     page.remove();
   });
+
+  it('held whole, is replaced whole by the next letter though another value came in between', async () => {
+    TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] });
+    const fixture = TestBed.createComponent(Page);
+    await fixture.whenStable();
+    const page = fixture.nativeElement as HTMLElement;
+    document.body.append(page);
+    const field = page.querySelector('input')!;
+    field.focus();
+    field.select();
+    fixture.componentInstance.value.set('late answer');
+    await fixture.whenStable();
+    expect([field.value, field.selectionStart, field.selectionEnd]).toEqual(['late answer', 0, 11]);
+    // With the caret somewhere in it, it is not all held afterwards either.
+    field.setSelectionRange(2, 2);
+    fixture.componentInstance.value.set('a later one');
+    await fixture.whenStable();
+    expect(field.selectionStart).toBe(field.selectionEnd);
+    page.remove();
+  });
 });

@@ -28,8 +28,16 @@ export class TypedValue {
   constructor() {
     effect(() => {
       const value = String(this.ksValue());
-      if (!this.typing && this.field.value !== value) this.field.value = value;
+      if (!this.typing && this.field.value !== value) this.put(value);
     });
+  }
+
+  /** Puts a value in; where all of the old one was held, all of the new one is, so that the next letter replaces it. */
+  private put(value: string): void {
+    const { selectionStart: from, selectionEnd: to, value: old } = this.field;
+    const allHeld = this.page.activeElement === this.field && old !== '' && from === 0 && to === old.length;
+    this.field.value = value;
+    if (allHeld) this.field.select();
   }
 
   protected watch(on: boolean): void {
@@ -42,7 +50,7 @@ export class TypedValue {
     this.typing = false;
     // What came in while it was typed, or what became of what was typed.
     queueMicrotask(() => {
-      if (!this.typing) this.field.value = String(this.ksValue());
+      if (!this.typing) this.put(String(this.ksValue()));
     });
   }
 }
