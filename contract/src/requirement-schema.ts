@@ -4,13 +4,16 @@ import {
   COLOUR_MODES,
   demandedCanvas,
   FILE_TYPES,
+  INTENTS,
   LENGTH_UNITS,
   PLACEMENT_RULES,
+  PRINT_PROCESSES,
   SIZE_RULES,
+  TIFF_PACKINGS,
   TRANSPARENCIES,
   type RequirementFields,
 } from '@kettle/core';
-import { choice, colour, finite, list, text } from './fields.js';
+import { choice, colour, finite, flag, identifier, list, text } from './fields.js';
 import { refuse } from './refuse.js';
 
 /** Print canvases above this many pixels are refused: they would not fit a worker's memory. */
@@ -30,6 +33,27 @@ export const colourwaySchema = yup
   .object({ name: text('Colour name', 60).required('Give the colour a name.'), hex: colour('Colour').required() })
   .noUnknown();
 
+const limit = (label: string, most: number) => finite(label, 0, most).nullable().optional();
+
+/** Limits of a requirement's own, instead of those of its process. */
+export const limitsSchema = yup
+  .object({
+    lineMm: limit('Thinnest line', 20),
+    letterMm: limit('Smallest letters', 50),
+    speckMm: limit('Smallest dot', 20),
+    fadeMm: limit('Widest fade', 1000),
+    coverage: limit('Ink coverage', 400),
+  })
+  .noUnknown();
+
+export const conversionSchema = yup
+  .object({
+    profile: identifier().nullable().defined(),
+    intent: choice('Rendering intent', INTENTS).required(),
+    blackPoint: flag('Black point compensation').required(),
+  })
+  .noUnknown();
+
 /** A requirement as a seller writes it, with the limits that keep it sensible. */
 export const requirementSchema = yup
   .object({
@@ -47,6 +71,14 @@ export const requirementSchema = yup
       .min(1, 'Choose at least one file type.')
       .required(),
     maxBytes: finite('Byte limit', 1000, 2_000_000_000).integer('Byte limit must be whole bytes.').nullable().defined(),
+    preferred: choice('Preferred file type', FILE_TYPES).optional(),
+    packing: choice('TIFF packing', TIFF_PACKINGS).optional(),
+    ground: colour('Ground').optional(),
+    conversion: conversionSchema.optional().default(undefined),
+    process: choice('Process', PRINT_PROCESSES).optional(),
+    limits: limitsSchema.optional().default(undefined),
+    bleedMm: finite('Bleed', 0, 100).optional(),
+    mirrored: flag('Mirrored').optional(),
     sizeRule: choice('Size rule', SIZE_RULES).required(),
     safeInsetMm: finite('Safe inset', 0, 500).required(),
     placement: placementSchema.required(),
@@ -57,6 +89,14 @@ export const requirementSchema = yup
     note: text('Note', 2000).defined(),
   })
   .noUnknown()
+  .test('bleed', 'The bleed leaves nothing of the canvas.', function leavesSomething(value) {
+    const { bleedMm, width, height, unit, dpi } = value;
+    if (!bleedMm || !unit || ![width, height, dpi].every((number) => number > 0)) return true;
+    const canvas = demandedCanvas({ width, height, unit, dpi });
+    return (
+      bleedMm * 2 < Math.min(canvas.widthMm, canvas.heightMm) || this.createError({ path: 'bleedMm', message: 'The bleed leaves nothing of the canvas.' })
+    );
+  })
   .test('canvas', function canvasFits(value) {
     const { width, height, unit, dpi } = value;
     if (![width, height, dpi].every((number) => number > 0 && Number.isFinite(number)) || !unit) return true;

@@ -30,6 +30,8 @@ export interface Sight {
   readonly begun: boolean;
   /** Back to front; without what is hidden. */
   readonly seen: readonly SeenLayer[];
+  /** What is known of artwork files, by id. */
+  readonly facts: FactsById;
   /** True when any ink lies on the canvas. */
   readonly printsSomething: boolean;
 }
@@ -55,6 +57,7 @@ export function sightOf(whole: DesignDocument, target: Target, requirement: Requ
     garment: garmentOf(target, requirement),
     begun: design.layers.length > 0,
     seen,
+    facts,
     printsSomething: seen.some(({ ink }) => ink !== null && intersect(ink, page) !== null),
   };
 }

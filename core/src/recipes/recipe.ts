@@ -1,5 +1,8 @@
 import { demandedCanvas, type Canvas } from '../requirement/canvas.js';
-import type { Requirement } from '../requirement/requirement.js';
+import { conversionOf, type ColourConversion, type TiffPacking } from '../requirement/conversion.js';
+import { fileKind, fileTypeFor } from '../requirement/file-kinds.js';
+import type { ColourMode, FileType, Requirement } from '../requirement/requirement.js';
+import type { FactsById } from '../checks/asset-facts.js';
 import { compose, type Affine } from '../geometry/affine.js';
 import { MM_PER_INCH } from '../units/length.js';
 import { cutText } from '../text/short-name.js';
@@ -16,7 +19,7 @@ import {
   type Silhouette,
 } from '../drawing/keyline.js';
 import { drawingSteps, type DrawingStep } from '../drawing/marks.js';
-import { inkPlace, kindOf, marksOf } from '../layers/layer-kinds.js';
+import { factsOfLayer, inkPlace, kindOf, marksOf } from '../layers/layer-kinds.js';
 import { treatedBy, type Treated } from '../treatments/treated.js';
 import { layerToPixels, layoutTarget } from '../document/target.js';
 
@@ -59,8 +62,20 @@ export interface PrintRecipe {
   readonly widthPx: number;
   readonly heightPx: number;
   readonly dpi: number;
-  readonly mode: 'rgb' | 'grey';
+  /** Kind of file; absent for PNG. */
+  readonly type?: Exclude<FileType, 'png'>;
+  readonly mode: ColourMode;
   readonly alpha: boolean;
+  /** What a file without transparency is laid on; absent for white. */
+  readonly ground?: string;
+  /** How a TIFF is packed. */
+  readonly packing?: TiffPacking;
+  /** How colours become those of a CMYK print; `profile` is the SHA-256 of an ICC file, or null for the shipped one. */
+  readonly conversion?: ColourConversion;
+  /** Bytes that a file whose quality can be lowered stays below. */
+  readonly maxBytes?: number;
+  /** Edge of a PDF page that is cut away, mm. */
+  readonly bleedMm?: number;
   /** Back to front. */
   readonly layers: readonly RecipeLayer[];
   /** The requirement as it stood, so that a change of its demands makes the file out of date. */
@@ -73,26 +88,52 @@ const rounded = (map: Affine): Affine => map.map((value) => Math.round(value * 1
 /**
  * Recipe of a target's print file.
  * @param shaOf content hash of each asset id
+ * @param facts what is known of the artwork, from which it follows whether all of it is outlines
  */
 export function printRecipe(
   design: DesignDocument,
   target: Target,
   requirement: Requirement,
   shaOf: (assetId: string) => string,
+  facts: FactsById = {},
 ): PrintRecipe {
   const { canvas, toCanvas } = layoutTarget(design, target, requirement);
+  const seen = seenBy(design, target);
+  // A target whose file cannot be made has a recipe all the same, so that it can be compared.
+  const type = fileTypeFor(requirement, isAllOutlines(seen.layers, facts)) ?? 'png';
+  const { clear, lossy } = fileKind(type);
+  const { mode, ground, bleedMm, maxBytes } = requirement;
+  const alpha = requirement.transparency !== 'forbidden' && clear.includes(mode);
+  const map: Affine = requirement.mirrored ? compose([-1, 0, 0, 1, canvas.widthMm, 0], toCanvas) : toCanvas;
   return {
     kind: 'print-file',
     engine: ENGINE_VERSION,
     widthPx: canvas.widthPx,
     heightPx: canvas.heightPx,
     dpi: canvas.dpi,
-    mode: requirement.mode === 'grey' ? 'grey' : 'rgb',
-    alpha: requirement.transparency !== 'forbidden',
-    layers: recipeLayers(seenBy(design, target), toCanvas, canvas.dpi, shaOf, true),
+    ...(type === 'png' ? {} : { type }),
+    mode,
+    alpha,
+    ...(alpha || !ground || /^#fff(fff)?$/i.test(ground) ? {} : { ground }),
+    ...(type === 'tiff' ? { packing: requirement.packing ?? 'lzw' } : {}),
+    ...(mode === 'cmyk' ? { conversion: conversionOf(requirement) } : {}),
+    ...(lossy && maxBytes !== null ? { maxBytes } : {}),
+    ...(type === 'pdf' && bleedMm ? { bleedMm } : {}),
+    layers: recipeLayers(seen, map, canvas.dpi, shaOf, true),
     requirement: { id: requirement.id, revision: requirement.revision },
   };
 }
+
+/** True when every visible layer is drawn from outlines, and from nothing that only pixels can hold. */
+export const isAllOutlines = (layers: readonly Layer[], facts: FactsById): boolean =>
+  layers
+    .filter((layer) => !layer.hidden && layer.opacity > 0)
+    .every((layer) => {
+      if (layer.screen) return false;
+      const drawing = marksOf(layer);
+      if (drawing) return drawingSteps(drawing).every((step) => !step.erase);
+      return !kindOf(layer).treatmentsOf(layer)?.length && factsOfLayer(layer, facts)?.vector === true;
+    });
 
 /**
  * Visible layers of a design on a pixel grid.

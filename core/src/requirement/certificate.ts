@@ -1,6 +1,7 @@
 import { formatBytes } from '../units/bytes.js';
 import { densityReason, nominalDpi, storesDpi } from '../units/dpi.js';
-import { demandedSizeWords, sizeAccepted } from './canvas.js';
+import { demandedCanvas, demandedSizeWords, sizeAccepted } from './canvas.js';
+import { fileKind, fileTypeWords } from './file-kinds.js';
 import type { ColourMode, FileType, Requirement } from './requirement.js';
 
 /** What a reader found in a finished file, from its bytes alone. */
@@ -21,6 +22,12 @@ export interface FileFacts {
   /** Kinds of text, date or camera data in the file; empty when nothing leaks. */
   readonly privateData: readonly string[];
   readonly bytes: number;
+  /** Size that a file of outlines is printed at, mm; absent where pixels and DPI say it. */
+  readonly trueSize?: { readonly widthMm: number; readonly heightMm: number };
+  /** Edge that a page says is cut away, mm; absent when it says none. */
+  readonly bleedMm?: number;
+  /** The libraries that wrote it and opened it again. */
+  readonly readBy?: { readonly writer: string; readonly reader: string };
   /** How the pixels compare with a drawing of the design by another path; absent when nobody compared. */
   readonly likeness?: {
     readonly differing: number;
@@ -43,8 +50,6 @@ const MODE_WORDS = { rgb: 'RGB', cmyk: 'CMYK', grey: 'grey', palette: 'palette',
 
 /** Every demand of a requirement beside what the file holds. The file is accepted when all rows are ok. */
 export function certify(facts: FileFacts, requirement: Requirement): CertificateRow[] {
-  const { pixelsPerMetreX: x, pixelsPerMetreY: y } = facts;
-  const dpiOk = x !== null && y !== null && storesDpi(x, requirement.dpi) && storesDpi(y, requirement.dpi);
   const rows: CertificateRow[] = [
     {
       demand: 'Size',
@@ -52,18 +57,7 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
       found: `${facts.widthPx} × ${facts.heightPx} px`,
       ok: sizeAccepted(requirement, facts.widthPx, facts.heightPx),
     },
-    {
-      demand: 'DPI',
-      demanded: `${requirement.dpi} DPI in both axes`,
-      found:
-        x === null || y === null
-          ? 'not stored'
-          : x === y
-            ? `${nominalDpi(x)} DPI in both axes`
-            : `${nominalDpi(x)} across, ${nominalDpi(y)} down`,
-      ok: dpiOk,
-      ...(dpiOk ? { reason: densityReason(x) } : {}),
-    },
+    facts.trueSize ? trueSizeRow(facts.trueSize, requirement) : densityRow(facts, requirement),
     {
       demand: 'Colour mode',
       demanded: MODE_WORDS[requirement.mode],
@@ -74,8 +68,8 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
     transparencyRow(facts, requirement),
     {
       demand: 'File type',
-      demanded: requirement.fileTypes.map((type) => type.toUpperCase()).join(' or '),
-      found: facts.fileType.toUpperCase(),
+      demanded: fileTypeWords(requirement.fileTypes),
+      found: facts.fileType === 'other' ? 'something else' : fileKind(facts.fileType).words,
       ok: facts.fileType !== 'other' && requirement.fileTypes.includes(facts.fileType),
     },
     {
@@ -91,6 +85,28 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
       ok: facts.privateData.length === 0,
     },
   ];
+  const bleed = requirement.bleedMm ?? 0;
+  if (facts.fileType === 'pdf' && (bleed > 0 || facts.bleedMm))
+    rows.push({
+      demand: 'Bleed',
+      demanded: bleed ? `${bleed} mm around the trimmed page` : 'none',
+      found: facts.bleedMm ? `${Math.round(facts.bleedMm * 10) / 10} mm` : 'none',
+      ok: Math.abs((facts.bleedMm ?? 0) - bleed) < 0.05,
+    });
+  if (requirement.mirrored)
+    rows.push({
+      demand: 'Mirrored',
+      demanded: 'as for a transfer',
+      found: 'made mirrored, and compared so',
+      ok: facts.likeness?.ok ?? true,
+    });
+  if (facts.readBy)
+    rows.push({
+      demand: 'Read back',
+      demanded: 'by another reader than the one that wrote it',
+      found: `written by ${facts.readBy.writer}, opened by ${facts.readBy.reader}`,
+      ok: true,
+    });
   if (facts.likeness) rows.push(likenessRow(facts.likeness));
   if (requirement.maxBytes !== null) {
     rows.push({
@@ -101,6 +117,37 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
     });
   }
   return rows;
+}
+
+function densityRow({ pixelsPerMetreX: x, pixelsPerMetreY: y }: FileFacts, { dpi }: Requirement): CertificateRow {
+  const ok = x !== null && y !== null && storesDpi(x, dpi) && storesDpi(y, dpi);
+  return {
+    demand: 'DPI',
+    demanded: `${dpi} DPI in both axes`,
+    found:
+      x === null || y === null
+        ? 'not stored'
+        : x === y
+          ? `${nominalDpi(x)} DPI in both axes`
+          : `${nominalDpi(x)} across, ${nominalDpi(y)} down`,
+    ok,
+    ...(ok ? { reason: densityReason(x) } : {}),
+  };
+}
+
+/** Outlines have no pixels: their file says how large they are printed. */
+function trueSizeRow({ widthMm, heightMm }: NonNullable<FileFacts['trueSize']>, requirement: Requirement): CertificateRow {
+  const demanded = demandedCanvas(requirement);
+  const words = (width: number, height: number): string => `${width.toFixed(1)} × ${height.toFixed(1)} mm`;
+  const near = (found: number, wanted: number): boolean => Math.abs(found - wanted) < 0.1;
+  return {
+    demand: 'True size',
+    demanded: words(demanded.widthMm, demanded.heightMm),
+    found: words(widthMm, heightMm),
+    ok:
+      requirement.sizeRule !== 'exact' || (near(widthMm, demanded.widthMm) && near(heightMm, demanded.heightMm)),
+    reason: `At ${requirement.dpi} DPI that is ${demanded.widthPx} × ${demanded.heightPx} px; outlines are sharp at any.`,
+  };
 }
 
 function likenessRow({ differing, ok, where }: NonNullable<FileFacts['likeness']>): CertificateRow {

@@ -1,14 +1,16 @@
 import type { LengthUnit } from '../units/length.js';
+import type { ColourConversion, TiffPacking } from './conversion.js';
 import type { TargetPlacement } from './placement.js';
+import type { PressLimits, PrintProcess } from './press.js';
 
 export type ColourMode = 'rgb' | 'cmyk' | 'grey';
 export type Transparency = 'required' | 'allowed' | 'forbidden';
-export type FileType = 'png' | 'tiff' | 'jpeg';
+export type FileType = 'png' | 'tiff' | 'jpeg' | 'webp' | 'pdf' | 'svg';
 export type SizeRule = 'exact' | 'at-least' | 'at-most';
 
 export const COLOUR_MODES: readonly ColourMode[] = ['rgb', 'cmyk', 'grey'];
 export const TRANSPARENCIES: readonly Transparency[] = ['required', 'allowed', 'forbidden'];
-export const FILE_TYPES: readonly FileType[] = ['png', 'tiff', 'jpeg'];
+export const FILE_TYPES: readonly FileType[] = ['png', 'tiff', 'jpeg', 'webp', 'pdf', 'svg'];
 export const SIZE_RULES: readonly SizeRule[] = ['exact', 'at-least', 'at-most'];
 
 /** A garment or ground colour on sale, sRGB as `#rrggbb`. */
@@ -31,6 +33,22 @@ export interface RequirementFields {
   readonly mode: ColourMode;
   readonly transparency: Transparency;
   readonly fileTypes: readonly FileType[];
+  /** Which of them is made, where the seller would rather have one than another. */
+  readonly preferred?: FileType;
+  /** How a TIFF is packed; absent for LZW. */
+  readonly packing?: TiffPacking;
+  /** Ground of a file without transparency; absent for white. */
+  readonly ground?: string;
+  /** How colours become those of a CMYK print; absent for the shipped profile. */
+  readonly conversion?: ColourConversion;
+  /** How ink comes onto the product; absent where the product says it. */
+  readonly process?: PrintProcess;
+  /** Limits that differ from those of the process. */
+  readonly limits?: Partial<PressLimits>;
+  /** Width of the edge of the canvas that is cut away, in mm; absent for none. */
+  readonly bleedMm?: number;
+  /** True when the file is to be made mirrored, as for a transfer. */
+  readonly mirrored?: boolean;
   /** Largest file in bytes, or null when the channel names none. */
   readonly maxBytes: number | null;
   readonly sizeRule: SizeRule;

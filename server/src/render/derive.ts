@@ -63,7 +63,7 @@ export const DERIVATIONS = {
     return of.map(({ target, requirement }) => {
       const findings = findTarget(document, target, requirement, assets);
       return {
-        recipe: recipeHash(printRecipe(document, target, requirement, shaOrMissing(assets))),
+        recipe: recipeHash(printRecipe(document, target, requirement, shaOrMissing(assets), assets)),
         printable: isPrintable(findings),
         gravest: findings.find((finding) => finding.severity !== 'tells')?.title ?? null,
       };
@@ -81,7 +81,7 @@ export const DERIVATIONS = {
     document: DesignDocument,
     { target, requirement, assets }: { target: Target; requirement: Requirement; assets: AssetsById },
   ): { hash: string; recipe: PrintRecipe } {
-    const recipe = printRecipe(document, target, requirement, shaOrMissing(assets));
+    const recipe = printRecipe(document, target, requirement, shaOrMissing(assets), assets);
     return { hash: recipeHash(recipe), recipe };
   },
 

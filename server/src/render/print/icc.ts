@@ -30,17 +30,15 @@ export function profileName(icc: Buffer): string {
   return 'an unnamed profile';
 }
 
-const made = new Map<string, Promise<PngProfile>>();
+const GREY = 'Grey with the sRGB tone curve';
+const made = new Map<string, Promise<Buffer>>();
 
-/**
- * The profile of a PNG of ours, ready for its iCCP chunk. A grey PNG must carry a grey one (PNG specification, third
- * edition, 11.3.2.3).
- */
-export function pngProfile(kind: 'rgb' | 'grey'): Promise<PngProfile> {
-  let profile = made.get(kind);
+/** The profile of a file of ours in RGB or grey: sRGB, or grey with its tone curve. */
+export function plainProfile(mode: 'rgb' | 'grey'): Promise<Buffer> {
+  let profile = made.get(mode);
   if (!profile) {
     profile = (async () => {
-      if (kind === 'grey') return { name: GREY, deflated: deflateSync(greyProfile(GREY), { level: 9 }) };
+      if (mode === 'grey') return greyProfile(GREY);
       const { icc } = await sharp(
         await sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } })
           .withIccProfile('srgb')
@@ -48,11 +46,18 @@ export function pngProfile(kind: 'rgb' | 'grey'): Promise<PngProfile> {
           .toBuffer(),
       ).metadata();
       if (!icc) throw new Error('The colour profile could not be made.');
-      return { name: 'sRGB', deflated: deflateSync(icc, { level: 9 }) };
+      return icc;
     })();
-    made.set(kind, profile);
+    made.set(mode, profile);
   }
   return profile;
 }
 
-const GREY = 'Grey with the sRGB tone curve';
+/**
+ * The profile of a PNG of ours, ready for its iCCP chunk. A grey PNG must carry a grey one (PNG specification, third
+ * edition, 11.3.2.3).
+ */
+export const pngProfile = async (mode: 'rgb' | 'grey'): Promise<PngProfile> => ({
+  name: mode === 'grey' ? GREY : 'sRGB',
+  deflated: deflateSync(await plainProfile(mode), { level: 9 }),
+});

@@ -3,14 +3,20 @@ import {
   apply,
   blendOver,
   compose,
+  flatten,
   invert,
+  rgbOf,
   scale,
   screenInk,
   translate,
+  type Affine,
+  type ColourConversion,
   type PrintRecipe,
   type Pixels,
   type RecipeLayer,
 } from '@kettle/core';
+import { inksOf, looksOf } from '../press/colour-engine.js';
+import { profileOf } from '../press/profiles.js';
 import { drawLayers, onWholePixels, type Files } from './draw-layers.js';
 import { shownFile } from '../artwork/shown.js';
 import { asWritten } from '../artwork/source.js';
@@ -67,8 +73,14 @@ function sideFor({ layers }: PrintRecipe, longest: number): number {
  * and the drawing is reduced to a grid of {@link SIDE} px as the file is. What both paths share is only the renderer
  * of outlines, at another size, and blend modes.
  * @param pixels of the finished file, as a reader found them
+ * @param slack levels of colour by which the reader's own way of showing inks may differ
  */
-export async function likeness(recipe: PrintRecipe, files: Files, pixels: Pixels): Promise<Likeness> {
+export async function likeness(
+  recipe: PrintRecipe,
+  files: Files,
+  pixels: Pixels,
+  slack = 0,
+): Promise<Likeness> {
   const longest = Math.max(recipe.widthPx, recipe.heightPx);
   const sized = (side: number) => ({
     width: Math.max(1, Math.round((recipe.widthPx * side) / longest)),
@@ -82,15 +94,43 @@ export async function likeness(recipe: PrintRecipe, files: Files, pixels: Pixels
       .raw()
       .toBuffer();
   const drawn = await drawnApart(
-    recipe.layers.map((layer) => ({
-      ...layer,
-      map: compose(toFine, layer.sha256 === null ? layer.map : onWholePixels(layer.map)),
-    })),
+    recipe.layers.map((layer) => reducedLayer(layer, toFine)),
     fine,
     files,
   );
   const [found, expected] = [await reduced(pixels.data, pixels), await reduced(drawn, fine)];
-  return compare(found, expected, grid, recipe);
+  if (!recipe.alpha) flatten({ ...grid, data: expected }, rgbOf(recipe.ground ?? '#ffffff'));
+  if (recipe.conversion) await asPrinted(expected, recipe.conversion, files);
+  return compare(found, expected, grid, recipe, slack);
+}
+
+/** A layer as it lies on a smaller grid, a line around others with what it goes around. */
+function reducedLayer(layer: RecipeLayer, toFine: Affine): RecipeLayer {
+  const { keyline, map, sha256 } = layer;
+  return {
+    ...layer,
+    map: compose(toFine, sha256 === null ? map : onWholePixels(map)),
+    ...(keyline
+      ? {
+          keyline: {
+            ...keyline,
+            width: keyline.width * toFine[0],
+            gap: keyline.gap * toFine[0],
+            around: keyline.around.map((one) => ({ ...one, map: compose(toFine, one.map) })),
+          },
+        }
+      : {}),
+  };
+}
+
+/** Colours as they will look in the inks of the print: what the file is compared with has gone through them too. */
+async function asPrinted(rgba: Buffer, conversion: ColourConversion, files: Files): Promise<void> {
+  const profile = await profileOf(conversion, files);
+  const count = rgba.length / 4;
+  const colours = new Uint16Array(count * 3);
+  for (let i = 0; i < count; i++) for (let k = 0; k < 3; k++) colours[i * 3 + k] = rgba[i * 4 + k] * 257;
+  const seen = await looksOf(await inksOf(colours, profile, conversion), profile, false);
+  for (let i = 0; i < count; i++) for (let k = 0; k < 3; k++) rgba[i * 4 + k] = Math.round(seen[i * 3 + k] / 257);
 }
 
 /**
@@ -197,9 +237,11 @@ function compare(
   found: Buffer,
   expected: Buffer,
   { width, height }: { width: number; height: number },
-  { alpha, mode }: PrintRecipe,
+  { alpha, mode, ground: laidOn }: PrintRecipe,
+  slack: number,
 ): Likeness {
-  const ground = alpha ? [128, 128, 128] : [255, 255, 255];
+  const { r, g, b } = rgbOf(laidOn ?? '#ffffff');
+  const ground = alpha ? [128, 128, 128] : [r, g, b];
   const seen = (data: Buffer, i: number): number[] => {
     const share = data[i + 3] / 255;
     const colour = [0, 1, 2].map((k) => data[i + k] * share + ground[k] * (1 - share));
@@ -214,7 +256,7 @@ function compare(
   let [sum, differing, worst, at] = [0, 0, 0, 0];
   for (let n = 0; n < width * height; n++) {
     const [one, other] = [seen(found, n * 4), seen(expected, n * 4)];
-    cells[n] = Math.max(...one.map((value, k) => Math.abs(value - other[k])));
+    cells[n] = Math.max(0, ...one.map((value, k) => Math.abs(value - other[k]) - (k < 3 ? slack : 0)));
     sum += cells[n];
     if (cells[n] > SEEN) differing++;
   }

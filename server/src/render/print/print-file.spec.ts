@@ -19,7 +19,8 @@ import {
 import sharp from 'sharp';
 import { drawLayers } from './draw-layers.js';
 import { likeness } from './likeness.js';
-import { encodePrintFile, makePrintFile, streamed } from './print-file.js';
+import { streamed } from './formats/png.js';
+import { encodePrintFile, makePrintFile } from './print-file.js';
 
 describe('a print file', () => {
   let folder = '';

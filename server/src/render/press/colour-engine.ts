@@ -1,0 +1,123 @@
+import {
+  cmsFLAGS_BLACKPOINTCOMPENSATION,
+  cmsFLAGS_NOCACHE,
+  cmsFLAGS_NOOPTIMIZE,
+  instantiate,
+  TYPE_CMYK_16,
+  TYPE_Lab_16,
+  TYPE_RGB_16,
+  type Lcms,
+} from 'lcms-wasm';
+import {
+  DELTA_LEVELS,
+  deltaE2000,
+  tablePoints,
+  type ColourConversion,
+  type ColourTable,
+  type Intent,
+  type Lab,
+  type ProofTables,
+} from '@kettle/core';
+
+/** Numbers of the intents in a profile's header (ICC.1:2022, table 23). */
+const INTENT: Readonly<Record<Intent, number>> = { perceptual: 0, relative: 1, saturation: 2, absolute: 3 };
+
+const PRECISE = cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE;
+
+let engine: Promise<Lcms> | null = null;
+
+type Space = 'srgb' | 'lab' | Buffer;
+const FORMAT = { srgb: TYPE_RGB_16, lab: TYPE_Lab_16 } as const;
+
+/**
+ * Colours through Little CMS, 16 bits a value.
+ * @throws Error when it cannot use the profile
+ */
+async function transformed(
+  values: Uint16Array,
+  from: Space,
+  to: Space,
+  intent: Intent,
+  blackPoint: boolean,
+): Promise<Uint16Array> {
+  const lcms = await (engine ??= instantiate());
+  const opened: number[] = [];
+  const open = (space: Space): number => {
+    const profile =
+      space === 'srgb'
+        ? lcms.cmsCreate_sRGBProfile()
+        : space === 'lab'
+          ? lcms.cmsCreateLab4Profile(null)
+          : lcms.cmsOpenProfileFromMem(new Uint8Array(space), space.length);
+    if (!profile) throw new Error('The colour profile cannot be opened.');
+    opened.push(profile);
+    return profile;
+  };
+  const format = (space: Space): number => (typeof space === 'string' ? FORMAT[space] : TYPE_CMYK_16);
+  try {
+    const [one, other] = [open(from), open(to)];
+    const flags = PRECISE | (blackPoint ? cmsFLAGS_BLACKPOINTCOMPENSATION : 0);
+    const transform = lcms.cmsCreateTransform(one, format(from), other, format(to), INTENT[intent], flags);
+    if (!transform) throw new Error('The colour profile has no way between these colours.');
+    try {
+      const channels = typeof from === 'string' ? 3 : 4;
+      return lcms.cmsDoTransform(transform, values, values.length / channels);
+    } finally {
+      lcms.cmsDeleteTransform(transform);
+    }
+  } catch (error) {
+    // A profile that breaks the engine takes what it knew with it.
+    if ((error as Error).name === 'RuntimeError') engine = null;
+    throw error;
+  } finally {
+    if (engine) for (const profile of opened) lcms.cmsCloseProfile(profile);
+  }
+}
+
+/** The inks of a press for the points of a table. @param profile bytes of a CMYK output profile */
+export async function inkTable(
+  profile: Buffer,
+  { intent, blackPoint }: Pick<ColourConversion, 'intent' | 'blackPoint'>,
+): Promise<ColourTable> {
+  return { values: await transformed(tablePoints(), 'srgb', profile, intent, blackPoint) };
+}
+
+/**
+ * How inks look on paper, as sRGB of 16 bits.
+ * @param paper true to show the colour of the paper too, which eyes that have nothing else to look at take for white
+ */
+export const looksOf = (inks: Uint16Array, profile: Buffer, paper: boolean): Promise<Uint16Array> =>
+  transformed(inks, profile, 'srgb', paper ? 'absolute' : 'relative', false);
+
+/** sRGB, 16 bits, as the inks of a press. */
+export const inksOf = (
+  rgb: Uint16Array,
+  profile: Buffer,
+  { intent, blackPoint }: Pick<ColourConversion, 'intent' | 'blackPoint'>,
+): Promise<Uint16Array> => transformed(rgb, 'srgb', profile, intent, blackPoint);
+
+/** Lab of 16 bits as ICC version 4 has it: L from 0 to 100, a and b from −128 to 127 (ICC.1:2022, 6.3.4.2). */
+const lab = (values: Uint16Array, i: number): Lab => ({
+  L: values[i * 3] / 655.35,
+  a: values[i * 3 + 1] / 257 - 128,
+  b: values[i * 3 + 2] / 257 - 128,
+});
+
+/** What a print looks like on screen, what it is printed with, and how far that is from the design. */
+export async function proofTables(profile: Buffer, conversion: ColourConversion, paper: boolean): Promise<ProofTables> {
+  const points = tablePoints();
+  const inks = await inksOf(points, profile, conversion);
+  const [seen, wanted, printed] = await Promise.all([
+    looksOf(inks, profile, paper),
+    transformed(points, 'srgb', 'lab', 'relative', false),
+    transformed(inks, profile, 'lab', 'relative', false),
+  ]);
+  const count = inks.length / 4;
+  const values = new Uint16Array(count * 4);
+  for (let i = 0; i < count; i++) {
+    values.set(seen.subarray(i * 3, i * 3 + 3), i * 4);
+    const delta = deltaE2000(lab(wanted, i), lab(printed, i)) * DELTA_LEVELS * 257;
+    values[i * 4 + 3] = Math.min(65535, Math.round(delta));
+  }
+  return { inks: { values: inks }, seen: { values } };
+}
