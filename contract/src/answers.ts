@@ -37,11 +37,11 @@ const assetRow = yup.object({
 
 const jobRow = yup.object({
   id: identifier().required(),
-  kind: choice('Kind', ['print-files', 'pictures']).required(),
+  kind: choice('Kind', ['print-files', 'pictures', 'proof-sheet']).required(),
   designId: identifier().nullable().defined(),
   designIds: yup.array(identifier().required()).required(),
   revision: yup.number().integer().required(),
-  state: choice('State', ['queued', 'running', 'done', 'failed', 'cancelled']).required(),
+  state: choice('State', ['queued', 'running', 'paused', 'done', 'failed', 'cancelled']).required(),
   done: yup.number().integer().required(),
   total: yup.number().integer().required(),
   within: yup.number().required(),
@@ -49,7 +49,7 @@ const jobRow = yup.object({
   results: yup
     .array(
       yup
-        .object({ kind: choice('Kind', ['print-file', 'picture']).required(), id: identifier().required() })
+        .object({ kind: choice('Kind', ['print-file', 'picture', 'proof-sheet']).required(), id: identifier().required() })
         .required(),
     )
     .required(),

@@ -2,6 +2,10 @@ import type { AnySchema } from 'yup';
 import {
   designSchema,
   faceRequestSchema,
+  importSchema,
+  namingSchema,
+  packageRequestSchema,
+  runRequestSchema,
   letteringRequestSchema,
   picturesRequestSchema,
   printFilesRequestSchema,
@@ -116,6 +120,18 @@ export const ENDPOINTS: readonly Endpoint[] = [
     answer: is.requirement,
     problems: [422],
   }),
+  endpoint('get', '/api/requirements/export', 'The library, or one channel’s set, as CSV or JSON', {
+    status: 200,
+    query: ['as', 'channel'],
+    answer: 'binary',
+    problems: [],
+  }),
+  endpoint(
+    'post',
+    '/api/requirements/import',
+    'What a CSV or JSON of requirements would change; with `apply` it is taken in, wholly or not at all',
+    { status: 200, body: importSchema, answer: 'json', problems: [422] },
+  ),
   endpoint('get', '/api/requirements/{id}', 'One requirement', {
     status: 200,
     answer: is.requirement,
@@ -242,6 +258,48 @@ export const ENDPOINTS: readonly Endpoint[] = [
     list: true,
     problems: [404],
   }),
+  endpoint('post', '/api/runs', 'Makes print files of many designs in one run; what cannot be made is told, the rest goes on', {
+    status: 202,
+    body: runRequestSchema,
+    answer: 'json',
+    problems: [404, 422, 429],
+  }),
+  endpoint('get', '/api/jobs/{id}/steps', 'Each file of a run: how far it is, and why it failed', {
+    status: 200,
+    answer: 'json',
+    problems: [404],
+  }),
+  endpoint('post', '/api/jobs/{id}/pause', 'Holds a run: what is in hand is finished, nothing else is begun', {
+    status: 200,
+    answer: is.job,
+    problems: [404],
+  }),
+  endpoint('post', '/api/jobs/{id}/resume', 'Goes on with a run that was held', {
+    status: 200,
+    answer: is.job,
+    problems: [404],
+  }),
+  endpoint('get', '/api/naming', 'The pattern that files are named by', { status: 200, answer: 'json', problems: [] }),
+  endpoint('put', '/api/naming', 'Sets the pattern that files are named by', {
+    status: 200,
+    body: namingSchema,
+    answer: 'json',
+    problems: [422],
+  }),
+  endpoint('get', '/api/packages', 'What was packed, newest first', { status: 200, answer: 'json', problems: [] }),
+  endpoint('post', '/api/packages', 'Packs what is made of some targets, and tells what is missing', {
+    status: 201,
+    body: packageRequestSchema,
+    answer: 'json',
+    problems: [404, 409, 422],
+  }),
+  endpoint('get', '/api/packages/{id}', 'What is in a package', { status: 200, answer: 'json', problems: [404] }),
+  endpoint('delete', '/api/packages/{id}', 'Forgets a package; its files stay', { status: 204, problems: [404] }),
+  endpoint('get', '/api/packages/{id}/content', 'The package as a ZIP, written while it is read', {
+    status: 200,
+    answer: 'binary',
+    problems: [404],
+  }),
   endpoint('get', '/api/jobs/{id}', 'State of a job', { status: 200, answer: is.job, problems: [404] }),
   endpoint('delete', '/api/jobs/{id}', 'Cancels a job; finished steps are kept', {
     status: 200,
@@ -285,6 +343,28 @@ export const ENDPOINTS: readonly Endpoint[] = [
     answer: 'binary',
     problems: [404],
   }),
+  endpoint('get', '/api/profiles', 'The seller’s own colour profiles of presses', {
+    status: 200,
+    answer: 'json',
+    problems: [],
+  }),
+  endpoint('post', '/api/profiles', 'Takes in an ICC profile of a CMYK press', {
+    status: 201,
+    body: 'binary',
+    headers: ['X-Filename'],
+    answer: 'json',
+    problems: [413, 422],
+  }),
+  endpoint('delete', '/api/profiles/{id}', 'Takes a profile off the list; what was made with it stays', {
+    status: 204,
+    problems: [404, 409],
+  }),
+  endpoint(
+    'get',
+    '/api/proof',
+    'Tables that show a print: 33³ points of four 16-bit inks, then of sRGB with its distance from the screen',
+    { status: 200, query: ['profile', 'intent', 'blackPoint', 'paper'], answer: 'binary', problems: [404] },
+  ),
   endpoint('get', '/api/graphics', 'The graphics library: outlines with a colour each', {
     status: 200,
     answer: is.graphic,

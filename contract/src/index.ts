@@ -1,4 +1,5 @@
 export * from './problem.js';
+export * from './requirement-table.js';
 export * from './schemas.js';
 export * from './messages.js';
 export * from './endpoints.js';

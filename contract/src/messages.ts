@@ -13,7 +13,12 @@ import type {
   Requirement,
   TargetState,
 } from '@kettle/core';
-import type { letteringRequestSchema, picturesRequestSchema } from './requests.js';
+import type {
+  letteringRequestSchema,
+  packageRequestSchema,
+  picturesRequestSchema,
+  runRequestSchema,
+} from './requests.js';
 
 /** An artwork file that is in, with what is known of it. */
 export interface Asset extends AssetFacts {
@@ -55,15 +60,15 @@ export interface DesignFileAnswer {
   readonly told: readonly string[];
 }
 
-export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+export type JobState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
 
 /** Names of the kinds of output. */
-export type OutputKindName = 'print-file' | 'picture';
+export type OutputKindName = 'print-file' | 'picture' | 'proof-sheet';
 
 /** A run of one or more steps. `done` and `total` count steps. */
 export interface Job {
   readonly id: string;
-  readonly kind: 'print-files' | 'pictures';
+  readonly kind: 'print-files' | 'pictures' | 'proof-sheet';
   /** The design it is of; null for a run of several designs, or of none. */
   readonly designId: string | null;
   /** All designs whose files it makes. */
@@ -79,6 +84,63 @@ export interface Job {
   readonly results: readonly { readonly kind: OutputKindName; readonly id: string }[];
 }
 
+/** One step of a run as it stands: what it makes, how far it is, and why it failed. */
+export interface JobStep {
+  readonly id: number;
+  readonly kind: OutputKindName;
+  readonly designId: string;
+  readonly requirementId: string | null;
+  readonly version: Cloth | null;
+  readonly filename: string;
+  readonly state: 'waiting' | JobState;
+  /** 0 to 1. */
+  readonly progress: number;
+  readonly message: string;
+  readonly resultId: string | null;
+}
+
+/** Asks for print files of many designs in one run. */
+export type RunRequest = Omit<InferType<typeof runRequestSchema>, 'targets'> & {
+  readonly targets: readonly { readonly designId: string; readonly requirementIds: readonly string[] }[];
+};
+
+/** How files are named, with examples by the seller's own designs. */
+export interface Naming {
+  readonly pattern: string;
+}
+
+/** Asks for a package of what is made. */
+export type PackageRequest = Omit<InferType<typeof packageRequestSchema>, 'targets'> & {
+  readonly folders: 'channel' | 'design' | 'none';
+  readonly targets: readonly { readonly designId: string; readonly requirementIds: readonly string[] }[];
+};
+
+/** Files that were packed together. */
+export interface Package {
+  readonly id: string;
+  readonly name: string;
+  readonly folders: 'channel' | 'design' | 'none';
+  readonly changedOnly: boolean;
+  readonly files: number;
+  readonly bytes: number;
+  readonly madeAt: string;
+}
+
+/** A package with the paths in it, and what was asked for and is not in it, with why. */
+export interface PackageDetail extends Package {
+  readonly entries: readonly { readonly path: string; readonly bytes: number; readonly sha256: string }[];
+  readonly missing: readonly { readonly design: string; readonly requirement: string; readonly why: string }[];
+}
+
+/** A colour profile of a press that the seller brought in. */
+export interface PressProfile {
+  /** SHA-256 of its bytes. */
+  readonly id: string;
+  readonly name: string;
+  readonly filename: string;
+  readonly bytes: number;
+}
+
 export interface PrintFile {
   readonly id: string;
   readonly designId: string;
@@ -86,6 +148,7 @@ export interface PrintFile {
   readonly filename: string;
   readonly sha256: string;
   readonly bytes: number;
+  readonly mediaType: string;
   /** True when every row of the certificate is ok. */
   readonly accepted: boolean;
   /** Version it was made for; null where the target had none. */

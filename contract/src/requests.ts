@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { MAX_LETTERS, PICTURE_SIZES } from '@kettle/core';
+import { MAX_LETTERS, PICTURE_SIZES, refusePattern } from '@kettle/core';
 import { choice, colour, finite, flag, identifier, list, text } from './fields.js';
 import { letteringSettingsSchema } from './layer-schemas.js';
 import { treatmentsSchema } from './treatment-schemas.js';
@@ -24,6 +24,54 @@ export const printFilesRequestSchema = yup
       count: 1,
       sentence: 'Choose at least one target.',
     }),
+  })
+  .noUnknown();
+
+/** Designs with some of their targets. */
+const chosenTargets = (most: number) =>
+  list(
+    yup
+      .object({
+        designId: identifier().required(),
+        requirementIds: list(identifier().required(), 100, 'At most 100 targets of one design.'),
+      })
+      .noUnknown()
+      .required(),
+    most,
+    `At most ${most} designs at once.`,
+    { count: 1, sentence: 'Choose at least one design.' },
+  );
+
+/** Print files of many designs in one run. */
+export const runRequestSchema = yup.object({ targets: chosenTargets(2000) }).noUnknown();
+
+/** What is made of some targets, in one package. */
+export const packageRequestSchema = yup
+  .object({
+    name: text('Name', 120).required('Give the package a name.'),
+    folders: choice('Folders', ['channel', 'design', 'none']).required(),
+    changedOnly: flag('Only what changed').required(),
+    targets: chosenTargets(2000),
+  })
+  .noUnknown();
+
+/** A library of requirements as text, CSV or JSON. */
+export const importSchema = yup
+  .object({
+    text: yup.string().strict().defined().max(6_000_000, 'This file is larger than a library of requirements can be.'),
+    apply: flag('Apply').required(),
+  })
+  .noUnknown();
+
+export const namingSchema = yup
+  .object({
+    pattern: yup
+      .string()
+      .defined()
+      .test('pattern', function fits(value) {
+        const wrong = refusePattern(value);
+        return wrong === null || this.createError({ message: wrong });
+      }),
   })
   .noUnknown();
 

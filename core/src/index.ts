@@ -6,6 +6,7 @@ export * from './requirement/placement.js';
 export * from './requirement/conversion.js';
 export * from './requirement/file-kinds.js';
 export * from './requirement/press.js';
+export * from './naming/file-name.js';
 export * from './press/colour-table.js';
 export * from './press/press-kernel.js';
 export * from './requirement/canvas.js';

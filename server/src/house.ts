@@ -23,6 +23,9 @@ import { LetteringService } from './services/lettering.js';
 import { Judge } from './services/judge.js';
 import { Workshop } from './making/workshop.js';
 import { PictureService } from './services/pictures.js';
+import { PackageService } from './services/packages.js';
+import { ProfileService } from './services/profiles.js';
+import { RequirementLibrary } from './services/requirement-library.js';
 import { OutputService } from './services/outputs.js';
 import { Deriver } from './services/recipes.js';
 import { SheetService } from './services/sheet.js';
@@ -35,6 +38,9 @@ import { GateStore } from './stores/gate.js';
 import { JobStore } from './stores/jobs.js';
 import { KeeperStore } from './stores/keeper.js';
 import { OutputStore } from './stores/outputs.js';
+import { PackageStore } from './stores/packages.js';
+import { SettingStore } from './stores/settings.js';
+import { ProfileStore } from './stores/profiles.js';
 import { RequirementStore } from './stores/requirements.js';
 import { TreatedStore } from './stores/treated.js';
 import { SheetStore } from './stores/sheet.js';
@@ -116,8 +122,10 @@ export async function openHouse({
   void assets
     .measureAgain(() => judge.forget())
     .catch((error: unknown) => log.warn({ err: error }, 'artwork could not be measured again'));
-  const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver);
-  const outputs = new OutputService(designs, workshop, jobs, outputStore, judge);
+  const profiles = new ProfileService(new ProfileStore(database), requirements, blobs, intakePool, viewPool, cache);
+  const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver, profiles);
+  const outputs = new OutputService(designs, workshop, jobs, outputStore, judge, new SettingStore(database));
+  const packages = new PackageService(new PackageStore(database), outputs, designs, requirements, blobs);
   const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });
   const inLane = (lane: Lane, pool: RenderPool): Worker =>
     new Worker(
@@ -145,11 +153,14 @@ export async function openHouse({
     blanks,
     assets,
     pictures,
+    profiles,
     designs,
     viewPool,
     pools,
     cache,
     outputs,
+    packages,
+    library: new RequirementLibrary(requirements, profiles),
     graphics: new GraphicsService(viewPool),
     lettering,
     designFiles: new DesignFileService(

@@ -11,6 +11,7 @@ export const KEPT_DAYS = {
   unusedFonts: 90,
   treatedPictures: 60,
   looseFiles: 1,
+  packages: 730,
   idleSessions: 30,
 } as const;
 /** Most finished runs that stay, however young they are. */
@@ -170,9 +171,18 @@ const files: Duty = {
       `DELETE FROM blob_file WHERE created_at < ${before(KEPT_DAYS.looseFiles)}
        AND NOT EXISTS (SELECT 1 FROM asset a WHERE a.sha256 = blob_file.sha256) AND NOT EXISTS (SELECT 1 FROM output o WHERE o.sha256 = blob_file.sha256)
        AND NOT EXISTS (SELECT 1 FROM font f WHERE f.sha256 = blob_file.sha256) AND NOT EXISTS (SELECT 1 FROM blank_file b WHERE b.sha256 = blob_file.sha256)
+       AND NOT EXISTS (SELECT 1 FROM icc_profile i WHERE i.sha256 = blob_file.sha256) AND NOT EXISTS (SELECT 1 FROM package_file k WHERE k.sha256 = blob_file.sha256)
      ORDER BY created_at LIMIT ${AT_ONCE}`,
     ),
   said: (n) => `${many(n, 'file')} that nothing names any more are gone.`,
+};
+
+const packages: Duty = {
+  name: 'packages',
+  atOnce: AT_ONCE,
+  run: (database) =>
+    database.change(`DELETE FROM package WHERE made_at < ${before(KEPT_DAYS.packages)} ORDER BY made_at LIMIT ${AT_ONCE}`),
+  said: (n) => `${many(n, 'package')} older than ${KEPT_DAYS.packages} days are gone; their files are made again when they are wanted.`,
 };
 
 const sessions: Duty = {
@@ -205,6 +215,7 @@ export const DUTIES: readonly Duty[] = [
   unused('asset', 'artwork files', 'created_at', KEPT_DAYS.unusedArtwork),
   unused('font', 'fonts', 'deleted_at', KEPT_DAYS.unusedFonts),
   treated,
+  packages,
   files,
   sessions,
   notes,

@@ -3,6 +3,7 @@ import {
   asVersion,
   certify,
   ENGINE_VERSION,
+  fileKind,
   filesOf,
   targetKey,
   type FileFacts,
@@ -37,16 +38,17 @@ export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
       designId,
       revision,
       about: targetKey(requirementId, version ?? null),
-      filename,
-      mediaType: 'image/png',
+      filename: filename.replace(/\.[^.]+$/, `.${fileKind(recipe.type ?? 'png').extension}`),
+      mediaType: fileKind(recipe.type ?? 'png').mediaType,
+      files: await workshop.profiles.filesOf(who, recipe.conversion),
       more: requirement,
       sources: filesOf(recipe.layers),
     };
   },
 
-  async make({ recipe, sources, out, progress }) {
+  async make({ recipe, sources, files, out, progress }) {
     const { makePrintFile } = await import('../render/print/print-file.js');
-    return (await makePrintFile(recipe, sources, out, progress)).facts;
+    return (await makePrintFile(recipe, { ...files, ...sources }, out, progress)).facts;
   },
 
   certify({ more }, facts) {

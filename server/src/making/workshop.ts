@@ -4,6 +4,7 @@ import type { AssetsById } from '../render/derive.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlankService } from '../services/blanks.js';
 import type { Deriver } from '../services/recipes.js';
+import type { ProfileService } from '../services/profiles.js';
 import type { PictureService } from '../services/pictures.js';
 import type { DesignStore } from '../stores/designs.js';
 import type { RequirementStore } from '../stores/requirements.js';
@@ -17,6 +18,7 @@ export class Workshop {
     private readonly pictures: PictureService,
     readonly blanks: BlankService,
     readonly deriver: Deriver,
+    readonly profiles: ProfileService,
   ) {}
 
   async revision(who: Caller, designId: string, revision: number): Promise<StoredDesign> {

@@ -57,6 +57,15 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     return null;
   },
   checkFont: ({ path, out }) => checkFont(path, out),
+  checkProfile: async ({ path }) => {
+    const { checkProfile } = await import('./press/profiles.js');
+    return checkProfile(path);
+  },
+  proofTables: async ({ conversion, paper, files, out }) => {
+    const { writeProof } = await import('./press/proof.js');
+    await writeProof(conversion, paper, files, out);
+    return null;
+  },
   setFace: async ({ path, out, face }) => {
     await setFace(path, out, face);
     return null;

@@ -1,4 +1,4 @@
-import type { Blank, Graphic, Lettering, LetteringSettings, RecipeLayer, Treated } from '@kettle/core';
+import type { Blank, ColourConversion, Graphic, Lettering, LetteringSettings, RecipeLayer, Treated } from '@kettle/core';
 import type { MakeJob } from '../making/output-kind.js';
 import type { OraJob } from './archive/open-raster.js';
 import type { Stack } from './archive/ora-stack.js';
@@ -10,6 +10,7 @@ import type { TreatedFacts } from './artwork/treated.js';
 import type { CheckedDesign, Derivation } from './derive.js';
 import type { PackFiles } from './mockup/blank-pack.js';
 import type { Files } from './print/draw-layers.js';
+import type { ProfileFacts } from './press/profiles.js';
 import type { FontFacts } from './text/check-font.js';
 
 /** What a render process can be asked to do. Files come and go as paths; it never speaks to the database. */
@@ -31,6 +32,8 @@ export interface RenderTasks {
     output: null;
   };
   checkFont: { input: { path: string; out?: string }; output: FontFacts };
+  checkProfile: { input: { path: string }; output: ProfileFacts };
+  proofTables: { input: { conversion: ColourConversion; paper: boolean; files: Files; out: string }; output: null };
   setFace: { input: { path: string; out: string; face: string }; output: null };
   lettering: {
     input: { paths: readonly string[]; text: string; settings: LetteringSettings };

@@ -1,4 +1,5 @@
 import type { Request, Response } from 'express';
+import { pipeline } from 'node:stream/promises';
 import type { Caller } from '../caller.js';
 import { ProblemError } from '../safety/problem-error.js';
 
@@ -58,6 +59,23 @@ export function sendFile(
   const options = { etag: false, cacheControl: false, lastModified: false, dotfiles: 'allow' } as const;
   response.sendFile(path, options, (error) => {
     if (error && !response.headersSent) response.status(404).end();
+  });
+  return SENT;
+}
+
+/** A download that is made while it is read. One that breaks off is shorter than it said, which every reader notices. */
+export async function sendStream(
+  response: Response,
+  stream: NodeJS.ReadableStream,
+  { type, name, length }: { readonly type: string; readonly name: string; readonly length: number },
+): Promise<typeof SENT> {
+  response.attachment(name);
+  response.setHeader('Content-Type', type);
+  response.setHeader('Content-Length', length);
+  response.setHeader('Cache-Control', 'no-store');
+  await pipeline(stream, response).catch((error: unknown) => {
+    if (!response.headersSent) throw error;
+    response.destroy();
   });
   return SENT;
 }

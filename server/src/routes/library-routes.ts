@@ -1,4 +1,5 @@
 import { letteringRequestSchema, type LetteringRequest } from '@kettle/contract';
+import { INTENTS, USUAL_CONVERSION, type ColourConversion } from '@kettle/core';
 import type { House } from '../house.js';
 import { checkedBody, uploadName } from './body.js';
 import { askedId, idOf, sendFile, wholeNumber, type Handlers } from './handler.js';
@@ -7,7 +8,7 @@ import { askedId, idOf, sendFile, wholeNumber, type Handlers } from './handler.j
 const PREVIEW_SIZES = [600, 1000];
 
 /** What designs are made with: fonts, graphics and blanks. */
-export const libraryRoutes = ({ lettering, graphics, blanks, disk }: House): Handlers => ({
+export const libraryRoutes = ({ lettering, graphics, blanks, profiles, disk }: House): Handlers => ({
   'get /api/fonts': async (who) => lettering.families(who),
   'post /api/fonts': async (who, request) => {
     disk.demandRoom(true);
@@ -20,6 +21,22 @@ export const libraryRoutes = ({ lettering, graphics, blanks, disk }: House): Han
       type: 'font/woff2',
       tag: `${idOf(request)}-${index}`,
     });
+  },
+  'get /api/profiles': async (who) => profiles.list(who),
+  'post /api/profiles': async (who, request) => {
+    disk.demandRoom(true);
+    return profiles.takeIn(who, request, uploadName(request));
+  },
+  'delete /api/profiles/{id}': async (who, request) => profiles.remove(who, idOf(request)),
+  'get /api/proof': async (who, request, response) => {
+    const { profile, intent, blackPoint, paper } = request.query;
+    const conversion: ColourConversion = {
+      profile: askedId(profile),
+      intent: INTENTS.find((one) => one === intent) ?? USUAL_CONVERSION.intent,
+      blackPoint: blackPoint !== 'false',
+    };
+    const { path, tag } = await profiles.proof(who, conversion, paper === 'true');
+    return sendFile(response, path, { type: 'application/octet-stream', encoding: 'gzip', tag });
   },
   'get /api/graphics': async () => graphics.all(),
   'post /api/lettering': async (who, request) =>

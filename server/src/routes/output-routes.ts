@@ -1,10 +1,20 @@
-import { picturesRequestSchema, printFilesRequestSchema, type PicturesRequest } from '@kettle/contract';
+import {
+  namingSchema,
+  packageRequestSchema,
+  picturesRequestSchema,
+  printFilesRequestSchema,
+  runRequestSchema,
+  type Naming,
+  type PackageRequest,
+  type PicturesRequest,
+  type RunRequest,
+} from '@kettle/contract';
 import type { House } from '../house.js';
 import { checkedBody } from './body.js';
-import { idOf, sendFile, type Handlers } from './handler.js';
+import { idOf, sendFile, sendStream, type Handlers } from './handler.js';
 
 /** What is made, and the runs that make it. */
-export const outputRoutes = ({ outputs, blobs, workers, disk }: House): Handlers => ({
+export const outputRoutes = ({ outputs, packages, blobs, workers, disk }: House): Handlers => ({
   'post /api/designs/{id}/print-files': async (who, request) => {
     disk.demandRoom(true);
     const { requirementIds, revision } = checkedBody<{ requirementIds: string[]; revision?: number }>(
@@ -29,11 +39,35 @@ export const outputRoutes = ({ outputs, blobs, workers, disk }: House): Handlers
   'get /api/designs/{id}/pictures': async (who, request) => outputs.picturesOf(who, idOf(request)),
   'get /api/jobs/{id}': async (who, request) => outputs.job(who, idOf(request)),
   'delete /api/jobs/{id}': async (who, request) => outputs.cancel(who, idOf(request)),
+  'post /api/runs': async (who, request) => {
+    disk.demandRoom(true);
+    const job = await outputs.run(who, checkedBody<RunRequest>(runRequestSchema, request).targets);
+    workers.nudge();
+    return { jobId: job.id };
+  },
+  'get /api/jobs/{id}/steps': async (who, request) => outputs.steps(who, idOf(request)),
+  'post /api/jobs/{id}/pause': async (who, request) => outputs.pause(who, idOf(request)),
+  'post /api/jobs/{id}/resume': async (who, request) => {
+    const job = await outputs.resume(who, idOf(request));
+    workers.nudge();
+    return job;
+  },
+  'get /api/naming': async (who) => outputs.naming(who),
+  'put /api/naming': async (who, request) => outputs.setNaming(who, checkedBody<Naming>(namingSchema, request)),
+  'get /api/packages': async (who) => packages.list(who),
+  'post /api/packages': async (who, request) =>
+    packages.pack(who, checkedBody<PackageRequest>(packageRequestSchema, request)),
+  'get /api/packages/{id}': async (who, request) => packages.detail(who, idOf(request)),
+  'delete /api/packages/{id}': async (who, request) => packages.remove(who, idOf(request)),
+  'get /api/packages/{id}/content': async (who, request, response) => {
+    const { filename, stream, length } = await packages.content(who, idOf(request));
+    return sendStream(response, stream, { type: 'application/zip', name: filename, length });
+  },
   'get /api/print-files/{id}': async (who, request) => outputs.printFile(who, idOf(request)),
   'get /api/print-files/{id}/content': async (who, request, response) => {
     const file = await outputs.printFile(who, idOf(request));
     return sendFile(response, await blobs.localPath(file.sha256), {
-      type: 'image/png',
+      type: file.mediaType,
       name: file.filename,
       tag: file.sha256,
       attachment: true,

@@ -1,5 +1,7 @@
 import type {
   Job,
+  JobStep,
+  Naming,
   Picture,
   PictureRequest,
   PictureStep,
@@ -10,9 +12,11 @@ import type {
 import {
   CANNOT_MAKE,
   fileNameOf,
-  printFileName,
+  nameBy,
   readTargetKey,
   versionsOf,
+  uniqueNames,
+  USUAL_PATTERN,
   versionWord,
   type CertificateRow,
   type Cloth,
@@ -24,7 +28,8 @@ import { recipeOfPicture, PICTURE } from '../making/picture.js';
 import { PRINT_FILE } from '../making/print-file.js';
 import type { Workshop } from '../making/workshop.js';
 import { ProblemError } from '../safety/problem-error.js';
-import type { JobStore, NewStep } from '../stores/jobs.js';
+import type { SettingStore } from '../stores/settings.js';
+import type { JobStore, NewBatch, NewStep } from '../stores/jobs.js';
 import type { OutputStore, StoredOutput } from '../stores/outputs.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 import { targetOf, type DesignService } from './designs.js';
@@ -42,6 +47,7 @@ export class OutputService {
     private readonly jobs: JobStore,
     private readonly outputs: OutputStore,
     private readonly judge: Judge,
+    private readonly settings: SettingStore,
   ) {}
 
   async askForPrintFiles(
@@ -51,42 +57,97 @@ export class OutputService {
     revision?: number,
   ): Promise<Job> {
     const design = await this.asLookedAt(who, designId, revision);
-    const assets = await this.workshop.assetsOf(design);
-    const steps = await Promise.all(
-      [...new Set(requirementIds)].map(async (requirementId): Promise<NewStep[]> => {
-        const requirement = await this.workshop.requirement(who, requirementId);
-        const versions = versionsOf(targetOf(design.outline, requirementId));
-        return Promise.all(versions.map((version) => this.printFileStep(design, requirement, version, assets)));
-      }),
-    );
-    return this.queue(who, 'print-files', design, steps.flat());
+    const steps = await this.printFileSteps(who, design, requirementIds);
+    const hindered = steps.find((step) => step.failed !== undefined);
+    if (hindered) throw new ProblemError(409, hindered.code ?? 'cannot-make', hindered.failed!);
+    return this.queue(who, { kind: 'print-files', design }, steps);
   }
 
-  /** @throws ProblemError when a finding makes the file impossible */
+  /**
+   * Print files of many designs in one run. What cannot be made is over at once, with its reason; the rest goes on.
+   */
+  async run(
+    who: Caller,
+    targets: readonly { readonly designId: string; readonly requirementIds: readonly string[] }[],
+  ): Promise<Job> {
+    const steps: NewStep[] = [];
+    const taken = new Set<string>();
+    for (const { designId, requirementIds } of targets) {
+      const design = await this.designs.get(who, designId);
+      for (const step of await this.printFileSteps(who, design, requirementIds, taken)) steps.push(step);
+    }
+    if (!steps.length)
+      throw new ProblemError(422, 'nothing-chosen', 'These designs have no targets. Give them one, then press again.');
+    const designIds = [...new Set(targets.map(({ designId }) => designId))];
+    return this.queue(who, { kind: 'print-files', designIds }, steps);
+  }
+
+  /** The steps of a design's targets, all of them when none are named, each in all of its versions. */
+  private async printFileSteps(
+    who: Caller,
+    design: StoredDesign,
+    requirementIds: readonly string[],
+    taken = new Set<string>(),
+  ): Promise<(NewStep & { readonly code?: string })[]> {
+    const [assets, { pattern }] = await Promise.all([this.workshop.assetsOf(design), this.naming(who)]);
+    const wanted = requirementIds.length
+      ? [...new Set(requirementIds)]
+      : design.outline.targets.map((target) => target.requirementId);
+    const steps: (NewStep & { readonly code?: string })[] = [];
+    for (const requirementId of wanted) {
+      const requirement = await this.workshop.requirement(who, requirementId);
+      for (const version of versionsOf(targetOf(design.outline, requirementId)))
+        steps.push(await this.printFileStep(design, requirement, version, assets, pattern, taken));
+    }
+    return steps;
+  }
+
   private async printFileStep(
     design: StoredDesign,
     requirement: Requirement,
     version: Cloth | null,
     assets: AssetsById,
-  ): Promise<NewStep> {
+    pattern: string,
+    taken: Set<string>,
+  ): Promise<NewStep & { readonly code?: string }> {
     const hindrance = (await this.designs.findingsOf(design, requirement, assets, version)).find((finding) =>
       CANNOT_MAKE.includes(finding.code),
     );
     const words = version ? ` ${versionWord(version)}` : '';
-    if (hindrance)
-      throw new ProblemError(
-        409,
-        hindrance.code,
-        `${requirement.channel}, ${requirement.name}${words}: ${hindrance.sentence}`,
-      );
+    // The kind of file is known when it is made; until then any extension stands for it.
+    const filename = uniqueNames([
+      ...taken,
+      nameBy(pattern, { design: design.outline.name, requirement, version }, 'png'),
+    ]).at(-1)!;
+    taken.add(filename);
     const payload: PrintFileStep = {
       designId: design.id,
       revision: design.revision,
       requirementId: requirement.id,
       ...(version ? { version } : {}),
-      filename: `${printFileName(design.outline.name, requirement, version)}.png`,
+      filename,
     };
-    return { kind: PRINT_FILE.kind, engine: PRINT_FILE.engine, payload };
+    return {
+      kind: PRINT_FILE.kind,
+      engine: PRINT_FILE.engine,
+      payload,
+      ...(hindrance
+        ? {
+            code: hindrance.code,
+            failed: `${requirement.channel}, ${requirement.name}${words}: ${hindrance.sentence}`,
+          }
+        : {}),
+    };
+  }
+
+  /** How files are named. */
+  async naming(who: Caller): Promise<Naming> {
+    return (await this.settings.get<Naming>(who.owner, 'naming')) ?? { pattern: USUAL_PATTERN };
+  }
+
+  async setNaming(who: Caller, naming: Naming): Promise<Naming> {
+    await this.settings.put(who.owner, 'naming', naming);
+    return naming;
   }
 
   async askForPictures(who: Caller, designId: string, asked: PicturesRequest): Promise<Job> {
@@ -105,10 +166,10 @@ export class OutputService {
       };
       return { kind: PICTURE.kind, engine: PICTURE.engine, payload };
     });
-    return this.queue(who, 'pictures', design, steps);
+    return this.queue(who, { kind: 'pictures', design }, steps);
   }
 
-  private async queue(who: Caller, kind: Job['kind'], design: StoredDesign, steps: readonly NewStep[]): Promise<Job> {
+  private async queue(who: Caller, batch: NewBatch, steps: readonly NewStep[]): Promise<Job> {
     const waiting = await this.jobs.waiting();
     if (waiting + steps.length > MOST_WAITING) {
       throw new ProblemError(
@@ -117,7 +178,7 @@ export class OutputService {
         `${waiting} files are waiting to be made already. Wait until some are done, or cancel a run that is not needed.`,
       );
     }
-    return this.jobs.addBatch(who.owner, { kind, design }, steps);
+    return this.jobs.addBatch(who.owner, batch, steps);
   }
 
   /** The design, if it is still the one that was looked at when something was asked for. */
@@ -146,6 +207,38 @@ export class OutputService {
     return this.job(who, id);
   }
 
+  async pause(who: Caller, id: string): Promise<Job> {
+    await this.job(who, id);
+    await this.jobs.pause(id);
+    return this.job(who, id);
+  }
+
+  async resume(who: Caller, id: string): Promise<Job> {
+    await this.job(who, id);
+    await this.jobs.resume(id);
+    return this.job(who, id);
+  }
+
+  /** Each file of a run. Payloads that another version wrote are left out. */
+  async steps(who: Caller, id: string): Promise<JobStep[]> {
+    await this.job(who, id);
+    return (await this.jobs.steps(id)).flatMap(({ payload, ...step }) => {
+      const { designId, requirementId, version, filename } = payload as Partial<PrintFileStep>;
+      return typeof designId === 'string' && typeof filename === 'string'
+        ? [
+            {
+              ...step,
+              kind: step.kind as JobStep['kind'],
+              designId,
+              requirementId: requirementId ?? null,
+              version: (version as Cloth | undefined) ?? null,
+              filename,
+            },
+          ]
+        : [];
+    });
+  }
+
   async printFile(who: Caller, id: string): Promise<PrintFile & { recipe: string }> {
     const file = await this.outputs.get(who.owner, PRINT_FILE.kind, id);
     if (!file) throw new ProblemError(404, 'no-such-print-file', 'There is no print file with this id.');
@@ -154,6 +247,11 @@ export class OutputService {
 
   async printFilesOf(who: Caller, designId: string): Promise<PrintFile[]> {
     await this.designs.get(who, designId);
+    return this.judged(who, designId, await this.outputs.ofDesign(PRINT_FILE.kind, designId));
+  }
+
+  /** Print files of a design with the recipes they follow, newest first. */
+  async madeOf(who: Caller, designId: string): Promise<(PrintFile & { recipe: string })[]> {
     return this.judged(who, designId, await this.outputs.ofDesign(PRINT_FILE.kind, designId));
   }
 
@@ -222,6 +320,7 @@ const printFileOf = (file: StoredOutput): Omit<PrintFile, 'outOfDate' | 'standsF
   sha256: file.sha256,
   filename: file.filename,
   bytes: file.bytes,
+  mediaType: file.mediaType,
   accepted: file.accepted,
   certificate: (file.record as { certificate: CertificateRow[] }).certificate,
   madeAt: file.madeAt,

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { mkdir, open, readdir, rename, rm, stat, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import type { Database } from '../database/database.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { newId } from './ids.js';
@@ -82,6 +83,28 @@ export class BlobStore {
       );
     }
     this.summed.bytes += bytes;
+  }
+
+  /** Its bytes from the database, piece by piece; ends with an error when they are not those of the hash. */
+  stream(sha256: string): Readable {
+    const { database } = this;
+    const digest = Buffer.from(sha256, 'hex');
+    return Readable.from(
+      (async function* pieces() {
+        const hash = createHash('sha256');
+        for (let seq = 0; ; seq++) {
+          const [row] = await database.rows<{ data: Buffer }>(
+            'SELECT data FROM blob_chunk WHERE sha256 = ? AND seq = ?',
+            [digest, seq],
+          );
+          if (!row) break;
+          hash.update(row.data);
+          yield row.data;
+        }
+        if (hash.digest('hex') !== sha256) throw new Error(`The stored file ${sha256.slice(0, 12)} is not whole.`);
+      })(),
+      { objectMode: false, highWaterMark: CHUNK },
+    );
   }
 
   /** Path of a local copy, fetched from the database when needed and checked against its hash. */

@@ -19,6 +19,19 @@ export interface NewStep {
   readonly payload: object;
   readonly engine?: number;
   readonly stage?: number;
+  /** Why it cannot be done, if that is known beforehand: then it is over at once, and the others go on. */
+  readonly failed?: string;
+}
+
+/** A step of a run as it stands. */
+export interface StoredStep {
+  readonly id: number;
+  readonly kind: string;
+  readonly payload: unknown;
+  readonly state: 'waiting' | 'queued' | 'paused' | 'running' | 'done' | 'failed' | 'cancelled';
+  readonly progress: number;
+  readonly message: string;
+  readonly resultId: string | null;
 }
 
 /** A run to be queued: of one design at a revision, of several, or of none. */
@@ -88,10 +101,22 @@ export class JobStore {
   ): Promise<Job> {
     const id = newId();
     const first = Math.min(...steps.map((step) => step.stage ?? 0));
+    const over = steps.filter((step) => step.failed !== undefined);
     await this.database.transaction(async (within) => {
       await within.change(
-        'INSERT INTO batch (id, owner, kind, design_id, revision, designs, total) VALUES (?, ?, ?, ?, ?, ?, ?)',
-        [id, owner, kind, design?.id ?? null, design?.revision ?? 0, JSON.stringify(designIds), steps.length],
+        'INSERT INTO batch (id, owner, kind, design_id, revision, designs, total, done, failed, message) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+        [
+          id,
+          owner,
+          kind,
+          design?.id ?? null,
+          design?.revision ?? 0,
+          JSON.stringify(designIds),
+          steps.length,
+          over.length,
+          over.length,
+          cutText([...new Set(over.map((step) => step.failed))].join(' '), 2000),
+        ],
       );
       for (let from = 0; from < steps.length; from += 500) {
         const rows = steps
@@ -102,20 +127,66 @@ export class JobStore {
             JSON.stringify(step.payload),
             step.engine ?? 0,
             step.stage ?? 0,
-            (step.stage ?? 0) === first ? 'queued' : 'waiting',
+            step.failed !== undefined ? 'failed' : (step.stage ?? 0) === first ? 'queued' : 'waiting',
+            cutText(step.failed ?? '', 500),
           ]);
-        await within.rowsOnce('INSERT INTO job (batch_id, kind, payload, engine, stage, state) VALUES ?', [
+        await within.rowsOnce('INSERT INTO job (batch_id, kind, payload, engine, stage, state, message) VALUES ?', [
           rows as unknown as Bound[],
         ]);
       }
+      if (over.length) await settle(within, id);
     });
     return (await this.get(owner, id))!;
+  }
+
+  /** Steps of a run in the order they were asked for, with how far each is. */
+  async steps(batchId: string): Promise<StoredStep[]> {
+    const rows = await this.database.rows<{
+      id: number;
+      kind: string;
+      payload: unknown;
+      state: StoredStep['state'];
+      progress: number;
+      message: string;
+      result_id: string | null;
+    }>('SELECT id, kind, payload, state, progress, message, result_id FROM job WHERE batch_id = ? ORDER BY id', [batchId]);
+    return rows.map(({ id, kind, payload, state, progress, message, result_id: resultId }) => ({
+      id: Number(id),
+      kind,
+      payload: parseJson(payload),
+      state,
+      progress: Number(progress),
+      message,
+      resultId,
+    }));
+  }
+
+  /** Holds a run: what is in hand is finished, nothing else is begun. */
+  async pause(batchId: string): Promise<void> {
+    await this.database.transaction(async (within) => {
+      const held = await within.change(
+        "UPDATE batch SET state = 'paused', changed_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND state IN ('queued', 'running')",
+        [batchId],
+      );
+      if (held) await within.change("UPDATE job SET state = 'paused' WHERE batch_id = ? AND state = 'queued'", [batchId]);
+    });
+  }
+
+  /** Goes on with a run that was held. */
+  async resume(batchId: string): Promise<void> {
+    await this.database.transaction(async (within) => {
+      const freed = await within.change(
+        "UPDATE batch SET state = IF(done > 0, 'running', 'queued'), changed_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND state = 'paused'",
+        [batchId],
+      );
+      if (freed) await within.change("UPDATE job SET state = 'queued' WHERE batch_id = ? AND state = 'paused'", [batchId]);
+    });
   }
 
   /** Steps that are not begun. */
   async waiting(): Promise<number> {
     const [{ n }] = await this.database.rows<{ n: number }>(
-      "SELECT COUNT(*) AS n FROM job WHERE state IN ('queued', 'waiting')",
+      "SELECT COUNT(*) AS n FROM job WHERE state IN ('queued', 'waiting', 'paused')",
     );
     return Number(n);
   }
@@ -138,7 +209,7 @@ export class JobStore {
   async lively(seconds: number): Promise<OwnedJob[]> {
     return this.toJobs(
       await this.database.rows<BatchRow>(
-        `${BATCH} WHERE state IN ('queued', 'running') UNION ${BATCH} WHERE changed_at > DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ? SECOND) ORDER BY id`,
+        `${BATCH} WHERE state IN ('queued', 'running', 'paused') UNION ${BATCH} WHERE changed_at > DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ? SECOND) ORDER BY id`,
         [seconds],
       ),
       false,
@@ -282,7 +353,7 @@ export class JobStore {
    */
   async giveBack(id: number, worker: string, counted: boolean): Promise<void> {
     await this.database.change(
-      `UPDATE job SET state = 'queued', worker = NULL, lease_until = NULL${counted ? '' : ', attempts = GREATEST(attempts, 1) - 1'} WHERE id = ? AND worker = ? AND state = 'running'`,
+      `UPDATE job SET state = IF((SELECT state FROM batch WHERE batch.id = batch_id) = 'paused', 'paused', 'queued'), worker = NULL, lease_until = NULL${counted ? '' : ', attempts = GREATEST(attempts, 1) - 1'} WHERE id = ? AND worker = ? AND state = 'running'`,
       [id, worker],
     );
   }
@@ -290,7 +361,7 @@ export class JobStore {
   async cancel(batchId: string): Promise<void> {
     await this.database.transaction(async (within) => {
       const ended = await within.change(
-        "UPDATE job SET state = 'cancelled', lease_until = NULL WHERE batch_id = ? AND state IN ('waiting', 'queued', 'running')",
+        "UPDATE job SET state = 'cancelled', lease_until = NULL WHERE batch_id = ? AND state IN ('waiting', 'queued', 'paused', 'running')",
         [batchId],
       );
       if (!ended) return;
@@ -320,7 +391,7 @@ async function count(
  */
 async function release(within: Queryable, batchId: string, stage: number): Promise<void> {
   // The batch's row is locked by the count: two last steps of a stage come here one after the other.
-  const open = await within.rows("SELECT id FROM job WHERE batch_id = ? AND state IN ('queued', 'running') LIMIT 1", [
+  const open = await within.rows("SELECT id FROM job WHERE batch_id = ? AND state IN ('queued', 'paused', 'running') LIMIT 1", [
     batchId,
   ]);
   if (open.length) return;

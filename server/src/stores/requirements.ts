@@ -65,6 +65,29 @@ export class RequirementStore {
     return changed ? { ...fields, id, revision: revision + 1 } : null;
   }
 
+  /** Adds and changes several, all of them or none. @param changes with the id of the one that is changed, or null */
+  async takeIn(
+    owner: string,
+    changes: readonly { readonly fields: RequirementFields; readonly id: string | null }[],
+  ): Promise<void> {
+    await this.database.transaction(async (within) => {
+      for (const { fields, id } of changes) {
+        const text = JSON.stringify(fields);
+        if (id)
+          await within.change(
+            'UPDATE requirement SET fields = ?, revision = revision + 1 WHERE id = ? AND owner = ? AND deleted_at IS NULL',
+            [text, id, owner],
+          );
+        else
+          await within.change('INSERT INTO requirement (id, owner, revision, fields) VALUES (?, ?, 1, ?)', [
+            newId(),
+            owner,
+            text,
+          ]);
+      }
+    });
+  }
+
   async remove(owner: string, id: string): Promise<void> {
     await this.database.change('UPDATE requirement SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND owner = ?', [
       id,

@@ -5,9 +5,6 @@ import { ProblemError } from '../../safety/problem-error.js';
 import { profileName } from '../print/icc.js';
 import { inkTable } from './colour-engine.js';
 
-/** Most bytes of a profile: those of presses have one or two million. */
-export const MOST_PROFILE_BYTES = 16 * 1024 * 1024;
-
 /** What is known of a profile that came in. */
 export interface ProfileFacts {
   readonly name: string;
