@@ -37,6 +37,16 @@ const versionSchema = yup
   .default(undefined)
   .optional();
 
+const acceptedSchema = yup
+  .object({
+    code: text('Finding', 40).required(),
+    layerId: identifier().nullable().defined(),
+    cloth: choice('Version', ['light', 'dark'] as const).nullable().defined(),
+    reason: text('Reason', 300).defined(),
+    about: text('About', 64).required(),
+  })
+  .noUnknown();
+
 export const targetSchema = yup
   .object({
     requirementId: identifier().required(),
@@ -59,6 +69,7 @@ export const targetSchema = yup
     guides: guides(),
     layers: exceptions().optional(),
     keyline: keylineSchema.nullable().optional(),
+    accepted: optionalList(acceptedSchema.required(), 200, 'At most 200 findings of a target are accepted.'),
     leftOut: optionalList(colour('Garment colour').required(), 100, 'At most 100 colours are left out.'),
     versions: yup
       .object({ light: versionSchema, dark: versionSchema })

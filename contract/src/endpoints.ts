@@ -222,6 +222,12 @@ export const ENDPOINTS: readonly Endpoint[] = [
     list: true,
     problems: [404, 422],
   }),
+  endpoint(
+    'get',
+    '/api/designs/{id}/measure',
+    'Ink of a target measured on its printed grid: thin lines, specks, fades, coverage, colours out of gamut',
+    { status: 200, query: ['requirement', 'version'], answer: 'json', problems: [404] },
+  ),
   endpoint('get', '/api/designs/{id}/miniature', 'A small PNG of a target, with true transparency', {
     status: 200,
     query: ['requirement', 'size'],

@@ -51,3 +51,11 @@ CREATE TABLE package_file (
   CONSTRAINT package_file_package FOREIGN KEY (package_id) REFERENCES package (id) ON DELETE CASCADE,
   CONSTRAINT package_file_blob FOREIGN KEY (sha256) REFERENCES blob_file (sha256)
 ) ENGINE=InnoDB;
+
+-- What was measured on printed grids; all of it can be measured again.
+CREATE TABLE press_measure (
+  name CHAR(32) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY,
+  facts JSON NOT NULL,
+  used_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+  KEY press_measure_used (used_at)
+) ENGINE=InnoDB;

@@ -24,6 +24,7 @@ import { Judge } from './services/judge.js';
 import { Workshop } from './making/workshop.js';
 import { PictureService } from './services/pictures.js';
 import { PackageService } from './services/packages.js';
+import { PressMeasureService } from './services/press-measures.js';
 import { ProfileService } from './services/profiles.js';
 import { RequirementLibrary } from './services/requirement-library.js';
 import { OutputService } from './services/outputs.js';
@@ -40,6 +41,7 @@ import { KeeperStore } from './stores/keeper.js';
 import { OutputStore } from './stores/outputs.js';
 import { PackageStore } from './stores/packages.js';
 import { SettingStore } from './stores/settings.js';
+import { PressMeasureStore } from './stores/press-measures.js';
 import { ProfileStore } from './stores/profiles.js';
 import { RequirementStore } from './stores/requirements.js';
 import { TreatedStore } from './stores/treated.js';
@@ -90,8 +92,10 @@ export async function openHouse({
   // Steps of the queue have their tries there: what somebody waits for beside what takes long.
   const soonPool = new RenderPool(1, { tries: 1, fonts, treated });
   const exportPool = new RenderPool(1, { tries: 1, fonts, treated });
-  const drawing = [viewPool, intakePool, soonPool, exportPool];
-  const pools = [viewPool, typePool, intakePool, thinkPool, soonPool, exportPool];
+  // A print is measured where nobody who looks at something waits for it.
+  const measurePool = new RenderPool(1, { fonts, treated });
+  const drawing = [measurePool, viewPool, intakePool, soonPool, exportPool];
+  const pools = [measurePool, viewPool, typePool, intakePool, thinkPool, soonPool, exportPool];
   const blobs = new BlobStore(database, cache);
   const assetStore = new AssetStore(database);
   const requirements = new RequirementStore(database);
@@ -125,6 +129,13 @@ export async function openHouse({
   const profiles = new ProfileService(new ProfileStore(database), requirements, blobs, intakePool, viewPool, cache);
   const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver, profiles);
   const outputs = new OutputService(designs, workshop, jobs, outputStore, judge, new SettingStore(database));
+  const measures = new PressMeasureService(
+    new PressMeasureStore(database),
+    designs,
+    workshop,
+    blobs,
+    measurePool,
+  );
   const packages = new PackageService(new PackageStore(database), outputs, designs, requirements, blobs);
   const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });
   const inLane = (lane: Lane, pool: RenderPool): Worker =>
@@ -160,6 +171,7 @@ export async function openHouse({
     cache,
     outputs,
     packages,
+    measures,
     library: new RequirementLibrary(requirements, profiles),
     graphics: new GraphicsService(viewPool),
     lettering,

@@ -14,6 +14,11 @@ import { liveText } from './live-text.js';
 import { lostOnGarment } from './lost-on-garment.js';
 import { missingAsset } from './missing-asset.js';
 import { missingLetters } from './missing-letters.js';
+import { inkCoverage, longFade, outOfGamut, specks, thinLines } from './measured.js';
+import { smallLetters } from './small-letters.js';
+import { backwardLetters, closeInks, emptyHalf, inTheBleed, mirroredFile } from './arrangement.js';
+import { markAccepted } from './accepted.js';
+import type { PressMeasure } from '../press/measure.js';
 import { noArt } from './no-art.js';
 import { nothingVisible } from './nothing-visible.js';
 import { offCanvas } from './off-canvas.js';
@@ -33,21 +38,32 @@ export const CHECKS: readonly Check[] = [
   nothingVisible,
   offCanvas,
   outsideSafe,
+  inTheBleed,
   missingAsset,
   missingLetters,
+  mirroredFile,
+  backwardLetters,
   flatBox,
   enlarged,
   softInk,
+  longFade,
+  thinLines,
+  smallLetters,
+  specks,
+  inkCoverage,
+  outOfGamut,
+  closeInks,
   liveText,
   converted,
   lostOnGarment,
+  emptyHalf,
 ];
 
 /**
  * Grows whenever the same target would be judged otherwise: with the drawing, with its own recipes' treatments, or with
  * a check.
  */
-const CHECKS_VERSION = 2;
+const CHECKS_VERSION = 3;
 export const JUDGEMENT_VERSION = ENGINE_VERSION * 1000 + CHECKS_VERSION;
 
 /** Findings that make a file impossible, as opposed to unwise. */
@@ -61,9 +77,13 @@ export function findTarget(
   target: Target,
   requirement: Requirement,
   facts: FactsById,
+  measured: PressMeasure | null = null,
 ): Finding[] {
-  const sight = sightOf(whole, target, requirement, facts);
-  return CHECKS.flatMap((check) => check.find(sight)).sort(
-    (a, b) => ORDER.indexOf(a.severity) - ORDER.indexOf(b.severity),
+  const sight = sightOf(whole, target, requirement, facts, measured);
+  const found = CHECKS.flatMap((check) => check.find(sight));
+  return markAccepted(found, whole, target, requirement).sort(
+    (a, b) =>
+      Number(a.accepted !== undefined) - Number(b.accepted !== undefined) ||
+      ORDER.indexOf(a.severity) - ORDER.indexOf(b.severity),
   );
 }

@@ -22,7 +22,18 @@ export type FindingCode =
   | 'converted'
   | 'missing-asset'
   | 'missing-letters'
-  | 'live-text';
+  | 'live-text'
+  | 'thin-lines'
+  | 'small-letters'
+  | 'specks'
+  | 'pinholes'
+  | 'long-fade'
+  | 'ink-coverage'
+  | 'out-of-gamut'
+  | 'close-inks'
+  | 'empty-half'
+  | 'in-the-bleed'
+  | 'mirrored';
 
 /** A change that mends a finding. The interface turns it into an edit; `label` is on its button. */
 export type Fix =
@@ -41,6 +52,19 @@ export type Fix =
   | { readonly kind: 'colours'; readonly label: string }
   /** Prints semi-transparent ink as dots. */
   | { readonly kind: 'dots'; readonly layerId: string; readonly label: string }
+  /** Puts a line of the layer's own colour around it. `mm` is its width. */
+  | {
+      readonly kind: 'thicken';
+      readonly layerId: string;
+      readonly hex: string;
+      readonly mm: number;
+      readonly label: string;
+    }
+  /** Clears specks and fills holes of a picture up to an area in its own pixels. */
+  | { readonly kind: 'clean'; readonly layerId: string; readonly px: number; readonly label: string }
+  | { readonly kind: 'unflip'; readonly layerId: string; readonly label: string }
+  /** Shows the target as it will print. */
+  | { readonly kind: 'proof'; readonly label: string }
   /** Redraws a picture as outlines; the interface shows what comes of it first. */
   | { readonly kind: 'trace'; readonly layerId: string; readonly label: string }
   /** Needs a choice: the interface asks for the face. */
@@ -54,6 +78,12 @@ export interface Finding {
   readonly layerId: string | null;
   /** Where it is, in canvas mm. */
   readonly where: Box | null;
+  /** All of its places, canvas mm, where there are several; the first is `where`. */
+  readonly places?: readonly Box[];
+  /** Pairs of colours that belong together: as designed and as printed, or two that are too close. */
+  readonly swatches?: readonly (readonly [string, string])[];
+  /** Why the seller takes it as it is; then it asks for nothing until the art changes. */
+  readonly accepted?: string;
   readonly fix: Fix | null;
   /** Another way to mend it. */
   readonly also?: Fix;

@@ -1,5 +1,9 @@
 import type { DesignDocument, Target } from '../document/design.js';
 import { changeTarget, mapLayers, moveOnCanvas, placeLayers, type Edit } from '../document/edits.js';
+import { setKeyline } from '../document/keylines.js';
+import { treatPicture } from '../document/treating.js';
+import { kindOf } from '../layers/layer-kinds.js';
+import { NO_EDGE } from '../treatments/treatment.js';
 import { seenBy } from '../document/exception.js';
 import { boundsOfPlace } from '../geometry/place.js';
 import { artOnCanvas, layoutTarget } from '../document/target.js';
@@ -7,6 +11,9 @@ import { mapBox, type Box } from '../geometry/affine.js';
 import { demandedCanvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { Finding } from './finding.js';
+
+/** Name of the step by which a press of a button cleans a picture. */
+const CLEANED = 'cleaned';
 
 /** Dots that a direct-to-garment printer holds well. */
 export const USUAL_DOTS = { kind: 'dots', lpi: 45, angle: 25, shape: 'round' } as const;
@@ -39,6 +46,22 @@ export function fixEdit(
     case 'trace':
     case 'colours':
       return null;
+    case 'proof':
+      return null;
+    case 'thicken':
+      return setKeyline(
+        { kind: 'layer', id: fix.layerId },
+        { hex: fix.hex, width: fix.mm, gap: 0, join: 'round', holes: 'kept' },
+      );
+    case 'clean': {
+      const layer = design.layers.find((one) => one.id === fix.layerId);
+      if (!layer) return null;
+      const before = kindOf(layer).treatmentsOf(layer) ?? [];
+      const work = { ...NO_EDGE, id: CLEANED, specks: fix.px, pinholes: fix.px };
+      return treatPicture(fix.layerId, [...before.filter((one) => one.id !== CLEANED), work]);
+    }
+    case 'unflip':
+      return mapLayers([fix.layerId], (layer) => ({ ...layer, place: { ...layer.place, flipX: false, flipY: false } }));
     case 'dots':
       return mapLayers([fix.layerId], (layer) => ({ ...layer, screen: USUAL_DOTS }));
     case 'garment':

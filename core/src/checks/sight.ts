@@ -5,6 +5,7 @@ import { intersect, mapBox, type Box } from '../geometry/affine.js';
 import { boundsOfPlace, unitToField } from '../geometry/place.js';
 import { factsOfLayer, inkPlace } from '../layers/layer-kinds.js';
 import type { Requirement } from '../requirement/requirement.js';
+import type { PressMeasure } from '../press/measure.js';
 import type { AssetFacts, FactsById } from './asset-facts.js';
 
 /** A visible layer as a target has it, after its exceptions and whatever else was done to it. */
@@ -32,6 +33,8 @@ export interface Sight {
   readonly seen: readonly SeenLayer[];
   /** What is known of artwork files, by id. */
   readonly facts: FactsById;
+  /** What was measured on the printed grid; null while it is not known. */
+  readonly measured: PressMeasure | null;
   /** True when any ink lies on the canvas. */
   readonly printsSomething: boolean;
 }
@@ -43,7 +46,13 @@ export const SLACK_MM = 0.15;
 export const garmentOf = (target: Target, requirement: Requirement): string =>
   target.garment ?? requirement.colourways[0]?.hex ?? '#ffffff';
 
-export function sightOf(whole: DesignDocument, target: Target, requirement: Requirement, facts: FactsById): Sight {
+export function sightOf(
+  whole: DesignDocument,
+  target: Target,
+  requirement: Requirement,
+  facts: FactsById,
+  measured: PressMeasure | null = null,
+): Sight {
   const design = seenBy(whole, target);
   const layout = layoutTarget(design, target, requirement);
   const page: Box = { x: 0, y: 0, width: layout.canvas.widthMm, height: layout.canvas.heightMm };
@@ -58,6 +67,7 @@ export function sightOf(whole: DesignDocument, target: Target, requirement: Requ
     begun: design.layers.length > 0,
     seen,
     facts,
+    measured,
     printsSomething: seen.some(({ ink }) => ink !== null && intersect(ink, page) !== null),
   };
 }

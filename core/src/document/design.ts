@@ -165,6 +165,17 @@ export interface TargetVersion {
   readonly layers: Readonly<Record<string, LayerException>>;
 }
 
+/** A finding that the seller has looked at and takes as it is, until what it is about changes. */
+export interface AcceptedFinding {
+  readonly code: string;
+  readonly layerId: string | null;
+  /** The version it is about, where the target has any. */
+  readonly cloth: Cloth | null;
+  readonly reason: string;
+  /** Names what it was about when it was accepted: the art, its place, and the demand. */
+  readonly about: string;
+}
+
 /** A design for one requirement. */
 export interface Target {
   readonly requirementId: string;
@@ -180,6 +191,8 @@ export interface Target {
   readonly keyline?: Keyline | null;
   /** Garment colours this design is not sold on, `#rrggbb` in lower case. */
   readonly leftOut?: readonly string[];
+  /** Findings the seller takes as they are. */
+  readonly accepted?: readonly AcceptedFinding[];
   /** Versions for light and dark cloth; with one of them there are two files. */
   readonly versions?: Readonly<Partial<Record<Cloth, TargetVersion>>>;
 }

@@ -42,7 +42,16 @@ export function asVersion(target: Target, cloth: Cloth | null, requirement: Pick
   if (!one) {
     const { versions: _versions, ...rest } = target;
     const own = target.versions?.[cloth];
-    kept.set(key, (one = { ...rest, garment, layers: together(target.layers, own?.layers) }));
+    const accepted = target.accepted?.filter((finding) => finding.cloth === cloth);
+    kept.set(
+      key,
+      (one = {
+        ...rest,
+        garment,
+        layers: together(target.layers, own?.layers),
+        ...(accepted ? { accepted } : {}),
+      }),
+    );
     if (own?.keyline !== undefined) kept.set(key, (one = { ...one, keyline: own.keyline }));
   }
   return one;

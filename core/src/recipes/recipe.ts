@@ -161,6 +161,25 @@ export function recipeLayers(
     ]);
 }
 
+/** A layer as it lies on a smaller grid, a line around others with what it goes around. */
+export function reducedLayer(layer: RecipeLayer, toFine: Affine): RecipeLayer {
+  const { keyline, map } = layer;
+  return {
+    ...layer,
+    map: compose(toFine, map),
+    ...(keyline
+      ? {
+          keyline: {
+            ...keyline,
+            width: keyline.width * toFine[0],
+            gap: keyline.gap * toFine[0],
+            around: keyline.around.map((one) => ({ ...one, map: compose(toFine, one.map) })),
+          },
+        }
+      : {}),
+  };
+}
+
 /** Content hashes of the artwork files that layers are drawn from, each once. */
 export const filesOf = (layers: readonly RecipeLayer[]): string[] => [
   ...new Set(

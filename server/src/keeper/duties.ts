@@ -12,6 +12,7 @@ export const KEPT_DAYS = {
   treatedPictures: 60,
   looseFiles: 1,
   packages: 730,
+  pressMeasures: 90,
   idleSessions: 30,
 } as const;
 /** Most finished runs that stay, however young they are. */
@@ -177,6 +178,16 @@ const files: Duty = {
   said: (n) => `${many(n, 'file')} that nothing names any more are gone.`,
 };
 
+const measures: Duty = {
+  name: 'measured prints',
+  atOnce: AT_ONCE,
+  run: (database) =>
+    database.change(
+      `DELETE FROM press_measure WHERE used_at < ${before(KEPT_DAYS.pressMeasures)} ORDER BY used_at LIMIT ${AT_ONCE}`,
+    ),
+  said: (n) => `What was measured on ${many(n, 'print')} that nobody looked at for ${KEPT_DAYS.pressMeasures} days is gone.`,
+};
+
 const packages: Duty = {
   name: 'packages',
   atOnce: AT_ONCE,
@@ -215,6 +226,7 @@ export const DUTIES: readonly Duty[] = [
   unused('asset', 'artwork files', 'created_at', KEPT_DAYS.unusedArtwork),
   unused('font', 'fonts', 'deleted_at', KEPT_DAYS.unusedFonts),
   treated,
+  measures,
   packages,
   files,
   sessions,

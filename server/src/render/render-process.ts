@@ -61,6 +61,10 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     const { checkProfile } = await import('./press/profiles.js');
     return checkProfile(path);
   },
+  measurePrint: async (job) => {
+    const { measureRecipe } = await import('./press/measure-print.js');
+    return measureRecipe(job);
+  },
   proofTables: async ({ conversion, paper, files, out }) => {
     const { writeProof } = await import('./press/proof.js');
     await writeProof(conversion, paper, files, out);

@@ -1,4 +1,4 @@
-import type { Blank, ColourConversion, Graphic, Lettering, LetteringSettings, RecipeLayer, Treated } from '@kettle/core';
+import type { Blank, ColourConversion, Graphic, Lettering, LetteringSettings, PressMeasure, RecipeLayer, Treated } from '@kettle/core';
 import type { MakeJob } from '../making/output-kind.js';
 import type { OraJob } from './archive/open-raster.js';
 import type { Stack } from './archive/ora-stack.js';
@@ -10,6 +10,7 @@ import type { TreatedFacts } from './artwork/treated.js';
 import type { CheckedDesign, Derivation } from './derive.js';
 import type { PackFiles } from './mockup/blank-pack.js';
 import type { Files } from './print/draw-layers.js';
+import type { MeasureJob } from './press/measure-print.js';
 import type { ProfileFacts } from './press/profiles.js';
 import type { FontFacts } from './text/check-font.js';
 
@@ -33,6 +34,7 @@ export interface RenderTasks {
   };
   checkFont: { input: { path: string; out?: string }; output: FontFacts };
   checkProfile: { input: { path: string }; output: ProfileFacts };
+  measurePrint: { input: MeasureJob; output: PressMeasure };
   proofTables: { input: { conversion: ColourConversion; paper: boolean; files: Files; out: string }; output: null };
   setFace: { input: { path: string; out: string; face: string }; output: null };
   lettering: {

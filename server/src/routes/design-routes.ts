@@ -12,7 +12,7 @@ const picture = (response: Response, path: string) =>
   sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
 
 /** Designs, their revisions and their files. */
-export function designRoutes({ designs, designFiles, deriver, disk }: House): Handlers {
+export function designRoutes({ designs, designFiles, measures, deriver, disk }: House): Handlers {
   /**
    * A design's document: as an object, or as it is to be stored when it is large and was read in a process of its own.
    */
@@ -74,6 +74,13 @@ export function designRoutes({ designs, designFiles, deriver, disk }: House): Ha
           wholeNumber(request.query['size'], 160),
         ),
       ),
+    'get /api/designs/{id}/measure': async (who, request) => {
+      const requirement = askedId(request.query['requirement']);
+      if (requirement === null)
+        throw new ProblemError(422, 'requirement-missing', 'Say which requirement to measure for: ?requirement=….');
+      const version = request.query['version'];
+      return measures.of(who, idOf(request), requirement, version === 'light' || version === 'dark' ? version : null);
+    },
     'get /api/designs/{id}/findings': async (who, request) => {
       const requirement = askedId(request.query['requirement']);
       if (requirement === null)

@@ -5,11 +5,11 @@ import {
   compose,
   flatten,
   invert,
+  reducedLayer,
   rgbOf,
   scale,
   screenInk,
   translate,
-  type Affine,
   type ColourConversion,
   type PrintRecipe,
   type Pixels,
@@ -94,7 +94,9 @@ export async function likeness(
       .raw()
       .toBuffer();
   const drawn = await drawnApart(
-    recipe.layers.map((layer) => reducedLayer(layer, toFine)),
+    recipe.layers.map((layer) =>
+      reducedLayer(layer.sha256 === null ? layer : { ...layer, map: onWholePixels(layer.map) }, toFine),
+    ),
     fine,
     files,
   );
@@ -102,25 +104,6 @@ export async function likeness(
   if (!recipe.alpha) flatten({ ...grid, data: expected }, rgbOf(recipe.ground ?? '#ffffff'));
   if (recipe.conversion) await asPrinted(expected, recipe.conversion, files);
   return compare(found, expected, grid, recipe, slack);
-}
-
-/** A layer as it lies on a smaller grid, a line around others with what it goes around. */
-function reducedLayer(layer: RecipeLayer, toFine: Affine): RecipeLayer {
-  const { keyline, map, sha256 } = layer;
-  return {
-    ...layer,
-    map: compose(toFine, sha256 === null ? map : onWholePixels(map)),
-    ...(keyline
-      ? {
-          keyline: {
-            ...keyline,
-            width: keyline.width * toFine[0],
-            gap: keyline.gap * toFine[0],
-            around: keyline.around.map((one) => ({ ...one, map: compose(toFine, one.map) })),
-          },
-        }
-      : {}),
-  };
 }
 
 /** Colours as they will look in the inks of the print: what the file is compared with has gone through them too. */

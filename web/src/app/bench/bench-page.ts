@@ -29,6 +29,7 @@ import { DesignDesk } from './design-desk';
 import { DesignMenu } from './design-menu';
 import { HistoryMenu } from './history-menu';
 import { Maker } from './maker';
+import { Measuring } from './measuring';
 import { Strip } from './strip';
 import { TargetCards } from './target-cards';
 
@@ -89,6 +90,8 @@ export class BenchPage {
   protected readonly desk = inject(DesignDesk);
   private readonly arranging = inject(Arranging);
   private readonly maker = inject(Maker);
+  /** Measures prints as long as the bench is open. */
+  protected readonly measuring = inject(Measuring);
   protected readonly stations = STATIONS;
   protected readonly missing = signal(false);
   protected readonly taking = signal(0);

@@ -39,6 +39,7 @@ import {
   type Finding,
   type Layer,
   type LayerPlace,
+  type PressMeasure,
   type Requirement,
   type Target,
   type TargetLayout,
@@ -107,12 +108,15 @@ export class Bench {
   readonly editing = signal<string | null>(null);
   private toldFor = '';
   readonly printFiles = signal<readonly PrintFile[]>([]);
+  /** What was measured on the printed grid of each target, by its key. */
+  readonly measured = signal<Readonly<Record<string, PressMeasure>>>({});
 
   /** Targets, once for each of their versions. */
   readonly targets = computed<readonly BenchTarget[]>(() => {
     const design = this.desk.document();
     const byId = this.requirements.byId();
     const facts = this.assets.facts();
+    const measured = this.measured();
     if (!design) return [];
     return design.targets.flatMap((whole) => {
       const requirement = byId[whole.requirementId];
@@ -121,9 +125,10 @@ export class Bench {
         : versionsOf(whole).map((cloth): BenchTarget => {
             const target = asVersion(whole, cloth, requirement);
             const seen = seenBy(design, target);
+            const key = targetKey(requirement.id, cloth);
             const isKnown = seen.layers.every((layer) => factsOfLayer(layer, facts));
             return {
-              key: targetKey(requirement.id, cloth),
+              key,
               cloth,
               whole,
               target,
@@ -131,7 +136,7 @@ export class Bench {
               layout: layoutTarget(design, target, requirement),
               garment: garmentOf(target, requirement),
               design: seen,
-              findings: isKnown ? findTarget(design, target, requirement, facts) : [],
+              findings: isKnown ? findTarget(design, target, requirement, facts, measured[key] ?? null) : [],
             };
           });
     });
@@ -160,7 +165,10 @@ export class Bench {
   readonly toMend = computed(() =>
     this.targets().reduce(
       (sum, one) =>
-        sum + one.findings.filter((finding) => finding.severity !== 'tells' && finding.code !== 'no-art').length,
+        sum +
+        one.findings.filter(
+          (finding) => finding.severity !== 'tells' && finding.code !== 'no-art' && finding.accepted === undefined,
+        ).length,
       0,
     ),
   );

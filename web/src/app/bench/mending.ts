@@ -1,7 +1,7 @@
 import { Injectable, inject } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import type { FontFamily, TracedPicture } from '@kettle/contract';
-import { mapLayers, type Finding, type PictureLayer } from '@kettle/core';
+import { fixEdit, mapLayers, type Finding, type Fix, type PictureLayer } from '@kettle/core';
 import { filter, switchMap } from 'rxjs';
 import { FontPicker } from '../artwork/font-picker';
 import { Api } from '../data/api';
@@ -10,6 +10,11 @@ import { Notices } from '../data/notices';
 import { TraceDialog } from '../cutout/trace-dialog';
 import { newLayerId } from '../data/intake';
 import { Bench, type BenchTarget } from './bench';
+
+/** Fixes that leave the design as it was meant: nothing is chosen, and nothing is seen to move far. */
+const AT_ONCE: readonly Fix['kind'][] = ['demanded-canvas', 'demanded-dpi', 'move-inside', 'clean', 'thicken', 'unflip'];
+
+const keyOf = (finding: Finding, { key }: BenchTarget): string => `${key} ${finding.code} ${finding.layerId ?? ''}`;
 
 /** Mends findings: at once where there is nothing to choose, otherwise after asking. Provided by the bench. */
 @Injectable()
@@ -26,6 +31,47 @@ export class Mending {
     else if (finding.fix?.kind === 'colours') this.bench.lookAtColours(one);
     else if (finding.fix?.kind === 'trace') this.redraw(finding.fix.layerId);
     else this.bench.mend(finding, one);
+  }
+
+  /** What can be mended without a choice, on all targets. */
+  withoutChoice(): readonly { readonly finding: Finding; readonly target: BenchTarget }[] {
+    const design = this.bench.desk.document();
+    if (!design) return [];
+    return this.bench.targets().flatMap((target) =>
+      target.findings
+        .filter(
+          (finding) =>
+            finding.accepted === undefined &&
+            finding.severity !== 'tells' &&
+            finding.fix &&
+            AT_ONCE.includes(finding.fix.kind),
+        )
+        .map((finding) => ({ finding, target })),
+    );
+  }
+
+  /** Mends all of that as one step, and says what was done. Each is looked at again: what one mends may mend another. */
+  mendAll(): void {
+    const done = new Map<string, number>();
+    let more = this.withoutChoice();
+    const tried = new Set<string>();
+    while (more.length) {
+      const next = more.find(({ finding, target }) => !tried.has(keyOf(finding, target)));
+      if (!next) break;
+      tried.add(keyOf(next.finding, next.target));
+      const design = this.bench.desk.document()!;
+      const edit = fixEdit(next.finding, design, next.target.target, next.target.requirement);
+      if (edit) {
+        this.bench.edit(edit, 'mend all');
+        const label = next.finding.fix!.label.toLowerCase();
+        done.set(label, (done.get(label) ?? 0) + 1);
+      }
+      more = this.withoutChoice();
+    }
+    this.bench.desk.settle();
+    const words = [...done].map(([label, n]) => (n === 1 ? label : `${label} (${n} times)`));
+    if (words.length)
+      this.notices.say(`Done: ${words.join(', ')}.`, { label: 'Undo', run: () => this.bench.desk.undo() });
   }
 
   /** Shows a picture redrawn as outlines beside itself; what is taken lies in front of it, and it stays, hidden. */

@@ -1,126 +1,130 @@
-import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  ElementRef,
+  Injector,
+  afterNextRender,
+  computed,
+  effect,
+  inject,
+  output,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import { versionWord } from '@kettle/core';
-import { Mending } from '../bench/mending';
+import {
+  acceptFinding,
+  CANNOT_MAKE,
+  refuseFinding,
+  unite,
+  versionWord,
+  viewOfBox,
+  type Box,
+  type Finding,
+  type Severity,
+  type Viewport,
+} from '@kettle/core';
 import { Bench, type BenchTarget } from '../bench/bench';
-import { TargetPicture } from '../bench/target-picture';
+import { Mending } from '../bench/mending';
+import { PrintView, type Probe } from '../proof/print-view';
+import { ProofBar } from '../proof/proof-bar';
 import { StateMark } from '../sheet/state-mark';
-import { FindingCard } from './finding-card';
+import { findingIcon } from './finding-card';
 
-/** All findings of a design, target by target, each with its fix. */
+/** A finding with the target it is of. */
+interface Entry {
+  readonly key: string;
+  readonly target: BenchTarget;
+  readonly finding: Finding;
+}
+
+type Seen = 'screen' | 'print' | 'both';
+const ORDER: readonly Severity[] = ['blocks', 'warns', 'tells'];
+/** A place is shown with this much of what is around it, mm. */
+const AROUND_MM = 22;
+
+/** The print large, with the places of the chosen finding; all findings of all targets, the worst first. */
 @Component({
   selector: 'ks-checks-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, FindingCard, StateMark, TargetPicture],
-  template: `
-    <div class="head">
-      <h2>Checks</h2>
-      <p class="quiet">{{ summary() }}</p>
-      <button mat-stroked-button type="button" class="wall" (click)="bench.place.set({ kind: 'colours' })">
-        <mat-icon svgIcon="shirt" /> On every colour
-      </button>
-    </div>
-    @for (one of bench.targets(); track one.key) {
-      <section [attr.aria-label]="one.requirement.channel + ', ' + one.requirement.name" [id]="'check-' + one.key">
-        <button
-          type="button"
-          class="shown"
-          (click)="show(one)"
-          [attr.aria-label]="'Show ' + one.requirement.name + ' on the canvas'"
-        >
-          <ks-target-picture
-            [design]="one.design"
-            [toCanvas]="one.layout.toCanvas"
-            [canvas]="one.layout.canvas"
-            [garment]="one.garment"
-            [most]="[300, 280]"
-          />
-        </button>
-        <div class="words">
-          <h3>{{ one.requirement.name }}</h3>
-          <small>{{ one.requirement.channel }}{{ one.cloth ? ', ' + versionWord(one.cloth) : '' }}</small>
-          <ks-state-mark [state]="bench.stateOf(one)" />
-        </div>
-        <div class="list">
-          @for (finding of one.findings; track $index) {
-            <ks-finding-card [finding]="finding" (mended)="mending.mend($event, one)" />
-          } @empty {
-            <p class="fine">
-              Size, DPI, transparency, sharpness, place and colours are as {{ one.requirement.channel }} wants them.
-            </p>
-          }
-        </div>
-      </section>
-    }
-  `,
-  styles: `
-    :host {
-      display: block;
-      overflow: auto;
-      padding: 18px 26px 40px;
-      background: var(--table);
-    }
-    .head {
-      display: flex;
-      align-items: baseline;
-      gap: 14px;
-      margin-bottom: 12px;
-    }
-    .head p {
-      margin: 0;
-    }
-    .head .wall {
-      margin-left: auto;
-    }
-    section {
-      display: grid;
-      grid-template: auto 1fr / 320px minmax(0, 1fr);
-      column-gap: 26px;
-      background: var(--raised);
-      border: 1px solid var(--rule);
-      border-radius: 14px;
-      padding: 16px 20px 16px 14px;
-      margin-bottom: 12px;
-      min-height: 200px;
-    }
-    .shown {
-      grid-row: 1 / 3;
-      border: 0;
-      background: none;
-      cursor: pointer;
-      padding: 2px;
-      justify-self: center;
-      align-self: start;
-      border-radius: 6px;
-    }
-    .words {
-      display: flex;
-      align-items: baseline;
-      gap: 10px;
-      margin-bottom: 10px;
-    }
-    .words ks-state-mark {
-      margin-left: auto;
-    }
-    .fine {
-      color: var(--ready);
-      margin: 0;
-    }
-    .list {
-      display: grid;
-      grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
-      gap: 0 10px;
-      align-items: start;
-    }
-  `,
+  imports: [MatButtonModule, MatIconModule, PrintView, ProofBar, StateMark],
+  templateUrl: './checks-station.html',
+  styleUrl: './checks-station.scss',
 })
 export class ChecksStation {
   protected readonly bench = inject(Bench);
   protected readonly mending = inject(Mending);
+  private readonly injector = inject(Injector);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly views = viewChild<ElementRef<HTMLDivElement>>('views');
   protected readonly versionWord = versionWord;
+  protected readonly iconOf = findingIcon;
+  protected readonly ways: readonly { readonly id: Seen; readonly label: string }[] = [
+    { id: 'screen', label: 'On screen' },
+    { id: 'print', label: 'As printed' },
+    { id: 'both', label: 'Side by side' },
+  ];
   /** Asked to look at the chosen target on the canvas. */
   readonly look = output<void>();
+  protected readonly seen = signal<Seen>('screen');
+  protected readonly whole = signal(false);
+  protected readonly probe = signal<Probe | null>(null);
+  protected readonly accepting = signal(false);
+  private readonly size = signal({ width: 0, height: 0 });
+  /** Names the chosen finding, so that it stays chosen while the list changes around it. */
+  private readonly chosenKey = signal<string | null>(null);
+
+  protected readonly entries = computed<readonly Entry[]>(() =>
+    this.bench
+      .targets()
+      .flatMap((target) =>
+        target.findings.map((finding, i) => ({
+          target,
+          finding,
+          key: `${target.key} ${finding.code} ${finding.layerId ?? ''} ${target.findings.slice(0, i).filter((one) => one.code === finding.code && one.layerId === finding.layerId).length}`,
+        })),
+      )
+      .sort(
+        (a, b) =>
+          Number(a.finding.accepted !== undefined) - Number(b.finding.accepted !== undefined) ||
+          ORDER.indexOf(a.finding.severity) - ORDER.indexOf(b.finding.severity),
+      ),
+  );
+  protected readonly at = computed(() => {
+    const found = this.entries().findIndex((one) => one.key === this.chosenKey());
+    return found < 0 ? 0 : found;
+  });
+  protected readonly chosen = computed<Entry | null>(() => this.entries()[this.at()] ?? null);
+  /** Places of the chosen finding, while its own target is looked at. */
+  protected readonly marked = computed<readonly Box[]>(() => {
+    const one = this.chosen();
+    if (!one || one.target.key !== this.bench.current()?.key) return [];
+    return one.finding.places ?? (one.finding.where ? [one.finding.where] : []);
+  });
+  protected readonly view = computed<Viewport>(() => {
+    const [current, { width, height }, marked] = [this.bench.current(), this.size(), this.marked()];
+    if (!current || !width) return { scale: 1, left: 0, top: 0 };
+    const { widthMm, heightMm } = current.layout.canvas;
+    const page = { x: 0, y: 0, width: widthMm, height: heightMm };
+    const room = { width: this.seen() === 'both' ? width / 2 : width, height, margin: 22, foot: 0 };
+    const place = unite(marked);
+    if (this.whole() || !place) return viewOfBox(page, room);
+    // Near enough to see the place, with what is around it; never nearer than the whole of it.
+    const around = Math.min(AROUND_MM, widthMm / 6);
+    return viewOfBox(
+      {
+        x: place.x - around,
+        y: place.y - around,
+        width: place.width + 2 * around,
+        height: place.height + 2 * around,
+      },
+      room,
+    );
+  });
+  protected readonly mendable = computed(() => this.mending.withoutChoice());
   protected readonly summary = computed(() => {
     const blocked = this.bench
       .targets()
@@ -131,8 +135,81 @@ export class ChecksStation {
       : `${count} ${count === 1 ? 'thing' : 'things'} to look at; ${blocked === 0 ? 'every target can be printed' : `${blocked} of ${this.bench.targets().length} targets should not be printed yet`}.`;
   });
 
-  protected show(one: BenchTarget): void {
-    this.bench.choose(one.requirement.id, one.cloth);
-    this.look.emit();
+  constructor() {
+    const destroyed = inject(DestroyRef);
+    const observer = new ResizeObserver(([entry]) =>
+      this.size.set({ width: entry.contentRect.width, height: entry.contentRect.height }),
+    );
+    destroyed.onDestroy(() => observer.disconnect());
+    effect(() => {
+      const views = this.views();
+      observer.disconnect();
+      if (views) observer.observe(views.nativeElement);
+    });
+    // The station opens on the worst finding of the target that is looked at.
+    untracked(() => {
+      const current = this.bench.current();
+      const own = this.entries().find((one) => one.target.key === current?.key);
+      if (own) this.chosenKey.set(own.key);
+    });
+  }
+
+  protected see(way: Seen): void {
+    this.seen.set(way);
+  }
+
+  protected choose(index: number): void {
+    const one = this.entries()[index];
+    if (!one) return;
+    this.accepting.set(false);
+    this.whole.set(false);
+    this.chosenKey.set(one.key);
+    this.bench.choose(one.target.requirement.id, one.target.cloth);
+  }
+
+  protected walk(event: KeyboardEvent): void {
+    if (event.target !== event.currentTarget) return;
+    const last = this.entries().length - 1;
+    const to = { ArrowDown: this.at() + 1, ArrowUp: this.at() - 1, End: last }[event.key];
+    if (to !== undefined) this.choose(Math.min(last, Math.max(0, to)));
+    else if (event.key === 'Home') this.whole.set(!this.whole());
+    else if (event.key === 'Enter' && this.chosen()?.finding.fix) this.mend(this.chosen()!);
+    else return;
+    event.preventDefault();
+    this.element.querySelector(`#finding-${this.at()}`)?.scrollIntoView({ block: 'nearest' });
+  }
+
+  protected mend({ finding, target }: Entry): void {
+    if (finding.fix?.kind === 'proof') this.see('both');
+    else this.mending.mend(finding, target);
+  }
+
+  protected mendOtherwise({ finding, target }: Entry): void {
+    if (finding.also) this.mending.mend({ ...finding, fix: finding.also }, target);
+  }
+
+  protected mendAll(): void {
+    this.mending.mendAll();
+  }
+
+  /** What makes a file impossible cannot be taken as it is. */
+  protected canAccept({ finding }: Entry): boolean {
+    return finding.severity !== 'tells' && !CANNOT_MAKE.includes(finding.code);
+  }
+
+  protected startAccepting(): void {
+    this.accepting.set(true);
+    afterNextRender(() => this.element.querySelector<HTMLInputElement>('.why')?.focus(), { injector: this.injector });
+  }
+
+  protected accept({ finding, target }: Entry, reason: string): void {
+    this.bench.edit(acceptFinding(finding, reason.trim(), target));
+    this.bench.desk.settle();
+    this.accepting.set(false);
+  }
+
+  protected refuse({ finding, target }: Entry): void {
+    this.bench.edit(refuseFinding(finding, target.requirement.id, target.cloth));
+    this.bench.desk.settle();
   }
 }

@@ -9,6 +9,9 @@ const LOOK = {
   tells: { icon: 'info-circle', word: 'Good to know' },
 } as const;
 
+/** The icon of a finding's severity. */
+export const findingIcon = ({ severity }: Finding): string => LOOK[severity].icon;
+
 /** A finding: what, where, why, and the fix where one exists. */
 @Component({
   selector: 'ks-finding-card',

@@ -6,20 +6,28 @@ import type {
   DesignFileAnswer,
   FontFamily,
   Graphic,
+  ImportPlan,
   Job,
+  JobStep,
   LetteringAnswer,
   LetteringRequest,
+  Naming,
+  Package,
+  PackageDetail,
+  PackageRequest,
   Picture,
   PicturesRequest,
+  PressProfile,
   PrintFile,
   Problem,
   RevisionRow,
+  RunRequest,
   SavedDesign,
   Sheet,
   SheetRow,
   TracedPicture,
 } from '@kettle/contract';
-import type { DesignDocument, Requirement, RequirementFields, Treatment } from '@kettle/core';
+import type { Cloth, ColourConversion, DesignDocument, PressMeasure, Requirement, RequirementFields, Treatment } from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, switchMap, timer, type Observable } from 'rxjs';
 
 /** Rows of the sheet that are asked for first, and in each part after that. */
@@ -152,6 +160,68 @@ export class Api {
   job(id: string): Observable<Job> {
     return this.http.get<Job>(`/api/jobs/${id}`);
   }
+  /** Print files of many designs in one run. No requirements named stands for all of a design's. */
+  run(targets: RunRequest['targets']): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>('/api/runs', { targets });
+  }
+  jobSteps(id: string): Observable<JobStep[]> {
+    return this.http.get<JobStep[]>(`/api/jobs/${id}/steps`);
+  }
+  pauseJob(id: string): Observable<Job> {
+    return this.http.post<Job>(`/api/jobs/${id}/pause`, {});
+  }
+  resumeJob(id: string): Observable<Job> {
+    return this.http.post<Job>(`/api/jobs/${id}/resume`, {});
+  }
+  naming(): Observable<Naming> {
+    return this.http.get<Naming>('/api/naming');
+  }
+  setNaming(naming: Naming): Observable<Naming> {
+    return this.http.put<Naming>('/api/naming', naming);
+  }
+  packages(): Observable<Package[]> {
+    return this.http.get<Package[]>('/api/packages');
+  }
+  pack(request: PackageRequest): Observable<PackageDetail> {
+    return this.http.post<PackageDetail>('/api/packages', request);
+  }
+  package(id: string): Observable<PackageDetail> {
+    return this.http.get<PackageDetail>(`/api/packages/${id}`);
+  }
+  /** The bytes of a file that was packed or made. */
+  bytes(address: string): Observable<Blob> {
+    return this.http.get(address, { responseType: 'blob' });
+  }
+  profiles(): Observable<PressProfile[]> {
+    return this.http.get<PressProfile[]>('/api/profiles');
+  }
+  addProfile(file: File): Observable<PressProfile> {
+    return this.http.post<PressProfile>('/api/profiles', file, {
+      headers: { 'Content-Type': 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) },
+    });
+  }
+  /** Tables of a conversion: inks, then how they look. */
+  proof({ profile, intent, blackPoint }: ColourConversion, paper: boolean): Observable<ArrayBuffer> {
+    const named = profile ? `profile=${profile}&` : '';
+    return this.http.get(`/api/proof?${named}intent=${intent}&blackPoint=${blackPoint}&paper=${paper}`, {
+      responseType: 'arraybuffer',
+    });
+  }
+  /** What is measured on a target as it was saved last. */
+  measure(
+    id: string,
+    requirementId: string,
+    version: Cloth | null,
+  ): Observable<{ revision: number; measured: PressMeasure | null }> {
+    return this.http.get<{ revision: number; measured: PressMeasure | null }>(
+      `/api/designs/${id}/measure?requirement=${requirementId}${version ? `&version=${version}` : ''}`,
+    );
+  }
+  /** What a file of requirements would change, or, with `apply`, did. */
+  importRequirements(text: string, apply: boolean): Observable<ImportPlan> {
+    return this.http.post<ImportPlan>('/api/requirements/import', { text, apply });
+  }
+
   cancelJob(id: string): Observable<Job> {
     return this.http.delete<Job>(`/api/jobs/${id}`);
   }

@@ -35,6 +35,8 @@ export interface StageContent {
   readonly snapping: boolean;
   /** True while semi-transparent ink is marked. */
   readonly showSoft: boolean;
+  /** True while a print of it is shown in place of the art itself. */
+  readonly proofed: boolean;
   readonly lengthOf: (mm: number) => string;
   readonly imageOf: (layer: PictureLayer) => CanvasImageSource | null;
 }

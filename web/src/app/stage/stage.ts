@@ -39,6 +39,9 @@ import { Bench, type Places } from '../bench/bench';
 import { Maker } from '../bench/maker';
 import { Tools } from '../bench/tools';
 import { AssetShelf } from '../data/asset-shelf';
+import { PrintView } from '../proof/print-view';
+import { PressProof } from '../proof/press-proof';
+import { ProofBar } from '../proof/proof-bar';
 import { Preferences } from '../data/preferences';
 import { Ruler } from './ruler';
 import type { CanvasPlace, StageEvents } from './stage-content';
@@ -52,12 +55,13 @@ const READOUT_MS = 60;
 @Component({
   selector: 'ks-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, Ruler, WordsOnStage],
+  imports: [MatIconModule, PrintView, ProofBar, Ruler, WordsOnStage],
   templateUrl: './stage.html',
   styleUrl: './stage.scss',
 })
 export class Stage {
   protected readonly bench = inject(Bench);
+  protected readonly proof = inject(PressProof);
   protected readonly tools = inject(Tools);
   private readonly arranging = inject(Arranging);
   private readonly maker = inject(Maker);
@@ -113,6 +117,10 @@ export class Stage {
       })
     );
   });
+  /** True while the print is shown; what a hand holds is shown as it is. */
+  protected readonly proofed = computed(
+    () => this.proof.shown() && this.proof.ready() !== null && this.bench.moving() === null,
+  );
   /** Lettering that is written in place, and where. */
   protected readonly words = computed(() => {
     const id = this.bench.editing();
@@ -181,6 +189,7 @@ export class Stage {
           editing: this.bench.editing(),
           snapping: this.tools.snapping(),
           showSoft: this.tools.showSoft(),
+          proofed: this.proofed(),
           tool: this.tools.sampling() ? 'sampler' : this.tools.drawing() ? 'brush' : 'move',
           brush: this.tools.brush(),
           lengthOf: (mm) => formatLength(mm, unit, current.layout.canvas.dpi),

@@ -1,0 +1,122 @@
+/** Pixels that hang together, by eye: touching at edges or corners. */
+export interface Component {
+  readonly area: number;
+  readonly left: number;
+  readonly top: number;
+  /** One beyond the last pixel. */
+  readonly right: number;
+  readonly bottom: number;
+  /** Largest weight among its pixels; 0 where none were given. */
+  readonly most: number;
+}
+
+/**
+ * Pixels of a value that hang together, found from runs of rows.
+ * @param mask one byte a pixel
+ * @param weights one for each pixel, of which each component keeps the largest
+ */
+export function components(
+  mask: Uint8Array,
+  width: number,
+  height: number,
+  value: number,
+  weights?: Uint16Array,
+): Component[] {
+  const parent: number[] = [];
+  const [area, left, top, right, bottom, most]: number[][] = [[], [], [], [], [], []];
+  const root = (i: number): number => {
+    while (parent[i] !== i) i = parent[i] = parent[parent[i]];
+    return i;
+  };
+  const join = (a: number, b: number): void => {
+    const [one, other] = [root(a), root(b)];
+    if (one !== other) parent[Math.max(one, other)] = Math.min(one, other);
+  };
+  // Runs of the row before: first pixel, one beyond the last, and the component.
+  let before: number[] = [];
+  for (let y = 0; y < height; y++) {
+    const row: number[] = [];
+    const from = y * width;
+    let k = 0;
+    for (let x = 0; x < width; x++) {
+      if (mask[from + x] !== value) continue;
+      const begin = x;
+      let weight = 0;
+      while (x < width && mask[from + x] === value) {
+        if (weights && weights[from + x] > weight) weight = weights[from + x];
+        x++;
+      }
+      const id = parent.length;
+      parent.push(id);
+      area.push(x - begin);
+      left.push(begin);
+      right.push(x);
+      top.push(y);
+      bottom.push(y + 1);
+      most.push(weight);
+      while (k < before.length && before[k + 1] < begin) k += 3;
+      for (let j = k; j < before.length && before[j] <= x; j += 3) join(id, before[j + 2]);
+      row.push(begin, x, id);
+    }
+    before = row;
+  }
+  for (let i = 0; i < parent.length; i++) {
+    const r = root(i);
+    if (r === i) continue;
+    area[r] += area[i];
+    left[r] = Math.min(left[r], left[i]);
+    right[r] = Math.max(right[r], right[i]);
+    top[r] = Math.min(top[r], top[i]);
+    bottom[r] = Math.max(bottom[r], bottom[i]);
+    most[r] = Math.max(most[r], most[i]);
+  }
+  return parent.flatMap((up, i) =>
+    up === i
+      ? [{ area: area[i], left: left[i], top: top[i], right: right[i], bottom: bottom[i], most: most[i] }]
+      : [],
+  );
+}
+
+/**
+ * Squared distance of each set pixel from the middle of the nearest pixel that is not, exact up to a reach and capped
+ * at one more. Beyond the edges nothing is known, and nothing counts as clear.
+ */
+export function distances(mask: Uint8Array, width: number, height: number, reach: number): Uint16Array {
+  const cap = reach + 1;
+  const up = new Uint8Array(width * height);
+  for (let x = 0; x < width; x++) {
+    let far = cap;
+    for (let y = 0; y < height; y++) {
+      const at = y * width + x;
+      far = mask[at] ? Math.min(cap, far + 1) : 0;
+      up[at] = far;
+    }
+    far = cap;
+    for (let y = height - 1; y >= 0; y--) {
+      const at = y * width + x;
+      far = mask[at] ? Math.min(cap, far + 1) : 0;
+      if (far < up[at]) up[at] = far;
+    }
+  }
+  const out = new Uint16Array(width * height);
+  for (let y = 0; y < height; y++) {
+    const from = y * width;
+    for (let x = 0; x < width; x++) {
+      const own = up[from + x];
+      if (!own) continue;
+      let best = own * own;
+      for (let d = 1; d <= reach && d * d < best; d++) {
+        if (x >= d) {
+          const one = up[from + x - d];
+          if (one * one + d * d < best) best = one * one + d * d;
+        }
+        if (x + d < width) {
+          const one = up[from + x + d];
+          if (one * one + d * d < best) best = one * one + d * d;
+        }
+      }
+      out[from + x] = best;
+    }
+  }
+  return out;
+}

@@ -1,0 +1,214 @@
+import type { Box } from '../geometry/affine.js';
+import type { Pixels } from '../raster/pixels.js';
+import type { PressLimits } from '../requirement/press.js';
+import { MM_PER_INCH } from '../units/length.js';
+import { components, distances, type Component } from './components.js';
+import { DELTA_LEVELS, OUT_OF_GAMUT } from './colour-table.js';
+
+/** Grows whenever the same print would be measured otherwise. */
+export const PRESS_MEASURE_VERSION = 1;
+
+/** Places of one kind: how many there are, and the largest of them. */
+export interface Places {
+  readonly count: number;
+  /** Canvas mm, the gravest first. */
+  readonly where: readonly Box[];
+}
+
+/** What was measured on the printed grid of a target. */
+export interface PressMeasure {
+  /** Lines thinner than the limit, by the largest disc that fits into them. */
+  readonly thin: Places & { readonly thinnestMm: number };
+  readonly specks: Places;
+  readonly holes: Places;
+  /** Semi-transparent ink wider than the limit. */
+  readonly fade: Places & { readonly widestMm: number };
+  /** Ink on one spot, percent; null where no inks are known. */
+  readonly coverage: (Places & { readonly most: number; readonly share: number }) | null;
+  /** Colours that the press does not have; null where no inks are known. */
+  readonly gamut:
+    | (Places & {
+        /** Share of the ink, 0 to 1. */
+        readonly share: number;
+        /** The most frequent of them: as designed, and as they will be. */
+        readonly colours: readonly { readonly hex: string; readonly printed: string; readonly delta: number }[];
+      })
+    | null;
+}
+
+const NONE: Places = { count: 0, where: [] };
+
+/** Most places that are told of a kind. */
+const MOST_PLACES = 60;
+/** Alpha from which a pixel counts as ink: the middle of a soft edge. */
+const INK = 128;
+/** A line is one when it is this many times as long as the limit: tips and corners of thick ink are shorter. */
+const LINE_LENGTH = 3;
+/** Alpha between these is neither ink nor bare. */
+const [SOFT_FROM, SOFT_TO] = [20, 235];
+/** A hair of slack, px: half of it is what an edge between pixels may be off by on each side. */
+const SLACK_PX = 0.7;
+
+const mmOf = ({ left, top, right, bottom }: Component, mm: number): Box => ({
+  x: left * mm,
+  y: top * mm,
+  width: (right - left) * mm,
+  height: (bottom - top) * mm,
+});
+
+const places = (found: readonly Component[], mm: number): Places => ({
+  count: found.length,
+  where: found
+    .toSorted((a, b) => b.area - a.area)
+    .slice(0, MOST_PLACES)
+    .map((one) => mmOf(one, mm)),
+});
+
+/** Resolution that is enough to measure limits with, at most that of the canvas. */
+export function measuringDpi(dpi: number, { lineMm, speckMm }: PressLimits): number {
+  const least = Math.min(...[lineMm, speckMm].filter((one): one is number => one !== null && one > 0), 1);
+  return Math.min(dpi, 300, Math.max(100, Math.round((5 * MM_PER_INCH) / least)));
+}
+
+/**
+ * Measures ink on a print's own grid.
+ * @param alpha of each pixel
+ * @param dpi of the grid
+ */
+export function measurePrint(
+  alpha: Uint8Array,
+  width: number,
+  height: number,
+  dpi: number,
+  limits: PressLimits,
+): Pick<PressMeasure, 'thin' | 'specks' | 'holes' | 'fade'> {
+  const mm = MM_PER_INCH / dpi;
+  const ink = new Uint8Array(alpha.length);
+  for (let i = 0; i < alpha.length; i++) ink[i] = alpha[i] >= INK ? 1 : 0;
+  return {
+    thin: limits.lineMm ? thinLines(ink, width, height, mm, limits.lineMm) : { ...NONE, thinnestMm: 0 },
+    ...(limits.speckMm
+      ? dots(ink, width, height, mm, limits.speckMm)
+      : { specks: NONE, holes: NONE }),
+    fade: limits.fadeMm ? fades(alpha, width, height, mm, limits.fadeMm) : { ...NONE, widestMm: 0 },
+  };
+}
+
+/**
+ * Ink that no disc of the limit's width fits into: what is left over by an opening with that disc (Serra 1982, «Image
+ * Analysis and Mathematical Morphology»).
+ */
+function thinLines(ink: Uint8Array, width: number, height: number, mm: number, limit: number): PressMeasure['thin'] {
+  const radius = limit / mm / 2;
+  // Distances are from middle to middle; the edge lies half a pixel nearer.
+  const inner = distances(ink, width, height, Math.ceil(radius) + 2);
+  const fits = (radius + 0.5 - SLACK_PX) ** 2;
+  const bare = new Uint8Array(ink.length);
+  for (let i = 0; i < ink.length; i++) bare[i] = inner[i] >= fits ? 0 : 1;
+  const outer = distances(bare, width, height, Math.ceil(radius) + 2);
+  const beyond = (radius + SLACK_PX) ** 2;
+  const thin = bare;
+  for (let i = 0; i < ink.length; i++) thin[i] = ink[i] && outer[i] > beyond ? 1 : 0;
+  const found = components(thin, width, height, 1, inner).filter(
+    ({ left, right, top, bottom }) => Math.hypot(right - left, bottom - top) * mm >= limit * LINE_LENGTH,
+  );
+  const widthOf = ({ most }: Component): number => Math.max(1, 2 * Math.sqrt(most) - 1) * mm;
+  return { ...places(found, mm), thinnestMm: found.length ? Math.min(...found.map(widthOf)) : 0 };
+}
+
+/** Spots of ink, and bare spots within ink, smaller than the limit. */
+function dots(
+  ink: Uint8Array,
+  width: number,
+  height: number,
+  mm: number,
+  limit: number,
+): Pick<PressMeasure, 'specks' | 'holes'> {
+  const most = Math.PI * (limit / mm / 2) ** 2;
+  const isSmall = ({ area, left, right, top, bottom }: Component): boolean =>
+    area < most && Math.max(right - left, bottom - top) * mm < limit * 2;
+  const inside = ({ left, top, right, bottom }: Component): boolean =>
+    left > 0 && top > 0 && right < width && bottom < height;
+  return {
+    specks: places(components(ink, width, height, 1).filter(isSmall), mm),
+    holes: places(
+      components(ink, width, height, 0).filter((one) => isSmall(one) && inside(one)),
+      mm,
+    ),
+  };
+}
+
+/** Semi-transparent ink into which a disc of the limit's width fits, on cells of a sixth of it. */
+function fades(alpha: Uint8Array, width: number, height: number, mm: number, limit: number): PressMeasure['fade'] {
+  const cell = Math.max(1, Math.round(limit / 6 / mm));
+  const [across, down] = [Math.ceil(width / cell), Math.ceil(height / cell)];
+  const soft = new Uint8Array(across * down);
+  for (let y = 0; y < down; y++)
+    for (let x = 0; x < across; x++) {
+      let [count, all] = [0, 0];
+      for (let j = y * cell; j < Math.min(height, (y + 1) * cell); j++)
+        for (let i = x * cell; i < Math.min(width, (x + 1) * cell); i++, all++) {
+          const value = alpha[j * width + i];
+          if (value > SOFT_FROM && value < SOFT_TO) count++;
+        }
+      soft[y * across + x] = count * 2 > all ? 1 : 0;
+    }
+  const reach = 60;
+  const deep = distances(soft, across, down, reach);
+  const wide = components(soft, across, down, 1, deep);
+  const widthOf = ({ most }: Component): number => (2 * Math.sqrt(most) - 1) * cell * mm;
+  const found = wide.filter((one) => widthOf(one) > limit);
+  return { ...places(found, cell * mm), widestMm: found.length ? Math.max(...found.map(widthOf)) : 0 };
+}
+
+/**
+ * Measures colours on a small grid of a print.
+ * @param inks four bytes a pixel, 255 for a full ink
+ * @param seen three bytes of sRGB as printed, and the difference from the design in tenths of CIEDE2000
+ * @param dpi of the small grid
+ */
+export function measureColour(
+  { data, width, height }: Pixels,
+  inks: Uint8Array,
+  seen: Uint8Array,
+  dpi: number,
+  limits: PressLimits,
+): Pick<PressMeasure, 'coverage' | 'gamut'> {
+  const mm = MM_PER_INCH / dpi;
+  const count = width * height;
+  const [heavy, strange] = [new Uint8Array(count), new Uint8Array(count)];
+  let [most, over, inked, outside] = [0, 0, 0, 0];
+  const tally = new Map<number, { count: number; at: number }>();
+  for (let i = 0; i < count; i++) {
+    if (data[i * 4 + 3] < INK) continue;
+    inked++;
+    const sum = ((inks[i * 4] + inks[i * 4 + 1] + inks[i * 4 + 2] + inks[i * 4 + 3]) / 255) * 100;
+    if (sum > most) most = sum;
+    if (limits.coverage !== null && sum > limits.coverage + 1) {
+      heavy[i] = 1;
+      over++;
+    }
+    if (seen[i * 4 + 3] <= OUT_OF_GAMUT * DELTA_LEVELS) continue;
+    strange[i] = 1;
+    outside++;
+    const key = ((data[i * 4] >> 4) << 8) | ((data[i * 4 + 1] >> 4) << 4) | (data[i * 4 + 2] >> 4);
+    const kept = tally.get(key);
+    if (kept) kept.count++;
+    else tally.set(key, { count: 1, at: i });
+  }
+  const hex = (values: Uint8Array | Uint8ClampedArray, at: number): string =>
+    `#${[0, 1, 2].map((k) => values[at * 4 + k].toString(16).padStart(2, '0')).join('')}`;
+  const worst = [...tally.values()].sort((a, b) => b.count - a.count).slice(0, 4);
+  return {
+    coverage: { ...places(components(heavy, width, height, 1), mm), most, share: inked ? over / inked : 0 },
+    gamut: {
+      ...places(components(strange, width, height, 1), mm),
+      share: inked ? outside / inked : 0,
+      colours: worst.map(({ at }) => ({
+        hex: hex(data, at),
+        printed: hex(seen, at),
+        delta: Math.round((seen[at * 4 + 3] / DELTA_LEVELS) * 10) / 10,
+      })),
+    },
+  };
+}

@@ -1,0 +1,77 @@
+import {
+  asVersion,
+  filesOf,
+  limitsOf,
+  measuringDpi,
+  PRESS_MEASURE_VERSION,
+  type Cloth,
+  type PressMeasure,
+} from '@kettle/core';
+import type { Caller } from '../caller.js';
+import type { Workshop } from '../making/workshop.js';
+import type { MeasureJob } from '../render/press/measure-print.js';
+import type { RenderPool } from '../render/render-pool.js';
+import type { BlobStore } from '../stores/blobs.js';
+import type { PressMeasureStore } from '../stores/press-measures.js';
+import { targetOf, type DesignService } from './designs.js';
+import { recipeHash } from './recipes.js';
+
+/** Measures prints before they are made: on the grid they are printed on, by the limits of their process. */
+export class PressMeasureService {
+  private readonly underway = new Map<string, Promise<PressMeasure>>();
+
+  constructor(
+    private readonly store: PressMeasureStore,
+    private readonly designs: DesignService,
+    private readonly workshop: Workshop,
+    private readonly blobs: BlobStore,
+    private readonly pool: RenderPool,
+  ) {}
+
+  /** What is measured on a target of a design as it was saved last. */
+  async of(
+    who: Caller,
+    designId: string,
+    requirementId: string,
+    version: Cloth | null,
+  ): Promise<{ revision: number; measured: PressMeasure | null }> {
+    const [design, requirement] = await Promise.all([
+      this.designs.get(who, designId),
+      this.workshop.requirement(who, requirementId),
+    ]);
+    const assets = await this.workshop.assetsOf(design);
+    const { recipe } = await this.workshop.deriver.of(design, 'print', {
+      target: asVersion(targetOf(design.outline, requirementId), version, requirement),
+      requirement,
+      assets,
+    });
+    const { revision } = design;
+    // What misses a file is told as such; the rest of it is not measured.
+    if (filesOf(recipe.layers).some((sha256) => sha256.startsWith('missing'))) return { revision, measured: null };
+    const limits = limitsOf(requirement);
+    const { widthPx, heightPx, dpi, layers, mode, alpha, conversion = null } = recipe;
+    const grid = { widthPx, heightPx, dpi, measuring: measuringDpi(dpi, limits) };
+    const name = recipeHash({ grid, layers, mode, alpha, conversion, limits, by: PRESS_MEASURE_VERSION }).slice(0, 32);
+    const known = await this.store.get(name);
+    if (known) return { revision, measured: known };
+    let work = this.underway.get(name);
+    if (!work) {
+      work = this.measure(who, { recipe, limits, dpi: grid.measuring }, name).finally(() => this.underway.delete(name));
+      this.underway.set(name, work);
+    }
+    return { revision, measured: await work };
+  }
+
+  private async measure(
+    who: Caller,
+    job: Omit<MeasureJob, 'files'>,
+    name: string,
+  ): Promise<PressMeasure> {
+    const { recipe } = job;
+    const files: Record<string, string> = { ...(await this.workshop.profiles.filesOf(who, recipe.conversion)) };
+    for (const sha256 of filesOf(recipe.layers)) files[sha256] ??= await this.blobs.localPath(sha256);
+    const measured = await this.pool.run('measurePrint', { ...job, files });
+    await this.store.put(name, measured);
+    return measured;
+  }
+}
