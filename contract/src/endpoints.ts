@@ -9,6 +9,7 @@ import {
   letteringRequestSchema,
   picturesRequestSchema,
   printFilesRequestSchema,
+  proofSheetRequestSchema,
   requirementSchema,
   revisionNameSchema,
   traceRequestSchema,
@@ -250,6 +251,17 @@ export const ENDPOINTS: readonly Endpoint[] = [
     status: 200,
     answer: is.printFile,
     list: true,
+    problems: [404],
+  }),
+  endpoint('post', '/api/designs/{id}/proof-sheets', 'Makes a proof sheet of a target as PDF: at scale, with its measures', {
+    status: 202,
+    body: proofSheetRequestSchema,
+    answer: 'json',
+    problems: [404, 409, 422],
+  }),
+  endpoint('get', '/api/proof-sheets/{id}/content', 'A proof sheet’s bytes', {
+    status: 200,
+    answer: 'binary',
     problems: [404],
   }),
   endpoint('post', '/api/designs/{id}/pictures', 'Makes listing pictures, one for each colourway', {

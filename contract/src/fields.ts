@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { isHex, MAX_STOPS, type Paint } from '@kettle/core';
+import { isHex, LEAST_PICTURE, MAX_STOPS, MOST_PICTURE, type Paint } from '@kettle/core';
 
 export const finite = (label: string, least: number, most: number) =>
   yup
@@ -58,6 +58,22 @@ export const numbers = (label: string, least: number, most: number) =>
         value === undefined ||
         (Array.isArray(value) && value.every((one) => typeof one === 'number' && one >= least && one <= most)),
     );
+/** What becomes of a picture after it is drawn. */
+export const pictureFitSchema = yup
+  .object({
+    longest: finite('Longest side', LEAST_PICTURE, MOST_PICTURE).integer('Pixels are whole.').optional(),
+    frame: yup
+      .object({
+        width: finite('Frame width', LEAST_PICTURE, MOST_PICTURE).integer('Pixels are whole.').required(),
+        height: finite('Frame height', LEAST_PICTURE, MOST_PICTURE).integer('Pixels are whole.').required(),
+      })
+      .noUnknown()
+      .default(undefined)
+      .optional(),
+    maxBytes: finite('Byte limit', 5000, 100_000_000).integer('Bytes are whole.').optional(),
+  })
+  .noUnknown();
+
 export const flag = (label: string) => yup.boolean().strict().typeError(`${label} must be true or false.`);
 
 /** An object of like values under free keys. */

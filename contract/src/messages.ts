@@ -10,6 +10,8 @@ import type {
   Graphic,
   GraphicPart,
   Lettering,
+  PictureFit,
+  PictureFormat,
   Requirement,
   TargetState,
 } from '@kettle/core';
@@ -101,8 +103,16 @@ export interface JobStep {
 
 /** Asks for print files of many designs in one run. */
 export type RunRequest = Omit<InferType<typeof runRequestSchema>, 'targets'> & {
-  readonly targets: readonly { readonly designId: string; readonly requirementIds: readonly string[] }[];
+  readonly targets: readonly ChosenTargets[];
 };
+
+/** A design with some of its targets; none named stands for all of them. */
+export interface ChosenTargets {
+  readonly designId: string;
+  readonly requirementIds: readonly string[];
+  /** The revision that was looked at. What has changed since is not made, and that is told. */
+  readonly revision?: number;
+}
 
 /** How files are named, with examples by the seller's own designs. */
 export interface Naming {
@@ -112,7 +122,7 @@ export interface Naming {
 /** Asks for a package of what is made. */
 export type PackageRequest = Omit<InferType<typeof packageRequestSchema>, 'targets'> & {
   readonly folders: 'channel' | 'design' | 'none';
-  readonly targets: readonly { readonly designId: string; readonly requirementIds: readonly string[] }[];
+  readonly targets: readonly ChosenTargets[];
 };
 
 /** Files that were packed together. */
@@ -167,7 +177,8 @@ export interface Picture {
   readonly colourway: string;
   readonly garment: string;
   readonly size: number;
-  readonly format: 'jpeg' | 'png';
+  readonly format: PictureFormat;
+  readonly fit?: PictureFit;
   readonly filename: string;
   readonly bytes: number;
   readonly outOfDate: boolean;

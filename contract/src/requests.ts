@@ -1,6 +1,6 @@
 import * as yup from 'yup';
-import { MAX_LETTERS, PICTURE_SIZES, refusePattern } from '@kettle/core';
-import { choice, colour, finite, flag, identifier, list, text } from './fields.js';
+import { MAX_LETTERS, PICTURE_FORMATS, PICTURE_SIZES, refusePattern } from '@kettle/core';
+import { choice, colour, finite, flag, identifier, list, text, pictureFitSchema } from './fields.js';
 import { letteringSettingsSchema } from './layer-schemas.js';
 import { treatmentsSchema } from './treatment-schemas.js';
 import { colourwaySchema } from './requirement-schema.js';
@@ -27,12 +27,22 @@ export const printFilesRequestSchema = yup
   })
   .noUnknown();
 
+/** A proof sheet of a target, in one of its versions. */
+export const proofSheetRequestSchema = yup
+  .object({
+    revision: revision().optional(),
+    requirementId: identifier().required(),
+    version: choice('Version', ['light', 'dark']).nullable().optional(),
+  })
+  .noUnknown();
+
 /** Designs with some of their targets. */
 const chosenTargets = (most: number) =>
   list(
     yup
       .object({
         designId: identifier().required(),
+        revision: yup.number().integer().min(1).optional(),
         requirementIds: list(identifier().required(), 100, 'At most 100 targets of one design.'),
       })
       .noUnknown()
@@ -89,7 +99,8 @@ export const picturesRequestSchema = yup
       .number()
       .oneOf([...PICTURE_SIZES], `Size must be one of ${PICTURE_SIZES.join(', ')} px.`)
       .required(),
-    format: choice('Format', ['jpeg', 'png']).required(),
+    format: choice('Format', PICTURE_FORMATS).required(),
+    fit: pictureFitSchema.optional().default(undefined),
     backdrop: colour('Backdrop').optional(),
     inkOpacity: finite('Ink', 0, 1).optional(),
     shadow: finite('Shadow', 0, 1).optional(),

@@ -1,6 +1,6 @@
 import * as yup from 'yup';
-import { PICTURE_SIZES } from '@kettle/core';
-import { choice, colour, finite, flag, identifier } from './fields.js';
+import { PICTURE_FORMATS, PICTURE_SIZES } from '@kettle/core';
+import { choice, colour, finite, flag, identifier, pictureFitSchema } from './fields.js';
 import { colourwaySchema } from './requirement-schema.js';
 
 const revision = () => yup.number().integer().min(1).required();
@@ -18,6 +18,18 @@ export const printFileStepSchema = yup
   .required();
 export type PrintFileStep = yup.InferType<typeof printFileStepSchema>;
 
+/** One proof sheet that is to be made. */
+export const proofSheetStepSchema = yup
+  .object({
+    designId: identifier().required(),
+    revision: revision(),
+    requirementId: identifier().required(),
+    version: choice('Version', ['light', 'dark']).optional(),
+    filename: filename(),
+  })
+  .required();
+export type ProofSheetStep = yup.InferType<typeof proofSheetStepSchema>;
+
 /** What was asked for of one listing picture. Kept with it, so that it can be told whether the picture still holds. */
 export const pictureRequestSchema = yup
   .object({
@@ -29,7 +41,8 @@ export const pictureRequestSchema = yup
       .number()
       .oneOf([...PICTURE_SIZES])
       .required(),
-    format: choice('Format', ['jpeg', 'png']).required(),
+    format: choice('Format', PICTURE_FORMATS).required(),
+    fit: pictureFitSchema.optional().default(undefined),
     backdrop: colour('Backdrop').optional(),
     inkOpacity: finite('Ink', 0, 1).optional(),
     shadow: finite('Shadow', 0, 1).optional(),

@@ -127,7 +127,7 @@ export async function openHouse({
     .measureAgain(() => judge.forget())
     .catch((error: unknown) => log.warn({ err: error }, 'artwork could not be measured again'));
   const profiles = new ProfileService(new ProfileStore(database), requirements, blobs, intakePool, viewPool, cache);
-  const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver, profiles);
+  const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver, profiles, outputStore);
   const outputs = new OutputService(designs, workshop, jobs, outputStore, judge, new SettingStore(database));
   const measures = new PressMeasureService(
     new PressMeasureStore(database),

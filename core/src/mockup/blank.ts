@@ -38,3 +38,33 @@ export interface Blank {
 
 /** Sizes a listing picture is made in, px a side. */
 export const PICTURE_SIZES = [600, 1200, 2000] as const;
+
+/** Kinds of listing pictures. */
+export type PictureFormat = 'jpeg' | 'png' | 'webp';
+export const PICTURE_FORMATS: readonly PictureFormat[] = ['jpeg', 'png', 'webp'];
+
+/** Which of them for what, in a sentence. */
+export const PICTURE_ADVICE: Readonly<Record<PictureFormat, string>> = {
+  jpeg: 'JPEG is taken everywhere: the one for listings.',
+  png: 'PNG keeps every pixel and is several times larger: for print and for working on.',
+  webp: 'WebP is the smallest: for a shop of your own, and where it is named.',
+};
+
+/** Shortest and longest side of a picture that is asked for, px. */
+export const [LEAST_PICTURE, MOST_PICTURE] = [100, 4000];
+
+/** What becomes of a picture after it is drawn. Absent parts leave it as it is. */
+export interface PictureFit {
+  /** Its longest side, px. */
+  readonly longest?: number;
+  /** An exact frame, filled up with the backdrop. */
+  readonly frame?: { readonly width: number; readonly height: number };
+  readonly maxBytes?: number;
+}
+
+/** The size a picture is drawn at, so that a fit only ever makes it smaller. */
+export const drawnSize = ({ longest, frame }: PictureFit, otherwise: number): number => {
+  const wanted = frame ? Math.max(frame.width, frame.height) : longest;
+  if (wanted === undefined) return otherwise;
+  return PICTURE_SIZES.find((size) => size >= wanted) ?? PICTURE_SIZES[PICTURE_SIZES.length - 1];
+};

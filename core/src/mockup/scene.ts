@@ -18,7 +18,7 @@ import {
   type CanvasOnTexture,
   type TextureGrid,
 } from './area.js';
-import type { Blank, PrintArea } from './blank.js';
+import type { Blank, PrintArea, PictureFit, PictureFormat } from './blank.js';
 
 /** The look of a scene that a blank starts with. */
 export function defaultScene(blank: Blank, requirementId: string | null): Scene {
@@ -106,7 +106,9 @@ export interface PictureRecipe {
   readonly pack: string;
   readonly areaId: string;
   readonly size: number;
-  readonly format: 'jpeg' | 'png';
+  readonly format: PictureFormat;
+  /** What becomes of it after it is drawn; absent when nothing does. */
+  readonly fit?: PictureFit;
   readonly garment: string;
   readonly backdrop: string;
   readonly inkOpacity: number;
@@ -146,7 +148,7 @@ export function pictureRecipe(
   { blank, pack }: { blank: Blank; pack: string },
   requirement: Requirement | null,
   grid: TextureGrid,
-  output: { size: number; format: 'jpeg' | 'png' },
+  output: { size: number; format: PictureFormat; fit?: PictureFit },
   shaOf: (assetId: string) => string,
 ): PictureRecipe {
   const placement = placeScene(design, blank, areaOf(blank, scene.areaId), requirement, scene);

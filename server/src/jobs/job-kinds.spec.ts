@@ -17,6 +17,7 @@ describe('kinds of steps', () => {
     // What somebody waits for stands in another lane than what takes long.
     expect(server.house.kinds.map(({ kind, lane }) => [kind, lane])).toEqual([
       ['picture', 'soon'],
+      ['proof-sheet', 'soon'],
       ['print-file', 'export'],
     ]);
   });

@@ -3,9 +3,12 @@ import {
   areaOf,
   defaultScene,
   ENGINE_VERSION,
+  drawnSize,
   filesOf,
   requirementForBlank,
   textureGrid,
+  type PictureFit,
+  type PictureFormat,
   type PictureRecipe,
   type Requirement,
 } from '@kettle/core';
@@ -53,8 +56,14 @@ export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
     return makePicture(recipe, (more as { blank: BlankPack['blank'] }).blank, files, sources, out, progress);
   },
 
-  certify({ recipe, more }, { width, format }) {
-    if (width !== recipe.size || format !== recipe.format)
+  certify({ recipe, more }, { width, height, format, bytes }) {
+    const { frame, longest, maxBytes } = recipe.fit ?? {};
+    const sized = frame
+      ? width === frame.width && height === frame.height
+      : longest === undefined
+        ? width === recipe.size
+        : Math.max(width, height) === longest;
+    if (!sized || format !== recipe.format || bytes > (maxBytes ?? Infinity))
       throw new ProblemError(
         500,
         'not-as-ordered',
@@ -86,7 +95,9 @@ export async function recipeOfPicture(
   const requirement = requirementForBlank(design.outline, blank, requirements, request.requirementId ?? null);
   const start = defaultScene(blank, requirement?.id ?? null);
   const area = areaOf(blank, request.areaId ?? start.areaId);
-  const density = await workshop.blanks.density(who, blank.id, area.id, request.size);
+  const fit = request.fit as PictureFit | undefined;
+  const size = drawnSize(fit ?? {}, request.size);
+  const density = await workshop.blanks.density(who, blank.id, area.id, size);
   const scene = {
     ...start,
     areaId: area.id,
@@ -102,7 +113,7 @@ export async function recipeOfPicture(
     pack: hash,
     requirement,
     grid: textureGrid(area, density),
-    output: { size: request.size, format: request.format as 'jpeg' | 'png' },
+    output: { size, format: request.format as PictureFormat, ...(fit ? { fit } : {}) },
     assets,
   });
 }

@@ -1,9 +1,10 @@
-import { assetIdsOf, ownValue, type Requirement } from '@kettle/core';
+import { assetIdsOf, ownValue, type Requirement, type CertificateRow } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { AssetsById } from '../render/derive.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlankService } from '../services/blanks.js';
 import type { Deriver } from '../services/recipes.js';
+import type { OutputStore } from '../stores/outputs.js';
 import type { ProfileService } from '../services/profiles.js';
 import type { PictureService } from '../services/pictures.js';
 import type { DesignStore } from '../stores/designs.js';
@@ -19,6 +20,7 @@ export class Workshop {
     readonly blanks: BlankService,
     readonly deriver: Deriver,
     readonly profiles: ProfileService,
+    private readonly outputs: OutputStore,
   ) {}
 
   async revision(who: Caller, designId: string, revision: number): Promise<StoredDesign> {
@@ -35,6 +37,12 @@ export class Workshop {
     const requirement = await this.requirements.get(who.owner, id);
     if (!requirement) throw new ProblemError(404, 'no-such-requirement', 'There is no requirement with this id.');
     return requirement;
+  }
+
+  /** The certificate of the file that follows a recipe, if it is made. */
+  async certificateOf(designId: string, recipe: string): Promise<{ sha256: string; rows: CertificateRow[] } | null> {
+    const file = await this.outputs.byRecipe('print-file', designId, recipe);
+    return file && { sha256: file.sha256, rows: (file.record as { certificate: CertificateRow[] }).certificate };
   }
 
   assetsOf(design: StoredDesign): Promise<AssetsById> {

@@ -15,6 +15,8 @@ import {
   type Blank,
   type DesignDocument,
   type Finding,
+  type PictureFit,
+  type PictureFormat,
   type PictureRecipe,
   type PrintRecipe,
   type RecipeLayer,
@@ -101,7 +103,7 @@ export const DERIVATIONS = {
       pack: string;
       requirement: Requirement | null;
       grid: TextureGrid;
-      output: { size: number; format: 'jpeg' | 'png' };
+      output: { size: number; format: PictureFormat; fit?: PictureFit };
       assets: AssetsById;
     },
   ): { hash: string; recipe: PictureRecipe } {

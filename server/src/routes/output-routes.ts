@@ -3,6 +3,7 @@ import {
   packageRequestSchema,
   picturesRequestSchema,
   printFilesRequestSchema,
+  proofSheetRequestSchema,
   runRequestSchema,
   type Naming,
   type PackageRequest,
@@ -26,6 +27,22 @@ export const outputRoutes = ({ outputs, packages, blobs, workers, disk }: House)
     return { jobId: job.id };
   },
   'get /api/designs/{id}/print-files': async (who, request) => outputs.printFilesOf(who, idOf(request)),
+  'post /api/designs/{id}/proof-sheets': async (who, request) => {
+    disk.demandRoom(true);
+    const asked = checkedBody<Parameters<typeof outputs.askForProofSheet>[2]>(proofSheetRequestSchema, request);
+    const job = await outputs.askForProofSheet(who, idOf(request), asked);
+    workers.nudge();
+    return { jobId: job.id };
+  },
+  'get /api/proof-sheets/{id}/content': async (who, request, response) => {
+    const { sha256, filename, mediaType } = await outputs.proofSheet(who, idOf(request));
+    return sendFile(response, await blobs.localPath(sha256), {
+      type: mediaType,
+      name: filename,
+      tag: sha256,
+      attachment: true,
+    });
+  },
   'post /api/designs/{id}/pictures': async (who, request) => {
     disk.demandRoom(true);
     const job = await outputs.askForPictures(

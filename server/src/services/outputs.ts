@@ -1,4 +1,5 @@
 import type {
+  ChosenTargets,
   Job,
   JobStep,
   Naming,
@@ -8,6 +9,7 @@ import type {
   PicturesRequest,
   PrintFile,
   PrintFileStep,
+  ProofSheetStep,
 } from '@kettle/contract';
 import {
   CANNOT_MAKE,
@@ -15,16 +17,20 @@ import {
   nameBy,
   readTargetKey,
   versionsOf,
+  safeName,
   uniqueNames,
   USUAL_PATTERN,
   versionWord,
   type CertificateRow,
   type Cloth,
   type Colourway,
+  type PictureFit,
+  type PictureFormat,
   type Requirement,
 } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { recipeOfPicture, PICTURE } from '../making/picture.js';
+import { PROOF_SHEET } from '../making/proof-sheet.js';
 import { PRINT_FILE } from '../making/print-file.js';
 import type { Workshop } from '../making/workshop.js';
 import { ProblemError } from '../safety/problem-error.js';
@@ -68,13 +74,15 @@ export class OutputService {
    */
   async run(
     who: Caller,
-    targets: readonly { readonly designId: string; readonly requirementIds: readonly string[] }[],
+    targets: readonly ChosenTargets[],
   ): Promise<Job> {
     const steps: NewStep[] = [];
     const taken = new Set<string>();
-    for (const { designId, requirementIds } of targets) {
+    for (const { designId, requirementIds, revision } of targets) {
       const design = await this.designs.get(who, designId);
-      for (const step of await this.printFileSteps(who, design, requirementIds, taken)) steps.push(step);
+      const changed = changedMeanwhile(design, revision);
+      for (const step of await this.printFileSteps(who, design, requirementIds, taken))
+        steps.push(changed ? { ...step, failed: changed } : step);
     }
     if (!steps.length)
       throw new ProblemError(422, 'nothing-chosen', 'These designs have no targets. Give them one, then press again.');
@@ -150,6 +158,40 @@ export class OutputService {
     return naming;
   }
 
+  async askForProofSheet(
+    who: Caller,
+    designId: string,
+    {
+      requirementId,
+      version,
+      revision,
+    }: { readonly requirementId: string; readonly version?: Cloth | null; readonly revision?: number },
+  ): Promise<Job> {
+    const design = await this.asLookedAt(who, designId, revision);
+    const requirement = await this.workshop.requirement(who, requirementId);
+    await this.workshop.allAssetsOf(design);
+    const payload: ProofSheetStep = {
+      designId,
+      revision: design.revision,
+      requirementId,
+      ...(version ? { version } : {}),
+      filename: nameBy(
+        `${(await this.naming(who)).pattern}-proof`,
+        { design: design.outline.name, requirement, version: version ?? null },
+        'pdf',
+      ),
+    };
+    return this.queue(who, { kind: 'proof-sheet', design }, [
+      { kind: PROOF_SHEET.kind, engine: PROOF_SHEET.engine, payload },
+    ]);
+  }
+
+  async proofSheet(who: Caller, id: string): Promise<StoredOutput> {
+    const sheet = await this.outputs.get(who.owner, PROOF_SHEET.kind, id);
+    if (!sheet) throw new ProblemError(404, 'no-such-proof-sheet', 'There is no proof sheet with this id.');
+    return sheet;
+  }
+
   async askForPictures(who: Caller, designId: string, asked: PicturesRequest): Promise<Job> {
     const design = await this.asLookedAt(who, designId, asked.revision);
     const blank = await this.workshop.blanks.get(who, asked.blankId);
@@ -162,7 +204,10 @@ export class OutputService {
         designId,
         revision: design.revision,
         request: { ...rest, colourway } as PictureRequest,
-        filename: `${fileNameOf(`${design.outline.name} ${blank.name} ${colourway.name} ${asked.size}`)}.${asked.format === 'jpeg' ? 'jpg' : 'png'}`,
+        filename: safeName(
+          fileNameOf(`${design.outline.name} ${blank.name} ${colourway.name} ${sizeWords(asked)}`),
+          asked.format === 'jpeg' ? 'jpg' : (asked.format as string),
+        ),
       };
       return { kind: PICTURE.kind, engine: PICTURE.engine, payload };
     });
@@ -184,14 +229,8 @@ export class OutputService {
   /** The design, if it is still the one that was looked at when something was asked for. */
   private async asLookedAt(who: Caller, designId: string, revision: number | undefined): Promise<StoredDesign> {
     const design = await this.designs.get(who, designId);
-    if (revision !== undefined && revision !== design.revision) {
-      throw new ProblemError(
-        409,
-        'changed-meanwhile',
-        `“${design.outline.name}” was changed in the meantime: it is at revision ${design.revision} now, ` +
-          `and nothing was made of revision ${revision}. Look at it and press again.`,
-      );
-    }
+    const changed = changedMeanwhile(design, revision);
+    if (changed) throw new ProblemError(409, 'changed-meanwhile', changed);
     return design;
   }
 
@@ -309,6 +348,16 @@ export class OutputService {
   }
 }
 
+/** Why nothing is made of a revision that was looked at, when it is not the newest any more. */
+const changedMeanwhile = (design: StoredDesign, revision: number | undefined): string | null =>
+  revision === undefined || revision === design.revision
+    ? null
+    : `“${design.outline.name}” was changed in the meantime: it is at revision ${design.revision} now, ` +
+      `and nothing was made of revision ${revision}. Look at it and press again.`;
+
+const sizeWords = ({ size, fit }: PicturesRequest): string =>
+  fit?.frame ? `${fit.frame.width}x${fit.frame.height}` : String(fit?.longest ?? size);
+
 const requestOf = (picture: StoredOutput): PictureRequest => (picture.record as { request: PictureRequest }).request;
 
 const printFileOf = (file: StoredOutput): Omit<PrintFile, 'outOfDate' | 'standsFor'> & { recipe: string } => ({
@@ -341,5 +390,6 @@ const pictureOf = (
   colourway: request.colourway.name,
   garment: request.colourway.hex,
   size: request.size!,
-  format: request.format as 'jpeg' | 'png',
+  format: request.format as PictureFormat,
+  ...(request.fit ? { fit: request.fit as PictureFit } : {}),
 });

@@ -2,9 +2,10 @@ import { rename, writeFile } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
 import { Transformer } from '@napi-rs/image';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import {
   canonicalJson,
+  formatBytes,
   withProfileChunk,
   writePreview,
   type Blank,
@@ -15,6 +16,7 @@ import {
 import { blankAreaMaps, blankMaps, readyBlank, smallBlank, type PackFiles } from './blank-pack.js';
 import { drawLayers, type Files } from '../print/draw-layers.js';
 import { pngProfile } from '../print/icc.js';
+import { underLimit } from '../print/formats/under-limit.js';
 import { withoutExtras } from '../print/png-extras.js';
 import { ProblemError } from '../../safety/problem-error.js';
 
@@ -60,6 +62,7 @@ export interface PictureFacts {
   readonly width: number;
   readonly height: number;
   readonly format: string;
+  readonly bytes: number;
 }
 
 /** Makes a listing picture at `out`, and reads back what it is. */
@@ -75,7 +78,7 @@ export async function makePicture(
   progress(0.4);
   const scene = drawScene(kernel, recipe, await texture(recipe, sources));
   progress(0.7);
-  const bytes = await encode(scene, recipe.format);
+  const bytes = await encodePicture(scene, recipe);
   const facts = await readPicture(bytes);
   await writeFile(`${out}.part`, bytes);
   await rename(`${out}.part`, out);
@@ -87,29 +90,51 @@ export async function readPicture(bytes: Buffer): Promise<PictureFacts> {
   const reader = new Transformer(bytes);
   const { width, height, format } = await reader.metadata();
   await reader.rawPixels();
-  return { width, height, format: format.toLowerCase() };
+  return { width, height, format: format.toLowerCase(), bytes: bytes.length };
 }
 
-async function encode({ width, height, data }: Pixels, format: 'jpeg' | 'png'): Promise<Buffer> {
+/** A scene as a file: made smaller, framed and packed as it was asked for. Always opaque, always sRGB. */
+export async function encodePicture(
+  { width, height, data }: Pixels,
+  { format, fit = {}, backdrop }: Pick<PictureRecipe, 'format' | 'fit' | 'backdrop'>,
+): Promise<Buffer> {
   const rgba = Buffer.from(data.buffer, data.byteOffset, data.byteLength);
-  switch (format) {
-    case 'png': {
-      // A listing picture is opaque: an alpha that is full everywhere would only make it larger.
-      const plain = await sharp(rgba, { raw: { width, height, channels: 4 } })
-        .removeAlpha()
-        .png({ compressionLevel: 4, palette: false })
-        .toBuffer();
-      return Buffer.concat(withProfileChunk(withoutExtras(plain), await pngProfile('rgb')));
+  const whole = sharp(rgba, { raw: { width, height, channels: 4 } }).removeAlpha();
+  const { longest, frame, maxBytes } = fit;
+  const fitted = frame
+    ? whole.resize(frame.width, frame.height, { fit: 'contain', background: backdrop })
+    : longest !== undefined
+      ? whole.resize(longest, longest, { fit: 'inside' })
+      : whole;
+  // Each try begins from the same pixels.
+  const { data: pixels, info } = await fitted.raw().toBuffer({ resolveWithObject: true });
+  const image = (): Sharp => sharp(pixels, { raw: { width: info.width, height: info.height, channels: 3 } });
+  const encode = async (quality: number): Promise<Buffer> => {
+    switch (format) {
+      case 'png': {
+        // Below the best, a picture of few colours: PNG has no other way of becoming smaller.
+        const plain = await image()
+          .png(quality > 90 ? { compressionLevel: 4, palette: false } : { palette: true, quality, effort: 4 })
+          .toBuffer();
+        return Buffer.concat(withProfileChunk(quality > 90 ? withoutExtras(plain) : plain, await pngProfile('rgb')));
+      }
+      case 'jpeg':
+        return image()
+          .withIccProfile('srgb')
+          .jpeg({ quality: Math.min(quality, 90), chromaSubsampling: quality >= 80 ? '4:4:4' : '4:2:0' })
+          .toBuffer();
+      default:
+        return image().withIccProfile('srgb').webp({ quality: Math.min(quality, 88), effort: 2 }).toBuffer();
     }
-    case 'jpeg':
-      return sharp(rgba, { raw: { width, height, channels: 4 } })
-        .removeAlpha()
-        .withIccProfile('srgb')
-        .jpeg({ quality: 90, chromaSubsampling: '4:4:4', mozjpeg: false })
-        .toBuffer();
-    default:
-      throw new ProblemError(422, 'format', 'Pictures are made as JPEG or PNG.');
-  }
+  };
+  const { bytes } = await underLimit(encode, maxBytes);
+  if (maxBytes !== undefined && bytes.length > maxBytes)
+    throw new ProblemError(
+      422,
+      'over-limit',
+      `No ${format.toUpperCase()} of ${info.width} × ${info.height} px fits into ${formatBytes(maxBytes)} and still looks good: the smallest has ${formatBytes(bytes.length)}. Ask for a smaller picture${format === 'png' ? ' or a JPEG' : ''}.`,
+    );
+  return bytes;
 }
 
 /** Texture density of a blank's print area at a picture width, px per mm. */

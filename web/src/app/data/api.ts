@@ -154,6 +154,12 @@ export class Api {
   makePictures(id: string, request: PicturesRequest): Observable<{ jobId: string }> {
     return this.http.post<{ jobId: string }>(`/api/designs/${id}/pictures`, request);
   }
+  makeProofSheet(
+    id: string,
+    asked: { revision: number; requirementId: string; version: Cloth | null },
+  ): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>(`/api/designs/${id}/proof-sheets`, asked);
+  }
   pictures(id: string): Observable<Picture[]> {
     return this.http.get<Picture[]>(`/api/designs/${id}/pictures`);
   }

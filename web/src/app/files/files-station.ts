@@ -1,12 +1,14 @@
+import { DOCUMENT } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { PrintFile } from '@kettle/contract';
-import { CANNOT_MAKE, formatBytes, versionWord } from '@kettle/core';
-import { switchMap } from 'rxjs';
+import { CANNOT_MAKE, fileKind, fileTypeFor, formatBytes, isAllOutlines, tiffBytes, versionWord } from '@kettle/core';
+import { filter, finalize, first, merge, switchMap, timer } from 'rxjs';
 import { Bench, type BenchTarget } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
 import { Api } from '../data/api';
+import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
 import { StateMark } from '../sheet/state-mark';
@@ -24,6 +26,9 @@ export class FilesStation {
   protected readonly feed = inject(JobFeed);
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
+  private readonly assets = inject(AssetShelf);
+  private readonly window = inject(DOCUMENT).defaultView!;
+  protected readonly sheetComing = signal(false);
   protected readonly formatBytes = formatBytes;
   protected readonly versionWord = versionWord;
   /** Row of the certificate whose reason is open. */
@@ -78,6 +83,51 @@ export class FilesStation {
         ),
       )
       .subscribe({ error: (error: unknown) => this.notices.complain(error) });
+  }
+
+  /** What kind of file is made, and what is known of its size before. */
+  protected kindOf(one: BenchTarget): { readonly words: string; readonly advice: string } | null {
+    const { requirement, layout, design } = one;
+    const type = fileTypeFor(requirement, isAllOutlines(design.layers, this.assets.facts()));
+    if (!type) return null;
+    const { words, advice, clear } = fileKind(type);
+    if (type !== 'tiff') return { words, advice };
+    const alpha = requirement.transparency !== 'forbidden' && clear.includes(requirement.mode);
+    const most = formatBytes(tiffBytes(layout.canvas.widthPx, layout.canvas.heightPx, requirement.mode, alpha));
+    return {
+      words: `${words}, ${requirement.mode === 'rgb' ? 'RGB' : requirement.mode === 'cmyk' ? 'CMYK' : 'grey'}`,
+      advice: requirement.packing === 'none' ? `It will have ${most}.` : `It will have at most ${most}.`,
+    };
+  }
+
+  /** Makes a proof sheet of a target, and hands it over as soon as it is there. */
+  protected proofSheet(one: BenchTarget): void {
+    const id = this.bench.desk.id();
+    if (!id || this.sheetComing()) return;
+    this.sheetComing.set(true);
+    this.bench.desk
+      .whenSaved()
+      .pipe(
+        switchMap((revision) =>
+          this.api.makeProofSheet(id, { revision, requirementId: one.requirement.id, version: one.cloth }),
+        ),
+        switchMap(({ jobId }) =>
+          merge(
+            this.feed.changes.pipe(filter((job) => job.id === jobId)),
+            timer(1500, 1500).pipe(switchMap(() => this.api.job(jobId))),
+          ).pipe(
+            first((job) => ['done', 'failed', 'cancelled'].includes(job.state)),
+            switchMap(() => this.api.job(jobId)),
+          ),
+        ),
+        finalize(() => this.sheetComing.set(false)),
+      )
+      .subscribe({
+        next: ({ results }) => {
+          if (results[0]) this.window.location.assign(`/api/proof-sheets/${results[0].id}/content`);
+        },
+        error: (error: unknown) => this.notices.complain(error),
+      });
   }
 
   protected isStale(file: PrintFile): boolean {

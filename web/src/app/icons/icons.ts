@@ -34,6 +34,7 @@ import lockOpen from '@tabler/icons/outline/lock-open.svg';
 import minus from '@tabler/icons/outline/minus.svg';
 import mood from '@tabler/icons/outline/mood-smile.svg';
 import moon from '@tabler/icons/outline/moon.svg';
+import packageIcon from '@tabler/icons/outline/package.svg';
 import photoPlus from '@tabler/icons/outline/photo-plus.svg';
 import plus from '@tabler/icons/outline/plus.svg';
 import search from '@tabler/icons/outline/search.svg';
@@ -67,6 +68,7 @@ const ICONS = {
   history,
   'info-circle': infoCircle,
   moon,
+  package: packageIcon,
   'photo-plus': photoPlus,
   plus,
   scissors,

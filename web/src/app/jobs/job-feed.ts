@@ -4,6 +4,9 @@ import { Observable, share } from 'rxjs';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 
+/** True while a run has steps that may still be done. */
+const isOpen = ({ state }: Job): boolean => state === 'queued' || state === 'running' || state === 'paused';
+
 /** Progress of everything that is being made, as it happens. */
 @Injectable({ providedIn: 'root' })
 export class JobFeed {
@@ -24,9 +27,14 @@ export class JobFeed {
     return () => source.close();
   }).pipe(share());
 
-  readonly running = computed(() =>
-    Object.values(this.jobs()).filter((job) => job.state === 'queued' || job.state === 'running'),
+  readonly running = computed(() => Object.values(this.jobs()).filter(isOpen));
+  /** Runs of several designs, the newest first, those that are over too until they are put away. */
+  readonly runs = computed(() =>
+    Object.values(this.jobs())
+      .filter((job) => job.kind === 'print-files' && job.designId === null && !this.putAway().has(job.id))
+      .reverse(),
   );
+  private readonly putAway = signal<ReadonlySet<string>>(new Set());
   readonly done = computed(() => this.running().reduce((sum, job) => sum + job.done, 0));
   /** How far the steps under way are, in steps. */
   readonly within = computed(() => this.running().reduce((sum, job) => sum + job.within, 0));
@@ -35,9 +43,10 @@ export class JobFeed {
   constructor() {
     this.changes.subscribe((job) => {
       this.jobs.update((all) => ({ ...all, [job.id]: job }));
-      if (job.state === 'queued' || job.state === 'running' || this.told.has(job.id)) return;
+      if (isOpen(job) || this.told.has(job.id)) return;
       this.told.add(job.id);
-      if (job.state === 'failed') this.notices.complain(job.message);
+      // A run of several designs has a panel of its own, which lists what failed.
+      if (job.state === 'failed' && job.designId !== null) this.notices.complain(job.message);
     });
   }
 
@@ -46,7 +55,25 @@ export class JobFeed {
   }
 
   runningFor(designId: string | null, kind: Job['kind']): Job[] {
-    return this.running().filter((job) => job.designId === designId && job.kind === kind);
+    return this.running().filter((job) => designId !== null && job.designIds.includes(designId) && job.kind === kind);
+  }
+
+  /** Puts a run that is over out of sight. */
+  putRunAway(id: string): void {
+    this.putAway.update((before) => new Set([...before, id]));
+  }
+
+  pause(job: Job): void {
+    this.take(this.api.pauseJob(job.id));
+  }
+  resume(job: Job): void {
+    this.take(this.api.resumeJob(job.id));
+  }
+  private take(answer: Observable<Job>): void {
+    answer.subscribe({
+      next: (job) => this.jobs.update((all) => ({ ...all, [job.id]: job })),
+      error: (error: unknown) => this.notices.complain(error),
+    });
   }
 
   cancel(jobs: readonly Job[]): void {

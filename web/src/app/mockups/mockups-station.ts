@@ -9,9 +9,15 @@ import {
   factsOfLayer,
   formatBytes,
   legibility,
+  LEAST_PICTURE,
+  MOST_PICTURE,
+  PICTURE_ADVICE,
+  PICTURE_FORMATS,
   PICTURE_SIZES,
   type Colourway,
   type DesignDocument,
+  type PictureFit,
+  type PictureFormat,
   type Scene,
 } from '@kettle/core';
 import { Subject, merge, startWith, switchMap, filter, EMPTY, catchError } from 'rxjs';
@@ -48,7 +54,12 @@ export class MockupsStation {
   protected readonly words = signal('');
   protected readonly category = signal<string | null>(null);
   protected readonly size = signal<number>(2000);
-  protected readonly format = signal<'jpeg' | 'png'>('jpeg');
+  protected readonly format = signal<PictureFormat>('jpeg');
+  /** Exact frame of the pictures, px, and their byte limit, kB; none when empty. */
+  protected readonly frame = signal<{ width: number; height: number } | null>(null);
+  protected readonly limitKb = signal<number | null>(null);
+  protected readonly formats = PICTURE_FORMATS;
+  protected readonly advice = PICTURE_ADVICE;
   protected readonly pictures = signal<readonly Picture[]>([]);
   protected readonly sizes = PICTURE_SIZES;
   protected readonly formatBytes = formatBytes;
@@ -161,6 +172,35 @@ export class MockupsStation {
     return share === 0 ? 'none' : `${share} %`;
   }
 
+  /** What is asked for beside size and kind. */
+  private fit(): { fit?: PictureFit } {
+    const [frame, limit] = [this.frame(), this.limitKb()];
+    const fit = { ...(frame ? { frame } : {}), ...(limit ? { maxBytes: limit * 1000 } : {}) };
+    return Object.keys(fit).length ? { fit } : {};
+  }
+
+  protected setSize(value: string): void {
+    if (value === 'own') this.frame.set({ width: 1200, height: 900 });
+    else {
+      this.frame.set(null);
+      this.size.set(Number(value));
+    }
+  }
+
+  protected setFrame(side: 'width' | 'height', value: string): void {
+    const px = Math.round(Math.min(MOST_PICTURE, Math.max(LEAST_PICTURE, Number(value) || 0)));
+    this.frame.update((frame) => frame && { ...frame, [side]: px });
+  }
+
+  protected setLimit(value: string): void {
+    const kb = Math.round(Number(value));
+    this.limitKb.set(kb > 0 ? Math.max(5, kb) : null);
+  }
+
+  protected setFormat(value: string): void {
+    this.format.set(PICTURE_FORMATS.find((one) => one === value) ?? 'jpeg');
+  }
+
   protected make(): void {
     const [id, scene] = [this.bench.desk.id(), this.mockup.scene()];
     if (!id || !scene) return;
@@ -176,6 +216,7 @@ export class MockupsStation {
             colourways: this.toMake(),
             size: this.size(),
             format: this.format(),
+            ...this.fit(),
             backdrop: scene.backdrop,
             inkOpacity: scene.inkOpacity,
             shadow: scene.shadow,

@@ -47,7 +47,7 @@ const LABELS: Readonly<Record<Intent, string>> = {
       Warning
     </button>
     @if (!proof.ready()) {
-      <span class="quiet" role="status">Working out the print …</span>
+      <span class="quiet" role="status">Working …</span>
     }
   `,
   styles: `
@@ -55,6 +55,9 @@ const LABELS: Readonly<Record<Intent, string>> = {
       display: flex;
       gap: 6px;
       align-items: center;
+    }
+    .chip {
+      white-space: nowrap;
     }
     select {
       font: inherit;

@@ -1,14 +1,19 @@
 import { FormArray, FormControl, FormGroup, type AbstractControl, type ValidationErrors } from '@angular/forms';
 import { refuseRequirement } from '@kettle/contract';
+import { USUAL_CONVERSION } from '@kettle/core';
 import type {
   Anchor,
   ColourMode,
   FileType,
+  Intent,
   LengthUnit,
   PlacementRule,
+  PressLimits,
+  PrintProcess,
   Requirement,
   RequirementFields,
   SizeRule,
+  TiffPacking,
   Transparency,
 } from '@kettle/core';
 
@@ -33,6 +38,20 @@ export function requirementForm() {
       anchor: text<Anchor>('top'),
       colourways: new FormArray<ColourwayGroup>([colourwayGroup('White', '#FFFFFF')]),
       note: text<string>(''),
+      preferred: text<FileType | ''>(''),
+      packing: text<TiffPacking>('lzw'),
+      ground: text<string>('#ffffff'),
+      process: text<PrintProcess | ''>(''),
+      bleedMm: number(0),
+      mirrored: new FormControl<boolean>(false, { nonNullable: true }),
+      profile: text<string>(''),
+      intent: text<Intent>('relative'),
+      blackPoint: new FormControl<boolean>(true, { nonNullable: true }),
+      lineMm: number(null),
+      letterMm: number(null),
+      speckMm: number(null),
+      fadeMm: number(null),
+      coverage: number(null),
     },
     { validators: asDemanded },
   );
@@ -44,7 +63,7 @@ export type ColourwayGroup = FormGroup<{ name: FormControl<string>; hex: FormCon
 function text<T extends string>(value: T) {
   return new FormControl<T>(value, { nonNullable: true });
 }
-function number(value: number) {
+function number(value: number | null) {
   return new FormControl<number | null>(value);
 }
 
@@ -53,9 +72,42 @@ export const colourwayGroup = (name: string, hex: string): ColourwayGroup =>
 
 /** What the form stands for. Empty numbers become NaN, which the contract refuses with a sentence. */
 export function fieldsOf(form: RequirementForm): RequirementFields {
-  const { maxMegabytes, rule, anchor, width, height, dpi, safeInsetMm, colourways, ...rest } = form.getRawValue();
+  const {
+    maxMegabytes,
+    rule,
+    anchor,
+    width,
+    height,
+    dpi,
+    safeInsetMm,
+    colourways,
+    preferred,
+    packing,
+    ground,
+    process,
+    bleedMm,
+    mirrored,
+    profile,
+    intent,
+    blackPoint,
+    lineMm,
+    letterMm,
+    speckMm,
+    fadeMm,
+    coverage,
+    ...rest
+  } = form.getRawValue();
+  const limits = ownLimits({ lineMm, letterMm, speckMm, fadeMm, coverage });
   return {
     ...rest,
+    ...(preferred ? { preferred } : {}),
+    ...(packing === 'lzw' ? {} : { packing }),
+    ...(/^#fff(fff)?$/i.test(ground) ? {} : { ground }),
+    ...(process ? { process } : {}),
+    ...(bleedMm ? { bleedMm } : {}),
+    ...(mirrored ? { mirrored } : {}),
+    ...(rest.mode === 'cmyk' ? { conversion: { profile: profile || null, intent, blackPoint } } : {}),
+    ...(Object.keys(limits).length ? { limits } : {}),
     channel: rest.channel.trim(),
     name: rest.name.trim(),
     note: rest.note.trim(),
@@ -69,13 +121,31 @@ export function fieldsOf(form: RequirementForm): RequirementFields {
   };
 }
 
+/** Limits that were typed. An empty field leaves what the process holds. */
+const ownLimits = (typed: Readonly<Record<keyof PressLimits, number | null>>): Partial<PressLimits> =>
+  Object.fromEntries(Object.entries(typed).filter(([, value]) => value !== null && !Number.isNaN(value)));
+
 export function fill(form: RequirementForm, requirement: RequirementFields): void {
-  const { maxBytes, placement, colourways, ...rest } = requirement;
+  const { maxBytes, placement, colourways, conversion, limits, ...rest } = requirement;
   form.controls.colourways.clear({ emitEvent: false });
   for (const { name, hex } of colourways)
     form.controls.colourways.push(colourwayGroup(name, hex), { emitEvent: false });
   form.patchValue({
+    preferred: '',
+    packing: 'lzw',
+    ground: '#ffffff',
+    process: '',
+    bleedMm: 0,
+    mirrored: false,
     ...rest,
+    profile: conversion?.profile ?? '',
+    intent: conversion?.intent ?? USUAL_CONVERSION.intent,
+    blackPoint: conversion?.blackPoint ?? USUAL_CONVERSION.blackPoint,
+    lineMm: limits?.lineMm ?? null,
+    letterMm: limits?.letterMm ?? null,
+    speckMm: limits?.speckMm ?? null,
+    fadeMm: limits?.fadeMm ?? null,
+    coverage: limits?.coverage ?? null,
     fileTypes: [...rest.fileTypes],
     maxMegabytes: maxBytes === null ? null : maxBytes / 1_000_000,
     rule: placement.rule,

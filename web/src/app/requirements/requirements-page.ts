@@ -3,16 +3,47 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { ReactiveFormsModule } from '@angular/forms';
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatDialog } from '@angular/material/dialog';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatIconModule } from '@angular/material/icon';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
-import { demandedCanvas, formatSize, LENGTH_UNITS, type Requirement, type RequirementFields } from '@kettle/core';
+import type { PressProfile } from '@kettle/contract';
+import {
+  demandedCanvas,
+  FILE_KINDS,
+  fileKind,
+  fileTypeFor,
+  formatBytes,
+  formatSize,
+  INTENT_WORDS,
+  INTENTS,
+  LENGTH_UNITS,
+  limitsOf,
+  PRINT_PROCESSES,
+  PROCESS_WORDS,
+  processOf,
+  tiffBytes,
+  type PressLimits,
+  type Requirement,
+  type RequirementFields,
+} from '@kettle/core';
 import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
+import { ImportDialog, type ImportDialogData } from './import-dialog';
 import { colourwayGroup, copyOf, fieldsOf, fill, requirementForm } from './requirement-form';
+
+/** Limits that a requirement can have of its own. */
+const LIMITS: readonly { readonly key: keyof PressLimits; readonly label: string; readonly unit: string }[] = [
+  { key: 'lineMm', label: 'Thinnest line', unit: 'mm' },
+  { key: 'letterMm', label: 'Letters', unit: 'mm' },
+  { key: 'speckMm', label: 'Specks', unit: 'mm' },
+  { key: 'fadeMm', label: 'Widest fade', unit: 'mm' },
+  { key: 'coverage', label: 'Most ink', unit: '%' },
+];
 
 /** The requirements library: found by words, shown with their numbers, made and changed. */
 @Component({
@@ -22,6 +53,7 @@ import { colourwayGroup, copyOf, fieldsOf, fill, requirementForm } from './requi
     ReactiveFormsModule,
     MatAutocompleteModule,
     MatButtonModule,
+    MatCheckboxModule,
     MatFormFieldModule,
     MatIconModule,
     MatInputModule,
@@ -36,7 +68,16 @@ export class RequirementsPage {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly shelf = inject(RequirementShelf);
+  private readonly dialog = inject(MatDialog);
   protected readonly units = LENGTH_UNITS;
+  protected readonly fileKinds = FILE_KINDS;
+  protected readonly processes = PRINT_PROCESSES;
+  protected readonly processWords = PROCESS_WORDS;
+  protected readonly intents = INTENTS;
+  protected readonly intentWords = INTENT_WORDS;
+  protected readonly limits = LIMITS;
+  protected readonly encoded = encodeURIComponent;
+  protected readonly profiles = signal<readonly PressProfile[]>([]);
   protected readonly form = requirementForm();
   protected readonly words = signal('');
   protected readonly opened = signal<Requirement | null>(null);
@@ -80,7 +121,30 @@ export class RequirementsPage {
   });
   protected readonly firstComplaint = computed(() => Object.values(this.complaints())[0] ?? null);
 
+  private readonly fields = computed(() => {
+    this.value();
+    return fieldsOf(this.form);
+  });
+  protected readonly isCmyk = computed(() => this.fields().mode === 'cmyk');
+  protected readonly process = computed(() => processOf({ ...this.fields(), process: undefined }));
+  protected readonly takenKinds = computed(() =>
+    FILE_KINDS.filter(({ type }) => this.fields().fileTypes.includes(type)),
+  );
+  /** The kind of file that a design with a picture is made as. */
+  protected readonly made = computed(() => {
+    const type = fileTypeFor(this.fields(), false) ?? fileTypeFor(this.fields(), true);
+    return type && fileKind(type);
+  });
+  protected readonly bytesBeforehand = computed(() => {
+    const [made, canvas] = [this.made(), this.canvas()];
+    if (made?.type !== 'tiff' || !canvas) return '';
+    const { mode, transparency, packing } = this.fields();
+    const most = formatBytes(tiffBytes(canvas.widthPx, canvas.heightPx, mode, transparency !== 'forbidden'));
+    return packing === 'none' ? `It will have ${most}.` : `It will have at most ${most}, mostly far less.`;
+  });
+
   constructor() {
+    this.api.profiles().subscribe({ next: (all) => this.profiles.set(all), error: () => undefined });
     this.shelf.refresh().subscribe({
       next: (all) => {
         if (!this.opened() && !this.open() && all.length) this.show(all[0]);
@@ -135,6 +199,43 @@ export class RequirementsPage {
   protected copy(): void {
     const opened = this.opened();
     if (opened) this.start(copyOf(opened));
+  }
+
+  /** What the process holds where no limit of its own is typed. */
+  protected usualLimit(key: keyof PressLimits): string {
+    const { process, product, mode } = this.fields();
+    const usual = limitsOf({ process, product, mode })[key];
+    return usual === null ? 'none' : String(usual);
+  }
+
+  protected bringProfile(file: File | undefined): void {
+    if (!file) return;
+    this.api.addProfile(file).subscribe({
+      next: (profile) => {
+        this.profiles.update((all) => [...all.filter((one) => one.id !== profile.id), profile]);
+        this.form.controls.profile.setValue(profile.id);
+        this.form.markAsDirty();
+        this.notices.say(`“${profile.name}” is in.`);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+
+  /** Shows what a file would change before it does. */
+  protected takeIn(file: File | undefined): void {
+    if (!file) return;
+    void file.text().then((text) =>
+      this.dialog
+        .open<ImportDialog, ImportDialogData, boolean>(ImportDialog, {
+          width: '760px',
+          maxWidth: '95vw',
+          data: { filename: file.name, text },
+        })
+        .afterClosed()
+        .subscribe((taken) => {
+          if (taken) this.refresh();
+        }),
+    );
   }
 
   protected save(): void {

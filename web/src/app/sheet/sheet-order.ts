@@ -31,6 +31,46 @@ export function ordered(rows: readonly SheetRow[], order: SheetOrder): readonly 
   }
 }
 
+/** What rows are shown by, beside their states. */
+export interface SheetFilter {
+  readonly words: string;
+  /** A channel that a row has a target of; all when empty. */
+  readonly channel: string;
+  /** Days since the last change; any when null. */
+  readonly days: number | null;
+}
+
+export const NO_FILTER: SheetFilter = { words: '', channel: '', days: null };
+
+export const SINCE: readonly { readonly days: number | null; readonly label: string }[] = [
+  { days: null, label: 'Changed any time' },
+  { days: 1, label: 'Changed since yesterday' },
+  { days: 7, label: 'Changed this week' },
+  { days: 31, label: 'Changed this month' },
+];
+
+/**
+ * Rows that a filter lets through.
+ * @param channelOf the channel of a requirement id
+ * @param now ms
+ */
+export function filtered(
+  rows: readonly SheetRow[],
+  { words, channel, days }: SheetFilter,
+  channelOf: (requirementId: string) => string | undefined,
+  now: number,
+): readonly SheetRow[] {
+  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  if (!wanted.length && !channel && days === null) return rows;
+  const since = days === null ? null : new Date(now - days * 86_400_000).toISOString();
+  return rows.filter(
+    (row) =>
+      wanted.every((word) => row.name.toLowerCase().includes(word)) &&
+      (!channel || row.cells.some((cell) => channelOf(cell.requirementId) === channel)) &&
+      (since === null || row.savedAt >= since),
+  );
+}
+
 /** Rows with a cell in one of the states; all when none is chosen. */
 export const inStates = (rows: readonly SheetRow[], states: ReadonlySet<TargetState>): readonly SheetRow[] =>
   states.size ? rows.filter((row) => row.cells.some((cell) => states.has(cell.state))) : rows;

@@ -31,7 +31,18 @@ import { byChannel, RequirementShelf } from '../data/requirement-shelf';
 import { JobFeed } from '../jobs/job-feed';
 import { DropZone } from '../shell/drop-zone';
 import { SheetCellView } from './sheet-cell';
-import { inStates, ordered, SHEET_ORDERS, type SheetOrder } from './sheet-order';
+import { RunPanel } from '../jobs/run-panel';
+import { PackageDialog, type PackageDialogData } from '../packages/package-dialog';
+import {
+  filtered,
+  inStates,
+  NO_FILTER,
+  ordered,
+  SHEET_ORDERS,
+  SINCE,
+  type SheetFilter,
+  type SheetOrder,
+} from './sheet-order';
 import { SheetSelection, type SheetView } from './sheet-selection';
 import { TemplateDialog } from './template-dialog';
 
@@ -39,7 +50,7 @@ import { TemplateDialog } from './template-dialog';
 @Component({
   selector: 'ks-sheet-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ScrollingModule, MatButtonModule, MatIconModule, MatMenuModule, DropZone, SheetCellView],
+  imports: [ScrollingModule, MatButtonModule, MatIconModule, MatMenuModule, DropZone, RunPanel, SheetCellView],
   templateUrl: './sheet-page.html',
   styleUrl: './sheet-page.scss',
 })
@@ -67,10 +78,25 @@ export class SheetPage {
   /** States whose rows alone are shown; all when empty. */
   protected readonly states = signal<ReadonlySet<TargetState>>(new Set());
   /** Rows as they are shown. */
-  protected readonly rows = computed(() => ordered(inStates(this.sheet()?.rows ?? [], this.states()), this.order()));
+  protected readonly rows = computed(() => {
+    const shown = filtered(
+      inStates(this.sheet()?.rows ?? [], this.states()),
+      this.filter(),
+      (id) => this.channelById().get(id),
+      Date.now(),
+    );
+    return ordered(shown, this.order());
+  });
+  protected readonly filter = signal<SheetFilter>(NO_FILTER);
+  protected readonly since = SINCE;
+  protected readonly isFiltered = computed(() => this.filter() !== NO_FILTER || this.states().size > 0);
+  private readonly channelById = computed(
+    () => new Map((this.sheet()?.requirements ?? []).map((one) => [one.id, one.channel])),
+  );
+  protected readonly channels = computed(() => [...new Set(this.allColumns().map((column) => column.channel))]);
 
   /** Columns: every requirement that at least one design is made for. */
-  protected readonly columns = computed(() => {
+  private readonly allColumns = computed(() => {
     const sheet = this.sheet();
     if (!sheet) return [];
     const used = new Set<string>();
@@ -78,6 +104,11 @@ export class SheetPage {
     return byChannel(sheet.requirements.filter((one) => used.has(one.id))).flatMap(({ channel, requirements }) =>
       requirements.map((requirement, i) => ({ channel, requirement, first: i === 0, span: requirements.length })),
     );
+  });
+  /** Columns as they are shown: those of one channel where one is chosen. */
+  protected readonly columns = computed(() => {
+    const { channel } = this.filter();
+    return channel ? this.allColumns().filter((column) => column.channel === channel) : this.allColumns();
   });
   protected readonly templates = computed(() => this.sheet()?.rows.filter((row) => row.template) ?? []);
   protected readonly template = computed(() => `236px repeat(${this.columns().length}, minmax(112px, 1fr)) 96px`);
@@ -91,14 +122,16 @@ export class SheetPage {
   });
   /** What the main button would make: selected cells, or all that are missing or out of date. */
   protected readonly toMake = computed(() => {
-    const rows = this.sheet()?.rows ?? [];
+    // Without a selection it is what is shown.
     const chosen = !this.selection.isEmpty();
+    const rows = chosen ? (this.sheet()?.rows ?? []) : this.rows();
+    const shown = new Set(this.columns().map((column) => column.requirement.id));
     // A selected cell that has no art yet cannot be made; one that is ready is made again, since that is what was
     // asked.
     const wanted = (row: SheetRow, cell: SheetCell) =>
       chosen
         ? this.selection.hasCell(row.designId, cell.requirementId) && cell.state !== 'not-begun'
-        : cell.state === 'not-made' || cell.state === 'out-of-date';
+        : shown.has(cell.requirementId) && (cell.state === 'not-made' || cell.state === 'out-of-date');
     return rows
       .map((row) => ({ row, ids: row.cells.filter((cell) => wanted(row, cell)).map((cell) => cell.requirementId) }))
       .filter(({ ids }) => ids.length);
@@ -197,6 +230,49 @@ export class SheetPage {
     this.selection.clear();
   }
 
+  protected setFilter(change: Partial<SheetFilter>): void {
+    const next = { ...this.filter(), ...change };
+    this.filter.set(next.words || next.channel || next.days !== null ? next : NO_FILTER);
+    this.selection.clear();
+  }
+
+  protected showAll(): void {
+    this.filter.set(NO_FILTER);
+    this.states.set(new Set());
+  }
+
+  protected pickColumn(requirementId: string): void {
+    this.selection.column(this.view(), requirementId);
+  }
+
+  /** Packs what is selected, or all that is shown. */
+  protected pack(): void {
+    const shown = new Set(this.columns().map((column) => column.requirement.id));
+    const chosen = !this.selection.isEmpty();
+    const targets = (chosen ? (this.sheet()?.rows ?? []) : this.rows())
+      .map((row) => ({
+        designId: row.designId,
+        requirementIds: row.cells
+          .filter((cell) =>
+            chosen ? this.selection.hasCell(row.designId, cell.requirementId) : shown.has(cell.requirementId),
+          )
+          .map((cell) => cell.requirementId),
+      }))
+      .filter(({ requirementIds }) => requirementIds.length);
+    if (!targets.length) return;
+    this.dialog.open<PackageDialog, PackageDialogData>(PackageDialog, {
+      width: '760px',
+      maxWidth: '95vw',
+      data: { targets, example: this.example(targets[0].designId, targets[0].requirementIds[0]) },
+    });
+  }
+
+  private example(designId: string, requirementId: string): PackageDialogData['example'] {
+    const row = this.sheet()?.rows.find((one) => one.designId === designId);
+    const requirement = this.sheet()?.requirements.find((one) => one.id === requirementId);
+    return row && requirement ? { design: row.name, requirement } : null;
+  }
+
   protected setOrder(order: string): void {
     this.order.set(order as SheetOrder);
   }
@@ -249,14 +325,17 @@ export class SheetPage {
   }
 
   protected make(): void {
-    for (const { row, ids } of this.toMake()) {
-      this.api.makePrintFiles(row.designId, row.revision, ids).subscribe({
-        error: (error: unknown) => {
-          this.refresh.next();
-          this.notices.complain(error);
-        },
-      });
-    }
+    const targets = this.toMake().map(({ row, ids }) => ({
+      designId: row.designId,
+      revision: row.revision,
+      requirementIds: ids,
+    }));
+    this.api.run(targets).subscribe({
+      error: (error: unknown) => {
+        this.refresh.next();
+        this.notices.complain(error);
+      },
+    });
     this.selection.clear();
   }
 

@@ -77,6 +77,17 @@ export class SheetSelection {
     );
   }
 
+  /** Selects all cells of a column, or lets go of them when all are selected. */
+  column(view: SheetView, requirementId: string): void {
+    const keys = view.rows
+      .filter((row) => row.cells.some((cell) => cell.requirementId === requirementId))
+      .map((row) => cellKey(row.designId, requirementId));
+    this.chosen.update((before) => {
+      const all = keys.every((key) => before.has(key));
+      return all ? new Set([...before].filter((key) => !keys.includes(key))) : new Set([...before, ...keys]);
+    });
+  }
+
   /** Selects every row that is shown. */
   all(view: SheetView): void {
     this.chosenRows.set(new Set(view.rows.map((row) => row.designId)));

@@ -1,0 +1,129 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
+import { MatIconModule } from '@angular/material/icon';
+import type { ChosenTargets, PackageDetail, PackageRequest } from '@kettle/contract';
+import { formatBytes, nameBy, NAME_TOKENS, refusePattern, USUAL_PATTERN, type Requirement } from '@kettle/core';
+import { firstValueFrom, of, switchMap, type Observable } from 'rxjs';
+import { Api } from '../data/api';
+import { Notices } from '../data/notices';
+import { TypedValue } from '../units/typed-value';
+import { canWriteFolders, writeToFolder } from './write-to-folder';
+
+export interface PackageDialogData {
+  readonly targets: readonly ChosenTargets[];
+  /** What the pattern of names is shown with. */
+  readonly example: { readonly design: string; readonly requirement: Requirement } | null;
+}
+
+const FOLDERS: readonly { readonly id: PackageRequest['folders']; readonly label: string }[] = [
+  { id: 'channel', label: 'A folder for each channel' },
+  { id: 'design', label: 'A folder for each design' },
+  { id: 'none', label: 'No folders' },
+];
+
+/** Packs files: how they are named and sorted, what is in it and what is not, and where it goes. */
+@Component({
+  selector: 'ks-package-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatDialogModule, MatIconModule, TypedValue],
+  templateUrl: './package-dialog.html',
+  styleUrl: './package-dialog.scss',
+})
+export class PackageDialog {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly data = inject<PackageDialogData>(MAT_DIALOG_DATA);
+  protected readonly folderWays = FOLDERS;
+  protected readonly tokens = NAME_TOKENS;
+  protected readonly usual = USUAL_PATTERN;
+  protected readonly formatBytes = formatBytes;
+  protected readonly canWriteFolders = canWriteFolders();
+  protected readonly name = signal(`Print files ${new Date().toISOString().slice(0, 10)}`);
+  protected readonly folders = signal<PackageRequest['folders']>('channel');
+  protected readonly changedOnly = signal(false);
+  protected readonly pattern = signal(USUAL_PATTERN);
+  private readonly kept = signal(USUAL_PATTERN);
+  protected readonly busy = signal(false);
+  protected readonly packed = signal<PackageDetail | null>(null);
+  protected readonly written = signal<number | null>(null);
+  protected readonly before = toSignal(this.api.packages(), { initialValue: [] });
+
+  protected readonly wrong = computed(() => refusePattern(this.pattern()));
+  protected readonly examples = computed(() => {
+    const { example } = this.data;
+    if (!example || this.wrong()) return [];
+    return ([null, 'dark'] as const).map((version) => nameBy(this.pattern(), { ...example, version }, 'png'));
+  });
+
+  constructor() {
+    this.api.naming().subscribe({
+      next: ({ pattern }) => {
+        this.pattern.set(pattern);
+        this.kept.set(pattern);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+
+  protected addToken(token: string): void {
+    this.pattern.update((pattern) => `${pattern}${/[-_. ]$/.test(pattern) || !pattern ? '' : '-'}{${token}}`);
+  }
+
+  protected setFolders(value: string): void {
+    this.folders.set(FOLDERS.find((one) => one.id === value)?.id ?? 'channel');
+  }
+
+  protected pack(): void {
+    if (this.wrong() || this.busy()) return;
+    this.busy.set(true);
+    const naming: Observable<unknown> = this.pattern() === this.kept() ? of(null) : this.api.setNaming({ pattern: this.pattern() });
+    naming
+      .pipe(
+        switchMap(() =>
+          this.api.pack({
+            name: this.name().trim() || 'Print files',
+            folders: this.folders(),
+            changedOnly: this.changedOnly(),
+            targets: this.data.targets,
+          }),
+        ),
+      )
+      .subscribe({
+        next: (packed) => {
+          this.busy.set(false);
+          this.kept.set(this.pattern());
+          this.packed.set(packed);
+        },
+        error: (error: unknown) => {
+          this.busy.set(false);
+          this.notices.complain(error);
+        },
+      });
+  }
+
+  /** Looks at a package that was made before. */
+  protected lookAt(id: string): void {
+    this.api.package(id).subscribe({
+      next: (packed) => this.packed.set(packed),
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+
+  /** Writes the files straight into a folder of the seller's. */
+  protected async intoFolder(packed: PackageDetail): Promise<void> {
+    this.written.set(0);
+    try {
+      const count = await writeToFolder(
+        () => firstValueFrom(this.api.bytes(`/api/packages/${packed.id}/content`)),
+        (done) => this.written.set(done),
+      );
+      if (count !== null) this.notices.say(`${count} files are in the folder, each compared with its hash.`);
+    } catch (error) {
+      this.notices.complain(error instanceof Error ? error.message : error);
+    } finally {
+      this.written.set(null);
+    }
+  }
+}
