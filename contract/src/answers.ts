@@ -49,7 +49,10 @@ const jobRow = yup.object({
   results: yup
     .array(
       yup
-        .object({ kind: choice('Kind', ['print-file', 'picture', 'proof-sheet']).required(), id: identifier().required() })
+        .object({
+          kind: choice('Kind', ['print-file', 'picture', 'proof-sheet']).required(),
+          id: identifier().required(),
+        })
         .required(),
     )
     .required(),

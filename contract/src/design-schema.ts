@@ -41,7 +41,9 @@ const acceptedSchema = yup
   .object({
     code: text('Finding', 40).required(),
     layerId: identifier().nullable().defined(),
-    cloth: choice('Version', ['light', 'dark'] as const).nullable().defined(),
+    cloth: choice('Version', ['light', 'dark'] as const)
+      .nullable()
+      .defined(),
     reason: text('Reason', 300).defined(),
     about: text('About', 64).required(),
   })

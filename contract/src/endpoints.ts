@@ -253,12 +253,17 @@ export const ENDPOINTS: readonly Endpoint[] = [
     list: true,
     problems: [404],
   }),
-  endpoint('post', '/api/designs/{id}/proof-sheets', 'Makes a proof sheet of a target as PDF: at scale, with its measures', {
-    status: 202,
-    body: proofSheetRequestSchema,
-    answer: 'json',
-    problems: [404, 409, 422],
-  }),
+  endpoint(
+    'post',
+    '/api/designs/{id}/proof-sheets',
+    'Makes a proof sheet of a target as PDF: at scale, with its measures',
+    {
+      status: 202,
+      body: proofSheetRequestSchema,
+      answer: 'json',
+      problems: [404, 409, 422],
+    },
+  ),
   endpoint('get', '/api/proof-sheets/{id}/content', 'A proof sheet’s bytes', {
     status: 200,
     answer: 'binary',
@@ -276,12 +281,17 @@ export const ENDPOINTS: readonly Endpoint[] = [
     list: true,
     problems: [404],
   }),
-  endpoint('post', '/api/runs', 'Makes print files of many designs in one run; what cannot be made is told, the rest goes on', {
-    status: 202,
-    body: runRequestSchema,
-    answer: 'json',
-    problems: [404, 422, 429],
-  }),
+  endpoint(
+    'post',
+    '/api/runs',
+    'Makes print files of many designs in one run; what cannot be made is told, the rest goes on',
+    {
+      status: 202,
+      body: runRequestSchema,
+      answer: 'json',
+      problems: [404, 422, 429],
+    },
+  ),
   endpoint('get', '/api/jobs/{id}/steps', 'Each file of a run: how far it is, and why it failed', {
     status: 200,
     answer: 'json',

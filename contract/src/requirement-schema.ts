@@ -94,7 +94,8 @@ export const requirementSchema = yup
     if (!bleedMm || !unit || ![width, height, dpi].every((number) => number > 0)) return true;
     const canvas = demandedCanvas({ width, height, unit, dpi });
     return (
-      bleedMm * 2 < Math.min(canvas.widthMm, canvas.heightMm) || this.createError({ path: 'bleedMm', message: 'The bleed leaves nothing of the canvas.' })
+      bleedMm * 2 < Math.min(canvas.widthMm, canvas.heightMm) ||
+      this.createError({ path: 'bleedMm', message: 'The bleed leaves nothing of the canvas.' })
     );
   })
   .test('canvas', function canvasFits(value) {

@@ -251,7 +251,8 @@ const COLUMNS: readonly Column[] = [
         .filter((one) => one.trim())
         .map((one): Colourway => {
           const found = COLOURWAY.exec(one.trim());
-          if (!found) throw new CellFault(`“${one.trim()}” is not a colour: write a name and a value, as in Navy #1f2b4d.`);
+          if (!found)
+            throw new CellFault(`“${one.trim()}” is not a colour: write a name and a value, as in Navy #1f2b4d.`);
           return { name: found[1] || found[2], hex: found[2] };
         });
     },
@@ -279,9 +280,10 @@ const usual = (): Draft => ({
 });
 
 /** Rows of a table as requirements, or what is wrong with it, row by row and column by column. */
-export function readTable(
-  rows: readonly (readonly string[])[],
-): { readonly requirements: readonly { readonly row: number; readonly fields: RequirementFields }[]; readonly faults: readonly TableFault[] } {
+export function readTable(rows: readonly (readonly string[])[]): {
+  readonly requirements: readonly { readonly row: number; readonly fields: RequirementFields }[];
+  readonly faults: readonly TableFault[];
+} {
   const faults: TableFault[] = [];
   const requirements: { row: number; fields: RequirementFields }[] = [];
   const head = (rows[0] ?? []).map((title) => title.trim().toLowerCase());
@@ -297,7 +299,6 @@ export function readTable(
         },
       ],
     };
-  const seen = new Map<string, number>();
   rows.slice(1).forEach((cells, i) => {
     const row = i + 2;
     if (cells.every((cell) => !cell.trim())) return;
@@ -331,17 +332,15 @@ export function readTable(
         faults.push({ row, column: COLUMNS.find((one) => field.startsWith(one.field))?.title ?? field, sentence });
       return;
     }
-    const key = requirementKey(complete);
-    const twin = seen.get(key);
-    if (twin) faults.push({ row, column: 'name', sentence: `Row ${twin} is called the same: ${complete.channel}, ${complete.name}.` });
-    seen.set(key, row);
     requirements.push({ row, fields: complete });
   });
   return { requirements, faults };
 }
 
 const ownLimits = (limits: Partial<PressLimits>): Partial<PressLimits> =>
-  Object.fromEntries(Object.keys(NO_LIMITS).flatMap((key) => (key in limits ? [[key, limits[key as keyof PressLimits]]] : [])));
+  Object.fromEntries(
+    Object.keys(NO_LIMITS).flatMap((key) => (key in limits ? [[key, limits[key as keyof PressLimits]]] : [])),
+  );
 
 /** By this two requirements are the same one: channel and name, whatever their capitals. */
 export const requirementKey = ({ channel, name }: Pick<RequirementFields, 'channel' | 'name'>): string =>

@@ -129,13 +129,7 @@ export async function openHouse({
   const profiles = new ProfileService(new ProfileStore(database), requirements, blobs, intakePool, viewPool, cache);
   const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver, profiles, outputStore);
   const outputs = new OutputService(designs, workshop, jobs, outputStore, judge, new SettingStore(database));
-  const measures = new PressMeasureService(
-    new PressMeasureStore(database),
-    designs,
-    workshop,
-    blobs,
-    measurePool,
-  );
+  const measures = new PressMeasureService(new PressMeasureStore(database), designs, workshop, blobs, measurePool);
   const packages = new PackageService(new PackageStore(database), outputs, designs, requirements, blobs);
   const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });
   const inLane = (lane: Lane, pool: RenderPool): Worker =>

@@ -6,7 +6,11 @@ import { CANNOT_MAKE, findTarget } from './checks.js';
 import { isPrintable, type FindingCode } from './finding.js';
 import { clearestColourway } from './lost-on-garment.js';
 import { fixEdit } from './fix.js';
-import type { DesignDocument, Target } from '../document/design.js';
+import { acceptFinding, refuseFinding } from './accepted.js';
+import { letterHeight } from './small-letters.js';
+import type { PressMeasure } from '../press/measure.js';
+import { SAME_SIZE_TOP } from '../requirement/placement.js';
+import type { DesignDocument, Layer, Target } from '../document/design.js';
 import type { Requirement } from '../requirement/requirement.js';
 
 const target: Target = { requirementId: 'tee' };
@@ -188,5 +192,129 @@ describe('fixes', () => {
     const dark = known({ inks: [{ hex: '#1f1f22', share: 1 }] });
     expect(mended(document, 'lost-on-garment', dark, tee(), on)).toEqual([]);
     expect(mug().id).toBe('mug');
+  });
+});
+
+describe('what a print shop would find', () => {
+  const measure = (change: Partial<PressMeasure> = {}): PressMeasure => ({
+    thin: { count: 0, where: [], thinnestMm: 0 },
+    specks: { count: 0, where: [] },
+    holes: { count: 0, where: [] },
+    fade: { count: 0, where: [], widestMm: 0 },
+    coverage: null,
+    gamut: null,
+    ...change,
+  });
+  const at = { x: 170, y: 110, width: 4, height: 0.2 };
+  const found = (change: Partial<PressMeasure>, requirement = tee()) =>
+    findTarget(design(), target, requirement, known(), measure(change));
+  const one = (change: Partial<PressMeasure>, code: string, requirement = tee()) =>
+    found(change, requirement).find((finding) => finding.code === code);
+
+  it('is told with its places, the layer it lies on, why, and a fix that mends it', () => {
+    const thin = one({ thin: { count: 2, where: [at, at], thinnestMm: 0.2 } }, 'thin-lines')!;
+    expect([thin.layerId, thin.where, thin.places?.length]).toEqual(['a', at, 2]);
+    expect(thin.sentence).toContain('0.20 mm');
+    expect(thin.sentence).toContain('holds 0.35 mm');
+    const thicker = fixEdit(thin, design(), target, tee())!(design());
+    expect(thicker.layers[0].keyline).toEqual(jasmine.objectContaining({ hex: '#f2bd4b', width: 0.08, gap: 0 }));
+
+    const dirt = one({ specks: { count: 5, where: [at] } }, 'specks')!;
+    const cleaned = fixEdit(dirt, design(), target, tee())!(design()).layers[0];
+    // 4000 px lie on 200 mm: half a millimetre is a disc of 79 px.
+    expect(cleaned.kind === 'picture' && cleaned.treatments).toEqual([
+      jasmine.objectContaining({ kind: 'edge', specks: 79, pinholes: 79 }),
+    ]);
+    expect(one({ specks: { count: 2, where: [at] } }, 'specks')).toBeUndefined();
+    expect(one({ holes: { count: 5, where: [at] } }, 'pinholes')?.fix?.kind).toBe('clean');
+    expect(one({ fade: { count: 1, where: [at], widestMm: 12 } }, 'long-fade')?.fix?.kind).toBe('dots');
+
+    const poster = tee({ product: 'Poster' });
+    const heavy = one({ coverage: { count: 1, where: [at], most: 340, share: 0.1 } }, 'ink-coverage', poster)!;
+    expect(heavy.sentence).toContain('340 %');
+    expect(heavy.sentence).toContain('300 %');
+    expect(
+      one({ coverage: { count: 1, where: [at], most: 340, share: 0.1 } }, 'ink-coverage', tee({ product: 'Mug' })),
+    ).toBeDefined();
+    const dull = one(
+      { gamut: { count: 1, where: [at], share: 0.3, colours: [{ hex: '#ff2200', printed: '#d8492f', delta: 9 }] } },
+      'out-of-gamut',
+    )!;
+    expect([dull.fix?.kind, dull.swatches]).toEqual(['proof', [['#ff2200', '#d8492f']]]);
+  });
+
+  it('follows the limits of the requirement: none is no finding', () => {
+    const thin = { thin: { count: 2, where: [at], thinnestMm: 0.2 } };
+    expect(one(thin, 'thin-lines', tee({ limits: { lineMm: null } }))).toBeUndefined();
+    expect(
+      one({ fade: { count: 1, where: [at], widestMm: 12 } }, 'long-fade', tee({ product: 'Poster' })),
+    ).toBeUndefined();
+  });
+
+  it('tells art that ends in the bleed, an empty half, inks too close, and what is mirrored', () => {
+    const poster = tee({ bleedMm: 3, placement: { ...SAME_SIZE_TOP, rule: 'cover', anchor: 'centre' } });
+    const inBleed = (place: Partial<Layer['place']>) =>
+      findTarget(design([layer('a', place)]), target, poster, known()).map(({ code }) => code);
+    expect(inBleed({ x: 101.5, width: 200 })).toContain('in-the-bleed');
+    expect(inBleed({ x: 177.8, width: 200 })).not.toContain('in-the-bleed');
+    expect(inBleed({ x: 177.8, y: 203.2, width: 400, height: 460 })).not.toContain('in-the-bleed');
+    expect(inBleed({ x: 60, width: 80, height: 300, y: 200 })).toContain('empty-half');
+    expect(inBleed({ x: 177.8, width: 300, height: 300, y: 200 })).not.toContain('empty-half');
+    // A print for the left breast lies on one half of a shirt, as it should.
+    expect(codes(design([layer('a', { x: 250, width: 80, height: 40 })]))).not.toContain('empty-half');
+
+    const two = (hexes: readonly string[]) =>
+      findTarget(design([layer('a'), layer('b', { width: 60, height: 30 })]), target, tee(), {
+        'asset-a': facts({ inks: [{ hex: hexes[0], share: 1 }] }),
+        'asset-b': facts({ inks: [{ hex: hexes[1], share: 1 }] }),
+      }).find(({ code }) => code === 'close-inks');
+    expect(two(['#f2bd4b', '#f0b94a'])?.layerId).toBe('b');
+    expect(two(['#f2bd4b', '#1f2b4d'])).toBeUndefined();
+    expect(two(['#f2bd4b', '#f2bd4b'])).toBeUndefined();
+
+    const mirrored = (change: Partial<Requirement>) =>
+      findTarget(design(), target, tee(change), known()).find(({ code }) => code === 'mirrored');
+    expect(mirrored({})).toBeUndefined();
+    expect(mirrored({ process: 'transfer' })?.severity).toBe('warns');
+    expect(mirrored({ process: 'transfer', mirrored: true })?.severity).toBe('tells');
+  });
+
+  it('measures letters on their outlines: the small ones, not dots and accents', () => {
+    // An ascender of 10, two letters of 5, a dot of 1.
+    const bar = (x: number, y: number, height: number): string =>
+      `M${x} ${y}L${x + 2} ${y}L${x + 2} ${y + height}L${x} ${y + height}Z`;
+    expect(letterHeight(bar(0, 0, 10) + bar(4, 5, 5) + bar(8, 5, 5) + bar(12, 2, 1))).toBe(5);
+    expect(letterHeight('')).toBe(0);
+  });
+
+  it('is left alone once it is accepted with a reason, and comes back when the art or the demand changes', () => {
+    const thin = { thin: { count: 2, where: [at], thinnestMm: 0.2 } };
+    const finding = one(thin, 'thin-lines')!;
+    const accepted = acceptFinding(finding, 'hairlines are meant', { target, requirement: tee(), cloth: null })(
+      design(),
+    );
+    const again = (document: DesignDocument, requirement = tee()) =>
+      findTarget(document, document.targets[0], requirement, known(), measure(thin)).find(
+        ({ code }) => code === 'thin-lines',
+      )!;
+    expect(again(accepted).accepted).toBe('hairlines are meant');
+    // Another layer is none of its business; its own is, and so is the demand.
+    expect(
+      again({ ...accepted, layers: [...accepted.layers, { ...layer('z'), hidden: true }] }).accepted,
+    ).toBeDefined();
+    const moved = { ...accepted, layers: [layer('a', { x: 150 })] };
+    expect(again(moved).accepted).toBeUndefined();
+    expect(again(accepted, tee({ revision: 2 })).accepted).toBeUndefined();
+    const back = refuseFinding(finding, 'tee', null)(accepted);
+    expect(back.targets[0].accepted).toBeUndefined();
+    // What is accepted stands behind what is not.
+    const all = findTarget(
+      accepted,
+      accepted.targets[0],
+      tee(),
+      known({ inks: [{ hex: '#1F2B4D', share: 1 }] }),
+      measure(thin),
+    );
+    expect(all.at(-1)!.code).toBe('thin-lines');
   });
 });

@@ -65,7 +65,7 @@ export const thinLines: Check = {
           kind: 'thicken',
           layerId: layer.id,
           hex: facts?.inks[0]?.hex ?? '#1f2623',
-          mm: Math.round(Math.max(0.05, (limit - thin.thinnestMm) / 2) * 100) / 100,
+          mm: Math.ceil(Math.max(0.05, (limit - thin.thinnestMm) / 2) * 100 - 1e-6) / 100,
           label: 'Make them thicker',
         }),
       ),

@@ -23,12 +23,18 @@ export type NameToken = (typeof NAME_TOKENS)[number]['token'];
 
 export const USUAL_PATTERN = '{design}-{channel}-{requirement}-{size}-{version}';
 
-/** Letters of any script and digits stay; all else becomes one hyphen. */
+/** Letters of any script and digits stay; all else becomes one hyphen. Marks stay with their letter alone. */
 const hyphenated = (text: string): string =>
   text
     .normalize('NFC')
+    .replace(/[\ufe00-\ufe0f\u200c-\u200f\u202a-\u202e\u2066-\u2069]/g, '')
+    .replace(/(?<![\p{L}\p{M}\p{N}])\p{M}+/gu, '-')
     .replace(/[^\p{L}\p{M}\p{N}]+/gu, '-')
     .replace(/^-+|-+$/g, '');
+
+/** Any text as part of a file name: letters of any script and digits, and hyphens between them. */
+export const fileNameOf = (text: string): string =>
+  cutText(hyphenated(text), MOST_NAME).replace(/-+$/, '') || 'untitled';
 
 /** Names that some systems keep for devices, whatever comes after a full stop. */
 const RESERVED = /^(?:con|prn|aux|nul|com\d|lpt\d)$/i;
@@ -38,8 +44,10 @@ export function refusePattern(pattern: string): string | null {
   const unknown = [...pattern.matchAll(/\{([^{}]*)\}/g)].find(
     ([, token]) => !NAME_TOKENS.some((one) => one.token === token),
   );
-  if (unknown) return `“{${unknown[1]}}” stands for nothing. Use ${NAME_TOKENS.map(({ token }) => `{${token}}`).join(', ')}.`;
-  if (/[{}]/.test(pattern.replace(/\{[^{}]*\}/g, ''))) return 'A brace is open. Words that stand for something have one on each side: {design}.';
+  if (unknown)
+    return `“{${unknown[1]}}” stands for nothing. Use ${NAME_TOKENS.map(({ token }) => `{${token}}`).join(', ')}.`;
+  if (/[{}]/.test(pattern.replace(/\{[^{}]*\}/g, '')))
+    return 'A brace is open. Words that stand for something have one on each side: {design}.';
   const strange = /[^\p{L}\p{M}\p{N}\-_. ()]/u.exec(pattern.replace(/\{[^{}]*\}/g, ''));
   if (strange) return `“${strange[0]}” cannot be in a file name everywhere. Use letters, digits, spaces and - _ . ( ).`;
   if (!pattern.includes('{design}')) return 'Put {design} into it: otherwise nobody can tell one file from another.';

@@ -71,9 +71,7 @@ export function components(
     most[r] = Math.max(most[r], most[i]);
   }
   return parent.flatMap((up, i) =>
-    up === i
-      ? [{ area: area[i], left: left[i], top: top[i], right: right[i], bottom: bottom[i], most: most[i] }]
-      : [],
+    up === i ? [{ area: area[i], left: left[i], top: top[i], right: right[i], bottom: bottom[i], most: most[i] }] : [],
   );
 }
 

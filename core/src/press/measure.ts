@@ -87,9 +87,7 @@ export function measurePrint(
   for (let i = 0; i < alpha.length; i++) ink[i] = alpha[i] >= INK ? 1 : 0;
   return {
     thin: limits.lineMm ? thinLines(ink, width, height, mm, limits.lineMm) : { ...NONE, thinnestMm: 0 },
-    ...(limits.speckMm
-      ? dots(ink, width, height, mm, limits.speckMm)
-      : { specks: NONE, holes: NONE }),
+    ...(limits.speckMm ? dots(ink, width, height, mm, limits.speckMm) : { specks: NONE, holes: NONE }),
     fade: limits.fadeMm ? fades(alpha, width, height, mm, limits.fadeMm) : { ...NONE, widestMm: 0 },
   };
 }
@@ -112,7 +110,12 @@ function thinLines(ink: Uint8Array, width: number, height: number, mm: number, l
   const found = components(thin, width, height, 1, inner).filter(
     ({ left, right, top, bottom }) => Math.hypot(right - left, bottom - top) * mm >= limit * LINE_LENGTH,
   );
-  const widthOf = ({ most }: Component): number => Math.max(1, 2 * Math.sqrt(most) - 1) * mm;
+  // A disc of whole pixels tells a width to one of them; how much ink a line has for its length tells which.
+  const widthOf = ({ most, area, left, right, top, bottom }: Component): number => {
+    const disc = 2 * Math.sqrt(most);
+    const spread = area / Math.hypot(right - left, bottom - top);
+    return Math.min(disc, Math.max(1, disc - 1, spread)) * mm;
+  };
   return { ...places(found, mm), thinnestMm: found.length ? Math.min(...found.map(widthOf)) : 0 };
 }
 

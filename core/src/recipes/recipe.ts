@@ -1,15 +1,13 @@
-import { demandedCanvas, type Canvas } from '../requirement/canvas.js';
+import type { Canvas } from '../requirement/canvas.js';
 import { conversionOf, type ColourConversion, type TiffPacking } from '../requirement/conversion.js';
 import { fileKind, fileTypeFor } from '../requirement/file-kinds.js';
 import type { ColourMode, FileType, Requirement } from '../requirement/requirement.js';
 import type { FactsById } from '../checks/asset-facts.js';
 import { compose, type Affine } from '../geometry/affine.js';
 import { MM_PER_INCH } from '../units/length.js';
-import { cutText } from '../text/short-name.js';
 import type { BlendMode } from '../raster/blend.js';
 import type { InkScreen } from '../raster/screen.js';
-import type { Cloth, DesignDocument, Layer, Target } from '../document/design.js';
-import { versionWord } from '../document/version.js';
+import type { DesignDocument, Layer, Target } from '../document/design.js';
 import { seenBy } from '../document/exception.js';
 import {
   keylinesUnder,
@@ -248,27 +246,4 @@ export function miniatureCanvas(
     heightPx: Math.max(1, Math.round(canvas.heightPx * factor)),
     dpi: (widthPx / canvas.widthMm) * 25.4,
   };
-}
-
-/**
- * Readable file name without extension: design, channel, product and size. Letters of any script stay, the rest
- * becomes hyphens.
- */
-export function printFileName(designName: string, requirement: Requirement, cloth: Cloth | null = null): string {
-  const { widthPx, heightPx } = demandedCanvas(requirement);
-  return fileNameOf(
-    `${designName} ${requirement.channel} ${requirement.name} ${widthPx}x${heightPx}${cloth ? ` ${versionWord(cloth)}` : ''}`,
-  );
-}
-
-export function fileNameOf(text: string): string {
-  return (
-    cutText(
-      text
-        .normalize('NFC')
-        .replace(/[^\p{L}\p{M}\p{N}]+/gu, '-')
-        .replace(/^-+|-+$/g, ''),
-      120,
-    ).replace(/-+$/, '') || 'untitled'
-  );
 }

@@ -136,7 +136,10 @@ function densityRow({ pixelsPerMetreX: x, pixelsPerMetreY: y }: FileFacts, { dpi
 }
 
 /** Outlines have no pixels: their file says how large they are printed. */
-function trueSizeRow({ widthMm, heightMm }: NonNullable<FileFacts['trueSize']>, requirement: Requirement): CertificateRow {
+function trueSizeRow(
+  { widthMm, heightMm }: NonNullable<FileFacts['trueSize']>,
+  requirement: Requirement,
+): CertificateRow {
   const demanded = demandedCanvas(requirement);
   const words = (width: number, height: number): string => `${width.toFixed(1)} × ${height.toFixed(1)} mm`;
   const near = (found: number, wanted: number): boolean => Math.abs(found - wanted) < 0.1;
@@ -144,8 +147,7 @@ function trueSizeRow({ widthMm, heightMm }: NonNullable<FileFacts['trueSize']>, 
     demand: 'True size',
     demanded: words(demanded.widthMm, demanded.heightMm),
     found: words(widthMm, heightMm),
-    ok:
-      requirement.sizeRule !== 'exact' || (near(widthMm, demanded.widthMm) && near(heightMm, demanded.heightMm)),
+    ok: requirement.sizeRule !== 'exact' || (near(widthMm, demanded.widthMm) && near(heightMm, demanded.heightMm)),
     reason: `At ${requirement.dpi} DPI that is ${demanded.widthPx} × ${demanded.heightPx} px; outlines are sharp at any.`,
   };
 }

@@ -185,15 +185,19 @@ const measures: Duty = {
     database.change(
       `DELETE FROM press_measure WHERE used_at < ${before(KEPT_DAYS.pressMeasures)} ORDER BY used_at LIMIT ${AT_ONCE}`,
     ),
-  said: (n) => `What was measured on ${many(n, 'print')} that nobody looked at for ${KEPT_DAYS.pressMeasures} days is gone.`,
+  said: (n) =>
+    `What was measured on ${many(n, 'print')} that nobody looked at for ${KEPT_DAYS.pressMeasures} days is gone.`,
 };
 
 const packages: Duty = {
   name: 'packages',
   atOnce: AT_ONCE,
   run: (database) =>
-    database.change(`DELETE FROM package WHERE made_at < ${before(KEPT_DAYS.packages)} ORDER BY made_at LIMIT ${AT_ONCE}`),
-  said: (n) => `${many(n, 'package')} older than ${KEPT_DAYS.packages} days are gone; their files are made again when they are wanted.`,
+    database.change(
+      `DELETE FROM package WHERE made_at < ${before(KEPT_DAYS.packages)} ORDER BY made_at LIMIT ${AT_ONCE}`,
+    ),
+  said: (n) =>
+    `${many(n, 'package')} older than ${KEPT_DAYS.packages} days are gone; their files are made again when they are wanted.`,
 };
 
 const sessions: Duty = {

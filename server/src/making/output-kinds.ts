@@ -4,6 +4,10 @@ import { PROOF_SHEET } from './proof-sheet.js';
 import { PRINT_FILE } from './print-file.js';
 
 /** Every kind of output there is. Adding one: a description beside these, and its name here. */
-export const OUTPUT_KINDS: readonly OutputKind[] = [PICTURE, PROOF_SHEET, PRINT_FILE] as unknown as readonly OutputKind[];
+export const OUTPUT_KINDS: readonly OutputKind[] = [
+  PICTURE,
+  PROOF_SHEET,
+  PRINT_FILE,
+] as unknown as readonly OutputKind[];
 
 export const outputKind = (kind: string): OutputKind | undefined => OUTPUT_KINDS.find((one) => one.kind === kind);

@@ -1,4 +1,13 @@
-import type { Blank, ColourConversion, Graphic, Lettering, LetteringSettings, PressMeasure, RecipeLayer, Treated } from '@kettle/core';
+import type {
+  Blank,
+  ColourConversion,
+  Graphic,
+  Lettering,
+  LetteringSettings,
+  PressMeasure,
+  RecipeLayer,
+  Treated,
+} from '@kettle/core';
 import type { MakeJob } from '../making/output-kind.js';
 import type { OraJob } from './archive/open-raster.js';
 import type { Stack } from './archive/ora-stack.js';

@@ -72,10 +72,7 @@ export class OutputService {
   /**
    * Print files of many designs in one run. What cannot be made is over at once, with its reason; the rest goes on.
    */
-  async run(
-    who: Caller,
-    targets: readonly ChosenTargets[],
-  ): Promise<Job> {
+  async run(who: Caller, targets: readonly ChosenTargets[]): Promise<Job> {
     const steps: NewStep[] = [];
     const taken = new Set<string>();
     for (const { designId, requirementIds, revision } of targets) {

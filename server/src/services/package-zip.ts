@@ -1,4 +1,4 @@
-import { Readable } from 'node:stream';
+import type { Readable } from 'node:stream';
 import { stringify } from 'csv-stringify/sync';
 import yazl from 'yazl';
 import { formatBytes, type CertificateRow } from '@kettle/core';
@@ -33,10 +33,16 @@ export async function packageZip(
   open: (sha256: string) => Readable,
 ): Promise<{ readonly stream: NodeJS.ReadableStream; readonly length: number }> {
   const zip = new yazl.ZipFile();
+  // A file that cannot be read ends the archive where it is: it is shorter than it said.
+  zip.on('error', (error: Error) => (zip.outputStream as Readable).destroy(error));
   for (const { path, sha256, bytes } of files)
-    zip.addReadStreamLazy(path, { ...AS_IT_IS, size: bytes }, (give) => give(null, open(sha256)));
-  for (const [path, content] of descriptions(name, files))
-    zip.addBuffer(Buffer.from(content, 'utf8'), path, AS_IT_IS);
+    zip.addReadStreamLazy(path, { ...AS_IT_IS, size: bytes }, (give) =>
+      give(
+        null,
+        open(sha256).on('error', (error) => zip.emit('error', error)),
+      ),
+    );
+  for (const [path, content] of descriptions(name, files)) zip.addBuffer(Buffer.from(content, 'utf8'), path, AS_IT_IS);
   // The types leave out that the length is told.
   const length = await new Promise<number>((resolve) =>
     zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void),
@@ -87,7 +93,9 @@ function inWords(name: string, files: readonly PackedFile<FileAbout>[]): string 
     '',
     ...channels.flatMap((channel) => [
       channel,
-      ...files.filter(({ about }) => about.channel === channel).map(({ path, about }) => `  ${path}  (${about.design}, ${about.requirement})`),
+      ...files
+        .filter(({ about }) => about.channel === channel)
+        .map(({ path, about }) => `  ${path}  (${about.design}, ${about.requirement})`),
       '',
     ]),
     'manifest.csv opens in any spreadsheet; manifest.json says the same for programs, with every demand and what was found.',

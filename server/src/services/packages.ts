@@ -1,9 +1,18 @@
 import type { Package, PackageDetail, PackageRequest, PrintFile } from '@kettle/contract';
-import { fileNameOf, nameBy, safeName, shortName, uniqueNames, versionsOf, versionWord, type Requirement } from '@kettle/core';
+import {
+  fileNameOf,
+  nameBy,
+  safeName,
+  shortName,
+  uniqueNames,
+  versionsOf,
+  versionWord,
+  type Requirement,
+} from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlobStore } from '../stores/blobs.js';
-import type { PackageStore, PackedFile, StoredPackage } from '../stores/packages.js';
+import { PackageStore, type PackedFile, type StoredPackage } from '../stores/packages.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import { targetOf, type DesignService } from './designs.js';
 import type { OutputService } from './outputs.js';
@@ -37,7 +46,7 @@ export class PackageService {
           all.map((file) => file.sha256),
         )
       : new Set<string>();
-    const files = all.filter((file) => !before.has(file.sha256));
+    const files = all.filter((file) => !before.has(PackageStore.nameOf(file)));
     if (!files.length)
       throw new ProblemError(
         409,
@@ -65,10 +74,7 @@ export class PackageService {
   }
 
   /** The archive, written while it is read. */
-  async content(
-    who: Caller,
-    id: string,
-  ): Promise<{ filename: string; stream: NodeJS.ReadableStream; length: number }> {
+  async content(who: Caller, id: string): Promise<{ filename: string; stream: NodeJS.ReadableStream; length: number }> {
     const { name } = await this.get(who, id);
     const files = await this.store.files<FileAbout>(id);
     return {

@@ -62,11 +62,7 @@ export class PressMeasureService {
     return { revision, measured: await work };
   }
 
-  private async measure(
-    who: Caller,
-    job: Omit<MeasureJob, 'files'>,
-    name: string,
-  ): Promise<PressMeasure> {
+  private async measure(who: Caller, job: Omit<MeasureJob, 'files'>, name: string): Promise<PressMeasure> {
     const { recipe } = job;
     const files: Record<string, string> = { ...(await this.workshop.profiles.filesOf(who, recipe.conversion)) };
     for (const sha256 of filesOf(recipe.layers)) files[sha256] ??= await this.blobs.localPath(sha256);

@@ -68,9 +68,14 @@ export class ProfileService {
   async demand(who: Caller, requirement: Pick<Requirement, 'conversion'>): Promise<void> {
     const id = requirement.conversion?.profile;
     if (id && !(await this.store.get(who.owner, id)))
-      throw new ProblemError(422, 'no-such-profile', 'The colour profile of this requirement is not here. Bring it in, or choose another.', {
-        conversion: 'The colour profile is not here.',
-      });
+      throw new ProblemError(
+        422,
+        'no-such-profile',
+        'The colour profile of this requirement is not here. Bring it in, or choose another.',
+        {
+          conversion: 'The colour profile is not here.',
+        },
+      );
   }
 
   /** Local files that a conversion reads, by name. */

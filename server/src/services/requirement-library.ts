@@ -34,7 +34,8 @@ export class RequirementLibrary {
   async export(who: Caller, as: 'csv' | 'json', channel: string | null): Promise<{ name: string; text: string }> {
     const all = (await this.store.list(who.owner)).filter((one) => channel === null || one.channel === channel);
     const fields = all.map(({ id: _id, revision: _revision, ...rest }) => rest);
-    if (as === 'json') return { name: 'requirements.json', text: `${JSON.stringify({ requirements: fields }, null, 2)}\n` };
+    if (as === 'json')
+      return { name: 'requirements.json', text: `${JSON.stringify({ requirements: fields }, null, 2)}\n` };
     const text = stringify([TABLE_COLUMNS, ...fields.map(requirementCells)] as string[][], {
       bom: true,
       escape_formulas: true,
@@ -49,17 +50,45 @@ export class RequirementLibrary {
    */
   async import(who: Caller, text: string, apply: boolean): Promise<ImportPlan> {
     const { requirements, faults: found } = readLibrary(text);
-    const faults = [...found, ...(await this.unknownProfiles(who, requirements))];
-    const known = new Map((await this.store.list(who.owner)).map((one) => [requirementKey(one), one]));
+    const known = new Map<string, Requirement[]>();
+    for (const one of await this.store.list(who.owner))
+      known.set(requirementKey(one), [...(known.get(requirementKey(one)) ?? []), one]);
+    // Several in the library may be called the same: they are met in their order, and no more of them are made.
+    const rowsOf = new Map<string, number[]>();
+    const twins: TableFault[] = [];
+    for (const { row, fields } of requirements) {
+      const key = requirementKey(fields);
+      const rows = [...(rowsOf.get(key) ?? []), row];
+      rowsOf.set(key, rows);
+      if (rows.length > Math.max(1, known.get(key)?.length ?? 0))
+        twins.push({
+          row,
+          column: 'name',
+          sentence: `Row ${rows[0]} is called the same: ${fields.channel}, ${fields.name}.`,
+        });
+    }
+    const faults = [...found, ...twins, ...(await this.unknownProfiles(who, requirements))].sort(
+      (a, b) => a.row - b.row,
+    );
     const plan = requirements.map(({ row, fields }) => {
-      const before = known.get(requirementKey(fields));
+      const key = requirementKey(fields);
+      const before = known.get(key)?.[rowsOf.get(key)!.indexOf(row)];
       const changes = before ? tableChanges(before, fields) : [];
       const state = before ? (changes.length ? 'changed' : 'same') : 'new';
-      return { row, fields, before, shown: { row, channel: fields.channel, name: fields.name, state, changes } as const };
+      return {
+        row,
+        fields,
+        before,
+        shown: { row, channel: fields.channel, name: fields.name, state, changes } as const,
+      };
     });
     if (apply) {
       if (faults.length)
-        throw new ProblemError(422, 'table-faults', `Nothing was taken in: row ${faults[0].row}, ${faults[0].column}: ${faults[0].sentence}`);
+        throw new ProblemError(
+          422,
+          'table-faults',
+          `Nothing was taken in: row ${faults[0].row}, ${faults[0].column}: ${faults[0].sentence}`,
+        );
       await this.store.takeIn(
         who.owner,
         plan.flatMap(({ fields, before, shown }) =>
@@ -75,7 +104,13 @@ export class RequirementLibrary {
     return requirements.flatMap(({ row, fields }) => {
       const profile = fields.conversion?.profile;
       return profile && !here.has(profile)
-        ? [{ row, column: 'profile', sentence: 'This colour profile is not here. Bring it in first, or leave the cell empty.' }]
+        ? [
+            {
+              row,
+              column: 'profile',
+              sentence: 'This colour profile is not here. Bring it in first, or leave the cell empty.',
+            },
+          ]
         : [];
     });
   }
@@ -108,11 +143,19 @@ function readJson(text: string): Read {
   try {
     value = JSON.parse(text);
   } catch {
-    throw new ProblemError(422, 'not-json', 'This file begins as JSON and cannot be read as such. Nothing was taken in.');
+    throw new ProblemError(
+      422,
+      'not-json',
+      'This file begins as JSON and cannot be read as such. Nothing was taken in.',
+    );
   }
   const list = Array.isArray(value) ? value : (value as { requirements?: unknown }).requirements;
   if (!Array.isArray(list))
-    throw new ProblemError(422, 'no-requirements', 'This JSON holds no list called “requirements”. Nothing was taken in.');
+    throw new ProblemError(
+      422,
+      'no-requirements',
+      'This JSON holds no list called “requirements”. Nothing was taken in.',
+    );
   if (list.length > MOST_IMPORTED) throw tooMany(list.length);
   const faults: TableFault[] = [];
   const requirements: { row: number; fields: RequirementFields }[] = [];

@@ -149,7 +149,9 @@ export class JobStore {
       progress: number;
       message: string;
       result_id: string | null;
-    }>('SELECT id, kind, payload, state, progress, message, result_id FROM job WHERE batch_id = ? ORDER BY id', [batchId]);
+    }>('SELECT id, kind, payload, state, progress, message, result_id FROM job WHERE batch_id = ? ORDER BY id', [
+      batchId,
+    ]);
     return rows.map(({ id, kind, payload, state, progress, message, result_id: resultId }) => ({
       id: Number(id),
       kind,
@@ -168,7 +170,8 @@ export class JobStore {
         "UPDATE batch SET state = 'paused', changed_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND state IN ('queued', 'running')",
         [batchId],
       );
-      if (held) await within.change("UPDATE job SET state = 'paused' WHERE batch_id = ? AND state = 'queued'", [batchId]);
+      if (held)
+        await within.change("UPDATE job SET state = 'paused' WHERE batch_id = ? AND state = 'queued'", [batchId]);
     });
   }
 
@@ -179,7 +182,8 @@ export class JobStore {
         "UPDATE batch SET state = IF(done > 0, 'running', 'queued'), changed_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND state = 'paused'",
         [batchId],
       );
-      if (freed) await within.change("UPDATE job SET state = 'queued' WHERE batch_id = ? AND state = 'paused'", [batchId]);
+      if (freed)
+        await within.change("UPDATE job SET state = 'queued' WHERE batch_id = ? AND state = 'paused'", [batchId]);
     });
   }
 
@@ -391,9 +395,10 @@ async function count(
  */
 async function release(within: Queryable, batchId: string, stage: number): Promise<void> {
   // The batch's row is locked by the count: two last steps of a stage come here one after the other.
-  const open = await within.rows("SELECT id FROM job WHERE batch_id = ? AND state IN ('queued', 'paused', 'running') LIMIT 1", [
-    batchId,
-  ]);
+  const open = await within.rows(
+    "SELECT id FROM job WHERE batch_id = ? AND state IN ('queued', 'paused', 'running') LIMIT 1",
+    [batchId],
+  );
   if (open.length) return;
   const [next] = await within.rows<{ stage: number }>(
     "SELECT MIN(stage) AS stage FROM job WHERE batch_id = ? AND state = 'waiting'",

@@ -9,6 +9,13 @@ export interface PackedFile<About = unknown> {
   readonly about: About;
 }
 
+/** What a packed file is for. */
+export interface PackedFor {
+  readonly designId: string | null;
+  readonly requirementId: string;
+  readonly version: string | null;
+}
+
 export interface StoredPackage {
   readonly id: string;
   readonly name: string;
@@ -74,16 +81,22 @@ export class PackageStore {
     }));
   }
 
-  /** Which of some files were in an earlier package of this seller. */
+  /** Names a file by its content and what it is for: the same bytes for another channel are another file. */
+  static nameOf({ sha256, about }: { sha256: string; about: PackedFor }): string {
+    return [sha256, about.designId, about.requirementId, about.version ?? ''].join(' ');
+  }
+
+  /** Names of those files of an earlier package of this seller that have some contents. */
   async packedBefore(owner: string, sha256s: readonly string[]): Promise<Set<string>> {
     const found = new Set<string>();
     for (let from = 0; from < sha256s.length; from += 500) {
       const some = sha256s.slice(from, from + 500).map((sha256) => Buffer.from(sha256, 'hex'));
-      const rows = await this.database.rowsOnce<{ sha256: Buffer }>(
-        'SELECT DISTINCT f.sha256 FROM package_file f JOIN package p ON p.id = f.package_id WHERE p.owner = ? AND f.sha256 IN (?)',
+      const rows = await this.database.rowsOnce<{ sha256: Buffer; about: unknown }>(
+        'SELECT f.sha256, f.about FROM package_file f JOIN package p ON p.id = f.package_id WHERE p.owner = ? AND f.sha256 IN (?)',
         [owner, some as unknown as Bound],
       );
-      for (const { sha256 } of rows) found.add(sha256.toString('hex'));
+      for (const { sha256, about } of rows)
+        found.add(PackageStore.nameOf({ sha256: sha256.toString('hex'), about: parseJson<PackedFor>(about) }));
     }
     return found;
   }

@@ -143,4 +143,4 @@ export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boole
   }
 }
 
-export const isOver = (job: Job): boolean => !['queued', 'running'].includes(job.state);
+export const isOver = (job: Job): boolean => !['queued', 'running', 'paused'].includes(job.state);

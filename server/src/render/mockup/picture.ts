@@ -124,7 +124,10 @@ export async function encodePicture(
           .jpeg({ quality: Math.min(quality, 90), chromaSubsampling: quality >= 80 ? '4:4:4' : '4:2:0' })
           .toBuffer();
       default:
-        return image().withIccProfile('srgb').webp({ quality: Math.min(quality, 88), effort: 2 }).toBuffer();
+        return image()
+          .withIccProfile('srgb')
+          .webp({ quality: Math.min(quality, 88), effort: 2 })
+          .toBuffer();
     }
   };
   const { bytes } = await underLimit(encode, maxBytes);

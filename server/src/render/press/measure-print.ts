@@ -46,7 +46,10 @@ export async function measureRecipe({ recipe, limits, dpi, files }: MeasureJob):
   const alpha = new Uint8Array(grid.width * grid.height);
   for (let i = 0; i < alpha.length; i++) alpha[i] = canvas.data[i * 4 + 3];
   const ink = measurePrint(alpha, grid.width, grid.height, dpi, limits);
-  return { ...ink, ...(recipe.conversion ? await colours(canvas, recipe, dpi, limits, files) : { coverage: null, gamut: null }) };
+  return {
+    ...ink,
+    ...(recipe.conversion ? await colours(canvas, recipe, dpi, limits, files) : { coverage: null, gamut: null }),
+  };
 }
 
 async function colours(
@@ -60,7 +63,11 @@ async function colours(
   const small =
     factor === 1
       ? canvas
-      : reduced(canvas, Math.max(1, Math.round(canvas.width * factor)), Math.max(1, Math.round(canvas.height * factor)));
+      : reduced(
+          canvas,
+          Math.max(1, Math.round(canvas.width * factor)),
+          Math.max(1, Math.round(canvas.height * factor)),
+        );
   const tables = await proofTables(await profileOf(conversion!, files), conversion!, false);
   const kernel = new PressKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/press.wasm'))));
   return measureColour(

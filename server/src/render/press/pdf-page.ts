@@ -96,18 +96,26 @@ export class PdfPage {
   /** Outlines as SVG whose view box is the canvas. */
   outlines(svg: string, grid: { width: number; height: number }, look: Look): void {
     this.looking(look, () => {
-      SVGtoPDF(this.document, look.opacity < 1 ? svg.replace(/^<svg[^>]*>/, `$&<g opacity="${look.opacity}">`).replace(/<\/svg>$/, '</g></svg>') : svg, 0, 0, {
-        assumePt: true,
-        width: grid.width * this.settings.scale,
-        height: grid.height * this.settings.scale,
-        preserveAspectRatio: 'none',
-        ...(this.settings.inks
-          ? {
-              colorCallback: (colour: [readonly number[], number] | null) =>
-                colour && [this.inksOf(colour[0]), colour[1]],
-            }
-          : {}),
-      } as object);
+      SVGtoPDF(
+        this.document,
+        look.opacity < 1
+          ? svg.replace(/^<svg[^>]*>/, `$&<g opacity="${look.opacity}">`).replace(/<\/svg>$/, '</g></svg>')
+          : svg,
+        0,
+        0,
+        {
+          assumePt: true,
+          width: grid.width * this.settings.scale,
+          height: grid.height * this.settings.scale,
+          preserveAspectRatio: 'none',
+          ...(this.settings.inks
+            ? {
+                colorCallback: (colour: [readonly number[], number] | null) =>
+                  colour && [this.inksOf(colour[0]), colour[1]],
+              }
+            : {}),
+        } as object,
+      );
     });
   }
 
@@ -121,7 +129,9 @@ export class PdfPage {
       clear[i] = Math.round(rgba[i * 4 + 3] * look.opacity);
       if (clear[i] !== 255) opaque = false;
     }
-    const mask = opaque ? null : this.document.ref({ ...IMAGE, Width: width, Height: height, ColorSpace: 'DeviceGray' });
+    const mask = opaque
+      ? null
+      : this.document.ref({ ...IMAGE, Width: width, Height: height, ColorSpace: 'DeviceGray' });
     mask?.end(clear);
     const image = this.document.ref({
       ...IMAGE,

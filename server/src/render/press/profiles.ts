@@ -67,7 +67,5 @@ export const shippedProfile = (): Promise<Buffer> =>
   })());
 
 /** The bytes of the profile that a conversion names. @param files local paths by name */
-export const profileOf = (
-  { profile }: ColourConversion,
-  files: Readonly<Record<string, string>>,
-): Promise<Buffer> => (profile === null ? shippedProfile() : readFile(files[profile]));
+export const profileOf = ({ profile }: ColourConversion, files: Readonly<Record<string, string>>): Promise<Buffer> =>
+  profile === null ? shippedProfile() : readFile(files[profile]);

@@ -22,7 +22,7 @@ const font = (weight: number): string =>
   join(
     dirname(fileURLToPath(import.meta.resolve('@fontsource/work-sans/package.json'))),
     'files',
-    `work-sans-latin-${weight}-normal.woff2`,
+    `work-sans-latin-${weight}-normal.woff`,
   );
 
 /** Makes a proof sheet at `out` and reads it back. */
@@ -72,12 +72,20 @@ async function writeSheet(recipe: ProofSheetRecipe, files: Files): Promise<Buffe
   const points = (mm: number): number => mm / ratio / POINT_MM;
   const { picture, ink } = await drawn(recipe, files, canvas);
 
-  document.font('bold').fontSize(19).fillColor(INK).text(recipe.design, MARGIN, MARGIN, { width: 470, lineBreak: false });
+  document
+    .font('bold')
+    .fontSize(19)
+    .fillColor(INK)
+    .text(recipe.design, MARGIN, MARGIN, { width: 470, lineBreak: false });
   document
     .font('plain')
     .fontSize(10)
     .fillColor(QUIET)
-    .text(`${recipe.channel} · ${recipe.requirement}${recipe.version ? `, ${recipe.version}` : ''} · scale 1 : ${ratio}`, MARGIN, MARGIN + 25);
+    .text(
+      `${recipe.channel} · ${recipe.requirement}${recipe.version ? `, ${recipe.version}` : ''} · scale 1 : ${ratio}`,
+      MARGIN,
+      MARGIN + 25,
+    );
   drawCanvas(document, recipe, canvas, points, picture, ink);
   drawFacts(document, recipe, canvas, ink);
   document.end();
@@ -112,8 +120,7 @@ function drawCanvas(
   document.lineWidth(0.7).fontSize(8.5).font('plain');
   measure(document, `${ink.width.toFixed(0)} mm`, box.x, top + height + 12, box.x + box.width, top + height + 12);
   measure(document, `${ink.height.toFixed(0)} mm`, left - 12, box.y, left - 12, box.y + box.height);
-  if (ink.y > 2)
-    measure(document, `${ink.y.toFixed(0)} mm`, left + width + 12, top, left + width + 12, box.y);
+  if (ink.y > 2) measure(document, `${ink.y.toFixed(0)} mm`, left + width + 12, top, left + width + 12, box.y);
 }
 
 /** A line with an end on both sides and its length beside it. */
@@ -147,7 +154,11 @@ function drawFacts(
   let y = MARGIN + 6;
   const line = (label: string, value: string): void => {
     document.font('plain').fontSize(8.5).fillColor(QUIET).text(label, x, y, { width: 88, lineBreak: false });
-    document.font('bold').fontSize(9).fillColor(INK).text(value, x + 92, y, { width: width - 92 });
+    document
+      .font('bold')
+      .fontSize(9)
+      .fillColor(INK)
+      .text(value, x + 92, y, { width: width - 92 });
     y = Math.max(y + 15, document.y + 3);
   };
   const shift = ink ? ink.x + ink.width / 2 - canvas.width / 2 : 0;
@@ -159,14 +170,21 @@ function drawFacts(
       Math.abs(shift) < 0.6 ? 'centred' : `${Math.abs(shift).toFixed(0)} mm to the ${shift > 0 ? 'right' : 'left'}`,
     );
   } else line('Printed size', 'nothing is printed');
-  line('Canvas', `${canvas.width.toFixed(0)} × ${canvas.height.toFixed(0)} mm, ${widthPx} × ${heightPx} px at ${dpi} DPI`);
+  line(
+    'Canvas',
+    `${canvas.width.toFixed(0)} × ${canvas.height.toFixed(0)} mm, ${widthPx} × ${heightPx} px at ${dpi} DPI`,
+  );
   y += 8;
   document.font('bold').fontSize(10).fillColor(INK).text('Colours on sale', x, y);
   y += 17;
   colourways.slice(0, 20).forEach(({ name, hex }, i) => {
     const [cx, cy] = [x + (i % 2) * (width / 2), y + Math.floor(i / 2) * 16];
     document.roundedRect(cx, cy, 11, 11, 2).lineWidth(0.5).fillAndStroke(hex, RULE);
-    document.font('plain').fontSize(8.5).fillColor(INK).text(`${name} ${hex}`, cx + 16, cy + 1, { width: width / 2 - 18, lineBreak: false, ellipsis: true });
+    document
+      .font('plain')
+      .fontSize(8.5)
+      .fillColor(INK)
+      .text(`${name} ${hex}`, cx + 16, cy + 1, { width: width / 2 - 18, lineBreak: false, ellipsis: true });
   });
   y += Math.ceil(Math.min(20, colourways.length) / 2) * 16 + 10;
   document.font('bold').fontSize(10).fillColor(INK).text('Certificate of the print file', x, y);
@@ -179,7 +197,11 @@ function drawFacts(
     if (y > PAGE_H - MARGIN - 40) break;
     line(`${ok ? '' : 'NOT MET: '}${demand}`, found);
   }
-  document.font('plain').fontSize(6.5).fillColor(QUIET).text(`SHA-256 ${certificate.sha256}`, x, PAGE_H - MARGIN - 18, { width });
+  document
+    .font('plain')
+    .fontSize(6.5)
+    .fillColor(QUIET)
+    .text(`SHA-256 ${certificate.sha256}`, x, PAGE_H - MARGIN - 18, { width });
 }
 
 /** The design on its canvas as a picture, and where its ink lies, mm. */

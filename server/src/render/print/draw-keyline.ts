@@ -38,7 +38,10 @@ export async function drawKeyline(
   return pixels;
 }
 
-export function strokeSvg({ path, rule, width }: KeylineStroke, { hex, join }: Pick<RecipeKeyline, 'hex' | 'join'>): string {
+export function strokeSvg(
+  { path, rule, width }: KeylineStroke,
+  { hex, join }: Pick<RecipeKeyline, 'hex' | 'join'>,
+): string {
   const colour = hexOf(rgbOf(hex));
   const corners = join === 'sharp' ? `miter" stroke-miterlimit="${KEYLINE_MITRE}` : 'round';
   return `<path d="${path}" fill="${colour}" fill-rule="${rule}" stroke="${colour}" stroke-width="${width}" stroke-linejoin="${corners}" stroke-linecap="round"/>`;

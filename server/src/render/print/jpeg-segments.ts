@@ -7,7 +7,7 @@ interface Segment {
 
 export function jpegSegments(bytes: Uint8Array): Segment[] {
   const found: Segment[] = [];
-  for (let at = 2; at + 4 <= bytes.length && bytes[at] === 0xff; ) {
+  for (let at = 2; at + 4 <= bytes.length && bytes[at] === 0xff;) {
     const marker = bytes[at + 1];
     if (marker === 0xda || marker === 0xd9) break;
     const to = at + 2 + ((bytes[at + 2] << 8) | bytes[at + 3]);
@@ -50,7 +50,12 @@ export function withPrintSegments(jpeg: Buffer, dpi: number, profile: Buffer): B
 }
 
 /** What a JPEG says beside its picture: resolution, profile, and whatever else is in it. */
-export function jpegSays(jpeg: Buffer): { x: number | null; y: number | null; profile: Buffer | null; other: string[] } {
+export function jpegSays(jpeg: Buffer): {
+  x: number | null;
+  y: number | null;
+  profile: Buffer | null;
+  other: string[];
+} {
   const profile: Buffer[] = [];
   const other: string[] = [];
   let [x, y]: [number | null, number | null] = [null, null];
@@ -59,7 +64,8 @@ export function jpegSays(jpeg: Buffer): { x: number | null; y: number | null; pr
     if (marker === APP0 && name.startsWith('JFIF\0')) {
       const unit = jpeg[from + 11];
       const metre = unit === 1 ? 1 / 0.0254 : unit === 2 ? 100 : null;
-      if (metre) [x, y] = [jpeg.readUInt16BE(from + 12), jpeg.readUInt16BE(from + 14)].map((n) => Math.round(n * metre));
+      if (metre)
+        [x, y] = [jpeg.readUInt16BE(from + 12), jpeg.readUInt16BE(from + 14)].map((n) => Math.round(n * metre));
     } else if (marker === APP2 && name.startsWith(PROFILE)) profile.push(jpeg.subarray(from + 18, to));
     else if (marker === COMMENT) other.push('a comment');
     else if (marker >= APP0 && marker <= 0xef) other.push(`segment APP${marker - APP0}`);

@@ -75,12 +75,7 @@ function sideFor({ layers }: PrintRecipe, longest: number): number {
  * @param pixels of the finished file, as a reader found them
  * @param slack levels of colour by which the reader's own way of showing inks may differ
  */
-export async function likeness(
-  recipe: PrintRecipe,
-  files: Files,
-  pixels: Pixels,
-  slack = 0,
-): Promise<Likeness> {
+export async function likeness(recipe: PrintRecipe, files: Files, pixels: Pixels, slack = 0): Promise<Likeness> {
   const longest = Math.max(recipe.widthPx, recipe.heightPx);
   const sized = (side: number) => ({
     width: Math.max(1, Math.round((recipe.widthPx * side) / longest)),

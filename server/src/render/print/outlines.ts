@@ -17,14 +17,13 @@ export async function outlinesOf(layer: RecipeLayer, files: Files, name: string)
   return body === null ? null : ownIds(body, name);
 }
 
-async function bodyOf(
-  { sha256, treated, drawing, keyline, map }: RecipeLayer,
-  files: Files,
-): Promise<string | null> {
+async function bodyOf({ sha256, treated, drawing, keyline, map }: RecipeLayer, files: Files): Promise<string | null> {
   if (keyline) {
     const { around, ...line } = keyline;
     if (around.some(({ shapes }) => !shapes)) return null;
-    const placed: PlacedSilhouette[] = around.flatMap((one) => one.shapes!.map((shape) => ({ ...shape, map: one.map })));
+    const placed: PlacedSilhouette[] = around.flatMap((one) =>
+      one.shapes!.map((shape) => ({ ...shape, map: one.map })),
+    );
     const { drawn, taken } = keylineStrokes(line, placed);
     return taken.length ? null : drawn.map((one) => strokeSvg(one, line)).join('');
   }

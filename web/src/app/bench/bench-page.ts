@@ -150,7 +150,9 @@ export class BenchPage {
       });
     merge(
       toObservable(this.desk.revision),
-      this.feed.changes.pipe(filter((job) => job.kind === 'print-files' && job.designIds.includes(this.desk.id() ?? ''))),
+      this.feed.changes.pipe(
+        filter((job) => job.kind === 'print-files' && job.designIds.includes(this.desk.id() ?? '')),
+      ),
     )
       .pipe(
         switchMap(() => {

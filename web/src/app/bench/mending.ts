@@ -12,7 +12,14 @@ import { newLayerId } from '../data/intake';
 import { Bench, type BenchTarget } from './bench';
 
 /** Fixes that leave the design as it was meant: nothing is chosen, and nothing is seen to move far. */
-const AT_ONCE: readonly Fix['kind'][] = ['demanded-canvas', 'demanded-dpi', 'move-inside', 'clean', 'thicken', 'unflip'];
+const AT_ONCE: readonly Fix['kind'][] = [
+  'demanded-canvas',
+  'demanded-dpi',
+  'move-inside',
+  'clean',
+  'thicken',
+  'unflip',
+];
 
 const keyOf = (finding: Finding, { key }: BenchTarget): string => `${key} ${finding.code} ${finding.layerId ?? ''}`;
 
@@ -37,17 +44,19 @@ export class Mending {
   withoutChoice(): readonly { readonly finding: Finding; readonly target: BenchTarget }[] {
     const design = this.bench.desk.document();
     if (!design) return [];
-    return this.bench.targets().flatMap((target) =>
-      target.findings
-        .filter(
-          (finding) =>
-            finding.accepted === undefined &&
-            finding.severity !== 'tells' &&
-            finding.fix &&
-            AT_ONCE.includes(finding.fix.kind),
-        )
-        .map((finding) => ({ finding, target })),
-    );
+    return this.bench
+      .targets()
+      .flatMap((target) =>
+        target.findings
+          .filter(
+            (finding) =>
+              finding.accepted === undefined &&
+              finding.severity !== 'tells' &&
+              finding.fix &&
+              AT_ONCE.includes(finding.fix.kind),
+          )
+          .map((finding) => ({ finding, target })),
+      );
   }
 
   /** Mends all of that as one step, and says what was done. Each is looked at again: what one mends may mend another. */

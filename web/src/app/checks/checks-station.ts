@@ -128,7 +128,9 @@ export class ChecksStation {
   protected readonly summary = computed(() => {
     const blocked = this.bench
       .targets()
-      .filter((one) => one.findings.some((finding) => finding.severity === 'blocks' && finding.accepted === undefined)).length;
+      .filter((one) =>
+        one.findings.some((finding) => finding.severity === 'blocks' && finding.accepted === undefined),
+      ).length;
     const count = this.bench.toMend();
     return count === 0
       ? 'Nothing to mend on any target.'

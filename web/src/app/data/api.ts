@@ -27,7 +27,15 @@ import type {
   SheetRow,
   TracedPicture,
 } from '@kettle/contract';
-import type { Cloth, ColourConversion, DesignDocument, PressMeasure, Requirement, RequirementFields, Treatment } from '@kettle/core';
+import type {
+  Cloth,
+  ColourConversion,
+  DesignDocument,
+  PressMeasure,
+  Requirement,
+  RequirementFields,
+  Treatment,
+} from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, switchMap, timer, type Observable } from 'rxjs';
 
 /** Rows of the sheet that are asked for first, and in each part after that. */

@@ -68,7 +68,9 @@ const URGENCY: Readonly<Record<JobStep['state'], number>> = {
                   @case ('failed') {
                     <p>
                       {{ step.message }}
-                      <a [routerLink]="['/designs', step.designId, 'checks']" [queryParams]="{ target: step.requirementId }"
+                      <a
+                        [routerLink]="['/designs', step.designId, 'checks']"
+                        [queryParams]="{ target: step.requirementId }"
                         >Mend it</a
                       >
                     </p>
@@ -220,7 +222,9 @@ export class RunPanel {
       .pipe(
         throttleTime(LOOK_MS, undefined, { leading: true, trailing: true }),
         // What the last look saw is over soon; a run under way is looked at on its own too.
-        switchMap((run) => (run ? timer(0, isOpen(run) ? LOOK_MS : 1e9).pipe(switchMap(() => this.look(run.id))) : EMPTY)),
+        switchMap((run) =>
+          run ? timer(0, isOpen(run) ? LOOK_MS : 1e9).pipe(switchMap(() => this.look(run.id))) : EMPTY,
+        ),
         takeUntilDestroyed(),
       )
       .subscribe((steps) => this.steps.set(steps));

@@ -78,7 +78,8 @@ export class PackageDialog {
   protected pack(): void {
     if (this.wrong() || this.busy()) return;
     this.busy.set(true);
-    const naming: Observable<unknown> = this.pattern() === this.kept() ? of(null) : this.api.setNaming({ pattern: this.pattern() });
+    const naming: Observable<unknown> =
+      this.pattern() === this.kept() ? of(null) : this.api.setNaming({ pattern: this.pattern() });
     naming
       .pipe(
         switchMap(() =>

@@ -54,10 +54,7 @@ const hexOf = async (bytes: Uint8Array<ArrayBuffer>): Promise<string> =>
  * @param told hears how many are written
  * @returns how many were written, or null when no folder was chosen
  */
-export async function writeToFolder(
-  load: () => Promise<Blob>,
-  told: (done: number) => void,
-): Promise<number | null> {
+export async function writeToFolder(load: () => Promise<Blob>, told: (done: number) => void): Promise<number | null> {
   // The folder is asked for while the press still counts.
   let root: Folder;
   try {

@@ -120,9 +120,14 @@ export class PrintView {
     own.beginPath();
     own.rect(paper.x, paper.y, paper.width, paper.height);
     own.clip();
-    drawLayers(own, design, toWindow, px, (layer) =>
-      this.assets.image(layer.assetId, layer.treatments, imageSize) ??
-      this.assets.image(layer.assetId, layer.treatments, 1024),
+    drawLayers(
+      own,
+      design,
+      toWindow,
+      px,
+      (layer) =>
+        this.assets.image(layer.assetId, layer.treatments, imageSize) ??
+        this.assets.image(layer.assetId, layer.treatments, 1024),
     );
     this.art = art;
     if (ground) {
@@ -150,12 +155,7 @@ export class PrintView {
     for (const { x, y, width, height } of places) {
       // A place is ringed with room around it, so that small ones are seen.
       const room = Math.max(5 * density, (16 * density - Math.min(width, height) * px) / 2);
-      const box = [
-        left + x * px - room,
-        top + y * px - room,
-        width * px + 2 * room,
-        height * px + 2 * room,
-      ] as const;
+      const box = [left + x * px - room, top + y * px - room, width * px + 2 * room, height * px + 2 * room] as const;
       for (const [colour, line] of [
         ['#ffffff', 4],
         ['#b4532a', 2],

@@ -80,7 +80,11 @@ async function lay(page: PdfPage, layer: RecipeLayer, files: Files, recipe: Prin
   const grid = { width: recipe.widthPx, height: recipe.heightPx };
   const outlines = await outlinesOf(layer, files, name);
   if (outlines !== null) {
-    page.outlines(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${grid.width} ${grid.height}">${outlines}</svg>`, grid, layer);
+    page.outlines(
+      `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${grid.width} ${grid.height}">${outlines}</svg>`,
+      grid,
+      layer,
+    );
     return;
   }
   if (layer.sha256 !== null && !layer.screen) {
@@ -119,8 +123,11 @@ function cropped({ data, width, height }: Pixels): { pixels: Pixels; map: Affine
 /** The page as pdf.js draws it, with nothing behind it. */
 async function rendered(bytes: Buffer): Promise<Pixels> {
   const { getDocument, VerbosityLevel } = await import('pdfjs-dist/legacy/build/pdf.mjs');
-  const document = await getDocument({ data: new Uint8Array(bytes), verbosity: VerbosityLevel.ERRORS, useSystemFonts: false })
-    .promise;
+  const document = await getDocument({
+    data: new Uint8Array(bytes),
+    verbosity: VerbosityLevel.ERRORS,
+    useSystemFonts: false,
+  }).promise;
   try {
     if (document.numPages !== 1) throw new Error(`A print file has ${document.numPages} pages.`);
     const page = await document.getPage(1);

@@ -85,9 +85,7 @@ export async function streamed(recipe: PrintRecipe, files: Files): Promise<Uint8
     create: {
       ...grid,
       channels: 4,
-      background: recipe.alpha
-        ? { r: 0, g: 0, b: 0, alpha: 0 }
-        : { ...rgbOf(recipe.ground ?? '#ffffff'), alpha: 1 },
+      background: recipe.alpha ? { r: 0, g: 0, b: 0, alpha: 0 } : { ...rgbOf(recipe.ground ?? '#ffffff'), alpha: 1 },
     },
     limitInputPixels: false,
   }).composite(

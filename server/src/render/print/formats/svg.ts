@@ -81,6 +81,8 @@ async function svgOf(recipe: PrintRecipe, files: Files, progress: (share: number
     progress((i + 1) / layers.length);
   }
   const mm = (px: number): string => `${Math.round((px / dpi) * MM_PER_INCH * 1e4) / 1e4}mm`;
-  const back = alpha ? '' : `<rect width="${widthPx}" height="${heightPx}" fill="${hexOf(rgbOf(ground ?? '#ffffff'))}"/>`;
+  const back = alpha
+    ? ''
+    : `<rect width="${widthPx}" height="${heightPx}" fill="${hexOf(rgbOf(ground ?? '#ffffff'))}"/>`;
   return `<?xml version="1.0" encoding="UTF-8"?>\n<svg xmlns="http://www.w3.org/2000/svg" width="${mm(widthPx)}" height="${mm(heightPx)}" viewBox="0 0 ${widthPx} ${heightPx}">${back}${parts.join('')}</svg>\n`;
 }

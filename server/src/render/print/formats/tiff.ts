@@ -52,14 +52,17 @@ export const TIFF: PrintFormat = {
     const alpha = hasAlpha === true;
     const tags = tagsOf(await readFile(path));
     const image = open();
-    const { data, info } = await (mode === 'cmyk' ? image.pipelineColourspace('cmyk').toColourspace('cmyk') : image.toColourspace('srgb').ensureAlpha())
+    const { data, info } = await (
+      mode === 'cmyk'
+        ? image.pipelineColourspace('cmyk').toColourspace('cmyk')
+        : image.toColourspace('srgb').ensureAlpha()
+    )
       .raw({ depth: 'uchar' })
       .toBuffer({ resolveWithObject: true });
     if (mode === 'cmyk' && info.channels !== channels)
       throw new Error('Two readings of the print file disagree on its channels.');
     let clear = 0;
-    if (alpha)
-      for (let i = info.channels - 1; i < data.length; i += info.channels) if (data[i] === 0) clear++;
+    if (alpha) for (let i = info.channels - 1; i < data.length; i += info.channels) if (data[i] === 0) clear++;
     const pixels =
       mode === 'cmyk'
         ? await printed(data, { width, height, alpha }, recipe.conversion!, files)
@@ -109,7 +112,10 @@ const NEEDED = [254, 256, 257, 258, 259, 262, 273, 277, 278, 279, 282, 283, 284,
 
 /** Resolution of both axes, whole pixels per metre, and tags that do not belong, as another reader finds them. */
 function tagsOf(bytes: Buffer): Tags {
-  const [page] = UTIF.decode(new Uint8Array(bytes).buffer) as unknown as Record<string, (number | [number, number])[]>[];
+  const [page] = UTIF.decode(new Uint8Array(bytes).buffer) as unknown as Record<
+    string,
+    (number | [number, number])[]
+  >[];
   const perUnit = page['t296']?.[0] === 3 ? 100 : page['t296']?.[0] === 2 ? 1 / 0.0254 : null;
   const axis = (tag: string): number | null => {
     const value = page[tag]?.[0];

@@ -13,7 +13,7 @@ export async function underLimit(
   const best = await encode(BEST);
   if (maxBytes === undefined || best.length <= maxBytes) return { bytes: best, quality: BEST };
   let found = { bytes: await encode(LEAST), quality: LEAST };
-  for (let [low, high] = [LEAST, BEST]; high - low > 1 && found.bytes.length <= maxBytes; ) {
+  for (let [low, high] = [LEAST, BEST]; high - low > 1 && found.bytes.length <= maxBytes;) {
     const middle = (low + high) >> 1;
     const bytes = await encode(middle);
     if (bytes.length <= maxBytes) {

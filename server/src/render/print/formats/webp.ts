@@ -75,7 +75,7 @@ interface Part {
 /** Chunks of a WebP file (RFC 9649, 2.3). */
 function partsOf(bytes: Buffer): Part[] {
   const parts: Part[] = [];
-  for (let at = 12; at + 8 <= bytes.length; ) {
+  for (let at = 12; at + 8 <= bytes.length;) {
     const length = bytes.readUInt32LE(at + 4);
     parts.push({ name: bytes.toString('latin1', at, at + 4), data: bytes.subarray(at + 8, at + 8 + length) });
     at += 8 + length + (length & 1);

@@ -1,0 +1,124 @@
+import { NO_LIMITS } from '../requirement/press.js';
+import { components, distances } from './components.js';
+import { measureColour, measurePrint, measuringDpi } from './measure.js';
+
+/** 254 DPI: ten pixels to the millimetre. */
+const DPI = 254;
+const [W, H] = [600, 400];
+
+/** A print on which ink is drawn by a function of mm, with edges softened over four parts of a pixel. */
+function drawn(inside: (x: number, y: number) => boolean | number): Uint8Array {
+  const alpha = new Uint8Array(W * H);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      let sum = 0;
+      for (let j = 0; j < 2; j++)
+        for (let i = 0; i < 2; i++) sum += Number(inside((x + (i + 0.5) / 2) / 10, (y + (j + 0.5) / 2) / 10));
+      alpha[y * W + x] = Math.round((sum / 4) * 255);
+    }
+  return alpha;
+}
+const limits = { ...NO_LIMITS, lineMm: 0.5, speckMm: 0.6, fadeMm: 4 };
+const measured = (inside: (x: number, y: number) => boolean | number) => measurePrint(drawn(inside), W, H, DPI, limits);
+
+describe('a print that is measured', () => {
+  it('tells lines thinner than the limit, how thin and where, at any angle; thick ones and corners are no lines', () => {
+    for (const angle of [0, 17, 45, 90]) {
+      const [c, s] = [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180)];
+      const across = (x: number, y: number): number => Math.abs((x - 30) * s + (y - 20) * c);
+      const along = (x: number, y: number): number => Math.abs((x - 30) * c - (y - 20) * s);
+      const line = (width: number) => measured((x, y) => across(x, y) < width / 2 && along(x, y) < 12);
+      const thin = line(0.3).thin;
+      expect(thin.count).withContext(`${angle}°`).toBe(1);
+      expect(Math.abs(thin.thinnestMm - 0.3))
+        .withContext(`${angle}°`)
+        .toBeLessThan(0.12);
+      const [{ x, y, width, height }] = thin.where;
+      expect(x + width / 2)
+        .withContext(`${angle}°`)
+        .toBeCloseTo(30, 0);
+      expect(y + height / 2)
+        .withContext(`${angle}°`)
+        .toBeCloseTo(20, 0);
+      expect(line(0.7).thin.count).withContext(`${angle}°`).toBe(0);
+    }
+    // A square, a triangle with a sharp tip and a letter-like bar: thick ink with corners.
+    expect(measured((x, y) => x > 10 && x < 30 && y > 10 && y < 30).thin.count).toBe(0);
+    expect(measured((x, y) => y > 5 && y < 35 && Math.abs(x - 30) < (y - 5) / 2).thin.count).toBe(0);
+  });
+
+  it('finds a thin line that hangs on thick ink, which the layer’s own setting would not tell', () => {
+    const { thin } = measured(
+      (x, y) => Math.hypot(x - 15, y - 20) < 8 || (x >= 15 && x < 50 && Math.abs(y - 20) < 0.15),
+    );
+    expect(thin.count).toBe(1);
+    expect(thin.where[0].x).toBeGreaterThan(20);
+    expect(thin.where[0].x + thin.where[0].width).toBeCloseTo(50, 0);
+  });
+
+  it('counts specks and pinholes below the limit, and neither larger ones nor what is open to the edge', () => {
+    const dots = (radius: number) => (x: number, y: number) =>
+      [10, 20, 30, 40].some((at) => Math.hypot(x - at, y - 20) < radius);
+    expect(measured(dots(0.2)).specks.count).toBe(4);
+    expect(measured(dots(0.5)).specks.count).toBe(0);
+    const holes = (radius: number) => (x: number, y: number) => y > 5 && y < 35 && !dots(radius)(x, y);
+    expect(measured(holes(0.2)).holes.count).toBe(4);
+    expect(measured(holes(0.5)).holes.count).toBe(0);
+    expect(measured((_x, y) => y > 0.3).holes.count).toBe(0);
+  });
+
+  it('tells glow wider than the limit, and no soft edge', () => {
+    const glow = measured((x, y) => Math.max(0, 1 - Math.hypot(x - 30, y - 20) / 15));
+    expect(glow.fade.count).toBe(1);
+    expect(glow.fade.widestMm).toBeGreaterThan(4);
+    const soft = measured((x) => Math.min(1, Math.max(0, (x - 20) / 1.5)));
+    expect(soft.fade.count).toBe(0);
+  });
+
+  it('is drawn fine enough for its limits, and never finer than it is printed', () => {
+    expect(measuringDpi(300, { ...NO_LIMITS, lineMm: 0.35 })).toBe(300);
+    expect(measuringDpi(300, { ...NO_LIMITS, lineMm: 1 })).toBe(127);
+    expect(measuringDpi(150, { ...NO_LIMITS, lineMm: 0.1 })).toBe(150);
+  });
+});
+
+describe('colours that are measured', () => {
+  it('tell heavy ink and colours out of gamut, with their share and place', () => {
+    const [width, height] = [10, 10];
+    const data = new Uint8Array(width * height * 4).fill(255);
+    const inks = new Uint8Array(width * height * 4);
+    const seen = new Uint8Array(width * height * 4);
+    for (let i = 0; i < 100; i++) {
+      const left = i % 10 < 5;
+      inks.set(left ? [255, 255, 255, 50] : [40, 0, 0, 0], i * 4);
+      seen.set(left ? [10, 20, 30, 90] : [200, 0, 0, 10], i * 4);
+      data.set(left ? [0, 0, 255, 255] : [255, 0, 0, 255], i * 4);
+    }
+    const found = measureColour({ width, height, data }, inks, seen, 25.4, { ...NO_LIMITS, coverage: 300 });
+    expect([found.coverage!.count, found.coverage!.share, Math.round(found.coverage!.most)]).toEqual([1, 0.5, 320]);
+    expect(found.coverage!.where[0]).toEqual({ x: 0, y: 0, width: 5, height: 10 });
+    expect([found.gamut!.count, found.gamut!.share]).toEqual([1, 0.5]);
+    expect(found.gamut!.colours).toEqual([{ hex: '#0000ff', printed: '#0a141e', delta: 9 }]);
+  });
+});
+
+describe('pixels that hang together', () => {
+  it('are one where they touch at corners, and have their area and reach', () => {
+    const mask = Uint8Array.from([1, 0, 0, 1, 0, 1, 0, 1, 0, 0, 0, 0, 1, 1, 0, 0]);
+    expect(components(mask, 4, 4, 1).map(({ area, left, right }) => [area, left, right])).toEqual([
+      [2, 0, 2],
+      [2, 3, 4],
+      [2, 0, 2],
+    ]);
+    // A U is one, though its arms begin apart.
+    expect(components(Uint8Array.from([1, 0, 1, 1, 0, 1, 1, 1, 1]), 3, 3, 1).length).toBe(1);
+  });
+
+  it('have exact distances from what is clear, up to their reach', () => {
+    const mask = new Uint8Array(81).fill(1);
+    mask[40] = 0;
+    const found = distances(mask, 9, 9, 5);
+    expect([found[40], found[41], found[50], found[44], found[0]]).toEqual([0, 1, 2, 16, 32]);
+    expect(distances(new Uint8Array(9).fill(1), 3, 3, 2)[4]).toBe(9);
+  });
+});
