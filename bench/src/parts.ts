@@ -7,6 +7,7 @@ import { dragOnShirt } from './drag-on-shirt.js';
 import { largeDrawing } from './large-drawing.js';
 import { benchPrintFile } from './print-file.js';
 import { printOfThirty } from './print-of-thirty.js';
+import { benchCmyk, benchPacking, benchRun } from './press-room.js';
 import { benchScene } from './scene.js';
 import { sheet } from './sheet.js';
 import type { Row } from './timing.js';
@@ -15,7 +16,10 @@ import { twoWorkers } from './two-workers.js';
 /** What is measured, by the name it is asked for with. */
 export const PARTS: Readonly<Record<string, () => Promise<readonly Row[]>>> = {
   'print-file': benchPrintFile,
+  cmyk: benchCmyk,
   scene: benchScene,
+  runs: () => withApplication(benchRun),
+  packing: () => withApplication(async (application) => [await benchPacking(application)]),
   'cut-outs': cutOuts,
   cutting: () => withApplication(cutting),
   preview: () => withApplication(async ({ page, demo }) => dragOnShirt(await page(), await demo())),

@@ -12,7 +12,7 @@ const LETTERING =
   '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 3600 700"><path d="M0 600L200 0L400 600L600 0L800 600M1000 0H1500V600H1000ZM1700 600V0L2200 600V0M2500 300a300 300 0 1 1 600 0a300 300 0 1 1-600 0M3300 0V600H3600" fill="none" stroke="#f2bd4b" stroke-width="90"/></svg>';
 
 /** A picture with soft transparency and fine grain, as a painted design has: 3600 × 4200 px. */
-async function painting(): Promise<Buffer> {
+export async function painting(): Promise<Buffer> {
   const grain = await sharp({
     create: {
       width: 3600,

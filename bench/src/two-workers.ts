@@ -90,7 +90,8 @@ export async function twoWorkers({ serve, folder, rootUrl }: Application): Promi
           },
         ],
       });
-      const env = { ...process.env, KETTLE_DB_URL: rootUrl.replace(/\/kettle$/, `/${name}`) };
+      // One export at a time in each, so that it is processes that are compared.
+      const env = { ...process.env, KETTLE_EXPORTERS: '1', KETTLE_DB_URL: rootUrl.replace(/\/kettle$/, `/${name}`) };
       const children = await Promise.all(
         Array.from({ length: workers }, async (_, i) => {
           const child = spawn(process.execPath, [WORKER], {

@@ -58,6 +58,8 @@ export interface HouseOptions {
   readonly mostUploadBytes?: number;
   readonly log?: Log;
   readonly disk?: DiskGuard;
+  /** How many exports are made side by side; as many as there are cores, two at most, when absent. */
+  readonly exporters?: number;
 }
 
 /** All stores and services of one process, put together in one place. */
@@ -69,6 +71,7 @@ export async function openHouse({
   mostUploadBytes,
   log = silentLog,
   disk = new DiskGuard(cache),
+  exporters = Math.max(1, Math.min(2, availableParallelism())),
 }: HouseOptions) {
   // Copies of sellers' work are nobody else's business on a shared machine.
   await mkdir(cache, { recursive: true, mode: 0o700 });
@@ -91,9 +94,10 @@ export async function openHouse({
   const thinkPool = new RenderPool(1);
   // Steps of the queue have their tries there: what somebody waits for beside what takes long.
   const soonPool = new RenderPool(1, { tries: 1, fonts, treated });
-  const exportPool = new RenderPool(1, { tries: 1, fonts, treated });
+  // Exports keep all cores busy, behind whatever somebody looks at.
+  const exportPool = new RenderPool(exporters, { tries: 1, fonts, treated, behind: true });
   // A print is measured where nobody who looks at something waits for it.
-  const measurePool = new RenderPool(1, { fonts, treated });
+  const measurePool = new RenderPool(1, { fonts, treated, behind: true });
   const drawing = [measurePool, viewPool, intakePool, soonPool, exportPool];
   const pools = [measurePool, viewPool, typePool, intakePool, thinkPool, soonPool, exportPool];
   const blobs = new BlobStore(database, cache);
@@ -181,7 +185,10 @@ export async function openHouse({
       cache,
     ),
     sheet: new SheetService(sheetStore, designStore, requirements, judge, log),
-    workers: new Workers([inLane('soon', soonPool), inLane('export', exportPool)]),
+    workers: new Workers([
+      inLane('soon', soonPool),
+      ...Array.from({ length: exporters }, () => inLane('export', exportPool)),
+    ]),
     keeper,
     kinds,
     outputStore,

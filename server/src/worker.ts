@@ -16,6 +16,7 @@ const house = await openHouse({
   log: openLog(null, 'warn'),
   cache: process.env['KETTLE_CACHE'] ?? join(ROOT, 'var', `cache-worker-${process.pid}`),
   blanks: BLANKS,
+  ...(process.env['KETTLE_EXPORTERS'] ? { exporters: Number(process.env['KETTLE_EXPORTERS']) } : {}),
 });
 house.workers.start();
 console.log('Worker ready.');

@@ -29,7 +29,7 @@ export function tablePoints(): Uint16Array {
 export interface ProofTables {
   /** Inks, 65535 for all of one: cyan, magenta, yellow, black. */
   readonly inks: ColourTable;
-  /** The print as sRGB, and how far it is from the screen: CIEDE2000 × 2560, 65535 at most. */
+  /** The print as sRGB, and how far it is from the screen: CIEDE2000 × 2570, 65535 at most. */
   readonly seen: ColourTable;
 }
 

@@ -1,6 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { totalmem } from 'node:os';
+import { setPriority, totalmem } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { ProblemError } from '../safety/problem-error.js';
 import type { RenderReply, RenderTask, RenderTasks } from './tasks.js';
@@ -18,10 +18,15 @@ const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = {
   trace: 20_000,
   miniature: 45_000,
   graphics: 15_000,
+  checkProfile: 20_000,
+  proofTables: 30_000,
+  measurePrint: 60_000,
   blankThumbnail: 45_000,
   blankPreview: 45_000,
 };
 const MOST_OTHERWISE = 120_000;
+/** Niceness of what nobody waits for. */
+const BEHIND = 10;
 
 /**
  * What render processes run under: glibc gives large pieces of memory back at once instead of keeping them for later.
@@ -88,6 +93,7 @@ export class DiedError extends Error {}
  * @param options.tries how often an order is given to a process before a death is taken as an answer
  * @param options.fonts configuration of the fonts that live text in SVG is drawn with
  * @param options.treated folder in which treated pictures are kept
+ * @param options.behind true where everybody else comes first
  */
 export class RenderPool {
   private readonly idle: ChildProcess[] = [];
@@ -100,6 +106,7 @@ export class RenderPool {
   private readonly tries: number;
   private readonly fonts: string | null;
   private readonly treated: string | null;
+  private readonly behind: boolean;
 
   constructor(
     private readonly size: number,
@@ -107,10 +114,12 @@ export class RenderPool {
       tries = 2,
       fonts = null,
       treated = null,
-    }: { tries?: number; fonts?: string | null; treated?: string | null } = {},
+      behind = false,
+    }: { tries?: number; fonts?: string | null; treated?: string | null; behind?: boolean } = {},
   ) {
     this.tries = tries;
     this.treated = treated;
+    this.behind = behind;
     this.fonts = fonts;
   }
 
@@ -163,6 +172,7 @@ export class RenderPool {
 
   private start(): ChildProcess {
     const child = startRenderProcess({ fonts: this.fonts, treated: this.treated });
+    if (this.behind && child.pid) setPriority(child.pid, BEHIND);
     child.once('exit', () => {
       const at = this.idle.indexOf(child);
       if (at >= 0) this.idle.splice(at, 1);

@@ -55,12 +55,21 @@ export class PackageService {
           ? 'Nothing has changed since the last package: every file of these targets was packed before.'
           : `Nothing here is made yet${missing.length ? `: ${missing[0].design}, ${missing[0].requirement}, for one, ${missing[0].why}` : ''}. Make the files first.`,
       );
-    const kept = await this.store.add(
-      who.owner,
+    const kept = await this.keep(
+      who,
       { name: shortName(request.name, 120, 'Package'), folders: request.folders, changedOnly: request.changedOnly },
       files,
     );
     return { ...kept, entries: files.map(entryOf), missing };
+  }
+
+  /** Keeps a list of files as a package. */
+  keep(
+    who: Caller,
+    package_: Pick<StoredPackage, 'name' | 'folders' | 'changedOnly'>,
+    files: readonly PackedFile<FileAbout>[],
+  ): Promise<StoredPackage> {
+    return this.store.add(who.owner, package_, files);
   }
 
   async detail(who: Caller, id: string): Promise<PackageDetail> {

@@ -1,3 +1,4 @@
+import { stat } from 'node:fs/promises';
 import sharp from 'sharp';
 import {
   apply,
@@ -19,7 +20,7 @@ import { inksOf, looksOf } from '../press/colour-engine.js';
 import { profileOf } from '../press/profiles.js';
 import { drawLayers, onWholePixels, type Files } from './draw-layers.js';
 import { shownFile } from '../artwork/shown.js';
-import { asWritten } from '../artwork/source.js';
+import { asWritten, type Part } from '../artwork/source.js';
 
 /**
  * Side of the small drawing that a file is compared with, px: fine enough to show a lost edge row of a print, coarse
@@ -159,6 +160,31 @@ async function outlines(layer: RecipeLayer, grid: { width: number; height: numbe
   return Buffer.from((await drawLayers(grid, [{ ...plain, opacity: 1 }], files, { subpixel: true })).data);
 }
 
+/** Sizes that pictures are looked at in, px: targets of one design that differ little share one. */
+const SIZES = [200, 280, 400, 560, 800, 1120, 1600];
+const MOST_LOOKED_AT = 4;
+const looks = new Map<string, ReturnType<typeof asWritten>>();
+
+/** An artwork file by libvips alone, kept for the other targets of a design that follow. */
+async function lookedAt(path: string, part: Part, width: number, height: number): ReturnType<typeof asWritten> {
+  const longest = Math.max(width, height);
+  const factor = (SIZES.find((size) => size >= longest) ?? longest) / longest;
+  const { size, mtimeMs } = await stat(path);
+  const wanted = [Math.ceil(width * factor), Math.ceil(height * factor)] as const;
+  const key = [path, size, mtimeMs, part.left, part.top, part.right, part.bottom, ...wanted].join(' ');
+  let look = looks.get(key);
+  if (look) looks.delete(key);
+  else look = asWritten(path, part, ...wanted);
+  looks.set(key, look);
+  for (const oldest of looks.keys()) {
+    if (looks.size <= MOST_LOOKED_AT) break;
+    looks.delete(oldest);
+  }
+  // One that failed is tried again.
+  look.catch(() => looks.delete(key));
+  return look;
+}
+
 /**
  * A picture as an SVG of one image, which librsvg turns, mirrors and filters as it likes; null when nothing of it is
  * on the canvas.
@@ -193,12 +219,7 @@ async function picture(
   ];
   if (left >= right || top >= bottom) return null;
   // Twice the size it is seen at is enough.
-  const { png, part } = await asWritten(
-    path,
-    { left, top, right, bottom },
-    Math.ceil(width * 2),
-    Math.ceil(height * 2),
-  );
+  const { png, part } = await lookedAt(path, { left, top, right, bottom }, width * 2, height * 2);
   const size = await sharp(png).metadata();
   const place = compose(
     map,

@@ -10,6 +10,7 @@ const file = (change: Partial<PrintFile>): PrintFile => ({
   designId: 'd1',
   requirementId: 'tee',
   filename: 'x.png',
+  mediaType: 'image/png',
   sha256: '',
   bytes: 1,
   accepted: true,

@@ -11,6 +11,7 @@ const file = (change: Partial<PrintFile> = {}): PrintFile => ({
   designId: 'd1',
   requirementId: 'tee',
   filename: 'Badge-Tee.png',
+  mediaType: 'image/png',
   sha256: 'ab'.repeat(32),
   bytes: 1_440_000,
   accepted: true,

@@ -1,4 +1,4 @@
-import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import {
   conversionOf,
   DELTA_LEVELS,
@@ -40,6 +40,8 @@ export class PressProof {
   readonly warning = signal(false);
   private readonly tables = signal<{ key: string; tables: ProofTables; kernel: PressKernel } | null>(null);
   private readonly kept = new Map<string, Promise<ProofTables>>();
+  /** True once the bench is closed: what comes in after that is nobody's business. */
+  private gone = false;
 
   readonly conversion = computed<ColourConversion | null>(() => {
     const current = this.bench.current();
@@ -57,6 +59,7 @@ export class PressProof {
   readonly wanted = signal(false);
 
   constructor() {
+    inject(DestroyRef).onDestroy(() => (this.gone = true));
     effect(() => {
       const [key, wanted] = [this.key(), this.wanted() || this.shown()];
       if (key && wanted) untracked(() => void this.load(key));
@@ -72,9 +75,11 @@ export class PressProof {
         this.kept.set(key, tables);
       }
       const [known, ready] = await Promise.all([tables, pressKernel()]);
+      if (this.gone) return;
       this.tables.set({ key, tables: known, kernel: ready });
     } catch (error) {
       this.kept.delete(key);
+      if (this.gone) return;
       this.shown.set(false);
       this.notices.complain(error);
     }

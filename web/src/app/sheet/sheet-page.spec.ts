@@ -116,19 +116,51 @@ describe('the job sheet', () => {
   it('makes what is missing, or what is selected', async () => {
     await show(sheet);
     button(/Make what is missing/).click();
-    const all = http.match((request) => request.url.endsWith('/print-files'));
-    expect(all.map((one) => [one.request.url, one.request.body])).toEqual([
-      ['/api/designs/d1/print-files', { requirementIds: ['mug'], revision: 1 }],
-      ['/api/designs/d2/print-files', { requirementIds: ['tee'], revision: 1 }],
-    ]);
+    expect(http.expectOne('/api/runs').request.body).toEqual({
+      targets: [
+        { designId: 'd1', requirementIds: ['mug'], revision: 1 },
+        { designId: 'd2', requirementIds: ['tee'], revision: 1 },
+      ],
+    });
     button(/Isobars for Larkpost, tee/).dispatchEvent(
       new KeyboardEvent('keydown', { key: ' ', bubbles: true, cancelable: true }),
     );
     await fixture.whenStable();
     button(/Make the selected/).click();
-    expect(http.expectOne('/api/designs/d1/print-files').request.body).toEqual({
-      requirementIds: ['tee'],
-      revision: 1,
+    expect(http.expectOne('/api/runs').request.body).toEqual({
+      targets: [{ designId: 'd1', requirementIds: ['tee'], revision: 1 }],
+    });
+  });
+
+  it('makes what is shown: rows and columns by words and channel, or a whole column', async () => {
+    await show(sheet);
+    const choose = async (label: string, value: string): Promise<void> => {
+      const box = page.querySelector<HTMLInputElement | HTMLSelectElement>(`[aria-label="${label}"]`)!;
+      box.value = value;
+      box.dispatchEvent(new Event(box.tagName === 'SELECT' ? 'change' : 'input'));
+      await fixture.whenStable();
+    };
+    await choose('Show designs with these words', 'fog');
+    button(/Make what is missing/).click();
+    expect(http.expectOne('/api/runs').request.body).toEqual({
+      targets: [{ designId: 'd2', requirementIds: ['tee'], revision: 1 }],
+    });
+    await choose('Show designs with these words', '');
+    await choose('Show one channel', 'Quillmere');
+    expect(page.querySelectorAll('.column').length).toBe(1);
+    expect(page.textContent).toContain('Nothing is missing');
+    button(/Show all/).click();
+    await fixture.whenStable();
+    [...page.querySelectorAll<HTMLButtonElement>('button.product')]
+      .find((one) => /tee/.test(one.textContent!))!
+      .click();
+    await fixture.whenStable();
+    button(/Make the selected/).click();
+    expect(http.expectOne('/api/runs').request.body).toEqual({
+      targets: [
+        { designId: 'd1', requirementIds: ['tee'], revision: 1 },
+        { designId: 'd2', requirementIds: ['tee'], revision: 1 },
+      ],
     });
   });
 
@@ -145,7 +177,7 @@ describe('the job sheet', () => {
     await fixture.whenStable();
     expect(names()).toEqual(['Fog Signal']);
     button(/out of date/).click();
-    const order = page.querySelector<HTMLSelectElement>('.order')!;
+    const order = page.querySelector<HTMLSelectElement>('[aria-label="Order of the sheet"]')!;
     for (const [id, wanted] of [
       ['name', ['Fog Signal', 'Isobars']],
       ['newest', ['Isobars', 'Fog Signal']],

@@ -96,6 +96,7 @@ describe('the stage', () => {
       brush: { size: 4, hardness: 1, opacity: 1, hex: '#112233', erase: false },
       snapping: true,
       showSoft: false,
+      proofed: false,
       lengthOf: (mm) => `${mm} mm`,
       imageOf: () => null,
     };

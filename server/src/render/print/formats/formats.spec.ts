@@ -51,13 +51,13 @@ describe('kinds of print files', () => {
         );
       }
     await save(
-      'photo',
+      'formats photo',
       await sharp(photo, { raw: { width: 240, height: 200, channels: 4 } })
         .png()
         .toBuffer(),
     );
     await save(
-      'badge',
+      'formats badge',
       Buffer.from(
         '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><defs><linearGradient id="g"><stop offset="0" stop-color="#1f7f7a"/><stop offset="1" stop-color="#d9642f"/></linearGradient></defs><circle cx="50" cy="50" r="48" fill="url(#g)"/><path d="M20 60h60v12h-60z" fill="#203040" fill-opacity=".7" stroke="#fff" stroke-width="3"/></svg>',
       ),
@@ -65,8 +65,8 @@ describe('kinds of print files', () => {
   });
   afterAll(() => rm(folder, { recursive: true, force: true }));
 
-  const PHOTO: RecipeLayer = { sha256: 'photo', map: [240, 0, 0, 200, 40, 30] as Affine, opacity: 1 };
-  const BADGE: RecipeLayer = { sha256: 'badge', map: [120, 0, 0, 120, 150, 180] as Affine, opacity: 1 };
+  const PHOTO: RecipeLayer = { sha256: 'formats photo', map: [240, 0, 0, 200, 40, 30] as Affine, opacity: 1 };
+  const BADGE: RecipeLayer = { sha256: 'formats badge', map: [120, 0, 0, 120, 150, 180] as Affine, opacity: 1 };
   const recipe = (type: FileType, change: Partial<PrintRecipe> = {}): PrintRecipe => ({
     kind: 'print-file',
     engine: 1,
@@ -232,7 +232,7 @@ describe('kinds of print files', () => {
 
   it('are made mirrored where a transfer needs it, and outlines stay outlines', async () => {
     const mirrored = recipe('png', {
-      layers: [{ sha256: 'badge', map: [-120, 0, 0, 120, 150, 180] as Affine, opacity: 1 }],
+      layers: [{ sha256: 'formats badge', map: [-120, 0, 0, 120, 150, 180] as Affine, opacity: 1 }],
     });
     const { out } = await made('mirrored', mirrored);
     const png = decode(await readFile(out));

@@ -5,7 +5,7 @@ import { pixelsPerMetre, pngFacts, rgbOf, withPrintChunks, type FileFacts, type 
 import { openRaster } from '../../artwork/source.js';
 import { asImage, drawCanvas } from '../canvas.js';
 import { placedLayers, type Files } from '../draw-layers.js';
-import { pngProfile, profileName } from '../icc.js';
+import { plainProfile, pngProfile, profileName } from '../icc.js';
 import { withoutExtras } from '../png-extras.js';
 import { clearShare, type PrintFormat } from './format.js';
 
@@ -50,9 +50,12 @@ export const PNG: PrintFormat = {
     const { icc, width, height } = await sharp(bytes).metadata();
     if (width !== chunks.width || height !== chunks.height)
       throw new Error('Two readers disagree on the size of the print file.');
-    // Decoding to the last row proves the file whole. Its pixels go on to be compared with the design.
-    const { data } = await openRaster(bytes)
-      .toColourspace('srgb')
+    // Decoding to the last row proves the file whole. Its pixels go on to be compared with the design; those in the
+    // very profile of ours are what they are to be, and need no conversion.
+    const isOurs = icc !== undefined && icc.equals(await plainProfile('rgb'));
+    const { data } = await (
+      isOurs ? sharp(bytes, { ignoreIcc: true, limitInputPixels: false }) : openRaster(bytes).toColourspace('srgb')
+    )
       .ensureAlpha()
       .raw({ depth: 'uchar' })
       .toBuffer({ resolveWithObject: true });
