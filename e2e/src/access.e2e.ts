@@ -27,7 +27,17 @@ for (const theme of ['light', 'dark'] as const) {
       await openDemo(page, demo, 'Mostly Drizzle', station);
       if (station === 'artwork') await page.locator('[data-layer]').first().click();
       await check(station);
+      if (station === 'checks') {
+        await page.getByRole('button', { name: 'Side by side' }).click();
+        await expect(page.getByText('Working …')).toHaveCount(0);
+        await check('proof');
+      }
     }
+    await page.goto(demo.address);
+    await page.getByRole('button', { name: 'Package …' }).click();
+    await expect(page.getByRole('list', { name: 'Examples' })).toBeVisible();
+    await check('package');
+    await page.keyboard.press('Escape');
     // What stands in front of the stations.
     await openDemo(page, demo, 'Cumulus Appreciation', 'checks');
     await page.getByRole('button', { name: 'On every colour' }).click();

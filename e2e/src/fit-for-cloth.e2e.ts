@@ -225,7 +225,9 @@ test('every colour at once, a version for dark cloth proposed, and both files ma
   await expect(page.getByRole('article', { name: 'The version for dark cloth' })).toContainText('A version of its own');
   await saved(page);
   await page.getByRole('button', { name: 'Back', exact: true }).click();
-  await expect(page.locator('ks-checks-station section', { hasText: 'for dark cloth' })).toBeVisible();
+  await expect(
+    page.getByRole('list', { name: 'Targets' }).getByRole('button', { name: /for dark cloth/ }),
+  ).toBeVisible();
   await page.getByRole('button', { name: /Artwork/ }).click();
   const card = page.locator('ks-target-cards li', { hasText: 'for dark cloth' });
   await card.getByRole('button').first().click();

@@ -190,26 +190,37 @@ async function fitForCloth(page: Page, demo: RunningServer, shot: (name: string)
 }
 
 test('pictures of the main views', async ({ page, demo }) => {
-  test.setTimeout(180_000);
+  test.setTimeout(300_000);
   const shot = (name: string) => page.screenshot({ path: `${FOLDER}${name}.png` });
   const still = () => page.waitForFunction(() => [...document.images].every((image) => image.complete));
   await page.goto(demo.address);
   await expect(page.getByText('Making')).toHaveCount(0, { timeout: 90_000 });
   await still();
   await shot('job-sheet');
-  await page.getByRole('button', { name: /need work/ }).click();
-  await page.getByLabel('Order of the sheet').selectOption('newest');
+  // A run in progress, of two designs that are selected, and what it makes in a package.
   await page
     .locator('.row:not(.titles) .design')
-    .nth(0)
+    .nth(4)
     .click({ modifiers: ['Control'] });
   await page
     .locator('.row:not(.titles) .design')
-    .nth(1)
+    .nth(0)
     .click({ modifiers: ['Shift'] });
+  await page.getByRole('button', { name: /^Make the selected/ }).click();
+  const run = page.getByRole('region', { name: 'The run' });
+  await expect(run).toContainText('done');
   await page.mouse.move(640, 20);
-  await still();
-  await shot('job-sheet-selected');
+  await page.waitForTimeout(900);
+  await shot('run');
+  await expect(run).toContainText('Put away', { timeout: 120_000 });
+  await run.getByRole('button', { name: 'Put away' }).click();
+  await page.getByRole('button', { name: 'Package …' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Pack what is made' }).click();
+  await expect(page.getByRole('list', { name: 'Files in the package' })).toBeVisible();
+  await page.waitForTimeout(700);
+  await shot('package');
+  await page.getByRole('button', { name: 'Back', exact: true }).click();
+  await page.keyboard.press('Escape');
 
   await openDemo(page, demo, 'Mostly Drizzle', 'artwork');
   await page.locator('[data-layer]').nth(2).click();
@@ -220,9 +231,19 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.getByRole('button', { name: /^Mug wrap/ }).click();
   await page.waitForTimeout(800);
   await shot('fit');
-  await openDemo(page, demo, 'Rain Gauge Regulars', 'checks');
-  await page.waitForTimeout(800);
+  await openDemo(page, demo, 'Barometer Falling', 'checks');
+  await page.getByRole('option', { name: /Lines too thin to hold.*Mug wrap/s }).click();
+  await page.waitForTimeout(1200);
   await shot('checks');
+  await openDemo(page, demo, 'Cumulus Appreciation', 'checks');
+  await page.getByRole('button', { name: 'Side by side' }).click();
+  await page.getByRole('button', { name: 'Whole' }).click();
+  await expect(page.getByText('Working …')).toHaveCount(0);
+  await page.waitForTimeout(800);
+  await page.mouse.move(1060, 400);
+  await page.mouse.move(1062, 402);
+  await page.waitForTimeout(400);
+  await shot('proof');
   await onEveryColour(page, demo, shot);
   await fitForCloth(page, demo, shot);
   await openDemo(page, demo, 'Fog Signal', 'files');

@@ -46,16 +46,20 @@ test('the job sheet shows every design in its true state', async ({ page, demo }
 
 test('findings are shown with their fix, and the fix mends them', async ({ page, demo }) => {
   await openDemo(page, demo, 'Rain Gauge Regulars', 'checks');
-  const tee = page.getByRole('region', { name: 'Larkpost Market, Tee, front' });
-  await expect(tee.getByText('enlarged to 315 % of its own pixels')).toBeVisible();
-  await tee.getByRole('button', { name: 'Shrink to its own pixels' }).click();
-  await expect(tee.getByText('are as Larkpost Market wants them')).toBeVisible();
-  const chest = page.getByRole('region', { name: 'Hobnail Direct Print, DTG chest' });
-  await chest.getByRole('button', { name: 'See it on Chalk' }).click();
-  await expect(chest.getByText('Vanishes on Soot')).toHaveCount(0);
+  const findings = page.getByRole('listbox', { name: /Findings of all targets/ });
+  const said = page.getByRole('article');
+  const of = (title: string, target: string) =>
+    findings.getByRole('option', { name: new RegExp(`${title}.*${target}`) });
+  await of('Soft print', 'Tee, front').click();
+  await expect(said).toContainText('enlarged to 315 % of its own pixels');
+  await said.getByRole('button', { name: 'Shrink to its own pixels' }).click();
+  await expect(of('Soft print', 'Tee, front')).toHaveCount(0);
+  await of('Vanishes on Soot', 'DTG chest').click();
+  await said.getByRole('button', { name: 'See it on Chalk' }).click();
+  await expect(of('Vanishes on Soot', 'DTG chest')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(tee.getByText('enlarged to 315 %')).toBeVisible();
+  await expect(of('Soft print', 'Tee, front')).toBeVisible();
   await saved(page);
 });
 

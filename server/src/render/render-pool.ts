@@ -26,7 +26,7 @@ const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = {
 };
 const MOST_OTHERWISE = 120_000;
 /** Niceness of what nobody waits for. */
-const BEHIND = 10;
+const BEHIND = 4;
 
 /**
  * What render processes run under: glibc gives large pieces of memory back at once instead of keeping them for later.

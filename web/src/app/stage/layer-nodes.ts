@@ -95,7 +95,8 @@ export class LayerNodes {
       name: id,
       sceneFunc: (context, shape) => {
         const layer = this.content?.design.layers.find((one) => one.id === id);
-        if (layer) this.paint(context._context, layer, shape);
+        // Where the print is shown, the art itself is not; it can be taken hold of all the same.
+        if (layer && !this.content!.proofed) this.paint(context._context, layer, shape);
       },
       hitFunc: (context, shape) => {
         context.beginPath();

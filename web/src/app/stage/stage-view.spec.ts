@@ -153,6 +153,27 @@ describe('the stage', () => {
     expect(told.placed.filter(([, over]) => over).length).toBe(1);
   });
 
+  it('shows no art while its print is shown, which can be taken hold of all the same', async () => {
+    open([square('a', 100, 100)]);
+    /** Ink anywhere near the middle of the square, on any of the stage's canvases. */
+    const painted = (): boolean =>
+      [...container.querySelectorAll('canvas')].some((canvas) => {
+        const density = canvas.width / WIDTH;
+        const { clientX, clientY } = px(100, 100);
+        const { data } = canvas
+          .getContext('2d')!
+          .getImageData(Math.round(clientX * density) - 2, Math.round(clientY * density) - 2, 4, 4);
+        return data.some((value, i) => i % 4 === 3 && value > 0);
+      });
+    await frame();
+    expect(painted()).toBeTrue();
+    show({ proofed: true });
+    await frame();
+    expect(painted()).toBeFalse();
+    await drag(px(100, 100), px(120, 130), { altKey: true });
+    expect(last()[0]['a'].x).toBeCloseTo(120, 3);
+  });
+
   it('jumps to the centre line and to other layers, unless it is told not to', async () => {
     open([square('a', 100, 100), square('b', 250, 300)]);
     const middle = content.current.layout.canvas.widthMm / 2;

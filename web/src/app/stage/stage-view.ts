@@ -126,14 +126,7 @@ export class StageView {
     this.content = content;
     this.view = view;
     if (this.stage.width() !== width || this.stage.height() !== height) this.stage.size({ width, height });
-    // Unseen art can be taken hold of all the same.
-    this.art.setAttrs({
-      x: view.left,
-      y: view.top,
-      scaleX: view.scale,
-      scaleY: view.scale,
-      opacity: content.proofed ? 0 : 1,
-    });
+    this.art.setAttrs({ x: view.left, y: view.top, scaleX: view.scale, scaleY: view.scale });
     this.container.style.cursor = this.panning ? 'grab' : content.tool === 'move' ? 'default' : 'crosshair';
     this.nodes.show(content, view);
     this.showSelection(content);
