@@ -52,7 +52,7 @@ export const MUTANTS = [
     ['a later stage begins while a step is open', 'if (open.length)\n', 'if (false)\n'],
     [
       'a cancelled run goes on',
-      "state IN ('waiting', 'queued', 'running')\", [batchId]",
+      "state IN ('waiting', 'queued', 'paused', 'running')\", [batchId]",
       "state IN ('waiting')\", [batchId]",
     ],
     ['progress is not kept', 'SET j.progress = ?', 'SET j.progress = 0 * ?'],
@@ -334,5 +334,50 @@ export const MUTANTS = [
   ]),
   ...group('treat', 'server/dist/render/artwork/shown.js', PICTURES, [
     ['the file is drawn in place of what is shown', 'return treated', 'return false'],
+  ]),
+  ...group('press', 'core/dist/press/measure.js', 'core/dist/press/measure.spec.js', [
+    ['tips of thick ink are lines', '>= limit * LINE_LENGTH', '>= 0'],
+    ['thick ink is thin', 'const fits = (radius + 0.5 - SLACK_PX) ** 2', 'const fits = (radius * 3) ** 2'],
+    ['holes open to the edge are pinholes', 'isSmall(one) && inside(one)', 'isSmall(one)'],
+    ['an edge is a fade', 'widthOf(one) > limit', 'widthOf(one) > 0'],
+    ['ink below the limit is too much', 'sum > limits.coverage + 1', 'sum > 0'],
+  ]),
+  ...group('press', 'core/dist/press/components.js', 'core/dist/press/measure.spec.js', [
+    ['corners do not touch', 'before[j] <= x; j += 3', 'before[j] < x; j += 3'],
+    ['distances are along the column alone', 'd * d < best; d++', 'd < 0; d++'],
+  ]),
+  ...group('press', 'core/dist/checks/accepted.js', 'core/dist/checks/checks.spec.js', [
+    ['what was accepted stays accepted', 'taken.about === aboutOf(finding, whole, target, requirement)', 'true'],
+  ]),
+  ...group('press', 'core/dist/naming/file-name.js', 'core/dist/naming/file-name.spec.js', [
+    ['capitals tell files apart', "name.normalize('NFC').toLowerCase()", 'name'],
+    ['names of devices are taken', 'RESERVED.test', '!RESERVED.test'],
+  ]),
+  ...group('press', 'core/dist/requirement/file-kinds.js', 'core/dist/requirement/file-kinds.spec.js', [
+    ['transparency is dropped', "transparency !== 'required' ||", 'true ||'],
+    ['a photo goes into an SVG', "(holds !== 'outlines' || outlinesOnly)", 'true'],
+  ]),
+  ...group('press', 'server/dist/render/press/tiff-writer.js', 'server/dist/render/press/press.spec.js', [
+    ['alpha is said to be multiplied in', '[338, SHORT, [2]]', '[338, SHORT, [1]]'],
+    ['differences are not told', '[317, SHORT, [2]]', '[317, SHORT, [1]]'],
+  ]),
+  ...group('press', 'server/dist/render/press/colour-engine.js', 'server/dist/render/press/press.spec.js', [
+    ['black point compensation is left out', 'blackPoint ? cmsFLAGS', 'false ? cmsFLAGS'],
+    ['all intents are one', 'INTENT[intent]', '0'],
+  ]),
+  ...group('press', 'server/dist/services/packages.js', 'server/dist/routes/pressroom.spec.js', [
+    ['a package holds what was packed before', '!before.has(', 'true || before.has('],
+    ['files that miss a demand are packed', '!file || !file.accepted', '!file'],
+  ]),
+  ...group('press', 'server/dist/stores/jobs.js', 'server/dist/routes/pressroom.spec.js', [
+    [
+      'a held run goes on',
+      "SET state = 'paused' WHERE batch_id = ? AND state = 'queued'",
+      "SET state = 'queued' WHERE batch_id = ? AND state = 'queued'",
+    ],
+    ['what cannot be made is tried', "step.failed !== undefined ? 'failed'", "step.failed === '' ? 'failed'"],
+  ]),
+  ...group('press', 'server/dist/services/requirement-library.js', 'server/dist/routes/pressroom.spec.js', [
+    ['half a table is taken in', 'if (faults.length)', 'if (false)'],
   ]),
 ];

@@ -61,6 +61,7 @@ export const packageRequestSchema = yup
     name: text('Name', 120).required('Give the package a name.'),
     folders: choice('Folders', ['channel', 'design', 'none']).required(),
     changedOnly: flag('Only what changed').required(),
+    pictures: flag('Listing pictures too').optional(),
     targets: chosenTargets(2000),
   })
   .noUnknown();

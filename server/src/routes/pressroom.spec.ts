@@ -373,6 +373,16 @@ describe('the press room', () => {
     const longest = await picture({ fit: { longest: 333 } });
     const { width, height } = await sharp(await bytesOf(`/api/pictures/${longest.results[0].id}/content`)).metadata();
     expect(Math.max(width, height)).toBe(333);
+    // They go into a package beside the print files, and say so in its manifest.
+    const packed = await call('POST', '/api/packages', {
+      name: 'Pictures',
+      folders: 'channel',
+      changedOnly: false,
+      pictures: true,
+      targets: [{ designId, requirementIds: [] }],
+    });
+    expect(packed.body.entries.length).toBe(4);
+    expect(packed.body.entries.every(({ path }: { path: string }) => path.startsWith('Pictures/Framed-'))).toBeTrue();
     const none = await picture({ fit: { frame: { width: 2000, height: 2000 }, maxBytes: 6000 }, size: 2000 });
     expect(none.message).toContain('fits into');
     expect((await picture({ fit: { frame: { width: 9, height: 10 } } })).code).toBe('not-as-demanded');

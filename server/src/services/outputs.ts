@@ -328,7 +328,18 @@ export class OutputService {
     return this.judgedPictures(who, designId, await this.outputs.ofDesign(PICTURE.kind, designId));
   }
 
-  private async judgedPictures(who: Caller, designId: string, pictures: readonly StoredOutput[]): Promise<Picture[]> {
+  /** Pictures that would be made the same now, with what they follow and hold. */
+  async currentPictures(who: Caller, designId: string): Promise<(Picture & { recipe: string; sha256: string })[]> {
+    return (await this.judgedPictures(who, designId, await this.outputs.ofDesign(PICTURE.kind, designId))).filter(
+      (picture) => !picture.outOfDate,
+    );
+  }
+
+  private async judgedPictures(
+    who: Caller,
+    designId: string,
+    pictures: readonly StoredOutput[],
+  ): Promise<(Picture & { recipe: string; sha256: string })[]> {
     const design = await this.designs.get(who, designId);
     const [requirements, assets] = await Promise.all([
       this.workshop.requirementsOf(who),

@@ -92,6 +92,29 @@ export class PackageService {
     };
   }
 
+  /** Listing pictures of a design that show it as it is now. */
+  private async picturesOf(who: Caller, designId: string, folders: PackageRequest['folders']): Promise<Candidate[]> {
+    const { outline } = await this.designs.get(who, designId);
+    const folder = { channel: 'Pictures/', design: `${safeFolder(outline.name)}/`, none: '' }[folders];
+    return (await this.outputs.currentPictures(who, designId)).map((picture) => ({
+      folder,
+      name: picture.filename,
+      sha256: picture.sha256,
+      bytes: picture.bytes,
+      about: {
+        kind: 'picture',
+        design: outline.name,
+        designId,
+        channel: 'Pictures',
+        requirement: `${picture.blankId}, ${picture.colourway}`,
+        requirementId: picture.blankId,
+        version: null,
+        recipe: picture.recipe,
+        certificate: [],
+      },
+    }));
+  }
+
   private async get(who: Caller, id: string): Promise<StoredPackage> {
     const kept = await this.store.get(who.owner, id);
     if (!kept) throw new ProblemError(404, 'no-such-package', 'There is no package with this id.');
@@ -99,10 +122,10 @@ export class PackageService {
   }
 
   /** The newest file of each target that is as its channel demands, and what there is none of. */
-  private async gather(who: Caller, { targets, folders }: PackageRequest): Promise<Gathered> {
+  private async gather(who: Caller, { targets, folders, pictures }: PackageRequest): Promise<Gathered> {
     const { pattern } = await this.outputs.naming(who);
     const requirements = new Map((await this.requirements.list(who.owner)).map((one) => [one.id, one]));
-    const files: { folder: string; name: string; file: PrintFile & { recipe: string }; about: FileAbout }[] = [];
+    const files: Candidate[] = [];
     const missing: { design: string; requirement: string; why: string }[] = [];
     for (const { designId, requirementIds } of targets) {
       const design = await this.designs.get(who, designId);
@@ -127,7 +150,8 @@ export class PackageService {
           files.push({
             folder: folderOf(folders, name, requirement),
             name: nameBy(pattern, { design: name, requirement, version: file.version }, extensionOf(file.filename)),
-            file,
+            sha256: file.sha256,
+            bytes: file.bytes,
             about: {
               kind: 'print-file',
               design: name,
@@ -143,14 +167,24 @@ export class PackageService {
         }
       }
     }
+    if (pictures) for (const { designId } of targets) files.push(...(await this.picturesOf(who, designId, folders)));
     const paths = uniquePaths(files.map(({ folder, name }) => ({ folder, name })));
     return {
       missing,
       files: files
-        .map(({ file, about }, i) => ({ path: paths[i], sha256: file.sha256, bytes: file.bytes, about }))
+        .map(({ sha256, bytes, about }, i) => ({ path: paths[i], sha256, bytes, about }))
         .sort((a, b) => (a.path < b.path ? -1 : 1)),
     };
   }
+}
+
+/** A file on its way into a package. */
+interface Candidate {
+  readonly folder: string;
+  readonly name: string;
+  readonly sha256: string;
+  readonly bytes: number;
+  readonly about: FileAbout;
 }
 
 const entryOf = ({ path, bytes, sha256 }: PackedFile): PackageDetail['entries'][number] => ({ path, bytes, sha256 });

@@ -43,7 +43,6 @@ export async function makePrintFile(
         hash.update(piece);
         await file.write(piece);
       }
-      await file.sync();
     } finally {
       await file.close();
     }

@@ -104,6 +104,8 @@ export class Bench {
    * go.
    */
   readonly moving = signal<Places | null>(null);
+  /** Places of a finding that is pointed at, canvas mm, which the stage marks. */
+  readonly pointedAt = signal<readonly Box[]>([]);
   /** Lettering that is edited where it stands. */
   readonly editing = signal<string | null>(null);
   private toldFor = '';

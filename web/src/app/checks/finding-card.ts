@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import type { Finding, Fix } from '@kettle/core';
+import type { Box, Finding, Fix } from '@kettle/core';
 
 const LOOK = {
   blocks: { icon: 'exclamation-mark', word: 'Needs work' },
@@ -24,6 +24,9 @@ export const findingIcon = ({ severity }: Finding): string => LOOK[severity].ico
         >{{ finding().title }} <span class="sr-only">({{ look().word }})</span></b
       >
       <p>{{ finding().sentence }}</p>
+      @if (finding().accepted !== undefined) {
+        <p>Accepted: {{ finding().accepted || 'without a reason' }}</p>
+      }
       @if (finding().fix; as fix) {
         <button type="button" class="fix" (click)="mended.emit(finding())">{{ fix.label }}</button>
       }
@@ -82,11 +85,23 @@ export const findingIcon = ({ severity }: Finding): string => LOOK[severity].ico
       margin-left: 6px;
     }
   `,
-  host: { '[class]': 'finding().severity' },
+  host: {
+    '[class]': 'finding().severity',
+    '(mouseenter)': 'pointed.emit(places())',
+    '(focusin)': 'pointed.emit(places())',
+    '(mouseleave)': 'pointed.emit([])',
+    '(focusout)': 'pointed.emit([])',
+  },
 })
 export class FindingCard {
   readonly finding = input.required<Finding>();
   readonly mended = output<Finding>();
+  /** Where it is, canvas mm, while a hand or the keyboard is on it; nowhere after that. */
+  readonly pointed = output<readonly Box[]>();
+  protected readonly places = computed<readonly Box[]>(() => {
+    const { places, where } = this.finding();
+    return places ?? (where ? [where] : []);
+  });
   /** The finding with its other way of mending in place of the first. */
   protected otherWay(fix: Fix): Finding {
     return { ...this.finding(), fix };

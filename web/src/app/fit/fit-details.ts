@@ -41,7 +41,11 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [
         <small>{{ current.requirement.channel }}</small>
       </div>
       @for (finding of findings(); track $index) {
-        <ks-finding-card [finding]="finding" (mended)="mending.mend($event, current)" />
+        <ks-finding-card
+          [finding]="finding"
+          (pointed)="bench.pointedAt.set($event)"
+          (mended)="mending.mend($event, current)"
+        />
       }
       <p class="demand">
         <b>{{ demanded() }}</b> at {{ current.requirement.dpi }} DPI, {{ printed() }}. {{ current.requirement.note }}

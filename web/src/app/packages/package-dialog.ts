@@ -43,6 +43,7 @@ export class PackageDialog {
   protected readonly name = signal(`Print files ${new Date().toISOString().slice(0, 10)}`);
   protected readonly folders = signal<PackageRequest['folders']>('channel');
   protected readonly changedOnly = signal(false);
+  protected readonly pictures = signal(false);
   protected readonly pattern = signal(USUAL_PATTERN);
   private readonly kept = signal(USUAL_PATTERN);
   protected readonly busy = signal(false);
@@ -87,6 +88,7 @@ export class PackageDialog {
             name: this.name().trim() || 'Print files',
             folders: this.folders(),
             changedOnly: this.changedOnly(),
+            ...(this.pictures() ? { pictures: true } : {}),
             targets: this.data.targets,
           }),
         ),

@@ -72,6 +72,8 @@ export class SheetPage {
   private readonly today = new Date().toDateString();
   protected readonly taking = signal(0);
   protected readonly failed = signal(false);
+  /** True from a press until the run is in the queue. */
+  protected readonly asking = signal(false);
   protected readonly selection = new SheetSelection();
   protected readonly orders = SHEET_ORDERS;
   protected readonly order = signal<SheetOrder>('added');
@@ -330,8 +332,11 @@ export class SheetPage {
       revision: row.revision,
       requirementIds: ids,
     }));
+    this.asking.set(true);
     this.api.run(targets).subscribe({
+      next: () => this.asking.set(false),
       error: (error: unknown) => {
+        this.asking.set(false);
         this.refresh.next();
         this.notices.complain(error);
       },

@@ -121,6 +121,19 @@ export class Stage {
   protected readonly proofed = computed(
     () => this.proof.shown() && this.proof.ready() !== null && this.bench.moving() === null,
   );
+  /** Places that are pointed at, px in the window, with room around them so that small ones are seen. */
+  protected readonly marks = computed(() => {
+    const { scale, left, top } = this.fit();
+    return this.bench.pointedAt().map(({ x, y, width, height }) => {
+      const room = Math.max(5, (18 - Math.min(width, height) * scale) / 2);
+      return {
+        left: left + x * scale - room,
+        top: top + y * scale - room,
+        width: width * scale + 2 * room,
+        height: height * scale + 2 * room,
+      };
+    });
+  });
   /** Lettering that is written in place, and where. */
   protected readonly words = computed(() => {
     const id = this.bench.editing();
