@@ -64,7 +64,8 @@ describe('a print that is measured', () => {
     const holes = (radius: number) => (x: number, y: number) => y > 5 && y < 35 && !dots(radius)(x, y);
     expect(measured(holes(0.2)).holes.count).toBe(4);
     expect(measured(holes(0.5)).holes.count).toBe(0);
-    expect(measured((_x, y) => y > 0.3).holes.count).toBe(0);
+    const notches = (x: number, y: number): boolean => !(x < 0.3 && [10, 20, 30].some((at) => Math.abs(y - at) < 0.15));
+    expect(measured(notches).holes.count).toBe(0);
   });
 
   it('tells glow wider than the limit, and no soft edge', () => {
@@ -110,6 +111,7 @@ describe('pixels that hang together', () => {
       [2, 3, 4],
       [2, 0, 2],
     ]);
+    expect(components(Uint8Array.from([0, 1, 1, 0]), 2, 2, 1).length).toBe(1);
     // A U is one, though its arms begin apart.
     expect(components(Uint8Array.from([1, 0, 1, 1, 0, 1, 1, 1, 1]), 3, 3, 1).length).toBe(1);
   });

@@ -183,6 +183,12 @@ describe('the press room', () => {
     ]);
     expect((await call('DELETE', `/api/packages/${twin.body.id}`)).status).toBe(204);
     expect((await call('GET', `/api/packages/${twin.body.id}/content`)).status).toBe(404);
+    // A file that misses a demand is not handed out as if it met it.
+    const tight = await requirement({ name: 'Tight', maxBytes: 1000 });
+    const third = await design('Too heavy', [tight]);
+    await over((await run([{ designId: third.id, requirementIds: [] }])).body.jobId);
+    const heavy = await pack({ targets: [{ designId: third.id, requirementIds: [] }] });
+    expect([heavy.status, heavy.body.detail]).toEqual([409, jasmine.stringContaining('misses a demand') as never]);
     const bad = await pack({ name: '../../x', targets: [{ designId: first.id, requirementIds: [tee] }] });
     const header = (await fetch(`${server.address}/api/packages/${bad.body.id}/content`)).headers.get(
       'Content-Disposition',
