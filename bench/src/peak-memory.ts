@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import type { PrintRecipe } from '@kettle/core';
-import { RENDER_ENVIRONMENT } from '@kettle/server';
+import { RENDER_ENVIRONMENT, RENDER_FLAGS } from '@kettle/server';
 import { against, measureOf, type Row } from './timing.js';
 
 const MAKER = fileURLToPath(new URL('./print-file-memory.js', import.meta.url));
@@ -17,7 +17,7 @@ export async function peakMemory(
 ): Promise<Row> {
   const order = join(folder, 'order.json');
   await writeFile(order, JSON.stringify({ recipe, files }));
-  const { stdout } = await promisify(execFile)(process.execPath, [MAKER, order], {
+  const { stdout } = await promisify(execFile)(process.execPath, [...RENDER_FLAGS, MAKER, order], {
     env: { ...process.env, ...RENDER_ENVIRONMENT },
   });
   const megabytes = Math.round(Number(stdout) / 1024);

@@ -37,7 +37,7 @@ const assetRow = yup.object({
 
 const jobRow = yup.object({
   id: identifier().required(),
-  kind: choice('Kind', ['print-files', 'pictures', 'proof-sheet']).required(),
+  kind: yup.string().required(),
   designId: identifier().nullable().defined(),
   designIds: yup.array(identifier().required()).required(),
   revision: yup.number().integer().required(),
@@ -50,7 +50,7 @@ const jobRow = yup.object({
     .array(
       yup
         .object({
-          kind: choice('Kind', ['print-file', 'picture', 'proof-sheet']).required(),
+          kind: yup.string().required(),
           id: identifier().required(),
         })
         .required(),

@@ -264,7 +264,8 @@ export const ENDPOINTS: readonly Endpoint[] = [
       problems: [404, 409, 422],
     },
   ),
-  endpoint('get', '/api/proof-sheets/{id}/content', 'A proof sheet’s bytes', {
+  endpoint('get', '/api/outputs/{id}', 'What was made, of any kind', { status: 200, answer: 'json', problems: [404] }),
+  endpoint('get', '/api/outputs/{id}/content', 'The bytes of what was made, of any kind', {
     status: 200,
     answer: 'binary',
     problems: [404],

@@ -64,13 +64,14 @@ export interface DesignFileAnswer {
 
 export type JobState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
 
-/** Names of the kinds of output. */
-export type OutputKindName = 'print-file' | 'picture' | 'proof-sheet';
+/** Name of a kind of output, as the server's list of kinds has it. */
+export type OutputKindName = string;
 
 /** A run of one or more steps. `done` and `total` count steps. */
 export interface Job {
   readonly id: string;
-  readonly kind: 'print-files' | 'pictures' | 'proof-sheet';
+  /** `print-files`, `pictures`, or the name of the kind of output it makes. */
+  readonly kind: string;
   /** The design it is of; null for a run of several designs, or of none. */
   readonly designId: string | null;
   /** All designs whose files it makes. */
@@ -84,6 +85,20 @@ export interface Job {
   readonly within: number;
   readonly message: string;
   readonly results: readonly { readonly kind: OutputKindName; readonly id: string }[];
+}
+
+/** Something that was made, of any kind. */
+export interface Output {
+  readonly id: string;
+  readonly kind: OutputKindName;
+  readonly designId: string | null;
+  readonly filename: string;
+  readonly mediaType: string;
+  readonly sha256: string;
+  readonly bytes: number;
+  /** False when it does not hold what is demanded of it. */
+  readonly accepted: boolean;
+  readonly madeAt: string;
 }
 
 /** One step of a run as it stands: what it makes, how far it is, and why it failed. */

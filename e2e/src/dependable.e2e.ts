@@ -113,12 +113,12 @@ test('a design left at the worst moment is printed as it was left', async ({ pag
   // Back to the sheet before the quiet time of saving is over, and the button at once.
   await page.getByRole('link', { name: 'Job sheet' }).first().click();
   await page.getByRole('button', { name: /Make what is missing/ }).click();
-  await expect(page.locator('ks-sheet-cell').first()).toContainText('ready');
+  await expect(page.locator('ks-sheet-cell').first()).toContainText('ready', { timeout: 60_000 });
   const design = await app.house.designs.get(SELLER, id);
   const [file] = await app.house.outputs.printFilesOf(SELLER, id);
   expect([design.revision, file.outOfDate]).toEqual([2, false]);
-  const [{ job }] = await app.house.jobs.lively(600);
-  expect(job.revision).toBe(2);
+  const [made] = await app.house.outputStore.ofDesign('print-file', id);
+  expect(made.revision).toBe(2);
 });
 
 test('a page that is closed on a large change loses nothing', async ({ page, app, context }) => {

@@ -136,6 +136,11 @@ test('the checks are walked through by keyboard, seen as printed, accepted with 
   await saved(page);
   await page.reload();
   await expect(list.getByRole('option').last()).toContainText('accepted');
+  // Others look at this design too: it is as it was.
+  await list.getByRole('option').last().click();
+  await page.getByRole('button', { name: 'Look at it again' }).click();
+  await expect(page.getByText('accepted', { exact: true })).toHaveCount(0);
+  await saved(page);
 });
 
 test('a requirement’s set goes out as a table, is changed in a spreadsheet, and comes back after a look at what changes', async ({

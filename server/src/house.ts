@@ -99,7 +99,7 @@ export async function openHouse({
   // A print is measured where nobody who looks at something waits for it.
   const measurePool = new RenderPool(1, { fonts, treated, behind: true });
   const drawing = [measurePool, viewPool, intakePool, soonPool, exportPool];
-  const pools = [measurePool, viewPool, typePool, intakePool, thinkPool, soonPool, exportPool];
+  const pools = [viewPool, typePool, intakePool, thinkPool, soonPool, measurePool, exportPool];
   const blobs = new BlobStore(database, cache);
   const assetStore = new AssetStore(database);
   const requirements = new RequirementStore(database);

@@ -307,6 +307,14 @@ describe('what a print shop would find', () => {
     expect(again(accepted, tee({ revision: 2 })).accepted).toBeUndefined();
     const back = refuseFinding(finding, 'tee', null)(accepted);
     expect(back.targets[0].accepted).toBeUndefined();
+    // What blocks and is taken as it is does not block any more.
+    const dark = known({ inks: [{ hex: '#1F2B4D', share: 1 }] });
+    const lost = findTarget(design(), target, tee(), dark).find(({ code }) => code === 'lost-on-garment')!;
+    const tone = acceptFinding(lost, 'tone on tone', { target, requirement: tee(), cloth: null })(design());
+    expect([
+      isPrintable(findTarget(design(), target, tee(), dark)),
+      isPrintable(findTarget(tone, tone.targets[0], tee(), dark)),
+    ]).toEqual([false, true]);
     // What is accepted stands behind what is not.
     const all = findTarget(
       accepted,

@@ -89,6 +89,6 @@ export interface Finding {
   readonly also?: Fix;
 }
 
-/** True when a print file may be made: nothing blocks it. */
+/** True when a print file may be made: nothing blocks it that was not taken as it is. */
 export const isPrintable = (findings: readonly Finding[]): boolean =>
-  !findings.some((finding) => finding.severity === 'blocks');
+  !findings.some((finding) => finding.severity === 'blocks' && finding.accepted === undefined);

@@ -61,7 +61,7 @@ async function slowDesign(address: string, targets: number): Promise<{ design: s
 describe('the queue', () => {
   it('is shared by any number of workers, each step done once', async () => {
     const databaseUrl = await freshDatabase();
-    const servers = await Promise.all([1, 2].map(async () => testServer({ databaseUrl })));
+    const servers = await Promise.all([1, 2].map(async () => testServer({ databaseUrl, exporters: 1 })));
     try {
       const { design, requirements } = await slowDesign(servers[0].address, 4);
       const call = caller(servers[0].address);

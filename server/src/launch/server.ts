@@ -20,6 +20,7 @@ export interface ServerOptions {
   readonly password?: string;
   readonly proxy?: string;
   readonly metrics?: boolean;
+  readonly exporters?: number;
   /** False for a server that leaves the queue to other workers. */
   readonly work?: boolean;
   readonly mostUploadBytes?: number;
@@ -53,6 +54,7 @@ export async function startServer({
   mostUploadBytes,
   log,
   disk,
+  exporters,
 }: ServerOptions): Promise<RunningServer> {
   if (!LOOPBACK.has(host) && !password)
     throw new UnsafeError('To listen beyond this machine, set KETTLE_PASSWORD first.');
@@ -61,7 +63,7 @@ export async function startServer({
     throw new UnsafeError(
       'KETTLE_NAMES makes this server reachable under other names, by whoever reaches the proxy in front of it. Set KETTLE_PASSWORD first.',
     );
-  const house = await openHouse({ databaseUrl, ownerUrl, cache, blanks, mostUploadBytes, log, disk });
+  const house = await openHouse({ databaseUrl, ownerUrl, cache, blanks, mostUploadBytes, log, disk, exporters });
   let server: Server;
   try {
     server = createServer(

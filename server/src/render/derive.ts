@@ -67,7 +67,8 @@ export const DERIVATIONS = {
       return {
         recipe: recipeHash(printRecipe(document, target, requirement, shaOrMissing(assets), assets)),
         printable: isPrintable(findings),
-        gravest: findings.find((finding) => finding.severity !== 'tells')?.title ?? null,
+        gravest:
+          findings.find((finding) => finding.severity !== 'tells' && finding.accepted === undefined)?.title ?? null,
       };
     });
   },

@@ -26,12 +26,15 @@ const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = {
 };
 const MOST_OTHERWISE = 120_000;
 /** Niceness of what nobody waits for. */
-const BEHIND = 4;
+const BEHIND = 2;
 
 /**
  * What render processes run under: glibc gives large pieces of memory back at once instead of keeping them for later.
  */
 export const RENDER_ENVIRONMENT = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '1048576' };
+
+/** So that a process that has drawn can let go of large pictures before it makes the next. */
+export const RENDER_FLAGS = ['--expose-gc'];
 
 /** Memory a render process may fill: the largest picture that is taken in needs two thirds of it. */
 const MOST_MEMORY = Math.min(3 * 2 ** 30, totalmem() / 2);
@@ -59,8 +62,11 @@ export function startRenderProcess({
   mostMemory = MOST_MEMORY,
 }: { fonts?: string | null; treated?: string | null; mostMemory?: number } = {}): ChildProcess {
   const limited = PRLIMIT
-    ? { execPath: PRLIMIT, execArgv: [`--data=${Math.floor(mostMemory)}`, '--core=0', '--', process.execPath] }
-    : { execArgv: [] };
+    ? {
+        execPath: PRLIMIT,
+        execArgv: [`--data=${Math.floor(mostMemory)}`, '--core=0', '--', process.execPath, ...RENDER_FLAGS],
+      }
+    : { execArgv: RENDER_FLAGS };
   return fork(ENTRY, {
     serialization: 'advanced',
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],

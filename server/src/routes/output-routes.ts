@@ -34,8 +34,9 @@ export const outputRoutes = ({ outputs, packages, blobs, workers, disk }: House)
     workers.nudge();
     return { jobId: job.id };
   },
-  'get /api/proof-sheets/{id}/content': async (who, request, response) => {
-    const { sha256, filename, mediaType } = await outputs.proofSheet(who, idOf(request));
+  'get /api/outputs/{id}': async (who, request) => outputs.output(who, idOf(request)),
+  'get /api/outputs/{id}/content': async (who, request, response) => {
+    const { sha256, filename, mediaType } = await outputs.output(who, idOf(request));
     return sendFile(response, await blobs.localPath(sha256), {
       type: mediaType,
       name: filename,

@@ -258,7 +258,7 @@ describe('the press room', () => {
     expect(asked.status).toBe(202);
     const job = await over(asked.body.jobId);
     expect(job.message).toBe('');
-    const pdf = await bytesOf(`/api/proof-sheets/${job.results[0].id}/content`);
+    const pdf = await bytesOf(`/api/outputs/${job.results[0].id}/content`);
     const { getDocument } = await import('pdfjs-dist/legacy/build/pdf.mjs');
     const content = await (
       await (await getDocument({ data: new Uint8Array(pdf), verbosity: 0 }).promise).getPage(1)

@@ -7,12 +7,13 @@ import type { Log } from '../log.js';
 /** One line for each request: who asked for what, how it ended, how long it took and why it failed. */
 export function requestLog(log: Log): RequestHandler {
   return (request, response, next) => {
-    const [begun, id] = [performance.now(), randomUUID().slice(0, 8)];
+    // Whoever asks may be gone before the answer is.
+    const [begun, id, asker] = [performance.now(), randomUUID().slice(0, 8), request.ip];
     response.locals['request'] = id;
     response.once('close', () => {
       const ended = {
         request: id,
-        caller: request.ip,
+        caller: asker,
         method: request.method,
         path: request.path.slice(0, 200),
         status: response.statusCode,

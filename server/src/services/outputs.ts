@@ -3,6 +3,7 @@ import type {
   Job,
   JobStep,
   Naming,
+  Output,
   Picture,
   PictureRequest,
   PictureStep,
@@ -183,10 +184,12 @@ export class OutputService {
     ]);
   }
 
-  async proofSheet(who: Caller, id: string): Promise<StoredOutput> {
-    const sheet = await this.outputs.get(who.owner, PROOF_SHEET.kind, id);
-    if (!sheet) throw new ProblemError(404, 'no-such-proof-sheet', 'There is no proof sheet with this id.');
-    return sheet;
+  /** Something that was made, whatever its kind. */
+  async output(who: Caller, id: string): Promise<Output> {
+    const made = await this.outputs.any(who.owner, id);
+    if (!made) throw new ProblemError(404, 'no-such-output', 'There is nothing that was made with this id.');
+    const { kind, designId, filename, mediaType, sha256, bytes, accepted, madeAt } = made;
+    return { id, kind, designId, filename, mediaType, sha256, bytes, accepted, madeAt };
   }
 
   async askForPictures(who: Caller, designId: string, asked: PicturesRequest): Promise<Job> {

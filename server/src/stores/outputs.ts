@@ -76,6 +76,12 @@ export class OutputStore {
     return row ? toOutput(row) : null;
   }
 
+  /** Something that was made, whatever its kind. */
+  async any(owner: string, id: string): Promise<StoredOutput | null> {
+    const [row] = await this.database.rows<Row>('SELECT * FROM output WHERE id = ? AND owner = ?', [id, owner]);
+    return row ? toOutput(row) : null;
+  }
+
   /** The result of a recipe, made of a design or without one. The same recipe is never made twice. */
   async byRecipe(kind: string, designId: string | null, recipe: string): Promise<StoredOutput | null> {
     const hash = Buffer.from(recipe, 'hex');

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { open, rename, rm } from 'node:fs/promises';
 import type { FileFacts, PrintRecipe } from '@kettle/core';
+import { letGo } from './canvas.js';
 import type { Files } from './draw-layers.js';
 import { printFormat } from './formats/formats.js';
 import { likeness } from './likeness.js';
@@ -32,7 +33,7 @@ export async function makePrintFile(
   progress: (share: number) => void = () => undefined,
 ): Promise<MadePrintFile> {
   const format = await printFormat(recipe.type ?? 'png');
-  const pieces = await encodePrintFile(recipe, files, progress);
+  let pieces = await encodePrintFile(recipe, files, progress);
   progress(ENCODED);
   const coming = `${out}.part`;
   try {
@@ -46,6 +47,8 @@ export async function makePrintFile(
     } finally {
       await file.close();
     }
+    pieces = [];
+    letGo();
     const { facts, pixels, slack } = await format.open(coming, recipe, files);
     progress(READ);
     const found = await likeness(recipe, files, pixels, slack);

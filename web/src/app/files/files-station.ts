@@ -124,7 +124,7 @@ export class FilesStation {
       )
       .subscribe({
         next: ({ results }) => {
-          if (results[0]) this.window.location.assign(`/api/proof-sheets/${results[0].id}/content`);
+          if (results[0]) this.window.location.assign(`/api/outputs/${results[0].id}/content`);
         },
         error: (error: unknown) => this.notices.complain(error),
       });

@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { readFile } from 'node:fs/promises';
 import { pixelsPerMetre, pngFacts, rgbOf, withPrintChunks, type FileFacts, type PrintRecipe } from '@kettle/core';
 import { openRaster } from '../../artwork/source.js';
-import { asImage, drawCanvas } from '../canvas.js';
+import { asImage, drawCanvas, letGo } from '../canvas.js';
 import { placedLayers, type Files } from '../draw-layers.js';
 import { plainProfile, pngProfile, profileName } from '../icc.js';
 import { withoutExtras } from '../png-extras.js';
@@ -107,6 +107,7 @@ export async function streamed(recipe: PrintRecipe, files: Files): Promise<Uint8
 
 async function drawn(recipe: PrintRecipe, files: Files, progress: (share: number) => void): Promise<Uint8Array> {
   const canvas = await drawCanvas(recipe, files, progress);
+  letGo();
   return recipe.alpha && recipe.mode === 'rgb'
     ? Transformer.fromRgbaPixels(canvas.data, canvas.width, canvas.height).png({
         compressionType: CompressionType.Fast,
