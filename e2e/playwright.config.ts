@@ -8,7 +8,7 @@ export default defineConfig({
   workers: 2,
   fullyParallel: false,
   timeout: 180_000,
-  expect: { timeout: 20_000 },
+  expect: { timeout: 30_000 },
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },

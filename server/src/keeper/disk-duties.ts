@@ -61,6 +61,7 @@ export const DISK_DUTIES: readonly ((cache: string) => DiskDuty)[] = [
   copies({ folder: 'working', mostBytes: 1000 * MB, mostAge: 60 * DAY }),
   copies({ folder: 'thumbnails', mostBytes: 100 * MB, mostAge: 60 * DAY }),
   copies({ folder: 'previews', mostBytes: 1000 * MB, mostAge: 60 * DAY }),
+  copies({ folder: 'proofs', mostBytes: 200 * MB, mostAge: 60 * DAY }),
   copies({ folder: 'blobs', mostBytes: 4000 * MB, mostAge: 60 * DAY }),
   copies({ folder: 'incoming', mostBytes: Infinity, mostAge: 6 * HOUR }),
   copies({ folder: 'outgoing', mostBytes: Infinity, mostAge: 6 * HOUR }),

@@ -237,13 +237,15 @@ describe('the press room', () => {
     );
     const art = (await call('POST', '/api/assets', svg, { 'X-Filename': 'line.svg', 'Content-Type': 'image/svg+xml' }))
       .body.id;
-    const id = await requirement({ dpi: 300 });
-    const { body } = await call('POST', '/api/designs', smallDesign(art, [id]));
+    // Made mirrored or not, the place is where the seller sees it.
+    const id = await requirement({ dpi: 300, mirrored: true });
+    const { body } = await call('POST', '/api/designs', smallDesign(art, [id], { x: 20 }));
     const { measured, revision } = (await call('GET', `/api/designs/${body.id}/measure?requirement=${id}`)).body;
     expect(revision).toBe(body.revision);
     // 0.8 of 100 units on 25.4 mm are a fifth of a millimetre.
     expect([measured.thin.count, Math.abs(measured.thin.thinnestMm - 0.2) < 0.1]).toEqual([1, true]);
     expect(measured.thin.where[0].y).toBeCloseTo(12.7 + 0.804 * 25.4, 0);
+    expect(measured.thin.where[0].x).toBeCloseTo(20 - 12.7 + 2.54, 0);
     expect(measured.gamut).toBeNull();
     const again = await call('GET', `/api/designs/${body.id}/measure?requirement=${id}`);
     expect(again.body.measured).toEqual(measured);

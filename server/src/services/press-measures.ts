@@ -42,7 +42,8 @@ export class PressMeasureService {
     const assets = await this.workshop.assetsOf(design);
     const { recipe } = await this.workshop.deriver.of(design, 'print', {
       target: asVersion(targetOf(design.outline, requirementId), version, requirement),
-      requirement,
+      // Places are told as the seller sees the design, whether its file is made mirrored or not.
+      requirement: { ...requirement, mirrored: false },
       assets,
     });
     const { revision } = design;
