@@ -56,6 +56,7 @@ export * from './raster/resample.js';
 export * from './raster/blend.js';
 export * from './raster/screen.js';
 export * from './raster/ink.js';
+export * from './raster/ink-bounds.js';
 export * from './raster/png-chunks.js';
 export * from './checks/asset-facts.js';
 export * from './checks/finding.js';

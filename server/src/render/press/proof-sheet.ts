@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
-import { reducedLayer, scale as scaled, type Box, type Pixels } from '@kettle/core';
+import { inkBounds, reducedLayer, scale as scaled, type Box, type Pixels } from '@kettle/core';
 import type { ProofSheetFacts, ProofSheetRecipe } from '../../making/proof-sheet.js';
 import { drawLayers, type Files } from '../print/draw-layers.js';
 
@@ -16,6 +16,8 @@ const POINT_MM = 25.4 / 72;
 const SCALES = [1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10, 15, 20, 50];
 /** Longest side of the picture of the design, px. */
 const PICTURE_PX = 1800;
+/** Alpha above which ink is seen. */
+const SEEN_ALPHA = 10;
 const [INK, QUIET, RULE, LINE] = ['#1f2623', '#5c655f', '#ddd8cc', '#b4532a'];
 
 const font = (weight: number): string =>
@@ -227,16 +229,10 @@ async function drawn(
   return { picture, ink };
 }
 
-function inkOf({ data, width, height }: Pixels, canvas: { width: number; height: number }): Box | null {
-  let [left, top, right, bottom] = [width, height, 0, 0];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      if (data[(y * width + x) * 4 + 3] > 10) {
-        left = Math.min(left, x);
-        right = Math.max(right, x + 1);
-        top = Math.min(top, y);
-        bottom = y + 1;
-      }
-  const mm = canvas.width / width;
-  return left < right ? { x: left * mm, y: top * mm, width: (right - left) * mm, height: (bottom - top) * mm } : null;
+function inkOf(pixels: Pixels, canvas: { width: number; height: number }): Box | null {
+  const bounds = inkBounds(pixels, SEEN_ALPHA);
+  if (!bounds) return null;
+  const { left, top, right, bottom } = bounds;
+  const mm = canvas.width / pixels.width;
+  return { x: left * mm, y: top * mm, width: (right - left) * mm, height: (bottom - top) * mm };
 }

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { createCanvas } from '@napi-rs/canvas';
 import { PDFArray, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, decodePDFRawStream } from 'pdf-lib';
-import type { Affine, Pixels, PrintRecipe, RecipeLayer } from '@kettle/core';
+import { inkBounds, type Affine, type Pixels, type PrintRecipe, type RecipeLayer } from '@kettle/core';
 import { inkTable } from '../../press/colour-engine.js';
 import { profileOf } from '../../press/profiles.js';
 import { PdfPage } from '../../press/pdf-page.js';
@@ -100,17 +100,11 @@ async function lay(page: PdfPage, layer: RecipeLayer, files: Files, recipe: Prin
 }
 
 /** The part of a canvas that holds anything, and where its unit square lies. */
-function cropped({ data, width, height }: Pixels): { pixels: Pixels; map: Affine } | null {
-  let [left, top, right, bottom] = [width, height, 0, 0];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      if (data[(y * width + x) * 4 + 3]) {
-        left = Math.min(left, x);
-        right = Math.max(right, x + 1);
-        top = Math.min(top, y);
-        bottom = y + 1;
-      }
-  if (left >= right) return null;
+function cropped(canvas: Pixels): { pixels: Pixels; map: Affine } | null {
+  const bounds = inkBounds(canvas);
+  if (!bounds) return null;
+  const { left, top, right, bottom } = bounds;
+  const { data, width } = canvas;
   const part = new Uint8Array((right - left) * (bottom - top) * 4);
   for (let y = top; y < bottom; y++)
     part.set(data.subarray((y * width + left) * 4, (y * width + right) * 4), (y - top) * (right - left) * 4);
