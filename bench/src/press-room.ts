@@ -2,11 +2,12 @@ import { createReadStream } from 'node:fs';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { emptyDesign, SAME_SIZE_TOP, type PrintRecipe } from '@kettle/core';
+import { emptyDesign, type PrintRecipe } from '@kettle/core';
 import { artworkPath } from '@kettle/demo';
 import { encodePrintFile, SELLER } from '@kettle/server';
 import sharp from 'sharp';
 import type { Application } from './application.js';
+import { benchTarget } from './bench-target.js';
 import { painting } from './print-file.js';
 import { against, beside, inTurns, measureOf, type Row } from './timing.js';
 
@@ -65,25 +66,7 @@ export async function benchRun({ serve }: Application): Promise<Row[]> {
   const requirementIds: string[] = [];
   for (let i = 0; i < TARGETS; i++)
     requirementIds.push(
-      (
-        await house.requirements.add(SELLER.owner, {
-          channel: 'Bench',
-          name: `Target ${i}`,
-          product: '',
-          ...sizeOf(i),
-          unit: 'px',
-          dpi: 300,
-          mode: 'rgb',
-          transparency: 'required',
-          fileTypes: ['png'],
-          maxBytes: null,
-          sizeRule: 'exact',
-          safeInsetMm: 0,
-          placement: { ...SAME_SIZE_TOP, rule: 'fit' },
-          colourways: [{ name: 'White', hex: '#FFFFFF' }],
-          note: '',
-        })
-      ).id,
+      (await house.requirements.add(SELLER.owner, benchTarget(i, sizeOf(i).width, sizeOf(i).height))).id,
     );
   const targets: { designId: string; requirementIds: string[] }[] = [];
   for (let i = 0; i < DESIGNS; i++) {

@@ -4,10 +4,11 @@ import { readdir, readFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { emptyDesign, SAME_SIZE_TOP } from '@kettle/core';
+import { emptyDesign } from '@kettle/core';
 import { artworkPath } from '@kettle/demo';
 import { SELLER } from '@kettle/server';
 import type { Application } from './application.js';
+import { benchTarget } from './bench-target.js';
 import { measureOf, median, spreadOf, type Row } from './timing.js';
 
 const WORKER = fileURLToPath(new URL('../../server/dist/worker.js', import.meta.url));
@@ -53,26 +54,7 @@ export async function twoWorkers({ serve, folder, rootUrl }: Application): Promi
       const requirementIds: string[] = [];
       for (let i = 0; i < 12; i++) {
         requirementIds.push(
-          (
-            await server.house.requirements.add(SELLER.owner, {
-              channel: 'Bench',
-              name: `Target ${i}`,
-              product: '',
-              width: 3600 + 20 * i,
-              height: 4200 + 20 * i,
-              unit: 'px',
-              dpi: 300,
-              mode: 'rgb',
-              transparency: 'required',
-              fileTypes: ['png'],
-              maxBytes: null,
-              sizeRule: 'exact',
-              safeInsetMm: 0,
-              placement: { ...SAME_SIZE_TOP, rule: 'fit' },
-              colourways: [{ name: 'White', hex: '#FFFFFF' }],
-              note: '',
-            })
-          ).id,
+          (await server.house.requirements.add(SELLER.owner, benchTarget(i, 3600 + 20 * i, 4200 + 20 * i))).id,
         );
       }
       const design = await server.house.designs.add(SELLER, {

@@ -153,16 +153,14 @@ const unused = (table: 'asset' | 'font', kind: string, condition: string, days: 
   said: (n) => `${n} ${kind} older than ${days} days that no design uses are gone.`,
 });
 
-const treated: Duty = {
-  name: 'treated pictures',
+/** What can be worked out again, and nobody has looked at for so many days. */
+const unlooked = (name: string, table: string, days: number, one: string): Duty => ({
+  name,
   atOnce: AT_ONCE,
   run: (database) =>
-    database.change(
-      `DELETE FROM treated_picture WHERE used_at < ${before(KEPT_DAYS.treatedPictures)} ORDER BY used_at LIMIT ${AT_ONCE}`,
-    ),
-  said: (n) =>
-    `What was known of ${many(n, 'treated picture')} that nobody looked at for ${KEPT_DAYS.treatedPictures} days is gone.`,
-};
+    database.change(`DELETE FROM ${table} WHERE used_at < ${before(days)} ORDER BY used_at LIMIT ${AT_ONCE}`),
+  said: (n) => `What was known of ${many(n, one)} that nobody looked at for ${days} days is gone.`,
+});
 
 const files: Duty = {
   name: 'loose files',
@@ -176,17 +174,6 @@ const files: Duty = {
      ORDER BY created_at LIMIT ${AT_ONCE}`,
     ),
   said: (n) => `${many(n, 'file')} that nothing names any more are gone.`,
-};
-
-const measures: Duty = {
-  name: 'measured prints',
-  atOnce: AT_ONCE,
-  run: (database) =>
-    database.change(
-      `DELETE FROM press_measure WHERE used_at < ${before(KEPT_DAYS.pressMeasures)} ORDER BY used_at LIMIT ${AT_ONCE}`,
-    ),
-  said: (n) =>
-    `What was measured on ${many(n, 'print')} that nobody looked at for ${KEPT_DAYS.pressMeasures} days is gone.`,
 };
 
 const packages: Duty = {
@@ -229,8 +216,8 @@ export const DUTIES: readonly Duty[] = [
   parts,
   unused('asset', 'artwork files', 'created_at', KEPT_DAYS.unusedArtwork),
   unused('font', 'fonts', 'deleted_at', KEPT_DAYS.unusedFonts),
-  treated,
-  measures,
+  unlooked('treated pictures', 'treated_picture', KEPT_DAYS.treatedPictures, 'treated picture'),
+  unlooked('measured prints', 'press_measure', KEPT_DAYS.pressMeasures, 'measured print'),
   packages,
   files,
   sessions,

@@ -56,13 +56,15 @@ export const PROOF_SHEET: OutputKind<ProofSheetStep, ProofSheetRecipe, ProofShee
     const target = asVersion(targetOf(design.outline, requirementId), version ?? null, requirement);
     const { hash, recipe } = await workshop.deriver.of(design, 'print', { target, requirement, assets });
     // As it is seen on the cloth, whether the file is made mirrored or not.
-    const { layers } = (
-      await workshop.deriver.of(design, 'print', {
-        target,
-        requirement: { ...requirement, mirrored: false },
-        assets,
-      })
-    ).recipe;
+    const { layers } = requirement.mirrored
+      ? (
+          await workshop.deriver.of(design, 'print', {
+            target,
+            requirement: { ...requirement, mirrored: false },
+            assets,
+          })
+        ).recipe
+      : recipe;
     const sheet: ProofSheetRecipe = {
       kind: 'proof-sheet',
       engine: PROOF_SHEET.engine,

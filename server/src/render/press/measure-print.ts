@@ -1,9 +1,6 @@
-import { readFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import {
   measureColour,
   measurePrint,
-  PressKernel,
   reduced,
   reducedLayer,
   scale,
@@ -14,6 +11,7 @@ import {
 } from '@kettle/core';
 import { drawLayers, type Files } from '../print/draw-layers.js';
 import { proofTables } from './colour-engine.js';
+import { pressKernel } from './kernel.js';
 import { profileOf } from './profiles.js';
 
 /** A print that is to be measured. */
@@ -69,11 +67,10 @@ async function colours(
           Math.max(1, Math.round(canvas.height * factor)),
         );
   const tables = await proofTables(await profileOf(conversion!, files), conversion!, false);
-  const kernel = new PressKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/press.wasm'))));
   return measureColour(
     small,
-    kernel.convert(small.data as Uint8Array, tables.inks, false),
-    kernel.convert(small.data as Uint8Array, tables.seen, false),
+    pressKernel().convert(small.data as Uint8Array, tables.inks, false),
+    pressKernel().convert(small.data as Uint8Array, tables.seen, false),
     dpi * factor,
     limits,
   );

@@ -6,8 +6,8 @@ import { promisify } from 'node:util';
 import sharp from 'sharp';
 import UTIF from 'utif2';
 import { deltaE2000, INTENTS, type Intent, type Lab, type TiffPacking } from '@kettle/core';
-import { pressKernel } from '../print/formats/tiff.js';
 import { inkTable, inksOf, proofTables } from './colour-engine.js';
+import { pressKernel } from './kernel.js';
 import { checkProfile, shippedProfile } from './profiles.js';
 import { tiffPieces } from './tiff-writer.js';
 

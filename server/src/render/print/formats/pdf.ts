@@ -3,6 +3,7 @@ import { createCanvas } from '@napi-rs/canvas';
 import { PDFArray, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, decodePDFRawStream } from 'pdf-lib';
 import { inkBounds, type Affine, type Pixels, type PrintRecipe, type RecipeLayer } from '@kettle/core';
 import { inkTable } from '../../press/colour-engine.js';
+import { pressKernel } from '../../press/kernel.js';
 import { profileOf } from '../../press/profiles.js';
 import { PdfPage } from '../../press/pdf-page.js';
 import { readShown } from '../../artwork/shown.js';
@@ -10,7 +11,6 @@ import { drawLayers, type Files } from '../draw-layers.js';
 import { plainProfile, profileName } from '../icc.js';
 import { outlinesOf } from '../outlines.js';
 import { clearShare, type PrintFormat } from './format.js';
-import { pressKernel } from './tiff.js';
 
 /** Longest side of the picture of a page that is compared with the design, px. */
 const SEEN_PX = 1000;

@@ -1,21 +1,15 @@
 import { readFile, stat } from 'node:fs/promises';
-import { readFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import UTIF from 'utif2';
-import { PressKernel, type ColourConversion, type Pixels, type PrintRecipe } from '@kettle/core';
+import type { ColourConversion, Pixels, PrintRecipe } from '@kettle/core';
 import { inkTable, looksOf } from '../../press/colour-engine.js';
+import { pressKernel } from '../../press/kernel.js';
 import { profileOf } from '../../press/profiles.js';
 import { tiffPieces } from '../../press/tiff-writer.js';
 import { asImage, drawCanvas } from '../canvas.js';
 import type { Files } from '../draw-layers.js';
 import { plainProfile, profileName } from '../icc.js';
 import type { PrintFormat } from './format.js';
-
-let kernel: PressKernel | null = null;
-/** The press kernel of this process. */
-export const pressKernel = (): PressKernel =>
-  (kernel ??= new PressKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/press.wasm')))));
 
 /** Side of the picture of a CMYK file that is compared with the design, px. */
 const SEEN_PX = 1000;
