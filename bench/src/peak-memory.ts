@@ -21,5 +21,5 @@ export async function peakMemory(
     env: { ...process.env, ...RENDER_ENVIRONMENT },
   });
   const megabytes = Math.round(Number(stdout) / 1024);
-  return against('Peak memory of the process that makes it', measureOf([megabytes]), 600, 'MB');
+  return against('Peak memory of the process that makes it', measureOf([megabytes]), 450, 'MB');
 }

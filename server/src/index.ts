@@ -5,7 +5,7 @@ export { startMariaDb } from './launch/mariadb.js';
 export { startServer, type RunningServer } from './launch/server.js';
 export { Database } from './database/database.js';
 export { RENDER_ENVIRONMENT, RENDER_FLAGS } from './render/render-pool.js';
-export { encodePrintFile } from './render/print/print-file.js';
+export { encodePrintFile, makePrintFile } from './render/print/print-file.js';
 export { drawLayers } from './render/print/draw-layers.js';
 export { drawScene } from './render/mockup/picture.js';
 export { packIn, readyBlank } from './render/mockup/blank-pack.js';

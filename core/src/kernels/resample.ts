@@ -32,6 +32,23 @@ export function allocate(bytes: usize): usize {
   store<u32>(at, i32x4.extract_lane(i8x16.narrow_i16x8_u(half, half), 0));
 }
 
+/** Four neighbours stored at once, each exactly as {@link storeStraight} does it: narrowing cuts at 0 and 255. */
+@inline function storeFour(at: usize, s0: v128, s1: v128, s2: v128, s3: v128): void {
+  const alphas = v128.shuffle<f32>(v128.shuffle<f32>(s0, s1, 3, 7, 3, 7), v128.shuffle<f32>(s2, s3, 3, 7, 3, 7), 0, 1, 4, 5);
+  const seen = f32x4.ge(alphas, f32x4.splat(0.5));
+  if (!v128.any_true(seen)) { v128.store(at, i32x4.splat(0)); return; }
+  const full = f32x4.eq(alphas, f32x4.splat(255));
+  const factors = v128.and(v128.bitselect(f32x4.splat(1), f32x4.div(f32x4.splat(255), alphas), full), seen);
+  const held = v128.and(f32x4.pmin(alphas, f32x4.splat(255)), seen);
+  const w0 = whole(f32x4.replace_lane(f32x4.mul(s0, f32x4.splat(f32x4.extract_lane(factors, 0))), 3, f32x4.extract_lane(held, 0)));
+  const w1 = whole(f32x4.replace_lane(f32x4.mul(s1, f32x4.splat(f32x4.extract_lane(factors, 1))), 3, f32x4.extract_lane(held, 1)));
+  const w2 = whole(f32x4.replace_lane(f32x4.mul(s2, f32x4.splat(f32x4.extract_lane(factors, 2))), 3, f32x4.extract_lane(held, 2)));
+  const w3 = whole(f32x4.replace_lane(f32x4.mul(s3, f32x4.splat(f32x4.extract_lane(factors, 3))), 3, f32x4.extract_lane(held, 3)));
+  v128.store(at, i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(w0, w1), i16x8.narrow_i32x4_s(w2, w3)));
+}
+
+@inline function whole(value: v128): v128 { return i32x4.trunc_sat_f32x4_s(f32x4.add(value, f32x4.splat(0.5))); }
+
 /**
  * Filters one row across.
  * @param row source pixels, straight 8-bit RGBA
@@ -72,7 +89,25 @@ export function filterRow(row: usize, sourceWidth: i32, scratch: usize, starts: 
  */
 export function filterDown(rows: usize, weights: usize, taps: i32, width: i32, out: usize): void {
   if (taps == 4) { filterDown4(rows, weights, width, out); return; }
-  for (let x: usize = 0; x < <usize>width; x++) {
+  let x: usize = 0;
+  for (; x + 3 < <usize>width; x += 4) {
+    let row = <usize>load<u32>(rows) + (x << 4);
+    let weight = v128.load32_splat(weights);
+    let s0 = f32x4.mul(v128.load(row), weight);
+    let s1 = f32x4.mul(v128.load(row, 16), weight);
+    let s2 = f32x4.mul(v128.load(row, 32), weight);
+    let s3 = f32x4.mul(v128.load(row, 48), weight);
+    for (let k: usize = 1; k < <usize>taps; k++) {
+      row = <usize>load<u32>(rows + (k << 2)) + (x << 4);
+      weight = v128.load32_splat(weights + (k << 2));
+      s0 = f32x4.add(s0, f32x4.mul(v128.load(row), weight));
+      s1 = f32x4.add(s1, f32x4.mul(v128.load(row, 16), weight));
+      s2 = f32x4.add(s2, f32x4.mul(v128.load(row, 32), weight));
+      s3 = f32x4.add(s3, f32x4.mul(v128.load(row, 48), weight));
+    }
+    storeFour(out + (x << 2), s0, s1, s2, s3);
+  }
+  for (; x < <usize>width; x++) {
     let sum = f32x4.mul(v128.load(<usize>load<u32>(rows) + (x << 4)), v128.load32_splat(weights));
     for (let k: usize = 1; k < <usize>taps; k++) {
       sum = f32x4.add(sum, f32x4.mul(v128.load(<usize>load<u32>(rows + (k << 2)) + (x << 4)), v128.load32_splat(weights + (k << 2))));
@@ -91,10 +126,19 @@ function filterDown4(rows: usize, weights: usize, width: i32, out: usize): void 
   const w1 = v128.load32_splat(weights, 4);
   const w2 = v128.load32_splat(weights, 8);
   const w3 = v128.load32_splat(weights, 12);
-  for (let x: usize = 0, last = <usize>width << 4; x < last; x += 16) {
-    storeStraight(out + (x >> 2), f32x4.add(f32x4.add(f32x4.add(
-      f32x4.mul(v128.load(r0 + x), w0), f32x4.mul(v128.load(r1 + x), w1)), f32x4.mul(v128.load(r2 + x), w2)), f32x4.mul(v128.load(r3 + x), w3)));
+  const last = <usize>width << 4;
+  let x: usize = 0;
+  for (; x + 48 < last; x += 64) {
+    storeFour(out + (x >> 2), four(r0 + x, r1 + x, r2 + x, r3 + x, w0, w1, w2, w3),
+      four(r0 + x + 16, r1 + x + 16, r2 + x + 16, r3 + x + 16, w0, w1, w2, w3),
+      four(r0 + x + 32, r1 + x + 32, r2 + x + 32, r3 + x + 32, w0, w1, w2, w3),
+      four(r0 + x + 48, r1 + x + 48, r2 + x + 48, r3 + x + 48, w0, w1, w2, w3));
   }
+  for (; x < last; x += 16) storeStraight(out + (x >> 2), four(r0 + x, r1 + x, r2 + x, r3 + x, w0, w1, w2, w3));
+}
+
+@inline function four(r0: usize, r1: usize, r2: usize, r3: usize, w0: v128, w1: v128, w2: v128, w3: v128): v128 {
+  return f32x4.add(f32x4.add(f32x4.add(f32x4.mul(v128.load(r0), w0), f32x4.mul(v128.load(r1), w1)), f32x4.mul(v128.load(r2), w2)), f32x4.mul(v128.load(r3), w3));
 }
 
 /** Source pixel addresses of four neighbours along an axis; what lies outside repeats the edge. */
@@ -154,4 +198,55 @@ export function turnRow(
     sum = f32x4.add(sum, f32x4.mul(rowSum(source + held(iy + 2, height - 1) * stride, x0, x1, x2, x3, a, b, c, d), f32x4.splat(w3(ty))));
     storeStraight(at, cover < 1 ? f32x4.mul(f32x4.min(sum, f32x4.splat(255)), f32x4.splat(cover)) : sum);
   }
+}
+
+/**
+ * Adds a row to the cells it runs through.
+ * @param row source pixels, straight 8-bit RGBA
+ * @param cells sums as premultiplied lanes, 16 bytes a cell
+ * @param step source pixels a cell is wide
+ * @param share how much of the row's height lies in these cells, 0 to 1
+ */
+export function gatherRow(row: usize, width: i32, cells: usize, count: i32, step: f64, share: f32): void {
+  const weight = f32x4.splat(share);
+  for (let i = 0; i < count; i++) {
+    const from = <f64>i * step;
+    const to = min(from + step, <f64>width);
+    let x = min(<i32>from, width - 1);
+    let sum = f32x4.mul(premultiplied(row + (<usize>x << 2)), f32x4.splat(<f32>(min(<f64>(x + 1), to) - from)));
+    const whole = <i32>to;
+    let opaque = i32x4.splat(0);
+    for (x++; x + 3 < whole; x += 4) {
+      const four = v128.load(row + (<usize>x << 2));
+      if (!v128.any_true(four)) continue;
+      if (i32x4.all_true(i32x4.eq(v128.or(four, i32x4.splat(0x00ffffff)), i32x4.splat(-1)))) {
+        const two = i16x8.add(i16x8.extend_low_i8x16_u(four), i16x8.extend_high_i8x16_u(four));
+        opaque = i32x4.add(opaque, i32x4.add(i32x4.extend_low_i16x8_u(two), i32x4.extend_high_i16x8_u(two)));
+        continue;
+      }
+      for (let k = x; k < x + 4; k++) sum = f32x4.add(sum, premultiplied(row + (<usize>k << 2)));
+    }
+    sum = f32x4.add(sum, f32x4.convert_i32x4_u(opaque));
+    for (; x < whole; x++) sum = f32x4.add(sum, premultiplied(row + (<usize>x << 2)));
+    if (x < width && to > <f64>x) sum = f32x4.add(sum, f32x4.mul(premultiplied(row + (<usize>x << 2)), f32x4.splat(<f32>(to - <f64>x))));
+    const at = cells + (<usize>i << 4);
+    v128.store(at, f32x4.add(v128.load(at), f32x4.mul(sum, weight)));
+  }
+}
+
+/** Stores the means of gathered cells as straight 8-bit pixels. @param part one over the pixels of a cell */
+export function settleRow(cells: usize, count: i32, part: f32, out: usize): void {
+  for (let i: usize = 0; i < <usize>count; i++) storeStraight(out + (i << 2), f32x4.mul(v128.load(cells + (i << 4)), f32x4.splat(part)));
+}
+
+/** How many pixels of a row are wholly clear. */
+export function clearInRow(row: usize, width: i32): i32 {
+  let clear = 0;
+  let x = 0;
+  for (; x + 3 < width; x += 4) {
+    const alphas = i32x4.shr_u(v128.load(row + (<usize>x << 2)), 24);
+    clear += popcnt<i32>(i32x4.bitmask(i32x4.eq(alphas, i32x4.splat(0))));
+  }
+  for (; x < width; x++) if (load<u8>(row + (<usize>x << 2) + 3) == 0) clear++;
+  return clear;
 }

@@ -7,6 +7,9 @@ interface ResampleExports {
   filterRow(...values: number[]): void;
   filterDown(...values: number[]): void;
   turnRow(...values: number[]): void;
+  gatherRow(...values: number[]): void;
+  settleRow(...values: number[]): void;
+  clearInRow(row: number, width: number): number;
 }
 
 // Core knows neither the browser's nor Node's types; both offer this much.
@@ -15,7 +18,7 @@ declare const WebAssembly: {
   Instance: new (module: object, imports: Record<string, Record<string, unknown>>) => { readonly exports: unknown };
 };
 
-/** Compiles the resampling kernel once; pass the result to {@link stretch} and {@link turn}. */
+/** Compiles the resampling kernel once; pass the result to {@link stretch}, {@link turn} and {@link average}. */
 export const compileResampler = (wasm: Uint8Array | ArrayBuffer): object => new WebAssembly.Module(wasm);
 
 const start = (module: object): ResampleExports =>
@@ -95,8 +98,9 @@ function tapsOf(length: number, { from, to }: Span, begin: number, size: number)
  * browsers show and what everything else here blends in.
  * @param across, down where the picture's edges lie on the grid; edges between pixels cover them in part
  * @param window whole pixels, at least 1 × 1
+ * @param into the whole grid, when the part is to be written there and not to a picture of its own
  */
-export function stretch(module: object, source: Pixels, across: Span, down: Span, window: Box): Pixels {
+export function stretch(module: object, source: Pixels, across: Span, down: Span, window: Box, into?: Pixels): Pixels {
   const kernel = start(module);
   const columns = tapsOf(source.width, across, window.x, window.width);
   const rows = tapsOf(source.height, down, window.y, window.height);
@@ -118,7 +122,12 @@ export function stretch(module: object, source: Pixels, across: Span, down: Span
   const order = kernel.allocate(rows.count * 4);
   const memory = new Uint8Array(kernel.memory.buffer);
   const addresses = new Uint32Array(kernel.memory.buffer, order, rows.count);
-  const data = new Uint8Array(window.width * window.height * 4);
+  const target = into ?? {
+    width: window.width,
+    height: window.height,
+    data: new Uint8Array(window.width * window.height * 4),
+  };
+  const first = into ? (window.y * into.width + window.x) * 4 : 0;
   const held = new Array<number>(rows.count).fill(-1);
   for (let y = 0; y < window.height; y++) {
     for (let k = 0; k < rows.count; k++) {
@@ -133,9 +142,9 @@ export function stretch(module: object, source: Pixels, across: Span, down: Span
       addresses[k] = ring[slot];
     }
     kernel.filterDown(order, downWeights + y * rows.count * 4, rows.count, window.width, out);
-    data.set(memory.subarray(out, out + window.width * 4), y * window.width * 4);
+    target.data.set(memory.subarray(out, out + window.width * 4), first + y * target.width * 4);
   }
-  return { width: window.width, height: window.height, data };
+  return target;
 }
 
 /** A part of a larger picture: pixels, and where they lie in the whole. */
@@ -184,4 +193,43 @@ export function turn(module: object, part: PicturePart, map: Affine, window: Box
     data.set(memory.subarray(out, out + window.width * 4), y * window.width * 4);
   }
   return { width: window.width, height: window.height, data };
+}
+
+/** A picture on a coarser grid, and the share of its own pixels that are wholly clear, 0 to 1. */
+export interface Averaged extends Pixels {
+  readonly clearShare: number;
+}
+
+/**
+ * A picture as a coarser grid: each cell the mean of its area, in premultiplied sRGB values, what lies in two cells
+ * divided between them. Reads the picture once and holds one row of it.
+ * @param grid px, of any size
+ */
+export function average(module: object, source: Pixels, grid: { width: number; height: number }): Averaged {
+  const kernel = start(module);
+  const { width, height } = source;
+  const [row, cells, out] = [
+    kernel.allocate(width * 4),
+    kernel.allocate(grid.width * 16),
+    kernel.allocate(grid.width * 4),
+  ];
+  const memory = new Uint8Array(kernel.memory.buffer);
+  const [across, down] = [width / grid.width, height / grid.height];
+  const data = new Uint8Array(grid.width * grid.height * 4);
+  let [clear, counted] = [0, 0];
+  for (let y = 0; y < grid.height; y++) {
+    memory.fill(0, cells, cells + grid.width * 16);
+    const [from, to] = [y * down, Math.min(height, (y + 1) * down)];
+    for (let line = Math.min(height - 1, Math.floor(from)); line < to; line++) {
+      memory.set(source.data.subarray(line * width * 4, (line + 1) * width * 4), row);
+      kernel.gatherRow(row, width, cells, grid.width, across, Math.min(line + 1, to) - Math.max(line, from));
+      // A row that lies in two cells is counted in the first.
+      if (line < counted) continue;
+      clear += kernel.clearInRow(row, width);
+      counted = line + 1;
+    }
+    kernel.settleRow(cells, grid.width, 1 / (across * down), out);
+    data.set(memory.subarray(out, out + grid.width * 4), y * grid.width * 4);
+  }
+  return { ...grid, data, clearShare: clear / (width * height) };
 }

@@ -2,9 +2,6 @@ import sharp, { type Sharp } from 'sharp';
 import { flatten, rgbOf, type Pixels, type PrintRecipe } from '@kettle/core';
 import { drawLayers, type Files } from './draw-layers.js';
 
-/** Lets go of pictures that nobody names any more, before others are made that are as large. */
-export const letGo = (): void => (globalThis as { gc?: () => void }).gc?.();
-
 /** The whole canvas of a recipe, laid on its ground where it has no transparency. */
 export async function drawCanvas(
   recipe: PrintRecipe,

@@ -1,8 +1,5 @@
-import { readFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import {
   blendOver,
-  compileResampler,
   compose,
   copyInto,
   drawOver,
@@ -22,6 +19,7 @@ import {
   type RecipeLayer,
   type Span,
 } from '@kettle/core';
+import { RESAMPLER } from '../resampler.js';
 import { drawKeyline } from './draw-keyline.js';
 import { readShown } from '../artwork/shown.js';
 import { drawOwnSvg, drawSvg } from '../artwork/source.js';
@@ -60,14 +58,18 @@ export async function drawLayers(
   const coming: Promise<Placed | null>[] = [];
   for (const [i, layer] of layers.entries()) {
     while (coming.length < AHEAD && i + coming.length < layers.length) {
-      const next = placeLayer(layers[i + coming.length], files, grid, subpixel);
+      const at = i + coming.length;
+      // What comes first and covers nothing is drawn where it stays.
+      const into = at === 0 && opacityOf(layers[0]) === 1 ? canvas : undefined;
+      const next = placeLayer(layers[at], files, grid, subpixel, into);
       // A failure is met when its turn comes.
       next.catch(() => undefined);
       coming.push(next);
     }
     const placed = await coming.shift()!;
     const opacity = opacityOf(layer);
-    if (placed && empty && opacity === 1) copyInto(canvas, placed.pixels, placed.left, placed.top);
+    if (placed?.pixels === canvas) empty = false;
+    else if (placed && empty && opacity === 1) copyInto(canvas, placed.pixels, placed.left, placed.top);
     else if (placed && layer.blend) blendOver(canvas, placed.pixels, placed.left, placed.top, opacity, layer.blend);
     else if (placed) drawOver(canvas, placed.pixels, placed.left, placed.top, opacity);
     if (placed) empty = false;
@@ -110,9 +112,10 @@ async function placeLayer(
   files: Files,
   grid: { width: number; height: number },
   subpixel: boolean,
+  into?: Pixels,
 ): Promise<Placed | null> {
-  const placed = await placeUnscreened(layer, files, grid, subpixel);
   const { screen, opacity } = layer;
+  const placed = await placeUnscreened(layer, files, grid, subpixel, screen ? undefined : into);
   if (!placed || !screen) return placed;
   const { pixels, left, top } = placed;
   const own: Pixels = { ...pixels, data: Uint8Array.from(pixels.data) };
@@ -128,6 +131,7 @@ async function placeUnscreened(
   files: Files,
   grid: { width: number; height: number },
   subpixel: boolean,
+  into?: Pixels,
 ): Promise<Placed | null> {
   if (keyline) return { pixels: await drawKeyline(keyline, files, grid), left: 0, top: 0 };
   const place = subpixel || sha256 === null ? map : onWholePixels(map);
@@ -138,8 +142,8 @@ async function placeUnscreened(
   const pixels =
     'svg' in source
       ? await drawSvg(source.svg, window, compose(translate(-window.x, -window.y), place))
-      : placePicture(source.pixels, place, window);
-  return { pixels, left: window.x, top: window.y };
+      : placePicture(source.pixels, place, window, into);
+  return pixels === into ? { pixels, left: 0, top: 0 } : { pixels, left: window.x, top: window.y };
 }
 
 /** How far a corner may be from upright, in px, for a picture to count as upright. */
@@ -182,14 +186,17 @@ function windowOf(map: Affine, grid: { width: number; height: number }): Box | n
   return right > x && bottom > y ? { x, y, width: right - x, height: bottom - y } : null;
 }
 
-const RESAMPLER = compileResampler(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/resample.wasm'))));
-
-/** The part of a picture that lies in a window, filtered once from its own pixels. */
-function placePicture(source: Pixels, map: Affine, window: Box): Pixels {
+/**
+ * The part of a picture that lies in a window, filtered once from its own pixels. @param into the empty grid, which an
+ * upright picture may be written to and is then returned
+ */
+function placePicture(source: Pixels, map: Affine, window: Box, into?: Pixels): Pixels {
   const [a, b, c, d, e, f] = map;
   if (isUpright(map)) {
     const untouched = a === source.width && d === source.height && window.width === a && window.height === d;
-    return untouched ? source : stretch(RESAMPLER, source, { from: e, to: e + a }, { from: f, to: f + d }, window);
+    return untouched
+      ? source
+      : stretch(RESAMPLER, source, { from: e, to: e + a }, { from: f, to: f + d }, window, into);
   }
   // Turned: brought to its size first where it must be reduced, and only the part that the window sees.
   const [width, height] = [

@@ -1,7 +1,7 @@
-import { stat } from 'node:fs/promises';
 import sharp from 'sharp';
 import {
   apply,
+  average,
   blendOver,
   compose,
   flatten,
@@ -11,15 +11,17 @@ import {
   scale,
   screenInk,
   translate,
+  type Averaged,
   type ColourConversion,
   type PrintRecipe,
   type Pixels,
   type RecipeLayer,
 } from '@kettle/core';
+import { RESAMPLER } from '../resampler.js';
 import { inksOf, looksOf } from '../press/colour-engine.js';
 import { profileOf } from '../press/profiles.js';
 import { drawLayers, onWholePixels, type Files } from './draw-layers.js';
-import { shownFile } from '../artwork/shown.js';
+import { shownFile, shownName, type ShownSource } from '../artwork/shown.js';
 import { asWritten, type Part } from '../artwork/source.js';
 
 /**
@@ -47,6 +49,11 @@ const MOST_PLACE = 45;
 /** Mean difference that no rounding explains, levels. */
 const MOST_MEAN = 3;
 
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
 /** How a finished file compares with a small drawing of what it should show. */
 export interface Likeness {
   /** Share of the canvas that differs visibly, 0 to 1. */
@@ -61,12 +68,28 @@ export interface Likeness {
 /** Dots are compared by what they come to: a cell is as wide as a few of them. */
 const DOTS_PER_CELL = 4;
 
-function sideFor({ layers }: PrintRecipe, longest: number): number {
-  const sides = layers.flatMap(({ screen }) =>
+const longestOf = ({ widthPx, heightPx }: PrintRecipe): number => Math.max(widthPx, heightPx);
+
+/** A small grid in the proportions of a recipe's canvas. */
+const sized = (recipe: PrintRecipe, side: number): Size => ({
+  width: Math.max(1, Math.round((recipe.widthPx * side) / longestOf(recipe))),
+  height: Math.max(1, Math.round((recipe.heightPx * side) / longestOf(recipe))),
+});
+
+function sideFor(recipe: PrintRecipe): number {
+  const longest = longestOf(recipe);
+  const sides = recipe.layers.flatMap(({ screen }) =>
     screen?.kind === 'dots' ? [(longest * screen.lpi) / (screen.dpi * DOTS_PER_CELL)] : [],
   );
   return Math.max(8, Math.min(SIDE, ...sides.map(Math.floor)));
 }
+
+/**
+ * A finished file's pixels as the small picture that is compared, and how much of the file is wholly clear: its own
+ * pixels need not be held while the design is drawn a second time.
+ */
+export const lookOver = (pixels: Pixels, recipe: PrintRecipe): Averaged =>
+  average(RESAMPLER, pixels, sized(recipe, sideFor(recipe)));
 
 /**
  * Compares a finished file with a drawing of its recipe by another path: the original files go through libvips alone,
@@ -77,18 +100,8 @@ function sideFor({ layers }: PrintRecipe, longest: number): number {
  * @param slack levels of colour by which the reader's own way of showing inks may differ
  */
 export async function likeness(recipe: PrintRecipe, files: Files, pixels: Pixels, slack = 0): Promise<Likeness> {
-  const longest = Math.max(recipe.widthPx, recipe.heightPx);
-  const sized = (side: number) => ({
-    width: Math.max(1, Math.round((recipe.widthPx * side) / longest)),
-    height: Math.max(1, Math.round((recipe.heightPx * side) / longest)),
-  });
-  const [grid, fine] = [sized(sideFor(recipe, longest)), sized(Math.min(longest, SIDE * FINER))];
+  const [grid, fine] = [sized(recipe, sideFor(recipe)), sized(recipe, Math.min(longestOf(recipe), SIDE * FINER))];
   const toFine = scale(fine.width / recipe.widthPx, fine.height / recipe.heightPx);
-  const reduced = async (data: Pixels['data'], { width, height }: { width: number; height: number }) =>
-    sharp(data as Uint8Array, { raw: { width, height, channels: 4 } })
-      .resize(grid.width, grid.height, { kernel: 'linear', fit: 'fill' })
-      .raw()
-      .toBuffer();
   const drawn = await drawnApart(
     recipe.layers.map((layer) =>
       reducedLayer(layer.sha256 === null ? layer : { ...layer, map: onWholePixels(layer.map) }, toFine),
@@ -96,14 +109,15 @@ export async function likeness(recipe: PrintRecipe, files: Files, pixels: Pixels
     fine,
     files,
   );
-  const [found, expected] = [await reduced(pixels.data, pixels), await reduced(drawn, fine)];
+  const found = average(RESAMPLER, pixels, grid).data;
+  const expected = average(RESAMPLER, { ...fine, data: drawn }, grid).data;
   if (!recipe.alpha) flatten({ ...grid, data: expected }, rgbOf(recipe.ground ?? '#ffffff'));
   if (recipe.conversion) await asPrinted(expected, recipe.conversion, files);
   return compare(found, expected, grid, recipe, slack);
 }
 
 /** Colours as they will look in the inks of the print: what the file is compared with has gone through them too. */
-async function asPrinted(rgba: Buffer, conversion: ColourConversion, files: Files): Promise<void> {
+async function asPrinted(rgba: Pixels['data'], conversion: ColourConversion, files: Files): Promise<void> {
   const profile = await profileOf(conversion, files);
   const count = rgba.length / 4;
   const colours = new Uint16Array(count * 3);
@@ -116,19 +130,14 @@ async function asPrinted(rgba: Buffer, conversion: ColourConversion, files: File
  * The layers laid on each other by libvips. Its blend modes differ from those of the W3C where something is
  * translucent, so those are ours, which browsers agree with.
  */
-async function drawnApart(
-  layers: readonly RecipeLayer[],
-  grid: { width: number; height: number },
-  files: Files,
-): Promise<Buffer> {
-  let canvas = await sharp({ create: { ...grid, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } })
-    .raw()
-    .toBuffer();
+async function drawnApart(layers: readonly RecipeLayer[], grid: Size, files: Files): Promise<Buffer> {
+  let canvas: Buffer = Buffer.alloc(grid.width * grid.height * 4);
+  let empty = true;
   for (const layer of layers) {
     const own =
       layer.sha256 === null
         ? await outlines(layer, grid, files)
-        : await picture(layer, grid, await shownFile(layer.sha256, files[layer.sha256], layer.treated));
+        : await picture({ ...layer, sha256: layer.sha256 }, grid, files[layer.sha256]);
     if (!own) continue;
     // Dots are as pale as the ink they stand for once both are reduced; what was made solid is solid here too.
     const solid = layer.screen?.kind === 'solid' ? layer.screen : null;
@@ -137,16 +146,21 @@ async function drawnApart(
       screenInk({ ...grid, data: own }, solid, 300);
     }
     const opacity = solid ? 1 : layer.opacity;
+    const first = empty;
+    empty = false;
     if (layer.blend) {
       blendOver({ ...grid, data: canvas }, { ...grid, data: own }, 0, 0, opacity, layer.blend);
       continue;
     }
     const faded =
       opacity === 1 ? own : await sharp(own, raw(grid)).linear([1, 1, 1, opacity], [0, 0, 0, 0]).raw().toBuffer();
-    canvas = await sharp(canvas, raw(grid))
-      .composite([{ input: faded, ...raw(grid) }])
-      .raw()
-      .toBuffer();
+    // On nothing a layer is what it is.
+    if (first) canvas = faded;
+    else
+      canvas = await sharp(canvas, raw(grid))
+        .composite([{ input: faded, ...raw(grid) }])
+        .raw()
+        .toBuffer();
   }
   return canvas;
 }
@@ -155,7 +169,7 @@ const raw = ({ width, height }: { width: number; height: number }) => ({
   raw: { width, height, channels: 4 as const },
 });
 
-async function outlines(layer: RecipeLayer, grid: { width: number; height: number }, files: Files): Promise<Buffer> {
+async function outlines(layer: RecipeLayer, grid: Size, files: Files): Promise<Buffer> {
   const { blend: _blend, screen: _screen, ...plain } = layer;
   return Buffer.from((await drawLayers(grid, [{ ...plain, opacity: 1 }], files, { subpixel: true })).data);
 }
@@ -166,15 +180,12 @@ const MOST_LOOKED_AT = 4;
 const looks = new Map<string, ReturnType<typeof asWritten>>();
 
 /** An artwork file by libvips alone, kept for the other targets of a design that follow. */
-async function lookedAt(path: string, part: Part, width: number, height: number): ReturnType<typeof asWritten> {
-  const longest = Math.max(width, height);
-  const factor = (SIZES.find((size) => size >= longest) ?? longest) / longest;
-  const { size, mtimeMs } = await stat(path);
-  const wanted = [Math.ceil(width * factor), Math.ceil(height * factor)] as const;
-  const key = [path, size, mtimeMs, part.left, part.top, part.right, part.bottom, ...wanted].join(' ');
+async function lookedAt(shown: ShownSource, path: string, part: Part, px: Size): ReturnType<typeof asWritten> {
+  const wanted = [px.width, px.height].map((side) => SIZES.find((size) => size >= side) ?? Math.ceil(side));
+  const key = [shownName(shown), part.left, part.top, part.right, part.bottom, ...wanted].join(' ');
   let look = looks.get(key);
   if (look) looks.delete(key);
-  else look = asWritten(path, part, ...wanted);
+  else look = shownFile(shown, path).then((file) => asWritten(file, part, wanted[0], wanted[1]));
   looks.set(key, look);
   for (const oldest of looks.keys()) {
     if (looks.size <= MOST_LOOKED_AT) break;
@@ -190,8 +201,8 @@ async function lookedAt(path: string, part: Part, width: number, height: number)
  * on the canvas.
  */
 async function picture(
-  { map }: RecipeLayer,
-  grid: { width: number; height: number },
+  { map, ...shown }: ShownSource & Pick<RecipeLayer, 'map'>,
+  grid: Size,
   path: string,
 ): Promise<Buffer | null> {
   const [width, height] = [Math.hypot(map[0], map[1]), Math.hypot(map[2], map[3])];
@@ -218,8 +229,8 @@ async function picture(
     ),
   ];
   if (left >= right || top >= bottom) return null;
-  // Twice the size it is seen at is enough.
-  const { png, part } = await lookedAt(path, { left, top, right, bottom }, width * 2, height * 2);
+  // The size it is seen at is enough: the grid that is compared is four times coarser.
+  const { png, part } = await lookedAt(shown, path, { left, top, right, bottom }, { width, height });
   const size = await sharp(png).metadata();
   const place = compose(
     map,
@@ -233,15 +244,15 @@ async function picture(
 }
 
 function compare(
-  found: Buffer,
-  expected: Buffer,
+  found: Pixels['data'],
+  expected: Pixels['data'],
   { width, height }: { width: number; height: number },
   { alpha, mode, ground: laidOn }: PrintRecipe,
   slack: number,
 ): Likeness {
   const { r, g, b } = rgbOf(laidOn ?? '#ffffff');
   const ground = alpha ? [128, 128, 128] : [r, g, b];
-  const seen = (data: Buffer, i: number): number[] => {
+  const seen = (data: Pixels['data'], i: number): number[] => {
     const share = data[i + 3] / 255;
     const colour = [0, 1, 2].map((k) => data[i + k] * share + ground[k] * (1 - share));
     // Grey as the file has it: of the eye's own weights, in light.

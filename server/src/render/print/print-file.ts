@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { open, rename, rm } from 'node:fs/promises';
 import type { FileFacts, PrintRecipe } from '@kettle/core';
-import { letGo } from './canvas.js';
+import { letGo } from '../let-go.js';
 import type { Files } from './draw-layers.js';
 import { printFormat } from './formats/formats.js';
 import { likeness } from './likeness.js';
@@ -48,7 +48,7 @@ export async function makePrintFile(
       await file.close();
     }
     pieces = [];
-    letGo();
+    await letGo();
     const { facts, pixels, slack } = await format.open(coming, recipe, files);
     progress(READ);
     const found = await likeness(recipe, files, pixels, slack);

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { compileResampler, stretch, type Affine, type Pixels } from '@kettle/core';
+import { average, compileResampler, stretch, type Affine, type Pixels } from '@kettle/core';
 import sharp from 'sharp';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -288,5 +288,57 @@ describe('pictures that meet the canvas’s edge or each other', () => {
     }
     expect(soft).toBeGreaterThan(200);
     expect(Math.abs(area - 150 * 80)).toBeLessThan(12);
+  });
+});
+
+describe('a picture on a coarser grid', () => {
+  /** The mean of each cell's area in doubles, premultiplied: every pixel shared out to the cells it lies in. */
+  const shared = ({ width, height, data }: Pixels, grid: { width: number; height: number }): Float64Array => {
+    const sums = new Float64Array(grid.width * grid.height * 4);
+    const overlap = (cell: number, step: number, px: number) =>
+      Math.max(0, Math.min(px + 1, (cell + 1) * step) - Math.max(px, cell * step)) / step;
+    for (let j = 0; j < grid.height; j++)
+      for (let i = 0; i < grid.width; i++)
+        for (let y = 0; y < height; y++) {
+          const down = overlap(j, height / grid.height, y);
+          if (down)
+            for (let x = 0; x < width; x++) {
+              const part = down * overlap(i, width / grid.width, x);
+              const [from, to] = [(y * width + x) * 4, (j * grid.width + i) * 4];
+              if (part) for (let k = 0; k < 3; k++) sums[to + k] += (part * data[from + k] * data[from + 3]) / 255;
+              if (part) sums[to + 3] += part * data[from + 3];
+            }
+        }
+    return sums;
+  };
+
+  it('has in each cell the mean of its area, also where cells end between pixels, and counts clear pixels', () => {
+    // Opaque, clear and mixed runs of every length around four, which are summed in different ways.
+    const runs = picture(97, 61, (x, y) => {
+      const kind = (x * 7 + y * 13) % 31;
+      return [noise(x, y, 5) * 255, x, y, kind < 12 ? 255 : kind < 22 ? 0 : 5 * kind].map(Math.round);
+    });
+    for (const source of [runs, rough, square])
+      for (const grid of [
+        { width: 10, height: 7 },
+        { width: 33, height: 61 },
+        { width: 1, height: 1 },
+        { width: source.width, height: source.height },
+        { width: 200, height: 150 },
+      ]) {
+        const found = average(kernel, source, grid);
+        const wanted = shared(source, grid);
+        let most = 0;
+        for (let i = 0; i < found.data.length; i += 4) {
+          most = Math.max(most, Math.abs(found.data[i + 3] - wanted[i + 3]));
+          for (let k = 0; k < 3; k++)
+            most = Math.max(most, Math.abs((found.data[i + k] * found.data[i + 3]) / 255 - wanted[i + k]));
+        }
+        // Half a level of alpha and half a level of colour, each by its rounding.
+        expect(most).withContext(`${source.width} px to ${grid.width} × ${grid.height}`).toBeLessThan(1.01);
+        let clear = 0;
+        for (let i = 3; i < source.data.length; i += 4) if (source.data[i] === 0) clear++;
+        expect(found.clearShare).toBeCloseTo(clear / (source.width * source.height), 9);
+      }
   });
 });

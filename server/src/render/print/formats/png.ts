@@ -3,11 +3,13 @@ import sharp from 'sharp';
 import { readFile } from 'node:fs/promises';
 import { pixelsPerMetre, pngFacts, rgbOf, withPrintChunks, type FileFacts, type PrintRecipe } from '@kettle/core';
 import { openRaster } from '../../artwork/source.js';
-import { asImage, drawCanvas, letGo } from '../canvas.js';
+import { asImage, drawCanvas } from '../canvas.js';
+import { letGo } from '../../let-go.js';
 import { placedLayers, type Files } from '../draw-layers.js';
 import { plainProfile, pngProfile, profileName } from '../icc.js';
 import { withoutExtras } from '../png-extras.js';
-import { clearShare, type PrintFormat } from './format.js';
+import { lookOver } from '../likeness.js';
+import type { PrintFormat } from './format.js';
 
 /**
  * Canvases above this many pixels are never held whole: 40 million are 160 MB, and the fast way needs three times
@@ -43,7 +45,7 @@ export const PNG: PrintFormat = {
     );
   },
 
-  async open(path) {
+  async open(path, recipe) {
     const bytes = await readFile(path);
     const chunks = pngFacts(bytes);
     const hasAlpha = chunks.colourType === 4 || chunks.colourType === 6 || chunks.hasTransparencyChunk;
@@ -59,8 +61,9 @@ export const PNG: PrintFormat = {
       .ensureAlpha()
       .raw({ depth: 'uchar' })
       .toBuffer({ resolveWithObject: true });
+    const seen = lookOver({ width, height, data }, recipe);
     return {
-      pixels: { width, height, data },
+      pixels: seen,
       facts: {
         fileType: 'png',
         widthPx: chunks.width,
@@ -70,7 +73,7 @@ export const PNG: PrintFormat = {
         mode: COLOUR_TYPES[chunks.colourType] ?? 'other',
         bitsPerChannel: chunks.bitDepth,
         hasAlpha,
-        transparentShare: hasAlpha ? clearShare(data) : 0,
+        transparentShare: hasAlpha ? seen.clearShare : 0,
         profile: chunks.profile && icc ? profileName(icc) : null,
         interlaced: chunks.interlaced,
         privateData: chunks.privateChunks,
@@ -107,7 +110,7 @@ export async function streamed(recipe: PrintRecipe, files: Files): Promise<Uint8
 
 async function drawn(recipe: PrintRecipe, files: Files, progress: (share: number) => void): Promise<Uint8Array> {
   const canvas = await drawCanvas(recipe, files, progress);
-  letGo();
+  await letGo();
   return recipe.alpha && recipe.mode === 'rgb'
     ? Transformer.fromRgbaPixels(canvas.data, canvas.width, canvas.height).png({
         compressionType: CompressionType.Fast,

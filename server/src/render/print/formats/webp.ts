@@ -3,7 +3,8 @@ import UTIF from 'utif2';
 import { asImage, drawCanvas } from '../canvas.js';
 import { plainProfile, profileName } from '../icc.js';
 import { foreignPixels } from './foreign-pixels.js';
-import { clearShare, type PrintFormat } from './format.js';
+import { lookOver } from '../likeness.js';
+import type { PrintFormat } from './format.js';
 import { underLimit } from './under-limit.js';
 
 /** WebP: smaller than JPEG, with transparency. Only Exif can say its resolution. */
@@ -28,7 +29,7 @@ export const WEBP: PrintFormat = {
     return [bytes];
   },
 
-  async open(path) {
+  async open(path, recipe) {
     const bytes = await readFile(path);
     const { pixels, channels } = await foreignPixels(bytes);
     const parts = partsOf(bytes);
@@ -41,8 +42,9 @@ export const WEBP: PrintFormat = {
       const value = page[tag]?.[0];
       return value ? Math.round(value[0] / value[1] / 0.0254) : null;
     };
+    const seen = lookOver(pixels, recipe);
     return {
-      pixels,
+      pixels: seen,
       facts: {
         fileType: 'webp',
         widthPx: pixels.width,
@@ -52,7 +54,7 @@ export const WEBP: PrintFormat = {
         mode: 'rgb',
         bitsPerChannel: 8,
         hasAlpha: channels === 4,
-        transparentShare: channels === 4 ? clearShare(pixels.data) : 0,
+        transparentShare: channels === 4 ? seen.clearShare : 0,
         profile: profile ? profileName(profile.data) : null,
         interlaced: false,
         privateData: [

@@ -1,0 +1,8 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { compileResampler } from '@kettle/core';
+
+/** The resampling kernel, compiled once a process. */
+export const RESAMPLER = compileResampler(
+  readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/resample.wasm'))),
+);
