@@ -82,7 +82,7 @@ export const inTheBleed: Check = {
     const bleed = requirement.bleedMm ?? 0;
     if (!bleed || !printsSomething) return [];
     const trim = { x: bleed, y: bleed, width: page.width - bleed * 2, height: page.height - bleed * 2 };
-    const found = seen.find(({ ink }) => {
+    const found = seen.find(({ reach: ink }) => {
       if (!ink || overhang(ink, trim) <= SLACK_MM) return false;
       const short = (over: number, edge: number): boolean => over > SLACK_MM && edge > SLACK_MM;
       return (
@@ -99,7 +99,7 @@ export const inTheBleed: Check = {
             severity: 'warns',
             title: 'Ends within the bleed',
             layerId: found.layer.id,
-            where: found.ink,
+            where: found.reach,
             sentence: `“${found.layer.name}” reaches into the ${bleed} mm that are cut away, and stops before their edge: a cut that is off leaves a bare rim. Let it run over the edge, or keep it inside.`,
             fix: { kind: 'move-inside', label: 'Move it inside' },
           },

@@ -53,6 +53,29 @@ describe('findings', () => {
     );
   });
 
+  it('see the line around a layer, a group or the design run over the edge, and move it inside with its art', () => {
+    const keyline = { hex: '#ffffff', width: 6, gap: 2, join: 'round', holes: 'filled' } as const;
+    // The art itself ends 5 mm inside the canvas; its line of 8 mm does not.
+    const near = () => {
+      const plain = design([layer('a', { x: 30 })]);
+      const { widthMm } = layoutTarget(plain, target, tee()).canvas;
+      const half = plain.layers[0].place.width / 2;
+      return design([layer('a', { x: widthMm - half - 5 })]);
+    };
+    const loose = tee({ safeInsetMm: 0 });
+    expect(codes(near(), known(), loose)).toEqual([]);
+    const [one] = near().layers;
+    for (const lined of [
+      { ...near(), keyline },
+      { ...near(), layers: [{ ...one, keyline }] },
+      { ...near(), layers: [{ ...one, group: 'g' }], keylines: { g: keyline } },
+    ]) {
+      expect(codes(lined, known(), loose)).toEqual(['off-canvas']);
+      expect(mended(lined, 'off-canvas', known(), loose)).toEqual([]);
+    }
+    expect(codes({ ...near(), keyline: { ...keyline, width: 2 } }, known(), loose)).toEqual([]);
+  });
+
   it('name letters that no face has, and no file is made without them', () => {
     const words = textLayer(
       't',

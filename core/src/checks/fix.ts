@@ -2,12 +2,13 @@ import type { DesignDocument, Target } from '../document/design.js';
 import { changeTarget, mapLayers, moveOnCanvas, placeLayers, type Edit } from '../document/edits.js';
 import { setKeyline } from '../document/keylines.js';
 import { treatPicture } from '../document/treating.js';
+import { keylineReach } from '../drawing/keyline.js';
 import { kindOf } from '../layers/layer-kinds.js';
 import { NO_EDGE } from '../treatments/treatment.js';
 import { seenBy } from '../document/exception.js';
 import { boundsOfPlace } from '../geometry/place.js';
 import { artOnCanvas, layoutTarget } from '../document/target.js';
-import { mapBox, type Box } from '../geometry/affine.js';
+import { grown, mapBox, type Box } from '../geometry/affine.js';
 import { demandedCanvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { Finding } from './finding.js';
@@ -84,7 +85,9 @@ export function fixEdit(
       const layer = design.layers.find((one) => one.id === finding.layerId);
       if (!layer) return null;
       const box = mapBox(layout.toCanvas, boundsOfPlace(layer.place));
-      return moveOnCanvas([layer.id], target, requirement, insideOf(box, layout.safe));
+      // The lines around it are to be inside as well.
+      const line = (keylineReach(design).get(layer.id) ?? 0) * layout.toCanvas[0];
+      return moveOnCanvas([layer.id], target, requirement, insideOf(box, grown(layout.safe, -line)));
     }
   }
 }

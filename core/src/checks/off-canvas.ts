@@ -11,7 +11,7 @@ const covers = (box: Box, page: Box): boolean =>
 export const offCanvas: Check = {
   hinders: [],
   find: ({ seen, page, printsSomething }) =>
-    (printsSomething ? seen : []).flatMap(({ layer, ink }): Finding[] => {
+    (printsSomething ? seen : []).flatMap(({ layer, reach: ink }): Finding[] => {
       const cut = ink ? overhang(ink, page) : 0;
       if (!ink || cut <= SLACK_MM || covers(ink, page)) return [];
       const outside = !intersect(ink, page);

@@ -6,7 +6,7 @@ import { overhang, SLACK_MM } from './sight.js';
 export const outsideSafe: Check = {
   hinders: [],
   find: ({ seen, page, layout, printsSomething }) =>
-    (printsSomething ? seen : []).flatMap(({ layer, ink }): Finding[] => {
+    (printsSomething ? seen : []).flatMap(({ layer, reach: ink }): Finding[] => {
       if (!ink || overhang(ink, page) > SLACK_MM) return [];
       const over = overhang(ink, layout.safe);
       return over <= SLACK_MM

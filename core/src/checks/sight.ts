@@ -1,8 +1,9 @@
 import type { DesignDocument, Layer, Target } from '../document/design.js';
 import { seenBy } from '../document/exception.js';
 import { layoutTarget, type TargetLayout } from '../document/target.js';
-import { intersect, mapBox, type Box } from '../geometry/affine.js';
+import { grown, intersect, mapBox, type Box } from '../geometry/affine.js';
 import { boundsOfPlace, unitToField } from '../geometry/place.js';
+import { keylineReach } from '../drawing/keyline.js';
 import { factsOfLayer, inkPlace } from '../layers/layer-kinds.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { PressMeasure } from '../press/measure.js';
@@ -17,6 +18,8 @@ export interface SeenLayer {
   readonly where: Box;
   /** The part of it that holds ink, mm; the whole layer while its facts are unknown, null when it has no ink at all. */
   readonly ink: Box | null;
+  /** The same with the lines around it: around itself, its group and the whole design. */
+  readonly reach: Box | null;
 }
 
 /** What every check looks at. */
@@ -56,9 +59,14 @@ export function sightOf(
   const design = seenBy(whole, target);
   const layout = layoutTarget(design, target, requirement);
   const page: Box = { x: 0, y: 0, width: layout.canvas.widthMm, height: layout.canvas.heightMm };
+  const lines = keylineReach(design);
   const seen = design.layers
     .filter((layer) => !layer.hidden && layer.opacity > 0)
-    .map((layer) => seenLayer(layer, layout, facts));
+    .map((layer): SeenLayer => {
+      const one = seenLayer(layer, layout, facts);
+      const by = (lines.get(layer.id) ?? 0) * layout.toCanvas[0];
+      return { ...one, reach: one.ink && grown(one.ink, by) };
+    });
   return {
     requirement,
     layout,
@@ -72,7 +80,7 @@ export function sightOf(
   };
 }
 
-function seenLayer(layer: Layer, layout: TargetLayout, factsById: FactsById): SeenLayer {
+function seenLayer(layer: Layer, layout: TargetLayout, factsById: FactsById): Omit<SeenLayer, 'reach'> {
   const facts = factsOfLayer(layer, factsById);
   const where = mapBox(layout.toCanvas, boundsOfPlace(layer.place));
   if (!facts) return { layer, facts, where, ink: where };

@@ -58,6 +58,16 @@ export function keylinesUnder(
   return found;
 }
 
+/** How far lines stand out around each layer that has any, mm of the design, by layer. */
+export function keylineReach(
+  design: Pick<DesignDocument, 'layers' | 'keyline' | 'keylines'>,
+): ReadonlyMap<string, number> {
+  const reach = new Map<string, number>();
+  for (const { keyline, around } of [...keylinesUnder(design).values()].flat())
+    for (const { id } of around) reach.set(id, Math.max(reach.get(id) ?? 0, keyline.gap + keyline.width));
+  return reach;
+}
+
 /** Alpha at which the edge of a picture lies. */
 const EDGE_ALPHA = 128;
 /** How far a contour may be straightened, px of the copy it is found on. */

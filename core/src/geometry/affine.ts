@@ -95,3 +95,9 @@ export function intersect(a: Box, b: Box): Box | null {
   const height = Math.min(a.y + a.height, b.y + b.height) - y;
   return width > 0 && height > 0 ? { x, y, width, height } : null;
 }
+
+/** A box that stands out by as much on all sides, or draws in by a negative length as far as it can. */
+export function grown({ x, y, width, height }: Box, by: number): Box {
+  const [across, down] = [Math.max(by, -width / 2), Math.max(by, -height / 2)];
+  return { x: x - across, y: y - down, width: width + across * 2, height: height + down * 2 };
+}
