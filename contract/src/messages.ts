@@ -185,6 +185,12 @@ export interface PrintFile {
   readonly certificate: readonly CertificateRow[];
 }
 
+/** A blank as it is listed. */
+export interface ListedBlank extends Blank {
+  /** True for one of the seller's own; absent for shipped ones. */
+  readonly own?: true;
+}
+
 export interface Picture {
   readonly id: string;
   readonly designId: string;

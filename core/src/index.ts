@@ -74,6 +74,7 @@ export * from './mockup/blank.js';
 export * from './mockup/maps.js';
 export * from './mockup/area-lookup.js';
 export * from './mockup/exposure.js';
+export * from './mockup/find-blanks.js';
 export * from './mockup/scene.js';
 export * from './mockup/area.js';
 export * from './mockup/scene-kernel.js';

@@ -249,6 +249,78 @@ test('what the browser shows is what the server makes', async ({ page, demo }) =
   await expect.poll(difference).toBeLessThan(1);
 });
 
+test('blanks are found by what is wanted of them, and each shows this design', async ({ page, demo }) => {
+  await openDemo(page, demo, 'Mostly Drizzle', 'mockups');
+  const list = page.locator('ks-blank-list');
+  const tally = list.locator('.tally');
+  await expect(tally).toContainText('23 of 23');
+  // Kinds and choices narrow each other; what would leave nothing cannot be chosen.
+  await list.getByRole('button', { name: 'Drinkware 5' }).click();
+  await expect(tally).toContainText('5 of 23');
+  await list.getByText('Narrow down').click();
+  await expect(list.getByLabel('Product').getByRole('option', { name: 'T-shirt · 0', exact: true })).toBeDisabled();
+  await list.getByLabel('View').selectOption({ label: 'right · 2' });
+  await expect(list.locator('.blank')).toHaveText(['Mug on a desk', 'Mug, handle right']);
+  await expect(list.getByLabel('Comes in').getByRole('option', { name: 'blue · 2' })).toBeEnabled();
+  await list.getByRole('searchbox').pressSequentially('daylight', { delay: 120 });
+  await expect(list.locator('.blank')).toHaveText(['Mug on a desk']);
+  await list.getByRole('button', { name: 'Favourite: Mug on a desk' }).click();
+  await list.getByRole('searchbox').fill('nothing like it');
+  await expect(list.getByText('No blank is all of this.')).toBeVisible();
+  await list.getByRole('button', { name: 'Show all' }).click();
+  await expect(tally).toContainText('23 of 23');
+
+  // A small picture is the large one made small: the design is on it, in the same colour and place.
+  const tee = list.locator('.blank', { hasText: 'Cotton tee, front' });
+  await expect(tee).toHaveAttribute('data-drawn', 'true', { timeout: 60_000 });
+  const difference = (name: string) =>
+    page.evaluate(async (label) => {
+      const small = [...document.querySelectorAll('ks-blank-list .blank')]
+        .find((one) => one.textContent?.includes(label))!
+        .querySelector('img')!;
+      await small.decode().catch(() => undefined);
+      const pixels = (source: CanvasImageSource): Uint8ClampedArray => {
+        const context = new OffscreenCanvas(50, 50).getContext('2d')!;
+        context.imageSmoothingQuality = 'high';
+        context.drawImage(source, 0, 0, 50, 50);
+        return context.getImageData(0, 0, 50, 50).data;
+      };
+      const [one, other] = [pixels(small), pixels(document.querySelector('ks-scene-view canvas') as HTMLCanvasElement)];
+      let sum = 0;
+      for (let i = 0; i < one.length; i++) sum += Math.abs(one[i] - other[i]);
+      return sum / one.length;
+    }, name);
+  // Of 255, at a quarter of its size: rounding of two filters. The bare product in this colour is 9 away.
+  await expect.poll(() => difference('Cotton tee, front')).toBeLessThan(3);
+  const before = await tee.locator('img').getAttribute('src');
+  await page.locator('.swatches').getByRole('button', { name: 'Brick', exact: true }).click();
+  await expect(tee.locator('img')).not.toHaveAttribute('src', before!);
+  await expect.poll(() => difference('Cotton tee, front')).toBeLessThan(3);
+
+  // While the large maps are on their way, the small picture with the design stands there.
+  let release: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route('**/api/blanks/sticker/preview?*size=1000', async (route) => {
+    await held;
+    await route.continue();
+  });
+  const sticker = list.locator('.blank', { hasText: 'Round sticker' });
+  await sticker.scrollIntoViewIfNeeded();
+  await expect(sticker).toHaveAttribute('data-drawn', 'true', { timeout: 60_000 });
+  await sticker.click();
+  await expect(page.locator('ks-scene-view img.early')).toHaveAttribute('src', /^blob:/);
+  release();
+  await expect(page.locator('ks-scene-view img.early')).toHaveCount(0);
+
+  // What was marked and used is still known the next day.
+  await saved(page);
+  await page.reload();
+  await list.getByRole('button', { name: 'Favourites 1' }).click();
+  await expect(list.locator('.blank')).toHaveText(['Mug on a desk']);
+  await list.getByRole('button', { name: 'Used last 1' }).click();
+  await expect(list.locator('.blank')).toHaveCount(1);
+});
+
 test('every shape is printed as the browser draws it', async ({ page, app }) => {
   const field = { width: 100, height: 120 };
   const grid = { width: 500, height: 600 };

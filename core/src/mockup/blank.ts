@@ -10,7 +10,23 @@ export interface PrintArea {
   readonly bleedMm?: number;
   /** File with the area's position map. */
   readonly uv: string;
+  /** `all-over` for a panel of cloth that is printed before it is sewn; absent for an ordinary print area. */
+  readonly kind?: 'all-over';
+  /** Of a panel: where it is cut, a closed polygon in mm from the area's top left corner. */
+  readonly cut?: readonly (readonly [number, number])[];
+  /** Of a panel: where the sewn piece ends. */
+  readonly lines?: readonly {
+    readonly name: 'collar' | 'shoulder' | 'armhole' | 'side' | 'hem';
+    readonly points: readonly (readonly [number, number])[];
+  }[];
 }
+
+/** Areas that are printed one by one on the finished product. */
+export const printAreasOf = (blank: Pick<Blank, 'areas'>): readonly PrintArea[] =>
+  blank.areas.filter((area) => area.kind === undefined);
+
+/** True for a picture that brings its room along: nothing of a backdrop is seen, and no shadow falls on it. */
+export const isInRoom = ({ shadowStrength }: Pick<Blank, 'shadowStrength'>): boolean => shadowStrength === 0;
 
 /** A picture of an unprinted product with the maps that let a design be printed on it. */
 export interface Blank {

@@ -1,5 +1,8 @@
 import type { PrintArea } from './blank.js';
 
+/** Edition of how maps are made. It grows whenever the same pack would give other maps: what was kept is made anew. */
+export const MAPS_EDITION = 2;
+
 /** A decoded data picture: rows from the top, `channels` bytes a pixel. */
 export interface Plane {
   readonly width: number;
@@ -130,11 +133,20 @@ export function sceneMaps(
   return {
     width,
     height,
-    photo: averagedPhoto(pictures.photo, width, height),
+    photo: averagedPhoto(opaque(pictures.photo), width, height),
     mask: averaged(pictures.mask, width, height, [0], 1),
     shade: averaged(pictures.shade, width, height, [0, 1, 2], 4),
     shadow: enlargedSmoothly(pictures.shadow, width, height),
   };
+}
+
+/** A photo that fills its frame may come without an alpha channel. */
+function opaque(photo: Plane): Plane {
+  if (photo.channels === 4) return photo;
+  const { width, height, channels, data } = photo;
+  const rgba = new Uint8Array(width * height * 4).fill(255);
+  for (let i = 0; i < width * height; i++) for (let k = 0; k < 3; k++) rgba[i * 4 + k] = data[i * channels + k];
+  return { width, height, channels: 4, data: rgba };
 }
 
 /** The shadow map is half size: bilinear when it must grow, averaged when it must shrink. */

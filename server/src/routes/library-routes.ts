@@ -1,11 +1,12 @@
+import { basename } from 'node:path';
 import { letteringRequestSchema, type LetteringRequest } from '@kettle/contract';
-import { INTENTS, USUAL_CONVERSION, type ColourConversion } from '@kettle/core';
+import { INTENTS, MAPS_EDITION, USUAL_CONVERSION, type ColourConversion } from '@kettle/core';
 import type { House } from '../house.js';
 import { checkedBody, uploadName } from './body.js';
 import { askedId, idOf, sendFile, wholeNumber, type Handlers } from './handler.js';
 
 /** Widths a preview of a blank comes in, px. */
-const PREVIEW_SIZES = [600, 1000];
+const PREVIEW_SIZES = [200, 600, 1000];
 
 /** What designs are made with: fonts, graphics and blanks. */
 export const libraryRoutes = ({ lettering, graphics, blanks, profiles, disk }: House): Handlers => ({
@@ -53,7 +54,7 @@ export const libraryRoutes = ({ lettering, graphics, blanks, profiles, disk }: H
   },
   'get /api/blanks/{id}/thumbnail': async (who, request, response) => {
     const path = await blanks.thumbnail(who, idOf(request));
-    return sendFile(response, path, { type: 'image/webp', tag: path.slice(-37) });
+    return sendFile(response, path, { type: 'image/webp', tag: basename(path) });
   },
   'get /api/blanks/{id}/preview': async (who, request, response) => {
     const wanted = wholeNumber(request.query['size'], 1000);
@@ -64,7 +65,7 @@ export const libraryRoutes = ({ lettering, graphics, blanks, profiles, disk }: H
     return sendFile(response, path, {
       type: 'application/octet-stream',
       encoding: 'gzip',
-      tag: `${hash.slice(0, 16)}-${area}-${size}`,
+      tag: `${MAPS_EDITION}-${hash.slice(0, 16)}-${area}-${size}`,
     });
   },
 });

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { readFile, readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { blankSchema, refuse } from '@kettle/contract';
-import type { Blank } from '@kettle/core';
+import { blankSchema, refuse, type ListedBlank } from '@kettle/contract';
+import { MAPS_EDITION, type Blank } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { Log } from '../log.js';
 import type { RenderPool } from '../render/render-pool.js';
@@ -83,8 +83,9 @@ export class BlankService {
   }
 
   /** All that a seller can use. */
-  async of(who: Caller): Promise<readonly Blank[]> {
-    return [...this.shipped, ...(await this.own.list(who.owner)).map((pack) => pack.blank)];
+  async of(who: Caller): Promise<readonly ListedBlank[]> {
+    const own = await this.own.list(who.owner);
+    return [...this.shipped, ...own.map(({ blank }): ListedBlank => ({ ...blank, own: true }))];
   }
 
   async get(who: Caller, id: string): Promise<Blank> {
@@ -148,7 +149,7 @@ export class BlankService {
   /** Path of a small picture of the bare product. */
   async thumbnail(who: Caller, id: string): Promise<string> {
     const { blank, hash, files } = await this.pack(who, id);
-    const out = join(this.cache, 'thumbnails', `${hash.slice(0, 32)}.webp`);
+    const out = join(this.cache, 'thumbnails', `${MAPS_EDITION}-${hash.slice(0, 32)}.webp`);
     return this.keptFiles.path(out, () => this.pool.run('blankThumbnail', { blank, files, out }));
   }
 
@@ -160,7 +161,7 @@ export class BlankService {
     const { blank, hash, files } = await this.pack(who, id);
     if (!blank.areas.some((area) => area.id === areaId))
       throw new ProblemError(404, 'no-such-area', `${blank.name} has no print area “${areaId}”.`);
-    const out = join(this.cache, 'previews', `${hash.slice(0, 32)}-${areaId}-${size}.bin.gz`);
+    const out = join(this.cache, 'previews', `${MAPS_EDITION}-${hash.slice(0, 32)}-${areaId}-${size}.bin.gz`);
     return {
       path: await this.keptFiles.path(out, () => this.pool.run('blankPreview', { blank, files, areaId, size, out })),
       hash,

@@ -1,6 +1,17 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { defaultScene, rgbOf, textureGrid, type Blank, type Pixels, type SceneKernel } from '@kettle/core';
+import sharp from 'sharp';
+import {
+  encodedOf,
+  defaultScene,
+  exposureOf,
+  linearOf,
+  rgbOf,
+  textureGrid,
+  type Blank,
+  type Pixels,
+  type SceneKernel,
+} from '@kettle/core';
 import { BLANKS } from '../../launch/places.js';
 import { packIn, readyBlank } from './blank-pack.js';
 
@@ -135,6 +146,32 @@ describe('a scene', () => {
       return r > g && r > b ? 'red' : b > g ? 'blue' : 'green';
     };
     expect([strongest(215, 200), strongest(295, 130), strongest(290, 300)]).toEqual(['red', 'blue', 'green']);
+  });
+
+  it('leaves a room as it was photographed, but for its exposure, where nothing takes colour', async () => {
+    for (const id of ['mug-desk', 'poster-room', 'tote-hall']) {
+      const blank = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
+      const files = packIn(join(BLANKS, id), blank);
+      const room = await readyBlank(files, blank, blank.areas[0].id, SIZE);
+      const { data } = room.render({ ...look, garment: '#1F6B6B' }, null);
+      const raw = async (name: string) =>
+        sharp(files[name]).resize(SIZE, SIZE, { kernel: 'linear' }).removeAlpha().raw().toBuffer();
+      const [photo, mask] = [await raw(blank.files.photo), await raw(blank.files.mask)];
+      const gain = exposureOf(room.maps, blank.albedo);
+      let [sum, count] = [0, 0];
+      for (let i = 0; i < SIZE * SIZE; i++) {
+        if (mask[i * 3] > 0) continue;
+        for (let k = 0; k < 3; k++) {
+          sum += Math.abs(encodedOf(Math.min(1, linearOf(photo[i * 3 + k] / 255) * gain)) * 255 - data[i * 4 + k]);
+          count++;
+        }
+      }
+      expect(count).toBeGreaterThan(SIZE * SIZE);
+      // Reduced in code values there and in light here.
+      expect(sum / count)
+        .withContext(id)
+        .toBeLessThan(1.5);
+    }
   });
 
   it('takes the backdrop colour where nothing is', () => {

@@ -2,7 +2,6 @@ import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/ht
 import { Injectable, inject } from '@angular/core';
 import type {
   Asset,
-  Blank,
   DesignFileAnswer,
   FontFamily,
   Graphic,
@@ -11,6 +10,7 @@ import type {
   JobStep,
   LetteringAnswer,
   LetteringRequest,
+  ListedBlank,
   Naming,
   Package,
   PackageDetail,
@@ -263,8 +263,8 @@ export class Api {
     return this.http.get<{ gated: boolean; notice: string | null }>('/api/session');
   }
 
-  blanks(): Observable<Blank[]> {
-    return this.http.get<Blank[]>('/api/blanks');
+  blanks(): Observable<ListedBlank[]> {
+    return this.http.get<ListedBlank[]>('/api/blanks');
   }
 }
 

@@ -1,5 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
+import type { ListedBlank } from '@kettle/contract';
 import {
   apply,
   areaOf,
@@ -27,7 +28,8 @@ import { RequirementShelf } from '../data/requirement-shelf';
 export class MockupBench {
   private readonly bench = inject(Bench);
   private readonly requirements = inject(RequirementShelf);
-  readonly blanks = toSignal(inject(BlankShelf).all, { initialValue: [] as Blank[] });
+  private readonly shelf = inject(BlankShelf);
+  readonly blanks = toSignal(this.shelf.all, { initialValue: [] as ListedBlank[] });
   /** Colourways of the set that is made in one run, by name. */
   readonly setOf = signal<ReadonlySet<string>>(new Set());
 
@@ -46,13 +48,7 @@ export class MockupBench {
   );
   readonly scene = computed<Scene | null>(() => {
     const [design, blank] = [this.bench.desk.document(), this.blank()];
-    if (!design || !blank) return null;
-    if (design.scene?.blankId === blank.id) return design.scene;
-    const start = defaultScene(blank, null);
-    // Begin on the colour the target is sold on, when this blank comes in it.
-    const garment = this.bench.current()?.garment.toLowerCase();
-    const same = blank.colourways.find((one) => one.hex.toLowerCase() === garment);
-    return same ? { ...start, garment: same.hex } : start;
+    return design && blank ? this.sceneOn(blank) : null;
   });
   readonly area = computed(() => {
     const [blank, scene] = [this.blank(), this.scene()];
@@ -88,9 +84,20 @@ export class MockupBench {
     return mapBox(placement.fieldToArea, field);
   });
 
+  /** How a blank is shown: as the seller left it, else in the colour the target is sold on when it comes in that. */
+  sceneOn(blank: Blank): Scene {
+    const kept = this.bench.desk.document()?.scene;
+    if (kept?.blankId === blank.id) return kept;
+    const start = defaultScene(blank, null);
+    const garment = this.bench.current()?.garment.toLowerCase();
+    const same = blank.colourways.find((one) => one.hex.toLowerCase() === garment);
+    return same ? { ...start, garment: same.hex } : start;
+  }
+
   show(blank: Blank): void {
     this.setOf.set(new Set());
-    this.bench.desk.edit(changeScene(defaultScene(blank, null)));
+    this.shelf.use(blank.id);
+    this.bench.desk.edit(changeScene(this.sceneOn(blank)));
   }
 
   change(change: Partial<Scene>, mergeKey: string | null = null): void {

@@ -8,12 +8,14 @@ import {
   designOnScene,
   factsOfLayer,
   formatBytes,
+  isInRoom,
   legibility,
   LEAST_PICTURE,
   MOST_PICTURE,
   PICTURE_ADVICE,
   PICTURE_FORMATS,
   PICTURE_SIZES,
+  printAreasOf,
   type Colourway,
   type DesignDocument,
   type PictureFit,
@@ -28,16 +30,18 @@ import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
+import { BlankList } from './blank-list';
 import { MockupBench } from './mockup-bench';
 import { SceneView } from './scene-view';
 import { ScenePainter } from './scene-painter';
+import { SmallScenes } from './small-scenes';
 
 /** The design on products: blanks, colours, light, and the pictures made of them. */
 @Component({
   selector: 'ks-mockups-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule, SceneView, TargetPicture],
-  providers: [MockupBench, ScenePainter],
+  imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule, SceneView, TargetPicture, BlankList],
+  providers: [MockupBench, ScenePainter, SmallScenes],
   templateUrl: './mockups-station.html',
   styleUrl: './mockups-station.scss',
 })
@@ -48,11 +52,8 @@ export class MockupsStation {
   private readonly api = inject(Api);
   private readonly assets = inject(AssetShelf);
   private readonly notices = inject(Notices);
-  private readonly painter = inject(ScenePainter);
   private readonly refresh = new Subject<void>();
 
-  protected readonly words = signal('');
-  protected readonly category = signal<string | null>(null);
   protected readonly size = signal<number>(2000);
   protected readonly format = signal<PictureFormat>('jpeg');
   /** Exact frame of the pictures, px, and their byte limit, kB; none when empty. */
@@ -71,27 +72,16 @@ export class MockupsStation {
 
   protected readonly identity = [1, 0, 0, 1, 0, 0] as const;
 
-  private readonly searched = computed(() => {
-    const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
-    return this.mockup
-      .blanks()
-      .filter((blank) =>
-        words.every((word) =>
-          `${blank.name} ${blank.product} ${blank.category} ${blank.view} ${blank.tags.join(' ')}`
-            .toLowerCase()
-            .includes(word),
-        ),
-      );
+  /** Areas that are printed one by one. */
+  protected readonly areas = computed(() => {
+    const blank = this.mockup.blank();
+    return blank ? printAreasOf(blank) : [];
   });
-  protected readonly categories = computed(() =>
-    [...new Set(this.mockup.blanks().map((blank) => blank.category))].map((name) => ({
-      name,
-      count: this.searched().filter((blank) => blank.category === name).length,
-    })),
-  );
-  protected readonly shown = computed(() =>
-    this.searched().filter((blank) => this.category() === null || blank.category === this.category()),
-  );
+  /** The picture brings its room along: there is no wall to colour. */
+  protected readonly inRoom = computed(() => {
+    const blank = this.mockup.blank();
+    return blank !== null && isInRoom(blank);
+  });
   protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'pictures'));
 
   /** Colourways that a press of the button makes: the ticked set, or the one that is seen. */
@@ -139,13 +129,6 @@ export class MockupsStation {
         takeUntilDestroyed(),
       )
       .subscribe((pictures) => this.pictures.set(pictures));
-    // What stands next to the chosen blank is made ready while the seller looks at it.
-    effect(() => {
-      const [blank, shown] = [this.mockup.blank(), this.shown()];
-      const at = shown.findIndex((one) => one.id === blank?.id);
-      if (blank && at >= 0)
-        this.painter.prepare([shown[at + 1], shown[at - 1], shown[at + 2]].filter((one) => one !== undefined));
-    });
     // After a save a picture may be out of date.
     effect(() => {
       this.bench.desk.id();

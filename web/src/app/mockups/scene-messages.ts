@@ -23,6 +23,22 @@ export type SceneRequest =
       readonly look: SceneLook;
       readonly grid: TextureGrid;
       readonly texture: ArrayBuffer;
+    }
+  | {
+      readonly kind: 'load-small';
+      readonly id: number;
+      readonly blank: Blank;
+      readonly areaId: string;
+      readonly size: number;
+    }
+  | {
+      readonly kind: 'draw-small';
+      readonly id: number;
+      readonly blankId: string;
+      readonly areaId: string;
+      readonly look: SceneLook;
+      readonly grid: TextureGrid;
+      readonly texture: ArrayBuffer;
     };
 
 /** From the worker. */
@@ -44,4 +60,6 @@ export type SceneReply =
       readonly pixels: ArrayBuffer;
       readonly milliseconds: number;
     }
+  | { readonly kind: 'loaded-small'; readonly id: number; readonly pixelsPerMm: number }
+  | { readonly kind: 'drawn-small'; readonly id: number; readonly picture: Blob }
   | { readonly kind: 'failed'; readonly id: number; readonly message: string };

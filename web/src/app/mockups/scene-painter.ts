@@ -17,6 +17,8 @@ export interface ReadyBlank {
 
 /** Width of the live preview, px. */
 export const PREVIEW_SIZE = 1000;
+/** Width of a small scene, px: twice what it is shown at. */
+export const SMALL_SIZE = 200;
 
 /** Draws scenes in a worker, so that the page never waits. Provided by the mockups station. */
 @Injectable()
@@ -57,6 +59,26 @@ export class ScenePainter implements OnDestroy {
       (id) => ({ kind: 'draw', id, blankId: blank.blank.id, areaId: blank.areaId, look, grid, texture: pixels }),
       [pixels],
     );
+  }
+
+  /** Makes a small blank ready. @returns the density its print area is seen at, picture pixels per mm */
+  loadSmall(blank: Blank, areaId: string): Observable<number> {
+    return this.ask<Extract<SceneReply, { kind: 'loaded-small' }>>((id) => ({
+      kind: 'load-small',
+      id,
+      blank,
+      areaId,
+      size: SMALL_SIZE,
+    })).pipe(map(({ pixelsPerMm }) => pixelsPerMm));
+  }
+
+  /** A small scene as a picture file. */
+  drawSmall(blank: Blank, areaId: string, look: SceneLook, grid: TextureGrid, texture: ImageData): Observable<Blob> {
+    const pixels = texture.data.buffer as ArrayBuffer;
+    return this.ask<Extract<SceneReply, { kind: 'drawn-small' }>>(
+      (id) => ({ kind: 'draw-small', id, blankId: blank.id, areaId, look, grid, texture: pixels }),
+      [pixels],
+    ).pipe(map(({ picture }) => picture));
   }
 
   private ask<T extends SceneReply>(

@@ -9,27 +9,16 @@ import {
   viewChild,
 } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import {
-  AreaLookup,
-  areaPointAt,
-  compose,
-  designOnScene,
-  formatLength,
-  formatSize,
-  scale,
-  textureGrid,
-  type Box,
-  type Point,
-  type Scene,
-} from '@kettle/core';
+import { AreaLookup, areaPointAt, formatLength, formatSize, type Box, type Point, type Scene } from '@kettle/core';
 import { EMPTY, catchError, distinctUntilChanged, filter, map, startWith, switchMap } from 'rxjs';
-import { drawLayers } from '../artwork/paint-layer';
 import { Bench } from '../bench/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';
 import { MockupBench } from './mockup-bench';
 import { ScenePainter, type ReadyBlank } from './scene-painter';
+import { SceneTexture } from './scene-texture';
+import { SmallScenes } from './small-scenes';
 
 interface Hold {
   readonly kind: 'move' | 'size';
@@ -53,7 +42,8 @@ export class SceneView {
   private readonly notices = inject(Notices);
   private readonly preferences = inject(Preferences);
   private readonly surface = viewChild.required<ElementRef<HTMLCanvasElement>>('surface');
-  private readonly texture = new OffscreenCanvas(4, 4).getContext('2d', { willReadFrequently: true })!;
+  private readonly texture = new SceneTexture(this.assets);
+  private readonly small = inject(SmallScenes);
   private hold: Hold | null = null;
   private gestures = 0;
   /** Frames on their way: while the worker draws one, the next is prepared here. */
@@ -158,34 +148,21 @@ export class SceneView {
       ready.areaId !== area.id
     )
       return;
-    const grid = textureGrid(area, ready.maps.pixelsPerMm);
-    const { canvas } = this.texture;
-    canvas.width = grid.width;
-    canvas.height = grid.height;
-    const { clip, toTexture } = placement.onTexture(grid);
-    const toArea = compose(scale(1 / grid.density), toTexture, placement.fieldToArea);
-    this.texture.save();
-    this.texture.beginPath();
-    this.texture.rect(clip.x, clip.y, clip.width, clip.height);
-    this.texture.clip();
-    drawLayers(
-      this.texture,
-      designOnScene(design, this.mockup.requirement(), scene.garment),
-      toArea,
-      grid.density,
-      (layer) =>
-        this.assets.image(
-          layer.assetId,
-          layer.treatments,
-          Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density,
-        ),
-    );
-    this.texture.restore();
+    const { grid, texture } = this.texture.draw({
+      design,
+      requirement: this.mockup.requirement(),
+      garment: scene.garment,
+      area,
+      placement,
+      pixelsPerMm: ready.maps.pixelsPerMm,
+    });
     this.inFlight++;
-    this.painter.draw(ready, scene, grid, this.texture.getImageData(0, 0, grid.width, grid.height)).subscribe({
+    this.painter.draw(ready, scene, grid, texture).subscribe({
       next: ({ width, height, top, pixels, milliseconds }) => {
         this.frame.set(milliseconds);
         if (ready.blank.id === this.mockup.blank()?.id) this.drawnBlank.set(ready.blank.id);
+        // The others come when the one that is looked at is there.
+        this.small.begin();
         const surface = this.surface().nativeElement;
         if (surface.width !== width || surface.height !== height) {
           surface.width = width;
@@ -324,10 +301,10 @@ export class SceneView {
 
   /** Picture pixels are drawn over at any size. */
   protected readonly viewBox = computed(() => `0 0 ${this.size().width} ${this.size().height}`);
-  /** The small picture of a blank, enlarged, until it is drawn with the design on it. */
+  /** The small picture of a blank with the design on it, enlarged, until it is drawn with the design on it. */
   protected readonly early = computed(() => {
     const blank = this.mockup.blank();
-    return blank && this.drawnBlank() !== blank.id ? `/api/blanks/${blank.id}/thumbnail` : null;
+    return blank && this.drawnBlank() !== blank.id ? this.small.picture(blank.id) : null;
   });
   /** Id of the blank that the surface shows. */
   private readonly drawnBlank = signal<string | null>(null);

@@ -7,6 +7,9 @@ import type { SceneReply, SceneRequest } from './scene-messages';
 /** Blanks that are ready to be printed on, the one used last at the end. Each takes about 25 MB. */
 const ready = new Map<string, Promise<SceneKernel>>();
 const MOST_READY = 6;
+/** Small blanks, by blank and print area. Each takes about 2 MB. */
+const small = new Map<string, Promise<SceneKernel>>();
+const MOST_SMALL = 60;
 let compiled: Promise<object> | null = null;
 
 async function fetched(url: string): Promise<ArrayBuffer> {
@@ -36,6 +39,16 @@ async function load(blank: Blank, areaId: string, size: number): Promise<SceneKe
   const kernel = await entry;
   if (!kernel.hasArea(areaId)) kernel.addArea(areaId, (await preview(blank, areaId, size)).area);
   return kernel;
+}
+
+async function loadSmall(blank: Blank, areaId: string, size: number): Promise<SceneKernel> {
+  const key = `${blank.id} ${areaId}`;
+  const entry = small.get(key) ?? begin(blank, areaId, size);
+  small.delete(key);
+  small.set(key, entry);
+  entry.catch(() => small.delete(key));
+  for (const oldest of small.keys()) if (small.size > MOST_SMALL) small.delete(oldest);
+  return entry;
 }
 
 /** Makes blanks ready that may be looked at next, one after the other, behind whatever is asked for meanwhile. */
@@ -76,6 +89,28 @@ async function answer(request: SceneRequest): Promise<{ reply: SceneReply; trans
         },
         transfer: [],
       };
+    }
+    case 'load-small': {
+      const kernel = await loadSmall(request.blank, request.areaId, request.size);
+      return {
+        reply: {
+          kind: 'loaded-small',
+          id: request.id,
+          pixelsPerMm: kernel.areaMaps(request.areaId).pixelsPerMm,
+        },
+        transfer: [],
+      };
+    }
+    case 'draw-small': {
+      const { id, blankId, areaId, look, grid, texture } = request;
+      const kernel = await small.get(`${blankId} ${areaId}`);
+      if (!kernel) throw new Error('This blank is not loaded.');
+      kernel.setTexture({ width: grid.width, height: grid.height, data: new Uint8Array(texture) }, grid);
+      const { width, height, data } = kernel.render(look, areaId);
+      const canvas = new OffscreenCanvas(width, height);
+      canvas.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(data), width), 0, 0);
+      const picture = await canvas.convertToBlob({ type: 'image/webp', quality: 0.9 });
+      return { reply: { kind: 'drawn-small', id, picture }, transfer: [] };
     }
     case 'draw': {
       const kernel = await ready.get(request.blankId);

@@ -1,0 +1,56 @@
+import {
+  compose,
+  designOnScene,
+  scale,
+  textureGrid,
+  type DesignDocument,
+  type PrintArea,
+  type Requirement,
+  type ScenePlacement,
+  type TextureGrid,
+} from '@kettle/core';
+import { drawLayers } from '../artwork/paint-layer';
+import type { AssetShelf } from '../data/asset-shelf';
+
+/** A design as it is laid on a print area: what is drawn, for which area, how densely. */
+export interface Textured {
+  readonly design: DesignDocument;
+  readonly requirement: Requirement | null;
+  readonly garment: string;
+  readonly area: PrintArea;
+  readonly placement: ScenePlacement;
+  /** Density at which the area is seen, picture pixels per mm. */
+  readonly pixelsPerMm: number;
+}
+
+/** Draws designs on the grid of a print area, on one canvas that is used again and again. */
+export class SceneTexture {
+  private readonly context = new OffscreenCanvas(4, 4).getContext('2d', { willReadFrequently: true })!;
+
+  constructor(private readonly assets: AssetShelf) {}
+
+  draw({ design, requirement, garment, area, placement, pixelsPerMm }: Textured): {
+    grid: TextureGrid;
+    texture: ImageData;
+  } {
+    const grid = textureGrid(area, pixelsPerMm);
+    const { canvas } = this.context;
+    canvas.width = grid.width;
+    canvas.height = grid.height;
+    const { clip, toTexture } = placement.onTexture(grid);
+    const toArea = compose(scale(1 / grid.density), toTexture, placement.fieldToArea);
+    this.context.save();
+    this.context.beginPath();
+    this.context.rect(clip.x, clip.y, clip.width, clip.height);
+    this.context.clip();
+    drawLayers(this.context, designOnScene(design, requirement, garment), toArea, grid.density, (layer) =>
+      this.assets.image(
+        layer.assetId,
+        layer.treatments,
+        Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density,
+      ),
+    );
+    this.context.restore();
+    return { grid, texture: this.context.getImageData(0, 0, grid.width, grid.height) };
+  }
+}
