@@ -105,7 +105,7 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('get', '/api/assets/{id}/content', 'The original bytes', { status: 200, answer: 'binary', problems: [404] }),
   endpoint('get', '/api/assets/{id}/rendition', 'A PNG no larger than asked for', {
     status: 200,
-    query: ['size', 'treated'],
+    query: ['size', 'treated', 'light'],
     answer: 'binary',
     problems: [404, 422],
   }),

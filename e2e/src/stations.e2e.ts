@@ -12,7 +12,7 @@ import {
   SHAPES,
   textureGrid,
 } from '@kettle/core';
-import { drawLayers, drawScene, readyBlank } from '@kettle/server';
+import { drawLayers, drawScene, readyBlank, textureOf } from '@kettle/server';
 import { expect, numberOf, openDemo, openNewDesign, saved, test } from './kettle.js';
 
 test('the job sheet shows every design in its true state', async ({ page, demo }) => {
@@ -222,11 +222,7 @@ test('what the browser shows is what the server makes', async ({ page, demo }) =
     { size: 1000, format: 'png' },
     (asset) => facts.find((one) => one.id === asset)!.sha256,
   );
-  const made = drawScene(
-    kernel,
-    recipe,
-    await drawLayers(recipe.texture, recipe.texture.layers, files, { subpixel: true }),
-  );
+  const made = drawScene(kernel, recipe, await textureOf(recipe, files));
   /**
    * Mean difference per channel over the print area's part of the picture, where all the difference there may be is.
    */

@@ -7,7 +7,7 @@ export { Database } from './database/database.js';
 export { RENDER_ENVIRONMENT, RENDER_FLAGS } from './render/render-pool.js';
 export { encodePrintFile, makePrintFile } from './render/print/print-file.js';
 export { drawLayers } from './render/print/draw-layers.js';
-export { drawScene } from './render/mockup/picture.js';
+export { drawScene, textureOf } from './render/mockup/picture.js';
 export { packIn, readyBlank } from './render/mockup/blank-pack.js';
 export { loadDesigns, loadRequirements } from './launch/load-demo.js';
 export { BLANKS, PAGE } from './launch/places.js';

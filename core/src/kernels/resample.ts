@@ -12,6 +12,53 @@ export function allocate(bytes: usize): usize {
   return at;
 }
 
+// Pictures of things are filtered in light, what is printed in its own values (see the host).
+const ENCODE_STEPS: i32 = 16383;
+const STEPS_PER_LEVEL: f32 = 16383.0 / 255.0;
+const lightOfCode = allocate(256 * 4);
+const codeOfLight = allocate(ENCODE_STEPS + 1);
+let inLight: bool = false;
+
+/** From here on this instance filters rows in linear light (sRGB, IEC 61966-2-1). */
+export function useLight(): void {
+  inLight = true;
+  for (let code = 0; code < 256; code++) {
+    const encoded = <f64>code / 255.0;
+    const linear = encoded <= 0.04045 ? encoded / 12.92 : Math.pow((encoded + 0.055) / 1.055, 2.4);
+    store<f32>(lightOfCode + (code << 2), <f32>(linear * 255));
+  }
+  for (let step = 0; step <= ENCODE_STEPS; step++) {
+    const linear = <f64>step / <f64>ENCODE_STEPS;
+    const encoded = linear <= 0.0031308 ? linear * 12.92 : 1.055 * Math.pow(linear, 1.0 / 2.4) - 0.055;
+    store<u8>(codeOfLight + step, <u8>(encoded * 255.0 + 0.5));
+  }
+}
+
+/** A straight 8-bit pixel as premultiplied linear light, each lane 0 to 255. */
+@inline function premultipliedLight(at: usize): v128 {
+  const alpha = <f32>load<u8>(at, 3);
+  const share = alpha * (1.0 / 255.0);
+  const r = load<f32>(lightOfCode + (<usize>load<u8>(at) << 2)) * share;
+  const g = load<f32>(lightOfCode + (<usize>load<u8>(at, 1) << 2)) * share;
+  const b = load<f32>(lightOfCode + (<usize>load<u8>(at, 2) << 2)) * share;
+  return f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(f32x4.splat(alpha), 0, r), 1, g), 2, b);
+}
+
+@inline function codeOf(value: f32): u32 {
+  return <u32>load<u8>(codeOfLight + <usize>(max(<f32>0, min(<f32>255, value)) * STEPS_PER_LEVEL + <f32>0.5));
+}
+
+/** Stores premultiplied light as a straight 8-bit pixel. */
+@inline function storeLight(at: usize, value: v128): void {
+  const alpha = f32x4.extract_lane(value, 3);
+  if (alpha < 0.5) { store<u32>(at, 0); return; }
+  const factor: f32 = <f32>255 / alpha;
+  const r = codeOf(f32x4.extract_lane(value, 0) * factor);
+  const g = codeOf(f32x4.extract_lane(value, 1) * factor);
+  const b = codeOf(f32x4.extract_lane(value, 2) * factor);
+  store<u32>(at, r | (g << 8) | (b << 16) | (<u32>(min(alpha, <f32>255) + 0.5) << 24));
+}
+
 /** A straight 8-bit pixel as premultiplied lanes. */
 @inline function premultiplied(at: usize): v128 {
   const value = f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(i16x8.extend_low_i8x16_u(v128.load32_zero(at))));
@@ -58,7 +105,8 @@ export function allocate(bytes: usize): usize {
  * @param out lanes, 16 bytes a target pixel
  */
 export function filterRow(row: usize, sourceWidth: i32, scratch: usize, starts: usize, weights: usize, taps: i32, width: i32, out: usize): void {
-  for (let x: usize = 0; x < <usize>sourceWidth; x++) v128.store(scratch + (x << 4), premultiplied(row + (x << 2)));
+  if (inLight) for (let x: usize = 0; x < <usize>sourceWidth; x++) v128.store(scratch + (x << 4), premultipliedLight(row + (x << 2)));
+  else for (let x: usize = 0; x < <usize>sourceWidth; x++) v128.store(scratch + (x << 4), premultiplied(row + (x << 2)));
   if (taps == 4) {
     for (let x: usize = 0; x < <usize>width; x++) {
       const from = scratch + (<usize>load<u32>(starts + (x << 2)) << 4);
@@ -88,6 +136,16 @@ export function filterRow(row: usize, sourceWidth: i32, scratch: usize, starts: 
  * @param weights `taps` f32
  */
 export function filterDown(rows: usize, weights: usize, taps: i32, width: i32, out: usize): void {
+  if (inLight) {
+    for (let x: usize = 0; x < <usize>width; x++) {
+      let sum = f32x4.mul(v128.load(<usize>load<u32>(rows) + (x << 4)), v128.load32_splat(weights));
+      for (let k: usize = 1; k < <usize>taps; k++) {
+        sum = f32x4.add(sum, f32x4.mul(v128.load(<usize>load<u32>(rows + (k << 2)) + (x << 4)), v128.load32_splat(weights + (k << 2))));
+      }
+      storeLight(out + (x << 2), sum);
+    }
+    return;
+  }
   if (taps == 4) { filterDown4(rows, weights, width, out); return; }
   let x: usize = 0;
   for (; x + 3 < <usize>width; x += 4) {

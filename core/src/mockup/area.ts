@@ -78,10 +78,19 @@ export interface TextureGrid {
   readonly density: number;
 }
 
+/**
+ * Texture pixels for one of the picture, along each axis: a bilinear sample of such a grid weighs what a picture pixel
+ * covers with the same variance as its own square would, (1 / √2)² / 6 = 1 / 12, neither softer nor coarser.
+ */
+const FINER = Math.SQRT2;
+
+/** Longest side of a texture, px. */
+export const MOST_TEXTURE = 3072;
+
 /** Texture grid of a print area as seen at a picture size. */
 export function textureGrid(area: PrintArea, pixelsPerMm: number): TextureGrid {
-  const most = 2048 / Math.max(area.widthMm, area.heightMm);
-  const density = Math.min(pixelsPerMm, most);
+  const most = MOST_TEXTURE / Math.max(area.widthMm, area.heightMm);
+  const density = Math.min(pixelsPerMm * FINER, most);
   return {
     width: Math.max(4, Math.round(area.widthMm * density)),
     height: Math.max(4, Math.round(area.heightMm * density)),
@@ -91,33 +100,45 @@ export function textureGrid(area: PrintArea, pixelsPerMm: number): TextureGrid {
 
 /** Where the canvas lies on the texture, and the part of it that the texture holds. */
 export interface CanvasOnTexture {
-  /**
-   * Area mm to texture pixels, with the canvas's edges on whole pixels: art that fills the canvas then fills them too,
-   * and leaves no light line.
-   */
+  /** Area mm to texture pixels. */
   readonly toTexture: Affine;
-  /** In whole texture pixels; what lies off the canvas is not printed. */
+  /**
+   * The texture pixels that the canvas touches; what lies off it is not printed. Art that ends with the canvas covers
+   * the last of them in part by itself.
+   */
   readonly clip: Box;
 }
 
 export function canvasOnTexture(
+  area: Pick<PrintArea, 'widthMm' | 'heightMm'>,
   canvas: Pick<Canvas, 'widthMm' | 'heightMm'>,
   placement: AreaPlacement,
   grid: TextureGrid,
 ): CanvasOnTexture {
-  const [a, , , d, e, f] = placement.toArea;
-  const edges = (from: number, size: number) => {
-    const [first, last] = [Math.round(from * grid.density), Math.round((from + size) * grid.density)];
-    return { first, last, scale: Math.max(1, last - first) / size };
-  };
-  const [x, y] = [edges(e, a * canvas.widthMm), edges(f, d * canvas.heightMm)];
-  const within = (first: number, last: number, most: number) => {
-    const start = Math.min(most, Math.max(0, first));
-    return [start, Math.max(0, Math.min(most, last) - start)] as const;
-  };
-  const [[left, width], [top, height]] = [within(x.first, x.last, grid.width), within(y.first, y.last, grid.height)];
+  // The grid has whole pixels: a pixel of it is not quite as wide as it is high.
+  const [x, y] = [
+    along(placement.toArea[4], placement.toArea[0] * canvas.widthMm, grid.width / area.widthMm, grid.width),
+    along(placement.toArea[5], placement.toArea[3] * canvas.heightMm, grid.height / area.heightMm, grid.height),
+  ];
   return {
-    toTexture: [x.scale, 0, 0, y.scale, x.first - e * x.scale, y.first - f * y.scale],
-    clip: { x: left, y: top, width, height },
+    toTexture: [x.scale, 0, 0, y.scale, x.shift, y.shift],
+    clip: { x: x.first, y: y.first, width: x.length, height: y.length },
+  };
+}
+
+/**
+ * One axis of a canvas on a texture. An edge that lies within half a pixel of the area's own is laid on it: art that
+ * fills both then leaves no light line.
+ */
+function along(fromMm: number, lengthMm: number, perMm: number, size: number) {
+  const near = (at: number): number => (Math.abs(at) < 0.5 ? 0 : Math.abs(at - size) < 0.5 ? size : at);
+  const [from, to] = [near(fromMm * perMm), near((fromMm + lengthMm) * perMm)];
+  const scale = (to - from) / lengthMm;
+  const first = Math.min(size, Math.max(0, Math.floor(from + 1e-6)));
+  return {
+    scale,
+    shift: from - fromMm * scale,
+    first,
+    length: Math.max(0, Math.min(size, Math.ceil(to - 1e-6)) - first),
   };
 }

@@ -14,11 +14,12 @@ const MOST_GAIN = 1.45;
  */
 export function exposureOf({ mask, shade }: Pick<SceneMaps, 'mask' | 'shade'>, albedo: number): number {
   const histogram = new Uint32Array(512);
+  const light = Float64Array.from({ length: 256 }, (_, code) => 2 * (code / 255) ** 2);
   let count = 0;
   for (let i = 0; i < mask.length; i++) {
     if (mask[i] < 255) continue;
-    const [key, bounce, gloss] = [0, 1, 2].map((channel) => 2 * (shade[i * 4 + channel] / 255) ** 2);
-    const lit = WHITE * (key + (bounce * WHITE) / albedo) + gloss;
+    const at = i * 4;
+    const lit = WHITE * (light[shade[at]] + (light[shade[at + 1]] * WHITE) / albedo) + light[shade[at + 2]];
     histogram[Math.min(511, Math.floor(lit * 256))]++;
     count++;
   }

@@ -179,12 +179,22 @@ export function areaMaps(uv: Plane, area: PrintArea, width: number, height: numb
   const [columns, rows] = [spans(uv.width, width), spans(fullHeight, height)];
   const { data, channels } = uv;
   const lower = fullHeight * uv.width * channels;
+  const isWhole = uv.width === width && fullHeight === height;
   const index: number[] = [];
   const us: number[] = [];
   const vs: number[] = [];
   const cover: number[] = [];
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
+      if (isWhole) {
+        const s = (y * width + x) * channels;
+        if (data[s + 2] === 0) continue;
+        index.push(y * width + x);
+        us.push(data[s] * 256 + data[lower + s]);
+        vs.push(data[s + 1] * 256 + data[lower + s + 1]);
+        cover.push(data[s + 2]);
+        continue;
+      }
       let [u, v, c] = [0, 0, 0];
       for (let j = 0; j < rows[y].weights.length; j++) {
         const row = (rows[y].first + j) * uv.width;
@@ -225,26 +235,22 @@ function detailOf(
   width: number,
 ): { detail: Uint8Array; pixelsPerMm: number } {
   const spansMm = new Float32Array(index.length);
+  const [mmU, mmV] = [area.widthMm / 65535, area.heightMm / 65535];
+  /** Square of the distance on the print between a pixel and a neighbour that may not be there. */
+  const squared = (i: number, near: number): number =>
+    near < 0 ? 0 : ((us[i] - us[near]) * mmU) ** 2 + ((vs[i] - vs[near]) * mmV) ** 2;
   let below = 0;
   for (let i = 0; i < index.length; i++) {
     while (index[below] < index[i] - width) below++;
     const left = i > 0 && index[i - 1] === index[i] - 1 ? i - 1 : -1;
     const above = index[below] === index[i] - width ? below : -1;
-    let most = 0;
-    for (const near of [left, above]) {
-      if (near < 0) continue;
-      const across = ((us[i] - us[near]) / 65535) * area.widthMm;
-      const down = ((vs[i] - vs[near]) / 65535) * area.heightMm;
-      most = Math.max(most, Math.hypot(across, down));
-    }
-    spansMm[i] = most;
+    spansMm[i] = Math.sqrt(Math.max(squared(i, left), squared(i, above)));
   }
   const known = spansMm.filter((value) => value > 0).sort();
-  // A quarter of the area is seen at this density or closer. Half a level of tolerance keeps the print crisp: one
-  // level fits most pixels.
+  // A quarter of the area is seen at this density or closer, and the texture is made for it (see textureGrid).
   const typical = known.length ? known[Math.floor(known.length / 4)] : 1;
   const detail = Uint8Array.from(spansMm, (span) =>
-    Math.min(255, Math.max(0, Math.round((Math.log2(Math.max(span, typical) / typical) - 0.5) * 32))),
+    Math.min(255, Math.round(Math.log2(Math.max(span, typical) / typical) * 32)),
   );
   return { detail, pixelsPerMm: 1 / typical };
 }

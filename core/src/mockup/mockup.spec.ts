@@ -1,7 +1,7 @@
 import { addTarget } from '../document/edits.js';
 import { apply, compose, mapBox } from '../geometry/affine.js';
 import { design, layer, mug, tee } from '../testing/samples.js';
-import { canvasOnTexture, placeOnArea, textureGrid } from './area.js';
+import { canvasOnTexture, MOST_TEXTURE, placeOnArea, textureGrid } from './area.js';
 import { AreaLookup, areaPointAt } from './area-lookup.js';
 import type { Blank, PrintArea } from './blank.js';
 import { areaMaps, sceneMaps, type Plane } from './maps.js';
@@ -83,7 +83,7 @@ describe('a canvas on a print area', () => {
     expect(placeOnArea(shirt, area, canvas).factor).toBeCloseTo(150.5 / 177.8, 6);
   });
 
-  it('has its edges on whole pixels of the texture, so that art that fills it leaves no light line', () => {
+  it('lies on the texture where it lies on the area, to the grid’s own proportions', () => {
     for (const [widthMm, heightMm, density] of [
       [283.7, 311.1, 1.37],
       [300, 400, 2],
@@ -92,19 +92,36 @@ describe('a canvas on a print area', () => {
       const canvas = { widthMm, heightMm };
       const placement = placeOnArea(shirt, area, canvas, { trueSize: true });
       const grid = textureGrid(area, density);
-      const { toTexture, clip } = canvasOnTexture(canvas, placement, grid);
+      const { toTexture, clip } = canvasOnTexture(area, canvas, placement, grid);
       const edges = mapBox(compose(toTexture, placement.toArea), { x: 0, y: 0, width: widthMm, height: heightMm });
-      for (const edge of [edges.x, edges.y, edges.x + edges.width, edges.y + edges.height])
-        expect(Math.abs(edge - Math.round(edge))).toBeLessThan(1e-6);
-      expect([clip.x, clip.x + clip.width]).toEqual([
-        Math.max(0, Math.round(edges.x)),
-        Math.min(grid.width, Math.round(edges.x + edges.width)),
-      ]);
-      expect([clip.y, clip.y + clip.height]).toEqual([
-        Math.max(0, Math.round(edges.y)),
-        Math.min(grid.height, Math.round(edges.y + edges.height)),
-      ]);
+      const onArea = mapBox(placement.toArea, { x: 0, y: 0, width: widthMm, height: heightMm });
+      const inPx = (mm: number, most: number, px: number) => (mm / most) * px;
+      expect(edges.x).toBeCloseTo(inPx(onArea.x, area.widthMm, grid.width), 6);
+      expect(edges.x + edges.width).toBeCloseTo(inPx(onArea.x + onArea.width, area.widthMm, grid.width), 6);
+      expect(edges.y + edges.height).toBeCloseTo(inPx(onArea.y + onArea.height, area.heightMm, grid.height), 6);
+      // What is printed are the pixels that the canvas touches, within the area.
+      expect(clip.x).toBe(Math.max(0, Math.floor(edges.x + 1e-6)));
+      expect(clip.x + clip.width).toBe(Math.min(grid.width, Math.ceil(edges.x + edges.width - 1e-6)));
+      expect(clip.y + clip.height).toBe(Math.min(grid.height, Math.ceil(edges.y + edges.height - 1e-6)));
     }
+  });
+
+  it('takes an edge within half a pixel of the area’s for it, so that art that fills both leaves no light line', () => {
+    const grid = textureGrid(area, 1);
+    const canvas = { widthMm: area.widthMm - 0.3, heightMm: area.heightMm - 0.3 };
+    const placement = placeOnArea(cup, area, canvas, { held: 1 });
+    const { toTexture, clip } = canvasOnTexture(area, canvas, placement, grid);
+    const edges = mapBox(compose(toTexture, placement.toArea), {
+      x: 0,
+      y: 0,
+      width: canvas.widthMm,
+      height: canvas.heightMm,
+    });
+    expect(edges.x).toBeCloseTo(0, 9);
+    expect(edges.x + edges.width).toBeCloseTo(grid.width, 9);
+    expect(edges.y).toBeCloseTo(0, 9);
+    expect(edges.y + edges.height).toBeCloseTo(grid.height, 9);
+    expect(clip).toEqual({ x: 0, y: 0, width: grid.width, height: grid.height });
   });
 
   it('is fitted to the face of a hard product, and to a crest', () => {
@@ -114,9 +131,9 @@ describe('a canvas on a print area', () => {
     ).toBeLessThan(0.3);
   });
 
-  it('has a texture about as fine as the picture, never beyond 2048 px', () => {
-    expect(textureGrid(area, 2)).toEqual({ width: 600, height: 800, density: 2 });
-    expect(Math.max(textureGrid(area, 50).width, textureGrid(area, 50).height)).toBe(2048);
+  it('has a texture about as fine as the picture, never beyond what the kernel takes', () => {
+    expect(textureGrid(area, 2)).toEqual({ width: 849, height: 1131, density: 2 * Math.SQRT2 });
+    expect(Math.max(textureGrid(area, 50).width, textureGrid(area, 50).height)).toBe(MOST_TEXTURE);
   });
 });
 

@@ -1,6 +1,6 @@
 import { linearOf, rgbOf } from '../colour/srgb.js';
 import type { Pixels } from '../raster/pixels.js';
-import type { TextureGrid } from './area.js';
+import { MOST_TEXTURE, type TextureGrid } from './area.js';
 import type { Blank } from './blank.js';
 import { exposureOf } from './exposure.js';
 import type { AreaMaps, SceneMaps } from './maps.js';
@@ -32,9 +32,6 @@ export interface SceneLook {
 
 /** Compiles the kernel once; pass the result to each {@link SceneKernel}. */
 export const compileSceneKernel = (wasm: Uint8Array | ArrayBuffer): object => new WebAssembly.Module(wasm);
-
-/** Largest texture side, px. */
-const MAX_TEXTURE = 2048;
 
 /**
  * One blank at one size, ready to be printed on again and again. The same WebAssembly runs in the browser's worker
@@ -101,12 +98,12 @@ export class SceneKernel {
     return area.maps;
   }
 
-  /** Takes a design drawn on a texture grid. @throws RangeError when the sizes differ or exceed 2048 px */
+  /** Takes a design drawn on a texture grid. @throws RangeError when the sizes differ or exceed {@link MOST_TEXTURE} */
   setTexture(texture: Pixels, grid: TextureGrid): void {
     if (
       texture.width !== grid.width ||
       texture.height !== grid.height ||
-      Math.max(grid.width, grid.height) > MAX_TEXTURE
+      Math.max(grid.width, grid.height) > MOST_TEXTURE
     ) {
       throw new RangeError('The design does not fit the print area’s grid.');
     }

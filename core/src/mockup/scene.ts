@@ -79,7 +79,7 @@ export function placeScene(
     fieldToArea: compose(placement.toArea, toCanvas),
     factor: placement.factor,
     shrunk: isClothing(blank) && placement.factor < 0.995,
-    onTexture: (grid) => canvasOnTexture(canvas, placement, grid),
+    onTexture: (grid) => canvasOnTexture(area, canvas, placement, grid),
   };
 }
 

@@ -4,6 +4,7 @@ import type { Pixels } from './pixels.js';
 interface ResampleExports {
   readonly memory: { readonly buffer: ArrayBuffer };
   allocate(bytes: number): number;
+  useLight(): void;
   filterRow(...values: number[]): void;
   filterDown(...values: number[]): void;
   turnRow(...values: number[]): void;
@@ -99,9 +100,20 @@ function tapsOf(length: number, { from, to }: Span, begin: number, size: number)
  * @param across, down where the picture's edges lie on the grid; edges between pixels cover them in part
  * @param window whole pixels, at least 1 × 1
  * @param into the whole grid, when the part is to be written there and not to a picture of its own
+ * @param light filters in linear light instead, as a lens does: right for pictures of things, too thin for a print of
+ * light lettering
  */
-export function stretch(module: object, source: Pixels, across: Span, down: Span, window: Box, into?: Pixels): Pixels {
+export function stretch(
+  module: object,
+  source: Pixels,
+  across: Span,
+  down: Span,
+  window: Box,
+  into?: Pixels,
+  light = false,
+): Pixels {
   const kernel = start(module);
+  if (light) kernel.useLight();
   const columns = tapsOf(source.width, across, window.x, window.width);
   const rows = tapsOf(source.height, down, window.y, window.height);
   const width = columns.last - columns.first + 1;

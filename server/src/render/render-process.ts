@@ -38,8 +38,8 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     return output.make({ ...job, progress: (share) => reply({ kind: 'progress', share }) });
   },
   areaDensity: ({ blank, files, areaId, size }) => areaDensity(blank, files, areaId, size),
-  rendition: async ({ sha256, treated, path, size, out }) => {
-    await makeRendition({ sha256, treated }, path, size, out);
+  rendition: async ({ sha256, treated, path, size, light, out }) => {
+    await makeRendition({ sha256, treated }, path, size, out, light);
     return null;
   },
   treatedFacts: ({ path, treated }) => treatedFacts(path, treated),

@@ -30,7 +30,7 @@ export interface RenderTasks {
   make: { input: MakeInput; output: unknown };
   areaDensity: { input: { blank: Blank; files: PackFiles; areaId: string; size: number }; output: number };
   rendition: {
-    input: { sha256: string; treated?: Treated; path: string; size: number; out: string };
+    input: { sha256: string; treated?: Treated; path: string; size: number; light?: boolean; out: string };
     output: null;
   };
   /** Looks at a treated picture. */

@@ -53,9 +53,10 @@ export const assetRoutes = ({ assets, pictures, disk }: House): Handlers => ({
     const size = wholeNumber(request.query['size'], 1024);
     const name = askedId(request.query['treated']);
     const treated = name === null ? undefined : await pictures.treatedNamed(asset.id, name);
-    return sendFile(response, await assets.rendition(asset.sha256, size, treated), {
+    const light = request.query['light'] !== undefined;
+    return sendFile(response, await assets.rendition(asset.sha256, size, treated, light), {
       type: 'image/png',
-      tag: `${asset.sha256}-${name ?? ''}${size}`,
+      tag: `${asset.sha256}-${name ?? ''}${size}${light ? 'l' : ''}`,
     });
   },
 });

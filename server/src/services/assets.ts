@@ -113,12 +113,18 @@ export class AssetService {
     return { asset, path: await this.blobs.localPath(asset.sha256) };
   }
 
-  /** Path of a PNG no side longer than `size` px (rounded up to a kept size). */
-  async rendition(sha256: string, size: number, treated?: Treated): Promise<string> {
+  /**
+   * Path of a PNG no side longer than `size` px (rounded up to a kept size). @param light reduced in linear light
+   */
+  async rendition(sha256: string, size: number, treated?: Treated, light = false): Promise<string> {
     const kept = RENDITION_SIZES.find((one) => one >= size) ?? RENDITION_SIZES.at(-1)!;
-    const out = join(this.cache, 'renditions', `${treated ? treatedName(sha256, treated) : sha256}-${kept}.png`);
+    const out = join(
+      this.cache,
+      'renditions',
+      `${treated ? treatedName(sha256, treated) : sha256}-${kept}${light ? '-light' : ''}.png`,
+    );
     return this.keptFiles.path(out, async () =>
-      this.pool.run('rendition', { sha256, treated, path: await this.blobs.localPath(sha256), size: kept, out }),
+      this.pool.run('rendition', { sha256, treated, path: await this.blobs.localPath(sha256), size: kept, light, out }),
     );
   }
 }

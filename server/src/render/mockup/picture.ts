@@ -23,10 +23,10 @@ import { ProblemError } from '../../safety/problem-error.js';
 /** The design last drawn for a print area: a set of colourways uses the same one for every picture. */
 let lastTexture: { key: string; pixels: Pixels } | null = null;
 
-async function texture(recipe: PictureRecipe, files: Files): Promise<Pixels> {
+export async function textureOf(recipe: PictureRecipe, files: Files): Promise<Pixels> {
   const key = canonicalJson(recipe.texture);
   if (lastTexture?.key !== key) {
-    const pixels = await drawLayers(recipe.texture, recipe.texture.layers, files, { subpixel: true });
+    const pixels = await drawLayers(recipe.texture, recipe.texture.layers, files, { subpixel: true, light: true });
     clipOutside(pixels, recipe.texture.clip);
     lastTexture = { key, pixels };
   }
@@ -76,7 +76,7 @@ export async function makePicture(
 ): Promise<PictureFacts> {
   const kernel = await readyBlank(pack, blank, recipe.areaId, recipe.size);
   progress(0.4);
-  const scene = drawScene(kernel, recipe, await texture(recipe, sources));
+  const scene = drawScene(kernel, recipe, await textureOf(recipe, sources));
   progress(0.7);
   const bytes = await encodePicture(scene, recipe);
   const facts = await readPicture(bytes);

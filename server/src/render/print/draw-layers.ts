@@ -44,13 +44,18 @@ export interface Placed {
  * @param options.subpixel places pictures between pixels too. A print file is fine enough for whole pixels, which
  * keep art untouched at its own
  *   size; on a small grid half a pixel would be seen.
+ * @param options.light reduces upright pictures in linear light, as a camera would see them: for pictures of products
  * @param options.drawn hears how many layers are drawn
  */
 export async function drawLayers(
   grid: { width: number; height: number },
   layers: readonly RecipeLayer[],
   files: Files,
-  { subpixel = false, drawn }: { subpixel?: boolean; drawn?: (count: number) => void } = {},
+  {
+    subpixel = false,
+    light = false,
+    drawn,
+  }: { subpixel?: boolean; light?: boolean; drawn?: (count: number) => void } = {},
 ): Promise<Pixels> {
   const canvas: Pixels = { ...grid, data: Buffer.alloc(grid.width * grid.height * 4) };
   let empty = true;
@@ -61,7 +66,7 @@ export async function drawLayers(
       const at = i + coming.length;
       // What comes first and covers nothing is drawn where it stays.
       const into = at === 0 && opacityOf(layers[0]) === 1 ? canvas : undefined;
-      const next = placeLayer(layers[at], files, grid, subpixel, into);
+      const next = placeLayer(layers[at], files, grid, { subpixel, light, into });
       // A failure is met when its turn comes.
       next.catch(() => undefined);
       coming.push(next);
@@ -90,7 +95,7 @@ export async function placedLayers(
 ): Promise<Placed[]> {
   const placed: Placed[] = [];
   for (const layer of layers) {
-    const one = await placeLayer(layer, files, grid, false);
+    const one = await placeLayer(layer, files, grid, {});
     const left = Math.max(0, one?.left ?? 0);
     const top = Math.max(0, one?.top ?? 0);
     const width = one ? Math.min(grid.width, one.left + one.pixels.width) - left : 0;
@@ -106,16 +111,23 @@ export async function placedLayers(
 /** What is left of a layer's opacity to be laid on with: none where its dots stand for it already. */
 const opacityOf = ({ opacity, screen }: RecipeLayer): number => (screen ? 1 : opacity);
 
+/** How a layer is drawn. */
+interface Placing {
+  readonly subpixel?: boolean;
+  readonly light?: boolean;
+  /** The empty grid, for what may be drawn where it stays. */
+  readonly into?: Pixels;
+}
+
 /** A layer where it lies, its semi-transparent ink made solid where that was asked for. */
 async function placeLayer(
   layer: RecipeLayer,
   files: Files,
   grid: { width: number; height: number },
-  subpixel: boolean,
-  into?: Pixels,
+  how: Placing,
 ): Promise<Placed | null> {
   const { screen, opacity } = layer;
-  const placed = await placeUnscreened(layer, files, grid, subpixel, screen ? undefined : into);
+  const placed = await placeUnscreened(layer, files, grid, screen ? { ...how, into: undefined } : how);
   if (!placed || !screen) return placed;
   const { pixels, left, top } = placed;
   const own: Pixels = { ...pixels, data: Uint8Array.from(pixels.data) };
@@ -130,8 +142,7 @@ async function placeUnscreened(
   { sha256, treated, drawing, keyline, map }: RecipeLayer,
   files: Files,
   grid: { width: number; height: number },
-  subpixel: boolean,
-  into?: Pixels,
+  { subpixel = false, light = false, into }: Placing,
 ): Promise<Placed | null> {
   if (keyline) return { pixels: await drawKeyline(keyline, files, grid), left: 0, top: 0 };
   const place = subpixel || sha256 === null ? map : onWholePixels(map);
@@ -142,7 +153,7 @@ async function placeUnscreened(
   const pixels =
     'svg' in source
       ? await drawSvg(source.svg, window, compose(translate(-window.x, -window.y), place))
-      : placePicture(source.pixels, place, window, into);
+      : placePicture(source.pixels, place, window, light, into);
   return pixels === into ? { pixels, left: 0, top: 0 } : { pixels, left: window.x, top: window.y };
 }
 
@@ -190,13 +201,13 @@ function windowOf(map: Affine, grid: { width: number; height: number }): Box | n
  * The part of a picture that lies in a window, filtered once from its own pixels. @param into the empty grid, which an
  * upright picture may be written to and is then returned
  */
-function placePicture(source: Pixels, map: Affine, window: Box, into?: Pixels): Pixels {
+function placePicture(source: Pixels, map: Affine, window: Box, light: boolean, into?: Pixels): Pixels {
   const [a, b, c, d, e, f] = map;
   if (isUpright(map)) {
     const untouched = a === source.width && d === source.height && window.width === a && window.height === d;
     return untouched
       ? source
-      : stretch(RESAMPLER, source, { from: e, to: e + a }, { from: f, to: f + d }, window, into);
+      : stretch(RESAMPLER, source, { from: e, to: e + a }, { from: f, to: f + d }, window, into, light);
   }
   // Turned: brought to its size first where it must be reduced, and only the part that the window sees.
   const [width, height] = [
@@ -216,7 +227,7 @@ function placePicture(source: Pixels, map: Affine, window: Box, into?: Pixels): 
   return turn(
     RESAMPLER,
     {
-      pixels: stretch(RESAMPLER, source, { from: 0, to: width }, { from: 0, to: height }, part),
+      pixels: stretch(RESAMPLER, source, { from: 0, to: width }, { from: 0, to: height }, part, undefined, light),
       left,
       top,
       width,

@@ -1,13 +1,23 @@
 import { rename } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
-import type { RecipeLayer } from '@kettle/core';
+import { stretch, type RecipeLayer } from '@kettle/core';
+import { RESAMPLER } from '../resampler.js';
 import { drawLayers, type Files } from './draw-layers.js';
 import { readShown, type ShownSource } from '../artwork/shown.js';
 import { drawWholeSvg } from '../artwork/source.js';
 import { safeSvg } from '../artwork/svg.js';
 
-/** A PNG of an artwork file, no side longer than `size` px; raster pictures are never enlarged. */
-export async function makeRendition(shown: ShownSource, path: string, size: number, out: string): Promise<void> {
+/**
+ * A PNG of an artwork file, no side longer than `size` px; raster pictures are never enlarged.
+ * @param light reduces in linear light, for pictures of products
+ */
+export async function makeRendition(
+  shown: ShownSource,
+  path: string,
+  size: number,
+  out: string,
+  light = false,
+): Promise<void> {
   const source = await readShown(shown, path);
   if ('svg' in source) {
     const own = safeSvg(source.svg);
@@ -16,6 +26,14 @@ export async function makeRendition(shown: ShownSource, path: string, size: numb
     await writePng(sharp(data, { raw: { width, height, channels: 4 } }), out);
   } else {
     const { width, height, data } = source.pixels;
+    const factor = size / Math.max(width, height);
+    if (light && factor < 1) {
+      const [w, h] = [Math.max(1, Math.round(width * factor)), Math.max(1, Math.round(height * factor))];
+      const window = { x: 0, y: 0, width: w, height: h };
+      const seen = stretch(RESAMPLER, source.pixels, { from: 0, to: w }, { from: 0, to: h }, window, undefined, true);
+      await writePng(sharp(seen.data, { raw: { width: w, height: h, channels: 4 } }), out);
+      return;
+    }
     await writePng(
       sharp(data, { raw: { width, height, channels: 4 } }).resize(size, size, {
         fit: 'inside',

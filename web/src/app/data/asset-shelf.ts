@@ -53,19 +53,25 @@ export class AssetShelf {
    * @param treatments what is done to the picture; until its facts are known its rendition cannot be asked for
    * @param pixels longer side it is drawn at: the next larger rendition is used, so that the browser has little to
    * reduce
+   * @param light one that was reduced in linear light, for pictures of products
    */
-  image(id: string, treatments: readonly Treatment[] | undefined, pixels: number): HTMLImageElement | null {
+  image(
+    id: string,
+    treatments: readonly Treatment[] | undefined,
+    pixels: number,
+    light = false,
+  ): HTMLImageElement | null {
     const size = RENDITIONS.find((one) => one >= pixels) ?? 2048;
     const shown = pictureKey(id, treatments);
     if (shown !== id && !this.known()[shown]) return this.latest(id, size);
-    const key = `${shown} ${size}`;
+    const key = `${shown} ${size}${light ? ' light' : ''}`;
     let image = this.images.get(key);
     if (!image) {
       image = new Image();
       image.decoding = 'async';
       image.onload = () => this.drawn.update((n) => n + 1);
       const name = treatmentName(treatments);
-      image.src = `/api/assets/${id}/rendition?size=${size}${name && `&treated=${name}`}`;
+      image.src = `/api/assets/${id}/rendition?size=${size}${name && `&treated=${name}`}${light ? '&light' : ''}`;
       this.images.set(key, image);
     }
     if (!image.complete || image.naturalWidth === 0) return this.latest(id, size);

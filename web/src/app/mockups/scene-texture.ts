@@ -48,6 +48,7 @@ export class SceneTexture {
         layer.assetId,
         layer.treatments,
         Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density,
+        true,
       ),
     );
     this.context.restore();

@@ -1,0 +1,225 @@
+import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import {
+  defaultScene,
+  emptyDesign,
+  exposureOf,
+  pictureRecipe,
+  placeScene,
+  textureGrid,
+  type Blank,
+  type PictureLayer,
+} from '@kettle/core';
+import { artworkPath } from '@kettle/demo';
+import { BLANKS } from '../../launch/places.js';
+import { packIn, readyBlank } from './blank-pack.js';
+import { drawScene, textureOf } from './picture.js';
+
+/** Every how many pixels, along both axes, a picture is compared. */
+const EVERY = 17;
+/**
+ * Where more than one level is allowed: the apron's print is small in its picture, and the art's grain lies between what
+ * two filters let through.
+ */
+const ALLOWED: Readonly<Record<string, number>> = { apron: 1.5 };
+const LINEAR = Float64Array.from({ length: 256 }, (_, code) => {
+  const e = code / 255;
+  return e <= 0.04045 ? e / 12.92 : ((e + 0.055) / 1.055) ** 2.4;
+});
+const linear = (code: number): number => LINEAR[code];
+const encoded = (l: number): number => 255 * (l <= 0.0031308 ? l * 12.92 : 1.055 * Math.min(1, l) ** (1 / 2.4) - 0.055);
+const hexLinear = (hex: string): number[] => [1, 3, 5].map((at) => linear(parseInt(hex.slice(at, at + 2), 16)));
+const raw = async (path: string) => {
+  const { data, info } = await sharp(path).raw().toBuffer({ resolveWithObject: true });
+  return { data, ...info };
+};
+
+interface Art {
+  readonly width: number;
+  readonly height: number;
+  /** Premultiplied linear light and alpha, 0 to 1. */
+  readonly light: Float32Array;
+}
+
+/** The art as light, reduced by whole pixels to about `perPixel` of its pixels a picture pixel. */
+async function artAsLight(path: string, factor: number): Promise<Art> {
+  const { data, width: w, height: h } = await raw(path);
+  const [width, height] = [Math.floor(w / factor), Math.floor(h / factor)];
+  const light = new Float32Array(width * height * 4);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let j = 0; j < factor; j++)
+        for (let i = 0; i < factor; i++) {
+          const s = ((y * factor + j) * w + x * factor + i) * 4;
+          const alpha = data[s + 3] / 255 / factor ** 2;
+          for (let k = 0; k < 3; k++) light[(y * width + x) * 4 + k] += linear(data[s + k]) * alpha;
+          light[(y * width + x) * 4 + 3] += alpha;
+        }
+  return { width, height, light };
+}
+
+function sampled({ width, height, light }: Art, x: number, y: number): number[] {
+  if (x < 0 || y < 0 || x >= width || y >= height) return [0, 0, 0, 0];
+  const [cx, cy] = [Math.min(width - 1, Math.max(0, x - 0.5)), Math.min(height - 1, Math.max(0, y - 0.5))];
+  const [x0, y0] = [Math.floor(cx), Math.floor(cy)];
+  const [x1, y1] = [Math.min(width - 1, x0 + 1), Math.min(height - 1, y0 + 1)];
+  const [fx, fy] = [cx - x0, cy - y0];
+  const at = (i: number, j: number, k: number) => light[(j * width + i) * 4 + k];
+  return [0, 1, 2, 3].map(
+    (k) =>
+      (at(x0, y0, k) * (1 - fx) + at(x1, y0, k) * fx) * (1 - fy) + (at(x0, y1, k) * (1 - fx) + at(x1, y1, k) * fx) * fy,
+  );
+}
+
+/** Mean differences of a blank's picture from the formula of the packs' README, in levels; positive is too light. */
+async function differences(id: string, artPath: string, size: { width: number; height: number }) {
+  const folder = join(BLANKS, id);
+  const blank = JSON.parse(await readFile(join(folder, 'blank.json'), 'utf8')) as Blank;
+  const files = packIn(folder, blank);
+  const area = blank.areas[0];
+  // The art fills its canvas, which is as large as the print area in one direction and smaller in the other.
+  const field = { width: area.widthMm * 0.93, height: area.heightMm };
+  const layer: PictureLayer = {
+    kind: 'picture',
+    id: 'a',
+    name: 'Art',
+    assetId: id,
+    opacity: 1,
+    hidden: false,
+    place: { x: field.width / 2, y: field.height / 2, ...field, turn: 0, flipX: false, flipY: false },
+  };
+  const design = { ...emptyDesign('Art', field), layers: [layer] };
+  const scene = { ...defaultScene(blank, null), trueSize: true };
+  const kernel = await readyBlank(files, blank, area.id, blank.width);
+  const grid = textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm);
+  const recipe = pictureRecipe(
+    design,
+    scene,
+    { blank, pack: 'any' },
+    null,
+    grid,
+    { size: blank.width, format: 'png' },
+    () => artPath,
+  );
+  const shown = drawScene(kernel, recipe, await textureOf(recipe, { [artPath]: artPath })).data;
+  const { fieldToArea } = placeScene(design, blank, area, null, scene);
+
+  const [photo, mask, shade, shadow, uv] = await Promise.all(
+    [...Object.values(blank.files), area.uv].map((name) => raw(files[name])),
+  );
+  const { width, height } = blank;
+  const gain = exposureOf(kernel.maps, blank.albedo);
+  const art = await artAsLight(artPath, Math.max(1, Math.floor((size.width / field.width) * (1 / (4 * grid.density)))));
+  const [toX, toY] = [art.width / field.width, art.height / field.height];
+  const uvAt = (x: number, y: number): [number, number, number] => {
+    const [high, low] = [(y * width + x) * 3, ((y + height) * width + x) * 3];
+    return [
+      (uv.data[high] * 256 + uv.data[low]) / 65535,
+      (uv.data[high + 1] * 256 + uv.data[low + 1]) / 65535,
+      uv.data[high + 2] / 255,
+    ];
+  };
+  const [garment, backdrop] = [hexLinear(scene.garment), hexLinear(scene.backdrop)];
+  const code = (value: number): number => 2 * (value / 255) ** 2 * gain;
+  const sums = { in: [0, 0, 0], out: [0, 0, 0] };
+  for (let y = 4; y < height - 4; y += EVERY)
+    for (let x = 4; x < width - 4; x += EVERY) {
+      const at = y * width + x;
+      const [u, v, c] = uvAt(x, y);
+      let ink = [0, 0, 0, 0];
+      if (c > 0) {
+        const across = [uvAt(x - 1, y), uvAt(x + 1, y)];
+        const down = [uvAt(x, y - 1), uvAt(x, y + 1)];
+        // At the rim of the area its neighbours are not there: those few are left out.
+        if ([...across, ...down].some(([, , cover]) => cover < 1)) continue;
+        const step = [0, 1].map((k) => [(across[1][k] - across[0][k]) / 2, (down[1][k] - down[0][k]) / 2]);
+        for (let j = 0; j < 4; j++)
+          for (let i = 0; i < 4; i++) {
+            const [su, sv] = [0, 1].map((k) => [u, v][k] + step[k][0] * ((i - 1.5) / 4) + step[k][1] * ((j - 1.5) / 4));
+            const [fx, fy] = [
+              (su * area.widthMm - fieldToArea[4]) / fieldToArea[0],
+              (sv * area.heightMm - fieldToArea[5]) / fieldToArea[3],
+            ];
+            const one = sampled(art, fx * toX, fy * toY);
+            ink = ink.map((value, k) => value + one[k] / 16);
+          }
+      }
+      const surface = garment.map((value, k) => value * (1 - ink[3] * c) + ink[k] * c);
+      const most = Math.max(1e-5, ...surface);
+      const alpha = photo.channels === 4 ? photo.data[at * 4 + 3] / 255 : 1;
+      const covered = Math.min(1, alpha ? mask.data[at * mask.channels] / 255 / alpha : 0);
+      const shadowCode = (() => {
+        const [sx, sy] = [x / 2 - 0.25, y / 2 - 0.25];
+        const [x0, y0] = [Math.max(0, Math.floor(sx)), Math.max(0, Math.floor(sy))];
+        const [x1, y1] = [Math.min(shadow.width - 1, x0 + 1), Math.min(shadow.height - 1, y0 + 1)];
+        const read = (i: number, j: number) => shadow.data[(j * shadow.width + i) * shadow.channels];
+        const [fx, fy] = [Math.max(0, sx - x0), Math.max(0, sy - y0)];
+        return (
+          (read(x0, y0) * (1 - fx) + read(x1, y0) * fx) * (1 - fy) + (read(x0, y1) * (1 - fx) + read(x1, y1) * fx) * fy
+        );
+      })();
+      for (let k = 0; k < 3; k++) {
+        const [R, G, B] = [0, 1, 2].map((channel) => code(shade.data[at * shade.channels + channel]));
+        const tint = 1 - blank.glossTint + (blank.glossTint * surface[k]) / most;
+        let lit = surface[k] * (R + (G * surface[k]) / blank.albedo) + B * tint;
+        // The camera's shoulder: above 0.8 light rises ever more slowly towards 1.
+        if (lit > 0.8) lit = 0.8 + ((lit - 0.8) * 0.2) / (lit - 0.8 + 0.2);
+        const own = linear(photo.data[at * photo.channels + k]) * gain;
+        const body = own + (lit - own) * covered;
+        const behind = backdrop[k] * (1 - (scene.shadow * shadowCode) / 255);
+        const off = shown[at * 4 + k] - encoded(behind + (body - behind) * alpha);
+        const sum = ink[3] > 0.01 ? sums.in : sums.out;
+        sum[0] += Math.abs(off);
+        sum[1] += off;
+        sum[2]++;
+      }
+    }
+  const { in: inside, out: outside } = sums;
+  return {
+    inside: inside[0] / inside[2],
+    bias: inside[1] / inside[2],
+    outside: outside[0] / outside[2],
+    count: inside[2],
+  };
+}
+
+describe('the truth of scenes', () => {
+  let folder: string;
+  beforeAll(async () => {
+    folder = await mkdtemp(join(tmpdir(), 'kettle-truth-'));
+  });
+  afterAll(() => rm(folder, { recursive: true, force: true }));
+
+  it('is the formula of the packs in and out of the print, on every blank, also for photographic art', async () => {
+    // A painted sky with the grain of a photograph; with a soft hole, so that cloth is seen through it too.
+    const art = join(folder, 'art.png');
+    const { data, info } = await sharp(artworkPath('cumulus-appreciation.jpg'))
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const { width, height } = info;
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++)
+        data[(y * width + x) * 4 + 3] = Math.min(
+          255,
+          Math.max(0, (Math.hypot(x - width / 2, y - height / 2) - 300) * 2),
+        );
+    await sharp(data, { raw: { width, height, channels: 4 } })
+      .png({ compressionLevel: 1 })
+      .toFile(art);
+    const ids = (await readdir(BLANKS, { withFileTypes: true })).filter((one) => one.isDirectory());
+    for (const { name } of ids) {
+      const { inside, outside, bias, count } = await differences(name, art, { width, height });
+      if (process.env['KETTLE_TRUTH']) console.log(name, inside.toFixed(2), bias.toFixed(2), outside.toFixed(2), count);
+      expect(count).withContext(name).toBeGreaterThan(1000);
+      expect(inside)
+        .withContext(`${name}, in the print`)
+        .toBeLessThan(ALLOWED[name] ?? 1);
+      // Nothing is darker or lighter for being filtered.
+      expect(Math.abs(bias)).withContext(`${name}, in the print`).toBeLessThan(0.3);
+      expect(outside).withContext(`${name}, outside`).toBeLessThan(1);
+    }
+  }, 240_000);
+});
