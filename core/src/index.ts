@@ -42,6 +42,7 @@ export * from './recipes/recipe.js';
 export * from './document/version.js';
 export * from './document/treating.js';
 export * from './document/keylines.js';
+export * from './document/scenes.js';
 export * from './treatments/treated.js';
 export * from './colour/srgb.js';
 export * from './colour/lab.js';

@@ -317,6 +317,60 @@ test('blanks are found by what is wanted of them, and each shows this design', a
   await expect(list.locator('.blank')).toHaveCount(1);
 });
 
+test('scenes are kept with the design, follow it, and are made together', async ({ page, demo }) => {
+  const id = await openDemo(page, demo, 'Fog Signal', 'mockups');
+  const list = page.locator('ks-scene-list');
+  const kept = list.locator('.scene');
+  const before = (await demo.house.designs.get(SELLER, id)).document.scenes!;
+  await expect(kept).toHaveText(before.map(({ name }) => name));
+  // What is only looked at is kept by one press, and changes along from then on.
+  await page.locator('ks-blank-list').getByRole('searchbox').fill('mug on a desk');
+  await page.locator('ks-blank-list .blank').click();
+  await expect(list.locator('[aria-pressed="true"]')).toHaveCount(0);
+  await list.getByRole('button', { name: 'Keep this scene' }).click();
+  await page.locator('.swatches').getByRole('button', { name: 'Straw', exact: true }).click();
+  await expect(kept).toHaveCount(before.length + 1);
+  await kept.last().dblclick();
+  await list.getByLabel('Name of the scene').fill('');
+  await list.getByLabel('Name of the scene').pressSequentially('Desk, yellow', { delay: 110 });
+  await page.keyboard.press('Enter');
+  await expect(kept.last()).toHaveText('Desk, yellow');
+  await saved(page);
+  const scenes = async () => (await demo.house.designs.get(SELLER, id)).document.scenes!;
+  expect((await scenes()).at(-1)).toEqual(
+    expect.objectContaining({ blankId: 'mug-desk', garment: '#D9A93B', name: 'Desk, yellow' }),
+  );
+  // By keyboard: to the front, a copy, and the copy taken away again and brought back by undo.
+  const more = list.getByRole('button', { name: 'Scene Desk, yellow: more' });
+  for (let n = 0; n < before.length; n++) {
+    await more.focus();
+    await page.keyboard.press('Enter');
+    await page.getByRole('menuitem', { name: 'Move up' }).focus();
+    await page.keyboard.press('Enter');
+    await expect(kept.nth(before.length - 1 - n)).toHaveText('Desk, yellow');
+  }
+  await more.click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await expect(kept.nth(1)).toHaveText('Desk, yellow 2');
+  await list.getByRole('button', { name: 'Scene Desk, yellow 2: more' }).click();
+  await page.getByRole('menuitem', { name: 'Take it away' }).click();
+  await expect(kept).toHaveCount(before.length + 1);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(kept).toHaveCount(before.length + 2);
+  await saved(page);
+  // Another scene is one press away, and one press makes a picture of each.
+  await kept.last().click();
+  await expect(kept.last()).toHaveAttribute('aria-pressed', 'true');
+  await saved(page);
+  const pictures = async () => (await demo.house.outputs.picturesOf(SELLER, id)).filter((one) => !one.outOfDate);
+  await list.getByRole('button', { name: `Make all ${before.length + 2}` }).click();
+  await expect
+    .poll(async () => (await pictures()).filter((one) => one.blankId === 'mug-desk').map((one) => one.garment), {
+      timeout: 90_000,
+    })
+    .toEqual(['#D9A93B']);
+});
+
 test('every shape is printed as the browser draws it', async ({ page, app }) => {
   const field = { width: 100, height: 120 };
   const grid = { width: 500, height: 600 };

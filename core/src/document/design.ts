@@ -210,6 +210,14 @@ export interface Scene {
   readonly shadow: number;
   /** True when the print is shown at its printed size even where the print area then cuts it off. */
   readonly trueSize?: boolean;
+  /** Id of the kept scene that this is; absent for one that is only looked at. */
+  readonly keptAs?: string;
+}
+
+/** A scene that a design keeps under a name. */
+export interface KeptScene extends Omit<Scene, 'keptAs'> {
+  readonly id: string;
+  readonly name: string;
 }
 
 /** The document that is saved, revision by revision. Layers run from back to front. */
@@ -220,7 +228,10 @@ export interface DesignDocument {
   readonly field: { readonly width: number; readonly height: number };
   readonly layers: readonly Layer[];
   readonly targets: readonly Target[];
+  /** The scene that is shown. */
   readonly scene?: Scene;
+  /** Scenes that are kept, in the seller's order. */
+  readonly scenes?: readonly KeptScene[];
   /** A line around all of it. */
   readonly keyline?: Keyline;
   /** Lines around groups, by key. */

@@ -176,10 +176,6 @@ export const keepAsTemplate =
   (template: boolean): Edit =>
   (design) => ({ ...design, template });
 
-export const changeScene =
-  (scene: DesignDocument['scene']): Edit =>
-  (design) => ({ ...design, scene });
-
 /** Changes a shape's numbers; other layers are left alone. */
 export const changeShape = (id: string, parameters: ShapeLayer['parameters']): Edit =>
   mapLayer(id, (layer) => (layer.kind === 'shape' ? { ...layer, parameters } : layer));

@@ -8,6 +8,7 @@ import {
   SAME_SIZE_TOP,
   type Blank,
   type DesignDocument,
+  type KeptScene,
   type Layer,
 } from '@kettle/core';
 import { SELLER } from '../caller.js';
@@ -72,15 +73,21 @@ async function documentOf(house: House, demo: DemoDesign): Promise<DesignDocumen
       place: { turn: 0, flipX: false, flipY: false, ...place },
     });
   }
-  const [first] = demo.pictures;
-  const blank = blankOf(house, first.blankId);
+  const scenes = demo.pictures.flatMap(({ blankId, requirementId, colours }): KeptScene[] => {
+    const blank = blankOf(house, blankId);
+    return colours.map((colour) => ({
+      ...defaultScene(blank, requirementId),
+      id: newId(),
+      name: `${blank.name}, ${colour}`,
+      garment: blank.colourways.find((one) => one.name === colour)?.hex ?? blank.colourways[0].hex,
+    }));
+  });
+  const { id: keptAs, name: _name, ...scene } = scenes[0];
   return {
     ...emptyDesign(demo.name),
     layers,
-    scene: {
-      ...defaultScene(blank, first.requirementId),
-      garment: blank.colourways.find((one) => one.name === first.colours[0])?.hex ?? blank.colourways[0].hex,
-    },
+    scene: { ...scene, keptAs },
+    scenes,
     targets: demo.targets.map(({ id, garment, cover }) => ({
       requirementId: id,
       ...(garment ? { garment } : {}),

@@ -16,6 +16,7 @@ import clock from '@tabler/icons/outline/clock.svg';
 import colourPicker from '@tabler/icons/outline/color-picker.svg';
 import copy from '@tabler/icons/outline/copy.svg';
 import crop from '@tabler/icons/outline/crop.svg';
+import dotsVertical from '@tabler/icons/outline/dots-vertical.svg';
 import download from '@tabler/icons/outline/download.svg';
 import eraser from '@tabler/icons/outline/eraser.svg';
 import exclamationMark from '@tabler/icons/outline/exclamation-mark.svg';
@@ -58,6 +59,7 @@ const ICONS = {
   clock,
   copy,
   crop,
+  'dots-vertical': dotsVertical,
   download,
   'exclamation-mark': exclamationMark,
   eye,

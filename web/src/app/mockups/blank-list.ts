@@ -66,6 +66,10 @@ export class BlankList {
     });
   }
 
+  protected see(blank: Blank, isSeen: boolean): void {
+    this.small.see(blank.id, () => this.mockup.sceneOn(blank), isSeen);
+  }
+
   protected choose(facet: BlankFacet, value: string): void {
     this.choice.update((choice) => ({ ...choice, [facet]: value || undefined }));
   }

@@ -17,6 +17,7 @@ import {
   type Blank,
   type Box,
   type Point,
+  type Requirement,
   type Scene,
 } from '@kettle/core';
 import { Bench } from '../bench/bench';
@@ -55,10 +56,8 @@ export class MockupBench {
     return blank && scene ? areaOf(blank, scene.areaId) : null;
   });
   readonly requirement = computed(() => {
-    const [design, blank] = [this.bench.desk.document(), this.blank()];
-    return design && blank
-      ? requirementForBlank(design, blank, this.requirements.all(), this.scene()?.requirementId ?? null)
-      : null;
+    const [blank, scene] = [this.blank(), this.scene()];
+    return blank && scene ? this.requirementOn(blank, scene) : null;
   });
   readonly placement = computed(() => {
     const [design, blank, area] = [this.bench.desk.document(), this.blank(), this.area()];
@@ -92,6 +91,12 @@ export class MockupBench {
     const garment = this.bench.current()?.garment.toLowerCase();
     const same = blank.colourways.find((one) => one.hex.toLowerCase() === garment);
     return same ? { ...start, garment: same.hex } : start;
+  }
+
+  /** The requirement whose print file a scene shows. */
+  requirementOn(blank: Blank, scene: Scene): Requirement | null {
+    const design = this.bench.desk.document();
+    return design && requirementForBlank(design, blank, this.requirements.all(), scene.requirementId);
   }
 
   show(blank: Blank): void {

@@ -22,7 +22,7 @@ import {
   type PictureFormat,
   type Scene,
 } from '@kettle/core';
-import { Subject, merge, startWith, switchMap, filter, EMPTY, catchError } from 'rxjs';
+import { Subject, concatMap, from, merge, startWith, switchMap, filter, EMPTY, catchError } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Bench } from '../bench/bench';
 import { TargetPicture, fieldCanvas } from '../bench/target-picture';
@@ -32,6 +32,7 @@ import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
 import { BlankList } from './blank-list';
 import { MockupBench } from './mockup-bench';
+import { SceneList } from './scene-list';
 import { SceneView } from './scene-view';
 import { ScenePainter } from './scene-painter';
 import { SmallScenes } from './small-scenes';
@@ -40,7 +41,16 @@ import { SmallScenes } from './small-scenes';
 @Component({
   selector: 'ks-mockups-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule, SceneView, TargetPicture, BlankList],
+  imports: [
+    MatButtonModule,
+    MatIconModule,
+    MatSelectModule,
+    MatSliderModule,
+    SceneView,
+    SceneList,
+    TargetPicture,
+    BlankList,
+  ],
   providers: [MockupBench, ScenePainter, SmallScenes],
   templateUrl: './mockups-station.html',
   styleUrl: './mockups-station.scss',
@@ -185,26 +195,49 @@ export class MockupsStation {
   }
 
   protected make(): void {
-    const [id, scene] = [this.bench.desk.id(), this.mockup.scene()];
-    if (!id || !scene) return;
+    const scene = this.mockup.scene();
+    if (scene) this.order([{ scene, colourways: this.toMake() }]);
+  }
+
+  /** One picture of each kept scene, in its own colour. */
+  protected makeScenes(scenes: readonly Scene[]): void {
+    this.order(
+      scenes.map((scene) => {
+        const colourways = this.mockup.blanks().find((one) => one.id === scene.blankId)?.colourways ?? [];
+        const own = colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase());
+        return { scene, colourways: [own ?? { name: scene.garment, hex: scene.garment }] };
+      }),
+    );
+  }
+
+  /** Runs are asked for one after the other, all of the revision that is seen. */
+  private order(wanted: readonly { readonly scene: Scene; readonly colourways: readonly Colourway[] }[]): void {
+    const [id, design] = [this.bench.desk.id(), this.bench.desk.document()];
+    if (!id || !design) return;
     this.bench.desk
       .whenSaved()
       .pipe(
         switchMap((revision) =>
-          this.api.makePictures(id, {
-            revision,
-            blankId: scene.blankId,
-            areaId: scene.areaId,
-            requirementId: this.mockup.requirement()?.id ?? null,
-            colourways: this.toMake(),
-            size: this.size(),
-            format: this.format(),
-            ...this.fit(),
-            backdrop: scene.backdrop,
-            inkOpacity: scene.inkOpacity,
-            shadow: scene.shadow,
-            ...(scene.trueSize ? { trueSize: true } : {}),
-          }),
+          from(wanted).pipe(
+            concatMap(({ scene, colourways }) => {
+              const blank = this.mockup.blanks().find((one) => one.id === scene.blankId);
+              if (!blank) return EMPTY;
+              return this.api.makePictures(id, {
+                revision,
+                blankId: scene.blankId,
+                areaId: scene.areaId,
+                requirementId: this.mockup.requirementOn(blank, scene)?.id ?? null,
+                colourways: [...colourways],
+                size: this.size(),
+                format: this.format(),
+                ...this.fit(),
+                backdrop: scene.backdrop,
+                inkOpacity: scene.inkOpacity,
+                shadow: scene.shadow,
+                ...(scene.trueSize ? { trueSize: true } : {}),
+              });
+            }),
+          ),
         ),
       )
       .subscribe({ error: (error: unknown) => this.notices.complain(error) });

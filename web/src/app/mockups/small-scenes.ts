@@ -1,5 +1,5 @@
 import { Injectable, OnDestroy, computed, effect, inject, signal } from '@angular/core';
-import { areaOf, placeScene, requirementForBlank, type Blank } from '@kettle/core';
+import { areaOf, placeScene, requirementForBlank, type Scene } from '@kettle/core';
 import { Subject, debounceTime, firstValueFrom } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Bench } from '../bench/bench';
@@ -12,8 +12,13 @@ import { SceneTexture } from './scene-texture';
 /** How long the design lies still before small pictures are drawn again, ms. */
 const STILL_MS = 400;
 
+interface SmallScene {
+  readonly key: string;
+  readonly scene: () => Scene | null;
+}
+
 /**
- * Small true pictures of the design on each blank that is seen in the list, drawn one after the other behind the one
+ * Small true pictures of the design on each blank and in each kept scene that is seen in a list, drawn one after the other behind the one
  * that is looked at, and again when the design has changed. Provided by the mockups station.
  */
 @Injectable()
@@ -26,8 +31,8 @@ export class SmallScenes implements OnDestroy {
   private readonly texture = new SceneTexture(this.assets);
   private readonly pictures = signal<ReadonlyMap<string, string>>(new Map());
   private readonly begun = signal(false);
-  private readonly seen = new Map<string, Blank>();
-  /** Edition of the design that each blank was drawn with. */
+  private readonly seen = new Map<string, SmallScene>();
+  /** Edition of the design that each scene was drawn with. */
   private readonly drawn = new Map<string, number>();
   private readonly due = new Subject<void>();
   private edition = 0;
@@ -58,19 +63,23 @@ export class SmallScenes implements OnDestroy {
     this.begun.set(true);
   }
 
-  /** What stands for a blank: the design on it, or the bare product until that is drawn. */
-  picture(blankId: string): string {
-    return this.pictures().get(blankId) ?? `/api/blanks/${blankId}/thumbnail`;
+  /**
+   * What stands for a scene: the design on its blank, or the bare product until that is drawn.
+   * @param key of the scene; a blank's own id for the way it would be shown
+   */
+  picture(blankId: string, key = blankId): string {
+    return this.pictures().get(key) ?? `/api/blanks/${blankId}/thumbnail`;
   }
 
-  isDrawn(blankId: string): boolean {
-    return this.pictures().has(blankId);
+  isDrawn(key: string): boolean {
+    return this.pictures().has(key);
   }
 
-  see(blank: Blank, isSeen: boolean): void {
-    if (!isSeen) this.seen.delete(blank.id);
+  /** @param scene how it is shown by now, asked for whenever it is drawn; null when it is gone */
+  see(key: string, scene: () => Scene | null, isSeen: boolean): void {
+    if (!isSeen) this.seen.delete(key);
     else {
-      this.seen.set(blank.id, blank);
+      this.seen.set(key, { key, scene });
       if (this.begun()) this.due.next();
     }
   }
@@ -80,10 +89,10 @@ export class SmallScenes implements OnDestroy {
     this.busy = true;
     try {
       for (;;) {
-        const next = [...this.seen.values()].find((blank) => this.drawn.get(blank.id) !== this.edition);
+        const next = [...this.seen.values()].find(({ key }) => this.drawn.get(key) !== this.edition);
         if (!next || this.ended) return;
         // One that cannot be drawn keeps its bare picture and is not tried again for this edition.
-        this.drawn.set(next.id, this.edition);
+        this.drawn.set(next.key, this.edition);
         await this.draw(next).catch(() => undefined);
       }
     } finally {
@@ -91,10 +100,10 @@ export class SmallScenes implements OnDestroy {
     }
   }
 
-  private async draw(blank: Blank): Promise<void> {
-    const design = this.bench.desk.document();
-    if (!design) return;
-    const scene = this.mockup.sceneOn(blank);
+  private async draw({ key, scene: shown }: SmallScene): Promise<void> {
+    const [design, scene] = [this.bench.desk.document(), shown()];
+    const blank = this.mockup.blanks().find((one) => one.id === scene?.blankId);
+    if (!design || !scene || !blank) return;
     const requirement = requirementForBlank(design, blank, this.requirements.all(), scene.requirementId);
     const area = areaOf(blank, scene.areaId);
     const placement = placeScene(design, blank, area, requirement, {
@@ -113,8 +122,8 @@ export class SmallScenes implements OnDestroy {
     const picture = await firstValueFrom(this.painter.drawSmall(blank, area.id, scene, grid, texture));
     if (this.ended) return;
     const url = URL.createObjectURL(picture);
-    const before = this.pictures().get(blank.id);
-    this.pictures.update((all) => new Map(all).set(blank.id, url));
+    const before = this.pictures().get(key);
+    this.pictures.update((all) => new Map(all).set(key, url));
     // The picture on the screen goes on showing what it has decoded.
     if (before) URL.revokeObjectURL(before);
   }
