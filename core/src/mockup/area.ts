@@ -142,3 +142,15 @@ function along(fromMm: number, lengthMm: number, perMm: number, size: number) {
     length: Math.max(0, Math.min(size, Math.ceil(to - 1e-6)) - first),
   };
 }
+
+/** The largest box of some proportions in a frame: in its middle, or hanging from the middle of its upper edge. */
+export function largestIn(frame: Box, { width, height }: Pick<Box, 'width' | 'height'>, hangs: boolean): Box {
+  const factor = Math.min(frame.width / width, frame.height / height);
+  const [w, h] = [width * factor, height * factor];
+  return {
+    x: frame.x + (frame.width - w) / 2,
+    y: frame.y + (hangs ? 0 : (frame.height - h) / 2),
+    width: w,
+    height: h,
+  };
+}

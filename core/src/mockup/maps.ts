@@ -180,19 +180,25 @@ export function areaMaps(uv: Plane, area: PrintArea, width: number, height: numb
   const { data, channels } = uv;
   const lower = fullHeight * uv.width * channels;
   const isWhole = uv.width === width && fullHeight === height;
-  const index: number[] = [];
-  const us: number[] = [];
-  const vs: number[] = [];
-  const cover: number[] = [];
+  // Room for every pixel of the picture; what is not used is never touched.
+  const room = width * height;
+  const index = new Uint32Array(room);
+  const [us, vs] = [new Float32Array(room), new Float32Array(room)];
+  const cover = new Uint8Array(room);
+  let count = 0;
+  const add = (pixel: number, u: number, v: number, c: number): void => {
+    index[count] = pixel;
+    us[count] = u;
+    vs[count] = v;
+    cover[count] = Math.round(c);
+    count++;
+  };
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       if (isWhole) {
         const s = (y * width + x) * channels;
         if (data[s + 2] === 0) continue;
-        index.push(y * width + x);
-        us.push(data[s] * 256 + data[lower + s]);
-        vs.push(data[s + 1] * 256 + data[lower + s + 1]);
-        cover.push(data[s + 2]);
+        add(y * width + x, data[s] * 256 + data[lower + s], data[s + 1] * 256 + data[lower + s + 1], data[s + 2]);
         continue;
       }
       let [u, v, c] = [0, 0, 0];
@@ -208,29 +214,34 @@ export function areaMaps(uv: Plane, area: PrintArea, width: number, height: numb
         }
       }
       if (c < 0.5) continue;
-      index.push(y * width + x);
-      us.push(u / c);
-      vs.push(v / c);
-      cover.push(c);
+      add(y * width + x, u / c, v / c, c);
     }
   }
-  const { detail, pixelsPerMm } = detailOf(index, us, vs, area, width);
+  const [u, v] = [us.subarray(0, count), vs.subarray(0, count)];
+  const { detail, pixelsPerMm } = detailOf(index.subarray(0, count), u, v, area, width);
   return {
-    count: index.length,
-    index: Uint32Array.from(index),
-    u: Uint16Array.from(us, Math.round),
-    v: Uint16Array.from(vs, Math.round),
-    coverage: Uint8Array.from(cover, Math.round),
+    count,
+    index: index.slice(0, count),
+    u: wholeNumbers(u),
+    v: wholeNumbers(v),
+    coverage: cover.slice(0, count),
     detail,
     pixelsPerMm,
   };
 }
 
+/** Rounded; none is negative. */
+function wholeNumbers(values: Float32Array): Uint16Array {
+  const out = new Uint16Array(values.length);
+  for (let i = 0; i < values.length; i++) out[i] = values[i] + 0.5;
+  return out;
+}
+
 /** How many mm of print one pixel spans, and the mip level that follows from it. */
 function detailOf(
-  index: number[],
-  us: number[],
-  vs: number[],
+  index: Uint32Array,
+  us: Float32Array,
+  vs: Float32Array,
   area: PrintArea,
   width: number,
 ): { detail: Uint8Array; pixelsPerMm: number } {

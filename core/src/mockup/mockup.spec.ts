@@ -1,7 +1,7 @@
 import { addTarget } from '../document/edits.js';
 import { apply, compose, mapBox } from '../geometry/affine.js';
 import { design, layer, mug, tee } from '../testing/samples.js';
-import { canvasOnTexture, MOST_TEXTURE, placeOnArea, textureGrid } from './area.js';
+import { canvasOnTexture, largestIn, MOST_TEXTURE, placeOnArea, textureGrid } from './area.js';
 import { AreaLookup, areaPointAt } from './area-lookup.js';
 import type { Blank, PrintArea } from './blank.js';
 import { areaMaps, sceneMaps, type Plane } from './maps.js';
@@ -129,6 +129,13 @@ describe('a canvas on a print area', () => {
     expect(
       placeOnArea(shirt, { ...area, widthMm: 100, heightMm: 100 }, { widthMm: 355.6, heightMm: 406.4 }).factor,
     ).toBeLessThan(0.3);
+  });
+
+  it('takes art as large as a frame holds it: hanging on cloth, in the middle of a hard face', () => {
+    const frame = { x: 10, y: 20, width: 100, height: 200 };
+    expect(largestIn(frame, { width: 30, height: 30 }, true)).toEqual({ x: 10, y: 20, width: 100, height: 100 });
+    expect(largestIn(frame, { width: 30, height: 30 }, false)).toEqual({ x: 10, y: 70, width: 100, height: 100 });
+    expect(largestIn(frame, { width: 10, height: 400 }, true)).toEqual({ x: 57.5, y: 20, width: 5, height: 200 });
   });
 
   it('has a texture about as fine as the picture, never beyond what the kernel takes', () => {

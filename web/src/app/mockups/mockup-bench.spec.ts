@@ -38,6 +38,24 @@ describe('the mockup bench', () => {
     expect(mockup.placement()?.factor).toBe(1);
   });
 
+  it('makes the art as large as the area and the print file hold it, in one step', () => {
+    mockup.fitArea();
+    // 6 mm inside the area at the sides; 10 mm below the top, where the print file’s safe line lies.
+    const art = mockup.art()!;
+    expect([art.x, art.y, art.width, art.height].map((v) => Math.round(v * 1e6) / 1e6)).toEqual([6, 10, 288, 288]);
+    expect(mockup.placement()?.factor).toBe(1);
+    bench.desk.undo();
+    expect(mockup.art()!.width).toBeCloseTo(76.2, 6);
+    // On a mug in the middle of its wrap: as high as both safe lines leave it, to its left and right as much.
+    mockup.show(cup);
+    mockup.change({ requirementId: 'mug' });
+    mockup.fitArea();
+    const wrapped = mockup.art()!;
+    expect(wrapped.height).toBeCloseTo(84, 6);
+    expect(wrapped.x + wrapped.width / 2).toBeCloseTo(105, 6);
+    expect(wrapped.y).toBeCloseTo(3, 6);
+  });
+
   it('moves and resizes the very placement that the canvas has', () => {
     mockup.moveArt({ x: 100, y: 40, width: 120, height: 120 }, 'drag');
     const art = mockup.art()!;

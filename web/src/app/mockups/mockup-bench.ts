@@ -6,9 +6,13 @@ import {
   areaOf,
   artOnCanvas,
   changeScene,
+  compose,
   defaultScene,
   insideOf,
+  intersect,
   invert,
+  isClothing,
+  largestIn,
   layoutTarget,
   mapBox,
   placeScene,
@@ -137,6 +141,34 @@ export class MockupBench {
   /** The print at its printed size, cut off where it leaves the area, or as much smaller as it needs to be. */
   showTrueSize(trueSize: boolean): void {
     this.change({ trueSize });
+    this.settle();
+  }
+
+  /**
+   * Makes the art as large as the print area and the print file both hold it within their safe lines: hanging from the
+   * top on cloth, in the middle of a hard face.
+   */
+  fitArea(): void {
+    const [design, requirement, blank, area] = [
+      this.bench.desk.document(),
+      this.requirement(),
+      this.blank(),
+      this.area(),
+    ];
+    const target = design?.targets.find((one) => one.requirementId === requirement?.id);
+    if (!design || !requirement || !blank || !area || !target) return;
+    // On cloth at true size: what fits is then shown as large as it is.
+    if (isClothing(blank)) this.held.set(1);
+    const [art, placement] = [this.art(), this.placement()];
+    const inset = area.safeInsetMm;
+    const { safe, toCanvas } = layoutTarget(design, target, requirement);
+    const frame =
+      placement &&
+      intersect(
+        { x: inset, y: inset, width: area.widthMm - 2 * inset, height: area.heightMm - 2 * inset },
+        mapBox(compose(placement.fieldToArea, invert(toCanvas)), safe),
+      );
+    if (art && frame) this.moveArt(largestIn(frame, art, isClothing(blank)), 'fit area');
     this.settle();
   }
 
