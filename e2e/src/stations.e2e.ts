@@ -1,5 +1,6 @@
 import { SELLER } from '@kettle/server';
 import {
+  DRAFT,
   areaOf,
   assetIdsOf,
   emptyDesign,
@@ -218,7 +219,7 @@ test('what the browser shows is what the server makes', async ({ page, demo }) =
     scene,
     { blank, pack: 'any' },
     requirement,
-    textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm),
+    textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm, DRAFT),
     { size: 1000, format: 'png' },
     (asset) => facts.find((one) => one.id === asset)!.sha256,
   );

@@ -197,11 +197,12 @@ function halve(from: usize, w: i32, h: i32, to: usize): void {
  * Prints the texture on the product, over every pixel of a print area. Where there is no ink, the bare product is copied.
  * @param bare the product as renderProduct drew it
  * @param detail 1/32 levels per pixel, from the print area's maps
+ * @param coarser levels by which the texture is coarser than those maps are made for
  */
 export function renderPrint(
   count: i32, index: usize, u: usize, v: usize, coverage: usize, detail: usize,
   photo: usize, mask: usize, shade: usize, shadow: usize, bare: usize, out: usize,
-  scaleU: f32, scaleV: f32, inkOpacity: f32,
+  scaleU: f32, scaleV: f32, coarser: f32, inkOpacity: f32,
   r: f32, g: f32, b: f32, albedo: f32, glossTint: f32,
 ): void {
   const garment = lanes(r, g, b);
@@ -209,10 +210,10 @@ export function renderPrint(
     const pixel = <usize>load<u32>(index + (i << 2));
     const x = <f32>load<u16>(u + (i << 1)) * (1.0 / 65535.0) * scaleU;
     const y = <f32>load<u16>(v + (i << 1)) * (1.0 / 65535.0) * scaleV;
-    const blur = <f32>load<u8>(detail + i) * (1.0 / 32.0);
+    const blur = max(<f32>load<u8>(detail + i) * (1.0 / 32.0) - coarser, <f32>0);
     let level = min(<i32>blur, levels - 1);
     // Two levels are mixed only halfway between them; nearer to one, it alone is as good and half the work.
-    const between = (blur - <f32>level - 0.25) * 2;
+    const between = (blur - <f32>level - 0.375) * 4;
     if (between >= 1 && level + 1 < levels) level++;
     const size = <f32>1.0 / <f32>(1 << level);
     let ink = sample(level, x * size, y * size);

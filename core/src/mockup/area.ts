@@ -82,15 +82,17 @@ export interface TextureGrid {
  * Texture pixels for one of the picture, along each axis: a bilinear sample of such a grid weighs what a picture pixel
  * covers with the same variance as its own square would, (1 / √2)² / 6 = 1 / 12, neither softer nor coarser.
  */
-const FINER = Math.SQRT2;
+export const FINER = Math.SQRT2;
+/** The same for what moves under a hand: half as many pixels, a little softer. */
+export const DRAFT = 1;
 
 /** Longest side of a texture, px. */
 export const MOST_TEXTURE = 3072;
 
-/** Texture grid of a print area as seen at a picture size. */
-export function textureGrid(area: PrintArea, pixelsPerMm: number): TextureGrid {
+/** Texture grid of a print area as seen at a picture size. @param finer texture pixels for one of the picture */
+export function textureGrid(area: PrintArea, pixelsPerMm: number, finer: number = FINER): TextureGrid {
   const most = MOST_TEXTURE / Math.max(area.widthMm, area.heightMm);
-  const density = Math.min(pixelsPerMm * FINER, most);
+  const density = Math.min(pixelsPerMm * finer, most);
   return {
     width: Math.max(4, Math.round(area.widthMm * density)),
     height: Math.max(4, Math.round(area.heightMm * density)),

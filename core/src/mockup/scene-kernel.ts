@@ -1,6 +1,6 @@
 import { linearOf, rgbOf } from '../colour/srgb.js';
 import type { Pixels } from '../raster/pixels.js';
-import { MOST_TEXTURE, type TextureGrid } from './area.js';
+import { FINER, MOST_TEXTURE, type TextureGrid } from './area.js';
 import type { Blank } from './blank.js';
 import { exposureOf } from './exposure.js';
 import type { AreaMaps, SceneMaps } from './maps.js';
@@ -167,6 +167,7 @@ export class SceneKernel {
         out,
         this.grid.width,
         this.grid.height,
+        Math.max(0, Math.log2((FINER * area.maps.pixelsPerMm) / this.grid.density)),
         look.inkOpacity,
         ...garment,
         albedo,

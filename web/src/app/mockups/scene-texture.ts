@@ -1,4 +1,5 @@
 import {
+  DRAFT,
   compose,
   designOnScene,
   scale,
@@ -33,7 +34,7 @@ export class SceneTexture {
     grid: TextureGrid;
     texture: ImageData;
   } {
-    const grid = textureGrid(area, pixelsPerMm);
+    const grid = textureGrid(area, pixelsPerMm, DRAFT);
     const { canvas } = this.context;
     canvas.width = grid.width;
     canvas.height = grid.height;

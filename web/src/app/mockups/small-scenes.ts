@@ -87,12 +87,14 @@ export class SmallScenes implements OnDestroy {
   private async work(): Promise<void> {
     if (this.busy) return;
     this.busy = true;
+    const { edition } = this;
     try {
-      for (;;) {
-        const next = [...this.seen.values()].find(({ key }) => this.drawn.get(key) !== this.edition);
+      // While a hand moves the design it waits: what comes after the last move begins anew.
+      while (this.edition === edition) {
+        const next = [...this.seen.values()].find(({ key }) => this.drawn.get(key) !== edition);
         if (!next || this.ended) return;
         // One that cannot be drawn keeps its bare picture and is not tried again for this edition.
-        this.drawn.set(next.key, this.edition);
+        this.drawn.set(next.key, edition);
         await this.draw(next).catch(() => undefined);
       }
     } finally {
