@@ -99,6 +99,8 @@ export class SmallScenes implements OnDestroy {
       }
     } finally {
       this.busy = false;
+      // The design changed while one was drawn, and whoever asked then found this busy.
+      if (this.edition !== edition) this.due.next();
     }
   }
 
