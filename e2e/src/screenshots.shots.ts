@@ -262,7 +262,7 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.waitForTimeout(1200);
   await shot('mockup');
   await openDemo(page, demo, 'Fog Signal', 'mockups');
-  await page.getByRole('button', { name: /Mug, middle/ }).click();
+  await page.getByRole('button', { name: /^Mug, middle/ }).click();
   await expect(page.locator('ks-scene-view .readout')).toContainText('61.1');
   await page.getByRole('group', { name: 'Product colour' }).getByRole('button', { name: 'Harbour' }).click();
   await page.waitForTimeout(4000);

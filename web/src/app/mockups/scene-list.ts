@@ -84,7 +84,7 @@ const newId = (): string => `s${Date.now().toString(36)}${(last++).toString(36)}
       }
     </ol>
     <span class="row">
-      <button mat-stroked-button type="button" [disabled]="full()" (click)="keep()">
+      <button type="button" class="chip" [disabled]="full()" (click)="keep()">
         {{ shown() ? 'Keep as another' : 'Keep this scene' }}
       </button>
       @if (scenes().length) {
