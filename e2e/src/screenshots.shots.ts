@@ -265,6 +265,8 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.getByRole('button', { name: /^Mug, middle/ }).click();
   await expect(page.locator('ks-scene-view .readout')).toContainText('61.1');
   await page.getByRole('group', { name: 'Product colour' }).getByRole('button', { name: 'Harbour' }).click();
+  await expect(page.locator('ks-scene-view img.early')).toHaveCount(0);
+  await expect(page.locator('.blank[aria-pressed="true"]')).toHaveAttribute('data-drawn', 'true');
   await page.waitForTimeout(4000);
   await page.mouse.move(400, 20);
   await page.waitForTimeout(400);
