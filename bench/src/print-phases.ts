@@ -13,11 +13,7 @@ const { recipes, files, out } = JSON.parse(await readFile(process.argv[2], 'utf8
 const phases: number[][] = [];
 for (const recipe of recipes) {
   const times = [performance.now()];
-  const shares: number[] = [];
-  await makePrintFile(recipe, files, out, (share) => {
-    shares.push(share);
-    times.push(performance.now());
-  });
+  await makePrintFile(recipe, files, out, () => times.push(performance.now()));
   times.push(performance.now());
   // The last two that are told are: encoded, and read back.
   const [start, encoded, read, end] = [times[0], times.at(-3)!, times.at(-2)!, times.at(-1)!];

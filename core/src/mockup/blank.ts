@@ -52,6 +52,10 @@ export interface Blank {
   readonly files: { readonly photo: string; readonly mask: string; readonly shade: string; readonly shadow: string };
 }
 
+/** The colourway of a blank that is this colour, if it is one it is sold in. */
+export const colourwayOf = ({ colourways }: Pick<Blank, 'colourways'>, hex: string): Colourway | undefined =>
+  colourways.find((one) => one.hex.toLowerCase() === hex.toLowerCase());
+
 /** Sizes a listing picture is made in, px a side. */
 export const PICTURE_SIZES = [600, 1200, 2000] as const;
 

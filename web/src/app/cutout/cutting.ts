@@ -13,15 +13,13 @@ import {
   type Treatment,
 } from '@kettle/core';
 import { Bench } from '../bench/bench';
+import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { TreatPainter, type TreatedPicture } from './treat-painter';
 import type { ReadyPicture } from './treat-messages';
 
 /** What a press on the picture means. */
 export type Hand = 'colour' | 'strokes' | 'dissolve' | 'touch' | 'crop' | null;
-
-let last = 0;
-const newId = (): string => `t${Date.now().toString(36)}${(last++).toString(36)}`;
 
 /** Tolerance a clicked colour begins with when nothing is known of the picture's noise, levels. */
 const USUAL_TOLERANCE = 10;
@@ -119,7 +117,7 @@ export class Cutting {
         this.ready.set(ready);
         // A flat ground is taken out without a click; the seller sees it and corrects.
         if (!this.treatments().length && ready.guess) {
-          this.change(() => [{ ...ready.guess!, id: newId() }]);
+          this.change(() => [{ ...ready.guess!, id: newId('t') }]);
           this.guessed.set(true);
           this.chosenId.set(this.treatments()[0].id);
         }
@@ -252,7 +250,7 @@ export class Cutting {
   }
 
   private add(step: Treatment extends infer T ? (T extends Treatment ? Omit<T, 'id'> : never) : never): void {
-    const id = newId();
+    const id = newId('t');
     this.change((all) => [...all, { ...step, id } as Treatment]);
     this.chosenId.set(id);
     this.asking.set(null);

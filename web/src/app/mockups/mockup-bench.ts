@@ -6,6 +6,7 @@ import {
   areaOf,
   artOnCanvas,
   changeScene,
+  colourwayOf,
   compose,
   defaultScene,
   insideOf,
@@ -92,8 +93,7 @@ export class MockupBench {
     const kept = this.bench.desk.document()?.scene;
     if (kept?.blankId === blank.id) return kept;
     const start = defaultScene(blank, null);
-    const garment = this.bench.current()?.garment.toLowerCase();
-    const same = blank.colourways.find((one) => one.hex.toLowerCase() === garment);
+    const same = colourwayOf(blank, this.bench.current()?.garment ?? '');
     return same ? { ...start, garment: same.hex } : start;
   }
 

@@ -5,6 +5,7 @@ import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Picture } from '@kettle/contract';
 import {
+  colourwayOf,
   designOnScene,
   factsOfLayer,
   formatBytes,
@@ -102,7 +103,7 @@ export class MockupsStation {
     return ticked.length
       ? ticked
       : [
-          blank.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase()) ?? {
+          colourwayOf(blank, scene.garment) ?? {
             name: scene.garment,
             hex: scene.garment,
           },
@@ -203,8 +204,8 @@ export class MockupsStation {
   protected makeScenes(scenes: readonly Scene[]): void {
     this.order(
       scenes.map((scene) => {
-        const colourways = this.mockup.blanks().find((one) => one.id === scene.blankId)?.colourways ?? [];
-        const own = colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase());
+        const blank = this.mockup.blanks().find((one) => one.id === scene.blankId);
+        const own = blank && colourwayOf(blank, scene.garment);
         return { scene, colourways: [own ?? { name: scene.garment, hex: scene.garment }] };
       }),
     );

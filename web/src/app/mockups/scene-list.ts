@@ -5,6 +5,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import {
   areaOf,
+  colourwayOf,
   copyScene,
   dropScene,
   keepScene,
@@ -15,12 +16,10 @@ import {
   type KeptScene,
 } from '@kettle/core';
 import { Bench } from '../bench/bench';
+import { newId } from '../data/new-id';
 import { MockupBench } from './mockup-bench';
 import { SmallScenes } from './small-scenes';
 import { WhenSeen } from './when-seen';
-
-let last = 0;
-const newId = (): string => `s${Date.now().toString(36)}${(last++).toString(36)}`;
 
 /** The scenes that a design keeps: shown, named, copied, put in order, taken away. */
 @Component({
@@ -127,9 +126,9 @@ export class SceneList {
       this.copy(kept);
       return;
     }
-    const colour = blank.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase())?.name;
+    const colour = colourwayOf(blank, scene.garment)?.name;
     const area = blank.areas.length > 1 && scene.areaId !== blank.areas[0].id ? areaOf(blank, scene.areaId).name : null;
-    this.edit(keepScene(scene, newId(), this.free([blank.name, colour, area].filter(Boolean).join(', '))));
+    this.edit(keepScene(scene, newId('s'), this.free([blank.name, colour, area].filter(Boolean).join(', '))));
   }
 
   protected show(scene: KeptScene): void {
@@ -139,7 +138,7 @@ export class SceneList {
   }
 
   protected copy(scene: KeptScene): void {
-    this.edit(copyScene(scene.id, { id: newId(), name: this.free(scene.name) }));
+    this.edit(copyScene(scene.id, { id: newId('s'), name: this.free(scene.name) }));
   }
 
   protected move(scene: KeptScene, to: number): void {

@@ -1,5 +1,5 @@
 import { Injectable, OnDestroy, computed, effect, inject, signal } from '@angular/core';
-import { areaOf, placeScene, requirementForBlank, type Scene } from '@kettle/core';
+import { areaOf, placeScene, type Scene } from '@kettle/core';
 import { Subject, debounceTime, firstValueFrom } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Bench } from '../bench/bench';
@@ -18,8 +18,8 @@ interface SmallScene {
 }
 
 /**
- * Small true pictures of the design on each blank and in each kept scene that is seen in a list, drawn one after the other behind the one
- * that is looked at, and again when the design has changed. Provided by the mockups station.
+ * Small true pictures of the design on each blank and in each kept scene that is seen in a list, drawn one after the
+ * other behind the one that is looked at, and again when the design has changed. Provided by the mockups station.
  */
 @Injectable()
 export class SmallScenes implements OnDestroy {
@@ -108,7 +108,7 @@ export class SmallScenes implements OnDestroy {
     const [design, scene] = [this.bench.desk.document(), shown()];
     const blank = this.mockup.blanks().find((one) => one.id === scene?.blankId);
     if (!design || !scene || !blank) return;
-    const requirement = requirementForBlank(design, blank, this.requirements.all(), scene.requirementId);
+    const requirement = this.mockup.requirementOn(blank, scene);
     const area = areaOf(blank, scene.areaId);
     const placement = placeScene(design, blank, area, requirement, {
       garment: scene.garment,
