@@ -18,9 +18,7 @@ const check = async (page: Page, view: string) => {
 
 for (const theme of ['light', 'dark'] as const)
   test.describe(`nobody is shut out (${theme})`, () => {
-    test.beforeEach(({ page }) =>
-      page.addInitScript((chosen) => localStorage.setItem('kettle.theme', chosen), theme),
-    );
+    test.beforeEach(({ page }) => page.addInitScript((chosen) => localStorage.setItem('kettle.theme', chosen), theme));
 
     test('of the job sheet, the requirements and the package', async ({ page, demo }) => {
       await page.goto(demo.address);
@@ -56,8 +54,7 @@ for (const theme of ['light', 'dark'] as const)
       await page.getByRole('button', { name: 'Make it fit for cloth' }).click();
       await expect(page.locator('ks-picture-view canvas')).toBeVisible();
       await check(page, 'fit for cloth');
-      for (const step of [/^Edge/, /^Tone/, /^Strokes/])
-        await page.getByRole('button', { name: step }).first().click();
+      for (const step of [/^Edge/, /^Tone/, /^Strokes/]) await page.getByRole('button', { name: step }).first().click();
       await check(page, 'fit for cloth, strokes');
       await page.getByRole('button', { name: /Leave it as it was|Back to the canvas/ }).click();
     });
