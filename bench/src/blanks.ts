@@ -10,7 +10,8 @@ const SEEN = ['tote', 'mug-front', 'hoodie-front', 'apron', 'cushion', 'poster-p
  */
 export async function blanks(page: Page, { address, house }: RunningServer): Promise<Row[]> {
   const [design] = await house.designs.list(SELLER);
-  for (const blank of house.blanks.all) await house.blanks.preview(SELLER, blank.id, blank.areas[0].id, 1000);
+  for (const blank of house.blanks.all)
+    await house.blanks.preview(SELLER, blank.id, { areaId: blank.areas[0].id, crop: null, size: 1000 });
   await page.goto(`${address}/designs/${design.id}/mockups`);
   await page.waitForFunction(
     () => Number(document.querySelector('[data-frame-ms]')?.getAttribute('data-frame-ms') ?? 0) > 0,

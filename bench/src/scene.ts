@@ -8,6 +8,7 @@ import {
   textureGrid,
   type Blank,
   type Pixels,
+  viewOf,
   type SceneKernel,
 } from '@kettle/core';
 import { artworkPath } from '@kettle/demo';
@@ -64,7 +65,7 @@ function plainly(kernel: SceneKernel, blank: Blank, texture: Pixels, garment: st
 export async function benchScene(): Promise<Row[]> {
   const folder = join(BLANKS, 'tee-front');
   const blank = JSON.parse(await readFile(join(folder, 'blank.json'), 'utf8')) as Blank;
-  const kernel = await readyBlank(packIn(folder, blank), blank, 'full-front', 2000);
+  const kernel = await readyBlank(packIn(folder, blank), blank, ['full-front'], viewOf(blank, null, 2000));
   const grid = textureGrid(blank.areas[0], kernel.areaMaps('full-front').pixelsPerMm);
   // A full front print: 292 of 300 mm wide.
   const art = [292 * grid.density, 0, 0, 341 * grid.density, 4 * grid.density, 10 * grid.density] as const;
@@ -75,13 +76,13 @@ export async function benchScene(): Promise<Row[]> {
     { subpixel: true },
   );
   const look = { garment: '#1F2B4D', backdrop: blank.backdrop, inkOpacity: 1, shadow: 0.6 };
-  kernel.setTexture(texture, grid);
-  const out = kernel.render(look, 'full-front').data.slice() as Uint8ClampedArray;
+  kernel.setTexture('full-front', texture, grid);
+  const out = kernel.render(look, ['full-front']).data.slice() as Uint8ClampedArray;
   const { ours, baseline, ratio } = await inTurns(
     15,
     () => {
-      kernel.setTexture(texture, grid);
-      kernel.render(look, 'full-front');
+      kernel.setTexture('full-front', texture, grid);
+      kernel.render(look, ['full-front']);
     },
     () => plainly(kernel, blank, texture, look.garment, out),
   );

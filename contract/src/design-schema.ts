@@ -1,5 +1,6 @@
 import * as yup from 'yup';
-import { MAX_LAYERS, MOST_SCENES } from '@kettle/core';
+import { MAX_LAYERS } from '@kettle/core';
+import { keptScenesSchema, sceneSchema } from './scene-schema.js';
 import { choice, colour, finite, flag, identifier, list, optionalList, recordOf, text } from './fields.js';
 import { keylineSchema, layerSchema, placeSchema } from './layer-schemas.js';
 import { optionalTreatments } from './treatment-schemas.js';
@@ -81,25 +82,6 @@ export const targetSchema = yup
   })
   .noUnknown();
 
-export const sceneSchema = yup
-  .object({
-    blankId: identifier().required(),
-    areaId: identifier().required(),
-    requirementId: identifier().nullable().defined(),
-    garment: colour('Garment colour').required(),
-    backdrop: colour('Backdrop').required(),
-    inkOpacity: finite('Ink', 0, 1).required(),
-    shadow: finite('Shadow', 0, 1).required(),
-    trueSize: flag('True size').optional(),
-    keptAs: identifier().optional(),
-  })
-  .noUnknown();
-
-const keptSceneSchema = sceneSchema
-  .omit(['keptAs'])
-  .shape({ id: identifier().required(), name: text('Name of the scene', 80).required('Name the scene.') })
-  .noUnknown();
-
 export const designSchema = yup
   .object({
     version: yup.number().oneOf([1], 'This design was written by another version of Kettle Sheet.').required(),
@@ -114,7 +96,7 @@ export const designSchema = yup
     layers: list(layerSchema, MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`),
     targets: list(targetSchema.required(), 100, 'A design has at most 100 targets.'),
     scene: sceneSchema.default(undefined).optional(),
-    scenes: optionalList(keptSceneSchema.required(), MOST_SCENES, `A design keeps at most ${MOST_SCENES} scenes.`),
+    scenes: keptScenesSchema,
     keyline: keylineSchema.optional(),
     keylines: recordOf(
       keylineSchema.required(),

@@ -419,9 +419,14 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint(
     'get',
     '/api/blanks/{id}/preview',
-    'A blank’s maps at a width, and those of one print area, as one compressed run of bytes',
-    { status: 200, query: ['area', 'size'], answer: 'binary', problems: [404] },
+    'Maps of a blank or of a part of it at a size, and those of one print area, as one compressed run of bytes',
+    { status: 200, query: ['area', 'size', 'crop'], answer: 'binary', problems: [404, 422] },
   ),
+  endpoint('get', '/api/blanks/{id}/areas/{area}/grid', 'Where a print area is seen on its blank', {
+    status: 200,
+    answer: 'json',
+    problems: [404],
+  }),
   endpoint('get', '/api/blanks/{id}/thumbnail', 'The blank in its first colour on its backdrop', {
     status: 200,
     answer: 'binary',

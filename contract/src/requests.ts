@@ -1,6 +1,7 @@
 import * as yup from 'yup';
 import { MAX_LETTERS, PICTURE_FORMATS, PICTURE_SIZES, refusePattern } from '@kettle/core';
 import { choice, colour, finite, flag, identifier, list, text, pictureFitSchema } from './fields.js';
+import { sceneParts } from './scene-schema.js';
 import { letteringSettingsSchema } from './layer-schemas.js';
 import { treatmentsSchema } from './treatment-schemas.js';
 import { colourwaySchema } from './requirement-schema.js';
@@ -105,7 +106,7 @@ export const picturesRequestSchema = yup
     backdrop: colour('Backdrop').optional(),
     inkOpacity: finite('Ink', 0, 1).optional(),
     shadow: finite('Shadow', 0, 1).optional(),
-    trueSize: flag('True size').optional(),
+    ...sceneParts,
   })
   .noUnknown();
 

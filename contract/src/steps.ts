@@ -1,6 +1,7 @@
 import * as yup from 'yup';
 import { PICTURE_FORMATS, PICTURE_SIZES } from '@kettle/core';
-import { choice, colour, finite, flag, identifier, pictureFitSchema } from './fields.js';
+import { choice, colour, finite, identifier, pictureFitSchema } from './fields.js';
+import { sceneParts } from './scene-schema.js';
 import { colourwaySchema } from './requirement-schema.js';
 
 const revision = () => yup.number().integer().min(1).required();
@@ -46,7 +47,7 @@ export const pictureRequestSchema = yup
     backdrop: colour('Backdrop').optional(),
     inkOpacity: finite('Ink', 0, 1).optional(),
     shadow: finite('Shadow', 0, 1).optional(),
-    trueSize: flag('True size').optional(),
+    ...sceneParts,
   })
   .required();
 export type PictureRequest = yup.InferType<typeof pictureRequestSchema>;
@@ -60,4 +61,6 @@ export const pictureStepSchema = yup
     filename: filename(),
   })
   .required();
-export type PictureStep = yup.InferType<typeof pictureStepSchema>;
+export type PictureStep = Omit<yup.InferType<typeof pictureStepSchema>, 'request'> & {
+  readonly request: PictureRequest;
+};

@@ -74,6 +74,8 @@ export * from './checks/target-state.js';
 export * from './mockup/blank.js';
 export * from './mockup/maps.js';
 export * from './mockup/area-lookup.js';
+export * from './mockup/area-grid.js';
+export * from './mockup/crop.js';
 export * from './mockup/exposure.js';
 export * from './mockup/find-blanks.js';
 export * from './mockup/scene.js';

@@ -12,8 +12,9 @@ import {
   shapePath,
   SHAPES,
   textureGrid,
+  viewOf,
 } from '@kettle/core';
-import { drawLayers, drawScene, readyBlank, textureOf } from '@kettle/server';
+import { drawLayers, drawScene, readyBlank } from '@kettle/server';
 import { expect, numberOf, openDemo, openNewDesign, saved, test } from './kettle.js';
 
 test('the job sheet shows every design in its true state', async ({ page, demo }) => {
@@ -203,7 +204,12 @@ test('what the browser shows is what the server makes', async ({ page, demo }) =
   const scene = design.document.scene!;
   const blank = await house.blanks.get(SELLER, scene.blankId);
   const area = areaOf(blank, scene.areaId);
-  const kernel = await readyBlank((await house.blanks.pack(SELLER, blank.id)).files, blank, area.id, 1000);
+  const kernel = await readyBlank(
+    (await house.blanks.pack(SELLER, blank.id)).files,
+    blank,
+    [area.id],
+    viewOf(blank, null, 1000),
+  );
   const facts = await Promise.all(assetIdsOf(design.document.layers).map((asset) => house.assets.get(SELLER, asset)));
   const files = Object.fromEntries(
     await Promise.all(facts.map(async (asset) => [asset.sha256, await house.blobs.localPath(asset.sha256)] as const)),
@@ -218,12 +224,18 @@ test('what the browser shows is what the server makes', async ({ page, demo }) =
     design.document,
     scene,
     { blank, pack: 'any' },
-    requirement,
-    textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm, DRAFT),
+    [
+      {
+        areaId: area.id,
+        requirement,
+        grid: textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm, DRAFT),
+        part: { x: 0, y: 0, width: 1, height: 1 },
+      },
+    ],
     { size: 1000, format: 'png' },
     (asset) => facts.find((one) => one.id === asset)!.sha256,
   );
-  const made = drawScene(kernel, recipe, await textureOf(recipe, files));
+  const made = await drawScene(kernel, recipe, files);
   /**
    * Mean difference per channel over the print area's part of the picture, where all the difference there may be is.
    */

@@ -119,7 +119,8 @@ console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 const warm = (async () => {
   const { blanks } = server!.house;
   for (const blank of blanks.all) await blanks.thumbnail(SELLER, blank.id);
-  for (const blank of blanks.all) await blanks.preview(SELLER, blank.id, blank.areas[0].id, 1000);
+  for (const blank of blanks.all)
+    await blanks.preview(SELLER, blank.id, { areaId: blank.areas[0].id, crop: null, size: 1000 });
 })();
 warm.catch(() => undefined);
 

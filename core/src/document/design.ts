@@ -1,3 +1,4 @@
+import type { PictureCrop } from '../mockup/crop.js';
 import type { BlendMode } from '../raster/blend.js';
 import type { InkScreen } from '../raster/screen.js';
 import type { CanvasOverride } from '../requirement/canvas.js';
@@ -197,11 +198,28 @@ export interface Target {
   readonly versions?: Readonly<Partial<Record<Cloth, TargetVersion>>>;
 }
 
-/** How a design is shown on a blank. */
-export interface Scene {
-  readonly blankId: string;
+/** A print area of a blank, and the target whose print it carries. */
+export interface AreaPrint {
   readonly areaId: string;
   readonly requirementId: string | null;
+}
+
+/** How one scene shows a print elsewhere than its target has it. */
+export interface OwnPlacement {
+  /** Moved by, in mm of the print area. */
+  readonly x: number;
+  readonly y: number;
+  /** Larger by, about the middle of the canvas's upper edge. */
+  readonly factor: number;
+}
+
+/** How a design is shown on a blank. */
+export interface Scene extends AreaPrint {
+  readonly blankId: string;
+  /** Other areas that are printed on at the same time, from the lowest to the topmost. */
+  readonly also?: readonly AreaPrint[];
+  /** The part of the picture that is shown; all of it when absent. */
+  readonly crop?: PictureCrop;
   readonly garment: string;
   readonly backdrop: string;
   /** 0 lets the fabric swallow the print, 1 is a full layer of ink. */
@@ -210,6 +228,8 @@ export interface Scene {
   readonly shadow: number;
   /** True when the print is shown at its printed size even where the print area then cuts it off. */
   readonly trueSize?: boolean;
+  /** Placed for this scene alone; the print file is as it was. Only the first area's print moves. */
+  readonly own?: OwnPlacement;
   /** Id of the kept scene that this is; absent for one that is only looked at. */
   readonly keptAs?: string;
 }

@@ -3,6 +3,8 @@
 
 const ENCODE_STEPS: i32 = 16383;
 const MAX_LEVELS: i32 = 12;
+/** Prints that one picture may show at once. */
+const MAX_PRINTS: i32 = 20;
 
 let top: usize = (__heap_base + 15) & ~15;
 
@@ -20,10 +22,12 @@ const lightOfCode = allocate(256 * 4);
 const photoOfCode = allocate(256 * 4);
 const codeOfLinear = allocate(ENCODE_STEPS + 1);
 const behind = allocate(256 * 16);
-const levelAt = allocate(MAX_LEVELS * 4);
-const levelWidth = allocate(MAX_LEVELS * 4);
-const levelHeight = allocate(MAX_LEVELS * 4);
-let levels: i32 = 0;
+// Of each print: where the levels of its texture are, how many there are, and how it lies on its area.
+const levelAt = allocate(MAX_PRINTS * MAX_LEVELS * 4);
+const levelWidth = allocate(MAX_PRINTS * MAX_LEVELS * 4);
+const levelHeight = allocate(MAX_PRINTS * MAX_LEVELS * 4);
+const levelsOf = allocate(MAX_PRINTS * 4);
+const scaleOf = allocate(MAX_PRINTS * 16);
 
 for (let code = 0; code < 256; code++) {
   const encoded = <f64>code / 255.0;
@@ -124,8 +128,9 @@ export function renderProduct(
 /**
  * Turns 8-bit straight sRGB into 16-bit premultiplied linear light with mip levels down to a few pixels.
  * `room` must hold 8 bytes × (4/3) of the pixels.
+ * @param print number of the print that it is for, below 20
  */
-export function buildTexture(source: usize, width: i32, height: i32, room: usize): void {
+export function buildTexture(print: i32, source: usize, width: i32, height: i32, room: usize): void {
   const pixels = <usize>(width * height);
   for (let i: usize = 0; i < pixels; i++) {
     const s = source + (i << 2);
@@ -140,11 +145,12 @@ export function buildTexture(source: usize, width: i32, height: i32, room: usize
   let at = room;
   let w = width;
   let h = height;
-  levels = 0;
+  let levels: i32 = 0;
+  const first = print * MAX_LEVELS;
   while (true) {
-    store<u32>(levelAt + (levels << 2), <u32>at);
-    store<i32>(levelWidth + (levels << 2), w);
-    store<i32>(levelHeight + (levels << 2), h);
+    store<u32>(levelAt + ((first + levels) << 2), <u32>at);
+    store<i32>(levelWidth + ((first + levels) << 2), w);
+    store<i32>(levelHeight + ((first + levels) << 2), h);
     levels++;
     if (levels == MAX_LEVELS || w < 4 || h < 4) break;
     const next = at + (<usize>(w * h) << 3);
@@ -153,6 +159,19 @@ export function buildTexture(source: usize, width: i32, height: i32, room: usize
     w >>= 1;
     h >>= 1;
   }
+  store<i32>(levelsOf + (print << 2), levels);
+  store<f32>(scaleOf + (print << 4), <f32>width);
+  store<f32>(scaleOf + (print << 4), <f32>height, 4);
+}
+
+/**
+ * @param coarser levels by which a print's texture is coarser than its area's maps are made for; below 0 it is finer
+ * @param adds 1 for a panel, whose ink lies beside that of other panels where a seam runs through a pixel; 0 for a
+ * print that lies on what is printed before it
+ */
+export function layPrint(print: i32, coarser: f32, adds: f32): void {
+  store<f32>(scaleOf + (print << 4), coarser, 8);
+  store<f32>(scaleOf + (print << 4), adds, 12);
 }
 
 @inline function texel(at: usize): v128 { return f32x4.convert_i32x4_u(v128.load_ext<u16>(at)); }
@@ -193,40 +212,59 @@ function halve(from: usize, w: i32, h: i32, to: usize): void {
   return f32x4.mul(f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy)), f32x4.splat(1.0 / 65535.0));
 }
 
+/** Ink of a print at a place of its area, filtered as finely as it is seen there. */
+@inline function inkOf(print: i32, u: u32, v: u32, detail: u32): v128 {
+  const own = scaleOf + (print << 4);
+  const levels = load<i32>(levelsOf + (print << 2));
+  const first = print * MAX_LEVELS;
+  const x = <f32>u * (1.0 / 65535.0) * load<f32>(own);
+  const y = <f32>v * (1.0 / 65535.0) * load<f32>(own, 4);
+  const blur = max(<f32>detail * (1.0 / 32.0) - load<f32>(own, 8), <f32>0);
+  let level = min(<i32>blur, levels - 1);
+  // Two levels are mixed only halfway between them; nearer to one, it alone is as good and half the work.
+  const between = (blur - <f32>level - 0.375) * 4;
+  if (between >= 1 && level + 1 < levels) level++;
+  const size = <f32>1.0 / <f32>(1 << level);
+  const ink = sample(first + level, x * size, y * size);
+  if (between <= 0 || between >= 1 || level + 1 >= levels) return ink;
+  const coarse = sample(first + level + 1, x * size * 0.5, y * size * 0.5);
+  return f32x4.add(ink, f32x4.mul(f32x4.sub(coarse, ink), f32x4.splat(between)));
+}
+
 /**
- * Prints the texture on the product, over every pixel of a print area. Where there is no ink, the bare product is copied.
+ * Prints all textures on the product in one pass, over every pixel of their print areas. Where there is no ink, the bare
+ * product is copied.
  * @param bare the product as renderProduct drew it
+ * @param index pixels in their order; one that several prints share comes once for each of them, one after the other
  * @param detail 1/32 levels per pixel, from the print area's maps
- * @param coarser levels by which the texture is coarser than those maps are made for
+ * @param print number of the print
  */
-export function renderPrint(
-  count: i32, index: usize, u: usize, v: usize, coverage: usize, detail: usize,
+export function renderPrints(
+  count: i32, index: usize, u: usize, v: usize, coverage: usize, detail: usize, print: usize,
   photo: usize, mask: usize, shade: usize, shadow: usize, bare: usize, out: usize,
-  scaleU: f32, scaleV: f32, coarser: f32, inkOpacity: f32,
-  r: f32, g: f32, b: f32, albedo: f32, glossTint: f32,
+  inkOpacity: f32, r: f32, g: f32, b: f32, albedo: f32, glossTint: f32,
 ): void {
   const garment = lanes(r, g, b);
-  for (let i: usize = 0; i < <usize>count; i++) {
+  const end = <usize>count;
+  let i: usize = 0;
+  while (i < end) {
     const pixel = <usize>load<u32>(index + (i << 2));
-    const x = <f32>load<u16>(u + (i << 1)) * (1.0 / 65535.0) * scaleU;
-    const y = <f32>load<u16>(v + (i << 1)) * (1.0 / 65535.0) * scaleV;
-    const blur = max(<f32>load<u8>(detail + i) * (1.0 / 32.0) - coarser, <f32>0);
-    let level = min(<i32>blur, levels - 1);
-    // Two levels are mixed only halfway between them; nearer to one, it alone is as good and half the work.
-    const between = (blur - <f32>level - 0.375) * 4;
-    if (between >= 1 && level + 1 < levels) level++;
-    const size = <f32>1.0 / <f32>(1 << level);
-    let ink = sample(level, x * size, y * size);
-    if (between > 0 && between < 1 && level + 1 < levels) {
-      const coarser = sample(level + 1, x * size * 0.5, y * size * 0.5);
-      ink = f32x4.add(ink, f32x4.mul(f32x4.sub(coarser, ink), f32x4.splat(between)));
-    }
-    if (f32x4.extract_lane(ink, 3) == 0) {
+    let ink = f32x4.splat(0);
+    do {
+      const own = <i32>load<u8>(print + i);
+      const one = inkOf(own, load<u16>(u + (i << 1)), load<u16>(v + (i << 1)), load<u8>(detail + i));
+      const share = <f32>load<u8>(coverage + i) * (1.0 / 255.0) * inkOpacity;
+      const laid = f32x4.mul(one, f32x4.splat(share));
+      const below = load<f32>(scaleOf + (own << 4), 12) != 0 ? <f32>1 : 1 - f32x4.extract_lane(laid, 3);
+      ink = f32x4.add(f32x4.mul(ink, f32x4.splat(below)), laid);
+      i++;
+    } while (i < end && <usize>load<u32>(index + (i << 2)) == pixel);
+    const covered = f32x4.extract_lane(ink, 3);
+    if (covered == 0) {
       store<u32>(out + (pixel << 2), load<u32>(bare + (pixel << 2)));
       continue;
     }
-    const share = <f32>load<u8>(coverage + i) * (1.0 / 255.0) * inkOpacity;
-    const surface = f32x4.add(f32x4.mul(garment, f32x4.splat(1 - f32x4.extract_lane(ink, 3) * share)), f32x4.mul(ink, f32x4.splat(share)));
+    const surface = f32x4.add(f32x4.mul(garment, f32x4.splat(max<f32>(1 - covered, 0))), ink);
     const s = shade + (pixel << 2);
     const fall = f32x4.add(f32x4.splat(light(load<u8>(s))), f32x4.mul(surface, f32x4.splat(light(load<u8>(s, 1)) / albedo)));
     const lit = f32x4.add(f32x4.mul(surface, fall), f32x4.mul(tintOf(surface, glossTint), f32x4.splat(light(load<u8>(s, 2)))));

@@ -17,9 +17,16 @@ function entryOf(maps: AreaMaps, pixel: number): number {
 /** Position in mm on a print area under a picture pixel, or null outside it. */
 export function areaPointAt(maps: AreaMaps, area: PrintArea, pixel: number): Point | null {
   const entry = entryOf(maps, pixel);
-  return entry < 0 ? null : { x: (maps.u[entry] / 65535) * area.widthMm, y: (maps.v[entry] / 65535) * area.heightMm };
+  if (entry < 0) return null;
+  const { x, y, width, height } = maps.part;
+  return {
+    x: (x + (maps.u[entry] / 65535) * width) * area.widthMm,
+    y: (y + (maps.v[entry] / 65535) * height) * area.heightMm,
+  };
 }
 
+/** How far beyond the part that is seen a place is still taken for its edge. */
+const OFF = 0.005;
 /** Cells of the inverse grid along each side of a print area. */
 const CELLS = 96;
 
@@ -43,8 +50,13 @@ export class AreaLookup {
 
   /** Pixel position of a point in area mm, or null where the picture does not show it. */
   pixelOf(point: Point): Point | null {
-    const u = Math.min(1, Math.max(0, point.x / this.area.widthMm));
-    const v = Math.min(1, Math.max(0, point.y / this.area.heightMm));
+    const { part } = this.maps;
+    const seenU = (point.x / this.area.widthMm - part.x) / part.width;
+    const seenV = (point.y / this.area.heightMm - part.y) / part.height;
+    // What lies beyond the area is shown on its edge; what lies beyond the part that is seen is not shown.
+    if (part.width < 1 && (seenU < -OFF || seenU > 1 + OFF)) return null;
+    if (part.height < 1 && (seenV < -OFF || seenV > 1 + OFF)) return null;
+    const [u, v] = [seenU, seenV].map((value) => Math.min(1, Math.max(0, value)));
     const [cu, cv] = [cellOf(u * 65535), cellOf(v * 65535)];
     for (let reach = 0; reach < 4; reach++) {
       let best = -1;

@@ -89,7 +89,14 @@ export const DRAFT = 1;
 /** Longest side of a texture, px. */
 export const MOST_TEXTURE = 3072;
 
-/** Texture grid of a print area as seen at a picture size. @param finer texture pixels for one of the picture */
+/** A part of a print area as an area of its own; `part` in shares of it. */
+export const partOfArea = <A extends Pick<PrintArea, 'widthMm' | 'heightMm'>>(area: A, part: Box): A => ({
+  ...area,
+  widthMm: area.widthMm * part.width,
+  heightMm: area.heightMm * part.height,
+});
+
+/** Texture grid of a print area, or of the part of it that is seen, at a picture size. @param finer texture pixels for one of the picture */
 export function textureGrid(area: PrintArea, pixelsPerMm: number, finer: number = FINER): TextureGrid {
   const most = MOST_TEXTURE / Math.max(area.widthMm, area.heightMm);
   const density = Math.min(pixelsPerMm * finer, most);
@@ -111,19 +118,24 @@ export interface CanvasOnTexture {
   readonly clip: Box;
 }
 
+/** @param part the part of the area that the texture holds, in shares of it */
 export function canvasOnTexture(
   area: Pick<PrintArea, 'widthMm' | 'heightMm'>,
   canvas: Pick<Canvas, 'widthMm' | 'heightMm'>,
   placement: AreaPlacement,
   grid: TextureGrid,
+  part: Box,
 ): CanvasOnTexture {
+  const seen = partOfArea(area, part);
+  const off = { x: part.x * area.widthMm, y: part.y * area.heightMm };
+  const [left, top] = [placement.toArea[4] - off.x, placement.toArea[5] - off.y];
   // The grid has whole pixels: a pixel of it is not quite as wide as it is high.
   const [x, y] = [
-    along(placement.toArea[4], placement.toArea[0] * canvas.widthMm, grid.width / area.widthMm, grid.width),
-    along(placement.toArea[5], placement.toArea[3] * canvas.heightMm, grid.height / area.heightMm, grid.height),
+    along(left, placement.toArea[0] * canvas.widthMm, grid.width / seen.widthMm, grid.width),
+    along(top, placement.toArea[3] * canvas.heightMm, grid.height / seen.heightMm, grid.height),
   ];
   return {
-    toTexture: [x.scale, 0, 0, y.scale, x.shift, y.shift],
+    toTexture: [x.scale, 0, 0, y.scale, x.shift - off.x * x.scale, y.shift - off.y * y.scale],
     clip: { x: x.first, y: y.first, width: x.length, height: y.length },
   };
 }

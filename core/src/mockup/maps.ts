@@ -1,4 +1,6 @@
+import type { Box } from '../geometry/affine.js';
 import type { PrintArea } from './blank.js';
+import { isWhole, type BlankView } from './crop.js';
 
 /** Edition of how maps are made. It grows whenever the same pack would give other maps: what was kept is made anew. */
 export const MAPS_EDITION = 2;
@@ -27,9 +29,11 @@ export interface SceneMaps {
 /** The pixels of one print area, in row order. */
 export interface AreaMaps {
   readonly count: number;
+  /** The part of the print area that is seen, in shares of it; all of it on a whole picture. */
+  readonly part: Box;
   /** Pixel number in the picture. */
   readonly index: Uint32Array;
-  /** 0 to 65535 across and down the print area. */
+  /** 0 to 65535 across and down that part. */
   readonly u: Uint16Array;
   readonly v: Uint16Array;
   readonly coverage: Uint8Array;
@@ -40,27 +44,50 @@ export interface AreaMaps {
 }
 
 /** Source columns and their weights for each target column; weights of a column sum to 1. */
-interface Span {
-  readonly first: number;
-  readonly weights: readonly number[];
+interface Spans {
+  readonly first: Int32Array;
+  /** How many source columns a target column takes, and the most that any takes. */
+  readonly count: Uint8Array;
+  readonly most: number;
+  /** `most` weights for each target column, those beyond its count 0. */
+  readonly weights: Float64Array;
 }
 
-function spans(from: number, to: number): Span[] {
-  const step = from / to;
-  return Array.from({ length: to }, (_, i) => {
-    const [start, end] = [i * step, (i + 1) * step];
-    const first = Math.floor(start + 1e-9);
+/**
+ * Averages where there are more source columns than target columns, linear between their centres where there are fewer.
+ * @param begin first source column of what is looked at, and `length` how many of them: all when absent
+ */
+function spans(from: number, to: number, begin = 0, length = from): Spans {
+  const step = length / to;
+  const grows = step < 1 - 1e-9;
+  const most = grows ? 2 : Math.ceil(step) + 1;
+  const [first, count, weights] = [new Int32Array(to), new Uint8Array(to), new Float64Array(to * most)];
+  for (let i = 0; i < to; i++) {
+    if (grows) {
+      const at = begin + (i + 0.5) * step - 0.5;
+      first[i] = Math.min(from - 1, Math.max(0, Math.floor(at)));
+      const share = first[i] === from - 1 ? 0 : Math.min(1, Math.max(0, at - first[i]));
+      count[i] = share > 0 ? 2 : 1;
+      weights[i * 2] = 1 - share;
+      weights[i * 2 + 1] = share;
+      continue;
+    }
+    const [start, end] = [begin + i * step, begin + (i + 1) * step];
+    first[i] = Math.min(from - 1, Math.floor(start + 1e-9));
     const last = Math.min(from, Math.ceil(end - 1e-9));
-    const weights = Array.from(
-      { length: Math.max(1, last - first) },
-      (_, k) => Math.min(end, first + k + 1) - Math.max(start, first + k),
-    );
-    const sum = weights.reduce((a, b) => a + b, 0);
-    return { first: Math.min(first, from - 1), weights: weights.map((w) => w / sum) };
-  });
+    count[i] = Math.max(1, last - first[i]);
+    let sum = 0;
+    for (let k = 0; k < count[i]; k++) {
+      const weight = Math.min(end, first[i] + k + 1) - Math.max(start, first[i] + k);
+      weights[i * most + k] = weight;
+      sum += weight;
+    }
+    for (let k = 0; k < count[i]; k++) weights[i * most + k] /= sum;
+  }
+  return { first, count, most, weights };
 }
 
-/** Area average of some channels. Sizes may differ in either direction; enlarging repeats pixels. */
+/** Area average of some channels where the picture shrinks, linear between its pixels where it grows. */
 function averaged(
   plane: Plane,
   width: number,
@@ -71,9 +98,8 @@ function averaged(
   const out = new Uint8Array(width * height * outChannels);
   const { channels, data } = plane;
   if (plane.width === width && plane.height === height) {
-    for (let i = 0, s = 0, o = 0; i < width * height; i++, s += channels, o += outChannels) {
-      for (let k = 0; k < take.length; k++) out[o + k] = data[s + take[k]];
-    }
+    for (let k = 0; k < take.length; k++)
+      for (let s = take[k], o = k; o < out.length; s += channels, o += outChannels) out[o] = data[s];
     return out;
   }
   const [columns, rows] = [spans(plane.width, width), spans(plane.height, height)];
@@ -81,11 +107,11 @@ function averaged(
     for (let x = 0; x < width; x++) {
       for (let k = 0; k < take.length; k++) {
         let sum = 0;
-        for (let j = 0; j < rows[y].weights.length; j++) {
-          const row = (rows[y].first + j) * plane.width;
-          for (let i = 0; i < columns[x].weights.length; i++) {
-            sum += data[(row + columns[x].first + i) * channels + take[k]] * columns[x].weights[i] * rows[y].weights[j];
-          }
+        for (let j = 0; j < rows.count[y]; j++) {
+          let s = ((rows.first[y] + j) * plane.width + columns.first[x]) * channels + take[k];
+          const down = rows.weights[y * rows.most + j];
+          for (let i = 0; i < columns.count[x]; i++, s += channels)
+            sum += data[s] * columns.weights[x * columns.most + i] * down;
         }
         out[(y * width + x) * outChannels + k] = sum + 0.5;
       }
@@ -96,20 +122,22 @@ function averaged(
 
 /** Area average of a picture with straight alpha: colour is weighted by alpha so that no dark rim comes in. */
 function averagedPhoto(plane: Plane, width: number, height: number): Uint8Array {
-  if (plane.width === width && plane.height === height) return Uint8Array.from(plane.data);
+  if (plane.width === width && plane.height === height) return new Uint8Array(plane.data);
   const out = new Uint8Array(width * height * 4);
+  const { data } = plane;
   const [columns, rows] = [spans(plane.width, width), spans(plane.height, height)];
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let [r, g, b, a] = [0, 0, 0, 0];
-      for (let j = 0; j < rows[y].weights.length; j++) {
-        for (let i = 0; i < columns[x].weights.length; i++) {
-          const s = ((rows[y].first + j) * plane.width + columns[x].first + i) * 4;
-          const weight = columns[x].weights[i] * rows[y].weights[j] * plane.data[s + 3];
+      for (let j = 0; j < rows.count[y]; j++) {
+        let s = ((rows.first[y] + j) * plane.width + columns.first[x]) * 4;
+        const down = rows.weights[y * rows.most + j];
+        for (let i = 0; i < columns.count[x]; i++, s += 4) {
+          const weight = columns.weights[x * columns.most + i] * down * data[s + 3];
           a += weight;
-          r += plane.data[s] * weight;
-          g += plane.data[s + 1] * weight;
-          b += plane.data[s + 2] * weight;
+          r += data[s] * weight;
+          g += data[s + 1] * weight;
+          b += data[s + 2] * weight;
         }
       }
       const o = (y * width + x) * 4;
@@ -136,7 +164,7 @@ export function sceneMaps(
     photo: averagedPhoto(opaque(pictures.photo), width, height),
     mask: averaged(pictures.mask, width, height, [0], 1),
     shade: averaged(pictures.shade, width, height, [0, 1, 2], 4),
-    shadow: enlargedSmoothly(pictures.shadow, width, height),
+    shadow: averaged(pictures.shadow, width, height, [0], 1),
   };
 }
 
@@ -149,37 +177,17 @@ function opaque(photo: Plane): Plane {
   return { width, height, channels: 4, data: rgba };
 }
 
-/** The shadow map is half size: bilinear when it must grow, averaged when it must shrink. */
-function enlargedSmoothly(plane: Plane, width: number, height: number): Uint8Array {
-  if (plane.width >= width) return averaged(plane, width, height, [0], 1);
-  const out = new Uint8Array(width * height);
-  for (let y = 0; y < height; y++) {
-    const sy = Math.min(plane.height - 1, Math.max(0, ((y + 0.5) * plane.height) / height - 0.5));
-    const y0 = Math.floor(sy);
-    const y1 = Math.min(plane.height - 1, y0 + 1);
-    for (let x = 0; x < width; x++) {
-      const sx = Math.min(plane.width - 1, Math.max(0, ((x + 0.5) * plane.width) / width - 0.5));
-      const x0 = Math.floor(sx);
-      const x1 = Math.min(plane.width - 1, x0 + 1);
-      const at = (i: number, j: number) => plane.data[(j * plane.width + i) * plane.channels];
-      const upper = at(x0, y0) + (at(x1, y0) - at(x0, y0)) * (sx - x0);
-      const lower = at(x0, y1) + (at(x1, y1) - at(x0, y1)) * (sx - x0);
-      out[y * width + x] = upper + (lower - upper) * (sy - y0) + 0.5;
-    }
-  }
-  return out;
-}
-
 /**
  * Reads a print area's position map (double height: high bytes above, low bytes below) at a picture size.
  * Positions are averaged with coverage as weight and never across the edge of the coverage.
  */
-export function areaMaps(uv: Plane, area: PrintArea, width: number, height: number): AreaMaps {
+export function areaMaps(uv: Plane, area: PrintArea, { crop, width, height }: BlankView): AreaMaps {
   const fullHeight = uv.height / 2;
-  const [columns, rows] = [spans(uv.width, width), spans(fullHeight, height)];
+  const [columns, rows] = [spans(uv.width, width, crop.x, crop.width), spans(fullHeight, height, crop.y, crop.height)];
   const { data, channels } = uv;
   const lower = fullHeight * uv.width * channels;
-  const isWhole = uv.width === width && fullHeight === height;
+  const whole = isWhole({ width: uv.width, height: fullHeight }, { crop, width, height });
+  const isAsIs = whole && uv.width === width && fullHeight === height;
   // Room for every pixel of the picture; what is not used is never touched.
   const room = width * height;
   const index = new Uint32Array(room);
@@ -195,19 +203,20 @@ export function areaMaps(uv: Plane, area: PrintArea, width: number, height: numb
   };
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      if (isWhole) {
+      if (isAsIs) {
         const s = (y * width + x) * channels;
         if (data[s + 2] === 0) continue;
         add(y * width + x, data[s] * 256 + data[lower + s], data[s + 1] * 256 + data[lower + s + 1], data[s + 2]);
         continue;
       }
       let [u, v, c] = [0, 0, 0];
-      for (let j = 0; j < rows[y].weights.length; j++) {
-        const row = (rows[y].first + j) * uv.width;
-        for (let i = 0; i < columns[x].weights.length; i++) {
-          const s = (row + columns[x].first + i) * channels;
-          const weight = data[s + 2] * columns[x].weights[i] * rows[y].weights[j];
-          if (weight === 0) continue;
+      for (let j = 0; j < rows.count[y]; j++) {
+        let s = ((rows.first[y] + j) * uv.width + columns.first[x]) * channels;
+        const down = rows.weights[y * rows.most + j];
+        for (let i = 0; i < columns.count[x]; i++, s += channels) {
+          const cover = data[s + 2];
+          if (cover === 0) continue;
+          const weight = cover * columns.weights[x * columns.most + i] * down;
           c += weight;
           u += weight * (data[s] * 256 + data[lower + s]);
           v += weight * (data[s + 1] * 256 + data[lower + s + 1]);
@@ -219,8 +228,14 @@ export function areaMaps(uv: Plane, area: PrintArea, width: number, height: numb
   }
   const [u, v] = [us.subarray(0, count), vs.subarray(0, count)];
   const { detail, pixelsPerMm } = detailOf(index.subarray(0, count), u, v, area, width);
+  const part = whole ? WHOLE : partOf(u, v);
+  if (!whole) {
+    within(u, part.x, part.width);
+    within(v, part.y, part.height);
+  }
   return {
     count,
+    part,
     index: index.slice(0, count),
     u: wholeNumbers(u),
     v: wholeNumbers(v),
@@ -230,12 +245,41 @@ export function areaMaps(uv: Plane, area: PrintArea, width: number, height: numb
   };
 }
 
+const WHOLE: Box = { x: 0, y: 0, width: 1, height: 1 };
+/** Room around the part that is seen, as a share of it: what is sampled reaches a little beyond the last pixel. */
+const PART_ROOM = 0.02;
+
+/** The part of a print area that some of its positions lie in; a sliver of it where there are none. */
+function partOf(u: Float32Array, v: Float32Array): Box {
+  const along = (values: Float32Array): readonly [number, number] => {
+    let [low, high] = [65535, 0];
+    for (const value of values) {
+      if (value < low) low = value;
+      if (value > high) high = value;
+    }
+    if (high <= low) return [0, 0.01];
+    const room = ((high - low) / 65535) * PART_ROOM;
+    const from = Math.max(0, low / 65535 - room);
+    return [from, Math.min(1, high / 65535 + room) - from];
+  };
+  const [[x, width], [y, height]] = [along(u), along(v)];
+  return { x, y, width, height };
+}
+
+/** Positions on a print area as positions on a part of it. */
+function within(values: Float32Array, from: number, length: number): void {
+  for (let i = 0; i < values.length; i++) values[i] = Math.max(0, Math.min(65535, (values[i] - from * 65535) / length));
+}
+
 /** Rounded; none is negative. */
 function wholeNumbers(values: Float32Array): Uint16Array {
   const out = new Uint16Array(values.length);
   for (let i = 0; i < values.length; i++) out[i] = values[i] + 0.5;
   return out;
 }
+
+/** Pixels whose density is looked at to tell the one an area is seen at. */
+const MOST_JUDGED = 100_000;
 
 /** How many mm of print one pixel spans, and the mip level that follows from it. */
 function detailOf(
@@ -257,11 +301,13 @@ function detailOf(
     const above = index[below] === index[i] - width ? below : -1;
     spansMm[i] = Math.sqrt(Math.max(squared(i, left), squared(i, above)));
   }
-  const known = spansMm.filter((value) => value > 0).sort();
+  // Some of them tell as much as all.
+  const every = Math.max(1, Math.floor(index.length / MOST_JUDGED));
+  const known = spansMm.filter((value, i) => value > 0 && i % every === 0).sort();
   // A quarter of the area is seen at this density or closer, and the texture is made for it (see textureGrid).
   const typical = known.length ? known[Math.floor(known.length / 4)] : 1;
-  const detail = Uint8Array.from(spansMm, (span) =>
-    Math.min(255, Math.round(Math.log2(Math.max(span, typical) / typical) * 32)),
-  );
+  const detail = new Uint8Array(index.length);
+  for (let i = 0; i < detail.length; i++)
+    if (spansMm[i] > typical) detail[i] = Math.min(255, Math.round(Math.log2(spansMm[i] / typical) * 32));
   return { detail, pixelsPerMm: 1 / typical };
 }

@@ -5,6 +5,7 @@ import { canvasOnTexture, largestIn, MOST_TEXTURE, placeOnArea, textureGrid } fr
 import { AreaLookup, areaPointAt } from './area-lookup.js';
 import type { Blank, PrintArea } from './blank.js';
 import { areaMaps, sceneMaps, type Plane } from './maps.js';
+import { viewOf } from './crop.js';
 import { areaOf, defaultScene, pictureRecipe, placeScene, requirementForBlank } from './scene.js';
 
 const area: PrintArea = { id: 'front', name: 'Front', widthMm: 300, heightMm: 400, safeInsetMm: 6, uv: 'uv.webp' };
@@ -51,6 +52,8 @@ function flatUv(size: number, from: number, to: number): Plane {
   return { width: size, height: size * 2, channels: 3, data };
 }
 
+const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
+
 describe('a canvas on a print area', () => {
   it('keeps its real size on clothing, hung from the top and centred', () => {
     const { toArea, factor } = placeOnArea(
@@ -92,7 +95,7 @@ describe('a canvas on a print area', () => {
       const canvas = { widthMm, heightMm };
       const placement = placeOnArea(shirt, area, canvas, { trueSize: true });
       const grid = textureGrid(area, density);
-      const { toTexture, clip } = canvasOnTexture(area, canvas, placement, grid);
+      const { toTexture, clip } = canvasOnTexture(area, canvas, placement, grid, WHOLE);
       const edges = mapBox(compose(toTexture, placement.toArea), { x: 0, y: 0, width: widthMm, height: heightMm });
       const onArea = mapBox(placement.toArea, { x: 0, y: 0, width: widthMm, height: heightMm });
       const inPx = (mm: number, most: number, px: number) => (mm / most) * px;
@@ -110,7 +113,7 @@ describe('a canvas on a print area', () => {
     const grid = textureGrid(area, 1);
     const canvas = { widthMm: area.widthMm - 0.3, heightMm: area.heightMm - 0.3 };
     const placement = placeOnArea(cup, area, canvas, { held: 1 });
-    const { toTexture, clip } = canvasOnTexture(area, canvas, placement, grid);
+    const { toTexture, clip } = canvasOnTexture(area, canvas, placement, grid, WHOLE);
     const edges = mapBox(compose(toTexture, placement.toArea), {
       x: 0,
       y: 0,
@@ -171,8 +174,7 @@ describe('a scene', () => {
           both,
           { ...defaultScene(shirt, null), garment },
           { blank: shirt, pack: 'pack' },
-          tee(),
-          textureGrid(area, 2),
+          [{ areaId: area.id, requirement: tee(), grid: textureGrid(area, 2), part: WHOLE }],
           { size: 600, format: 'jpeg' },
           (id) => id,
         ),
@@ -186,7 +188,7 @@ describe('maps', () => {
   it('find the same place at every picture size', () => {
     const uv = flatUv(40, 8, 32);
     for (const size of [40, 20, 13]) {
-      const maps = areaMaps(uv, area, size, size);
+      const maps = areaMaps(uv, area, viewOf({ width: 40, height: 40 }, null, size));
       const pixel = Math.floor(size / 2) * size + Math.floor(size / 2);
       const point = areaPointAt(maps, area, pixel)!;
       const expected = (((Math.floor(size / 2) + 0.5) / size) * 40 - 8) / 24;
@@ -199,11 +201,14 @@ describe('maps', () => {
 
   it('tell how fine the area is seen', () => {
     // 24 px for 300 mm across and 400 mm down: the coarser way counts, 400/24 mm a pixel.
-    expect(areaMaps(flatUv(40, 8, 32), area, 40, 40).pixelsPerMm).toBeCloseTo(24 / 400, 2);
+    expect(areaMaps(flatUv(40, 8, 32), area, viewOf({ width: 40, height: 40 }, null, 40)).pixelsPerMm).toBeCloseTo(
+      24 / 400,
+      2,
+    );
   });
 
   it('lead from a point on the area back to its pixel', () => {
-    const maps = areaMaps(flatUv(200, 40, 160), area, 200, 200);
+    const maps = areaMaps(flatUv(200, 40, 160), area, viewOf({ width: 200, height: 200 }, null, 200));
     const lookup = new AreaLookup(maps, area, 200);
     for (const point of [
       { x: 150, y: 200 },

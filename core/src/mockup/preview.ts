@@ -1,9 +1,12 @@
+import type { Box } from '../geometry/affine.js';
 import type { AreaMaps, SceneMaps } from './maps.js';
 
 /** Everything a preview of a blank needs at one size: its maps, reduced, and those of one print area. */
 export interface BlankPreview {
   readonly maps: SceneMaps;
   readonly area: AreaMaps;
+  /** How brightly the product is shot, where these maps are of a part of it. */
+  readonly exposure?: number;
 }
 
 interface Head {
@@ -11,6 +14,8 @@ interface Head {
   readonly height: number;
   readonly count: number;
   readonly pixelsPerMm: number;
+  readonly part: Box;
+  readonly exposure?: number;
 }
 
 /** Pieces lie at multiples of this, so that they can be looked at where they are. */
@@ -42,7 +47,9 @@ const piecesOf = ({ maps, area }: BlankPreview): readonly (Uint8Array | Uint16Ar
  */
 export function writePreview(preview: BlankPreview): Uint8Array {
   const { width, height } = preview.maps;
-  const head: Head = { width, height, count: preview.area.count, pixelsPerMm: preview.area.pixelsPerMm };
+  const { count, pixelsPerMm, part } = preview.area;
+  const { exposure } = preview;
+  const head: Head = { width, height, count, pixelsPerMm, part, ...(exposure === undefined ? {} : { exposure }) };
   const text = JSON.stringify(head);
   const start = aligned(4 + text.length);
   const bytes = new Uint8Array(start + lengths(head).reduce((sum, length) => sum + aligned(length), 0));
@@ -75,6 +82,7 @@ export function readPreview(bytes: ArrayBuffer): BlankPreview {
   const bytesAt = (i: number): Uint8Array => new Uint8Array(bytes, starts[i], sizes[i]);
   const shortsAt = (i: number): Uint16Array => new Uint16Array(bytes, starts[i], sizes[i] / 2);
   return {
+    ...(head.exposure === undefined ? {} : { exposure: head.exposure }),
     maps: {
       width: head.width,
       height: head.height,
@@ -86,6 +94,7 @@ export function readPreview(bytes: ArrayBuffer): BlankPreview {
     area: {
       count: head.count,
       pixelsPerMm: head.pixelsPerMm,
+      part: head.part,
       index: new Uint32Array(bytes, starts[4], sizes[4] / 4),
       u: shortsAt(5),
       v: shortsAt(6),

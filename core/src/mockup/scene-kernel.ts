@@ -4,14 +4,16 @@ import { FINER, MOST_TEXTURE, type TextureGrid } from './area.js';
 import type { Blank } from './blank.js';
 import { exposureOf } from './exposure.js';
 import type { AreaMaps, SceneMaps } from './maps.js';
+import { mergeAreas } from './merge-areas.js';
 
 interface KernelExports {
   readonly memory: { readonly buffer: ArrayBuffer };
   allocate(bytes: number): number;
   expose(gain: number): void;
   renderProduct(...values: number[]): void;
-  buildTexture(source: number, width: number, height: number, room: number): void;
-  renderPrint(...values: number[]): void;
+  buildTexture(print: number, source: number, width: number, height: number, room: number): void;
+  layPrint(print: number, coarser: number, adds: number): void;
+  renderPrints(...values: number[]): void;
 }
 
 // Core knows neither the browser's nor Node's types; both offer this much.
@@ -33,6 +35,26 @@ export interface SceneLook {
 /** Compiles the kernel once; pass the result to each {@link SceneKernel}. */
 export const compileSceneKernel = (wasm: Uint8Array | ArrayBuffer): object => new WebAssembly.Module(wasm);
 
+/** Print areas that one picture may show at once. */
+export const MOST_PRINTS = 20;
+
+/** A print area's texture in kernel memory. */
+interface Texture {
+  readonly print: number;
+  readonly adds: boolean;
+  at: number;
+  pixels: number;
+  grid: TextureGrid | null;
+}
+
+interface Laid {
+  readonly key: string;
+  readonly count: number;
+  /** Entries that there is room for. */
+  readonly room: number;
+  readonly at: Readonly<Record<'index' | 'u' | 'v' | 'coverage' | 'detail' | 'print', number>>;
+}
+
 /**
  * One blank at one size, ready to be printed on again and again. The same WebAssembly runs in the browser's worker
  * and on the server,
@@ -41,19 +63,21 @@ export const compileSceneKernel = (wasm: Uint8Array | ArrayBuffer): object => ne
 export class SceneKernel {
   private readonly kernel: KernelExports;
   private readonly at: Record<'photo' | 'mask' | 'shade' | 'shadow' | 'bare' | 'out', number>;
-  private readonly areas = new Map<
-    string,
-    { maps: AreaMaps; at: Record<'index' | 'u' | 'v' | 'coverage' | 'detail', number> }
-  >();
+  private readonly areas = new Map<string, AreaMaps>();
+  private readonly textures = new Map<string, Texture>();
   private readonly pixels: number;
-  private textureRoom = { at: 0, source: 0, pixels: 0 };
-  private grid: TextureGrid | null = null;
+  /** Room for the pixels of a texture on their way in. */
+  private source = { at: 0, pixels: 0 };
+  /** The entries of the areas that were printed on last, in the order of their pixels. */
+  private laid: Laid | null = null;
   private drawnProduct = '';
 
   constructor(
     module: object,
     private readonly blank: Pick<Blank, 'albedo' | 'glossTint'>,
     readonly maps: Pick<SceneMaps, 'width' | 'height'> & SceneMaps,
+    /** How brightly it is shot; found on the maps when absent. */
+    exposure: number = exposureOf(maps, blank.albedo),
   ) {
     this.kernel = new WebAssembly.Instance(module, {
       env: {
@@ -63,7 +87,7 @@ export class SceneKernel {
       },
     }).exports as KernelExports;
     this.pixels = maps.width * maps.height;
-    this.kernel.expose(exposureOf(maps, blank.albedo));
+    this.kernel.expose(exposure);
     this.at = {
       photo: this.put(maps.photo),
       mask: this.put(maps.mask),
@@ -74,18 +98,12 @@ export class SceneKernel {
     };
   }
 
-  /** Makes a print area known. */
-  addArea(id: string, maps: AreaMaps): void {
-    this.areas.set(id, {
-      maps,
-      at: {
-        index: this.put(maps.index),
-        u: this.put(maps.u),
-        v: this.put(maps.v),
-        coverage: this.put(maps.coverage),
-        detail: this.put(maps.detail),
-      },
-    });
+  /** Makes a print area known. @param adds true for a panel of cloth, false for a print that lies on what is below */
+  addArea(id: string, maps: AreaMaps, adds = false): void {
+    if (this.textures.size >= MOST_PRINTS)
+      throw new RangeError(`One picture shows at most ${MOST_PRINTS} print areas.`);
+    this.areas.set(id, maps);
+    this.textures.set(id, { print: this.textures.size, adds, at: 0, pixels: 0, grid: null });
   }
 
   hasArea(id: string): boolean {
@@ -93,13 +111,15 @@ export class SceneKernel {
   }
 
   areaMaps(id: string): AreaMaps {
-    const area = this.areas.get(id);
-    if (!area) throw new RangeError(`This blank has no print area “${id}”.`);
-    return area.maps;
+    const maps = this.areas.get(id);
+    if (!maps) throw new RangeError(`This blank has no print area “${id}”.`);
+    return maps;
   }
 
-  /** Takes a design drawn on a texture grid. @throws RangeError when the sizes differ or exceed {@link MOST_TEXTURE} */
-  setTexture(texture: Pixels, grid: TextureGrid): void {
+  /** Takes a design drawn on a print area's grid. @throws RangeError when the sizes differ or exceed {@link MOST_TEXTURE} */
+  setTexture(areaId: string, texture: Pixels, grid: TextureGrid): void {
+    const maps = this.areaMaps(areaId);
+    const own = this.textures.get(areaId)!;
     if (
       texture.width !== grid.width ||
       texture.height !== grid.height ||
@@ -108,28 +128,27 @@ export class SceneKernel {
       throw new RangeError('The design does not fit the print area’s grid.');
     }
     const pixels = texture.width * texture.height;
-    if (pixels > this.textureRoom.pixels) {
+    if (pixels > this.source.pixels) this.source = { at: this.kernel.allocate(pixels * 4), pixels };
+    if (pixels > own.pixels) {
       // All mip levels together need a third more than the first, and each rounds up.
-      this.textureRoom = {
-        source: this.kernel.allocate(pixels * 4),
-        at: this.kernel.allocate(Math.ceil(pixels * 8 * 1.34) + 4096),
-        pixels,
-      };
+      own.at = this.kernel.allocate(Math.ceil(pixels * 8 * 1.34) + 4096);
+      own.pixels = pixels;
     }
-    new Uint8Array(this.kernel.memory.buffer, this.textureRoom.source, pixels * 4).set(texture.data);
-    this.kernel.buildTexture(this.textureRoom.source, texture.width, texture.height, this.textureRoom.at);
-    this.grid = grid;
+    new Uint8Array(this.kernel.memory.buffer, this.source.at, pixels * 4).set(texture.data);
+    this.kernel.buildTexture(own.print, this.source.at, texture.width, texture.height, own.at);
+    this.kernel.layPrint(own.print, Math.log2((FINER * maps.pixelsPerMm) / grid.density), own.adds ? 1 : 0);
+    own.grid = grid;
   }
 
   /**
    * Draws the scene and returns RGBA pixels, opaque, that stay valid until the next call.
-   * @param areaId print area to print on, or null for the bare product
+   * @param areaIds print areas to print on, from the lowest to the topmost; none for the bare product
    */
-  render(look: SceneLook, areaId: string | null): Pixels {
+  render(look: SceneLook, areaIds: readonly string[]): Pixels {
     const { photo, mask, shade, shadow, bare, out } = this.at;
     const garment = linear(look.garment);
     const { albedo, glossTint } = this.blank;
-    const product = `${look.garment} ${look.backdrop} ${look.shadow} ${areaId}`;
+    const product = `${look.garment} ${look.backdrop} ${look.shadow} ${areaIds.join(' ')}`;
     // The bare product is kept: a new design only touches the pixels of its print area.
     if (product !== this.drawnProduct) {
       this.kernel.renderProduct(
@@ -148,26 +167,23 @@ export class SceneKernel {
       new Uint8Array(this.kernel.memory.buffer).copyWithin(out, bare, bare + this.pixels * 4);
       this.drawnProduct = product;
     }
-    if (areaId !== null && this.grid) {
-      const area = this.areas.get(areaId);
-      if (!area) throw new RangeError(`This blank has no print area “${areaId}”.`);
-      const { index, u, v, coverage, detail } = area.at;
-      this.kernel.renderPrint(
-        area.maps.count,
-        index,
-        u,
-        v,
-        coverage,
-        detail,
+    const printed = areaIds.filter((id) => this.areaMaps(id) && this.textures.get(id)?.grid);
+    if (printed.length) {
+      const { count, at } = this.lay(printed);
+      this.kernel.renderPrints(
+        count,
+        at.index,
+        at.u,
+        at.v,
+        at.coverage,
+        at.detail,
+        at.print,
         photo,
         mask,
         shade,
         shadow,
         bare,
         out,
-        this.grid.width,
-        this.grid.height,
-        Math.max(0, Math.log2((FINER * area.maps.pixelsPerMm) / this.grid.density)),
         look.inkOpacity,
         ...garment,
         albedo,
@@ -181,12 +197,44 @@ export class SceneKernel {
     };
   }
 
+  /** The entries of some areas in kernel memory, those of one pixel one after the other. */
+  private lay(areaIds: readonly string[]): Laid {
+    const key = areaIds.join(' ');
+    if (this.laid?.key === key) return this.laid;
+    const all = areaIds.map((id) => ({ maps: this.areaMaps(id), print: this.textures.get(id)!.print }));
+    const merged = mergeAreas(all);
+    const { count } = merged;
+    let { laid } = this;
+    if (!laid || laid.room < count)
+      laid = {
+        key,
+        count,
+        room: count,
+        at: {
+          index: this.kernel.allocate(count * 4),
+          u: this.kernel.allocate(count * 2),
+          v: this.kernel.allocate(count * 2),
+          coverage: this.kernel.allocate(count),
+          detail: this.kernel.allocate(count),
+          print: this.kernel.allocate(count),
+        },
+      };
+    for (const part of ['index', 'u', 'v', 'coverage', 'detail', 'print'] as const)
+      this.write(laid.at[part], merged[part]);
+    this.laid = { ...laid, key, count };
+    return this.laid;
+  }
+
   private put(values: Uint8Array | Uint16Array | Uint32Array): number {
     const at = this.kernel.allocate(values.byteLength);
+    this.write(at, values);
+    return at;
+  }
+
+  private write(at: number, values: Uint8Array | Uint16Array | Uint32Array): void {
     new Uint8Array(this.kernel.memory.buffer, at, values.byteLength).set(
       new Uint8Array(values.buffer, values.byteOffset, values.byteLength),
     );
-    return at;
   }
 }
 

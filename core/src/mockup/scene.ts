@@ -1,10 +1,10 @@
-import { compose, mapBox } from '../geometry/affine.js';
-import type { DesignDocument, Scene } from '../document/design.js';
+import { compose, invert, mapBox, scale, translate } from '../geometry/affine.js';
+import type { AreaPrint, DesignDocument, OwnPlacement, Scene } from '../document/design.js';
 import { seenBy } from '../document/exception.js';
 import { asVersion, versionFor } from '../document/version.js';
 import { boundsOfLayers } from '../document/bounds.js';
 import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../recipes/recipe.js';
-import { fieldToCanvas, layoutTarget } from '../document/target.js';
+import { artOnCanvas, fieldToCanvas, layoutTarget } from '../document/target.js';
 import { SAME_SIZE_TOP } from '../requirement/placement.js';
 import { makeCanvas, type Canvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
@@ -14,6 +14,7 @@ import {
   canvasOnTexture,
   isClothing,
   placeOnArea,
+  type AreaPlacement,
   type AreaSizing,
   type CanvasOnTexture,
   type TextureGrid,
@@ -41,14 +42,18 @@ export function areaOf(blank: Blank, areaId: string): PrintArea {
 /** Where the art of a design lies on a blank: print field to print area in mm, through the target's canvas. */
 export interface ScenePlacement {
   readonly canvas: Canvas;
+  readonly canvasToArea: Affine;
   readonly fieldToArea: Affine;
   /** Size on the product relative to the print file; 1 is true. */
   readonly factor: number;
   /** True when the print would be larger than this in reality, and is shown smaller so that none of it is cut off. */
   readonly shrunk: boolean;
-  /** Where the canvas lies on a texture. */
-  onTexture(grid: TextureGrid): CanvasOnTexture;
+  /** Where the canvas lies on a texture of a part of the print area. */
+  onTexture(grid: TextureGrid, part: Box): CanvasOnTexture;
 }
+
+/** What a scene wishes for the size of its print, and where it lies. */
+export type SceneSizing = Omit<AreaSizing, 'art'> & { readonly garment?: string; readonly own?: OwnPlacement };
 
 /**
  * A design without a matching requirement is laid as if its print field were the canvas.
@@ -59,7 +64,7 @@ export function placeScene(
   blank: Blank,
   area: PrintArea,
   requirement: Requirement | null,
-  sizing: Omit<AreaSizing, 'art'> & { readonly garment?: string } = {},
+  sizing: SceneSizing = {},
 ): ScenePlacement {
   const target =
     requirement &&
@@ -73,14 +78,57 @@ export function placeScene(
   const canvas = layout?.canvas ?? fieldCanvas;
   const toCanvas = layout?.toCanvas ?? fieldToCanvas(design.field, fieldCanvas, SAME_SIZE_TOP);
   const bounds = boundsOfLayers(designOnScene(design, requirement, sizing.garment ?? '#ffffff').layers);
-  const placement = placeOnArea(blank, area, canvas, { ...sizing, art: bounds && mapBox(toCanvas, bounds) });
+  const usual = placeOnArea(blank, area, canvas, { ...sizing, art: bounds && mapBox(toCanvas, bounds) });
+  const placement = sizing.own ? movedBy(sizing.own, usual, canvas) : usual;
   return {
     canvas,
+    canvasToArea: placement.toArea,
     fieldToArea: compose(placement.toArea, toCanvas),
     factor: placement.factor,
-    shrunk: isClothing(blank) && placement.factor < 0.995,
-    onTexture: (grid) => canvasOnTexture(area, canvas, placement, grid),
+    shrunk: !sizing.own && isClothing(blank) && placement.factor < 0.995,
+    onTexture: (grid, part) => canvasOnTexture(area, canvas, placement, grid, part),
   };
+}
+
+/** A placement moved and sized about the middle of the canvas's upper edge, by one scene for itself. */
+function movedBy(
+  { x, y, factor }: OwnPlacement,
+  { toArea, factor: usual }: AreaPlacement,
+  canvas: Pick<Canvas, 'widthMm'>,
+): AreaPlacement {
+  const [middle, top] = [toArea[4] + (toArea[0] * canvas.widthMm) / 2, toArea[5]];
+  return {
+    toArea: compose(translate(middle + x, top + y), scale(factor), translate(-middle, -top), toArea),
+    factor: usual * factor,
+  };
+}
+
+/**
+ * The placement of its own with which a scene shows the art at a box.
+ * @param usual how the print lies without one
+ * @param own the present one, with which the art lies at `from`; both boxes in area mm, of the same proportions
+ */
+export function ownPlacement(usual: ScenePlacement, own: OwnPlacement, from: Box, to: Box): OwnPlacement {
+  const [perMm, , , , left, top] = usual.canvasToArea;
+  const middle = left + (perMm * usual.canvas.widthMm) / 2;
+  const factor = own.factor * (to.width / from.width);
+  const along = (about: number, shift: number, was: number, is: number): number =>
+    is - about - (factor / own.factor) * (was - about - shift);
+  return { x: along(middle, own.x, from.x, to.x), y: along(top, own.y, from.y, to.y), factor };
+}
+
+/** Box of all visible art on a print area, in area mm; null when there is none, or no target to place it. */
+export function artOnArea(
+  design: DesignDocument,
+  placement: ScenePlacement,
+  requirement: Requirement | null,
+  garment: string,
+): Box | null {
+  const target = design.targets.find((one) => one.requirementId === requirement?.id);
+  if (!requirement || !target) return null;
+  const layout = layoutTarget(design, target, requirement);
+  const art = artOnCanvas(designOnScene(design, requirement, garment), layout);
+  return art && mapBox(placement.fieldToArea, mapBox(invert(layout.toCanvas), art));
 }
 
 /**
@@ -104,8 +152,9 @@ export interface PictureRecipe {
   readonly blankId: string;
   /** Hash of the blank's pack: another shirt under the same name makes another picture. */
   readonly pack: string;
-  readonly areaId: string;
   readonly size: number;
+  /** The part of the blank's picture that is shown, in its own pixels; absent for all of it. */
+  readonly crop?: Box;
   readonly format: PictureFormat;
   /** What becomes of it after it is drawn; absent when nothing does. */
   readonly fit?: PictureFit;
@@ -113,14 +162,32 @@ export interface PictureRecipe {
   readonly backdrop: string;
   readonly inkOpacity: number;
   readonly shadow: number;
-  readonly texture: {
-    readonly width: number;
-    readonly height: number;
-    readonly density: number;
-    readonly clip: Box;
-    readonly layers: readonly RecipeLayer[];
-  };
+  /** What is printed on each area, from the lowest to the topmost. */
+  readonly prints: readonly PrintRecipeOnArea[];
 }
+
+/** A design as it is drawn for a print area. */
+export interface PrintRecipeOnArea extends TextureGrid {
+  readonly areaId: string;
+  readonly clip: Box;
+  readonly layers: readonly RecipeLayer[];
+}
+
+/** A print area of a scene with what is printed on it, and how finely it is seen. */
+export interface ScenePrint {
+  readonly areaId: string;
+  readonly requirement: Requirement | null;
+  readonly grid: TextureGrid;
+  /** The part of the area that is seen, in shares of it. */
+  readonly part: Box;
+}
+
+/** What a scene prints: its own area, and others that carry other targets of the same design. */
+export const printsOf = ({
+  areaId,
+  requirementId,
+  also = [],
+}: Pick<Scene, 'areaId' | 'requirementId' | 'also'>): readonly AreaPrint[] => [{ areaId, requirementId }, ...also];
 
 /** The design as the target behind a requirement sees it, in the version for a garment of this colour. */
 export function designOnScene(
@@ -132,41 +199,51 @@ export function designOnScene(
   return seenBy(design, target ? asVersion(target, versionFor(target, garment), requirement) : undefined);
 }
 
-/** Layers of a design on a print area's texture. */
+/** Layers of a design on the texture of a part of a print area. */
 export function textureLayers(
   design: DesignDocument,
   placement: ScenePlacement,
-  grid: TextureGrid,
+  { grid, part }: Pick<ScenePrint, 'grid' | 'part'>,
   shaOf: (assetId: string) => string,
 ): RecipeLayer[] {
-  return recipeLayers(design, compose(placement.onTexture(grid).toTexture, placement.fieldToArea), MM_PER_INCH, shaOf);
+  const { toTexture } = placement.onTexture(grid, part);
+  return recipeLayers(design, compose(toTexture, placement.fieldToArea), MM_PER_INCH, shaOf);
 }
 
+/** How a scene sizes one of its prints; the first alone has a placement of its own. */
+export const sizingOf = ({ garment, trueSize, own }: Scene, at: number): SceneSizing => ({
+  garment,
+  trueSize,
+  ...(at === 0 && own ? { own } : {}),
+});
+
+/** @param prints the scene's print areas, from the lowest to the topmost */
 export function pictureRecipe(
   design: DesignDocument,
   scene: Scene,
   { blank, pack }: { blank: Blank; pack: string },
-  requirement: Requirement | null,
-  grid: TextureGrid,
-  output: { size: number; format: PictureFormat; fit?: PictureFit },
+  prints: readonly ScenePrint[],
+  output: { size: number; crop?: Box; format: PictureFormat; fit?: PictureFit },
   shaOf: (assetId: string) => string,
 ): PictureRecipe {
-  const placement = placeScene(design, blank, areaOf(blank, scene.areaId), requirement, scene);
   return {
     kind: 'picture',
     engine: ENGINE_VERSION,
     blankId: blank.id,
     pack,
-    areaId: scene.areaId,
     ...output,
     garment: scene.garment,
     backdrop: scene.backdrop,
     inkOpacity: scene.inkOpacity,
     shadow: scene.shadow,
-    texture: {
-      ...grid,
-      clip: placement.onTexture(grid).clip,
-      layers: textureLayers(designOnScene(design, requirement, scene.garment), placement, grid, shaOf),
-    },
+    prints: prints.map(({ areaId, requirement, grid, part }, i) => {
+      const placement = placeScene(design, blank, areaOf(blank, areaId), requirement, sizingOf(scene, i));
+      return {
+        areaId,
+        ...grid,
+        clip: placement.onTexture(grid, part).clip,
+        layers: textureLayers(designOnScene(design, requirement, scene.garment), placement, { grid, part }, shaOf),
+      };
+    }),
   };
 }

@@ -1,12 +1,25 @@
 import { pictureStepSchema, type PictureRequest, type PictureStep } from '@kettle/contract';
 import {
   areaOf,
+  cropOn,
   defaultScene,
   ENGINE_VERSION,
   drawnSize,
   filesOf,
+  onPicture,
+  partOfArea,
+  printsOf,
   requirementForBlank,
   textureGrid,
+  type AreaGrid,
+  type AreaPrint,
+  type Blank,
+  type Box,
+  type OwnPlacement,
+  type PictureCrop,
+  type PrintArea,
+  type Scene,
+  type ScenePrint,
   type PictureFit,
   type PictureFormat,
   type PictureRecipe,
@@ -47,7 +60,7 @@ export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
       mediaType: `image/${request.format}`,
       more: { blank: pack.blank, request },
       files: pack.files,
-      sources: filesOf(recipe.texture.layers),
+      sources: filesOf(recipe.prints.flatMap((print) => print.layers)),
     };
   },
 
@@ -61,7 +74,7 @@ export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
     const sized = frame
       ? width === frame.width && height === frame.height
       : longest === undefined
-        ? width === recipe.size
+        ? (recipe.crop ? Math.max(width, height) : width) === recipe.size
         : Math.max(width, height) === longest;
     if (!sized || format !== recipe.format || bytes > (maxBytes ?? Infinity))
       throw new ProblemError(
@@ -94,26 +107,51 @@ export async function recipeOfPicture(
   const { blank, hash } = pack;
   const requirement = requirementForBlank(design.outline, blank, requirements, request.requirementId ?? null);
   const start = defaultScene(blank, requirement?.id ?? null);
-  const area = areaOf(blank, request.areaId ?? start.areaId);
   const fit = request.fit as PictureFit | undefined;
   const size = drawnSize(fit ?? {}, request.size);
-  const density = await workshop.blanks.density(who, blank.id, area.id, size);
-  const scene = {
+  const scene: Scene = {
     ...start,
-    areaId: area.id,
+    areaId: areaOf(blank, request.areaId ?? start.areaId).id,
     garment: request.colourway.hex,
     backdrop: request.backdrop ?? start.backdrop,
     inkOpacity: request.inkOpacity ?? start.inkOpacity,
     shadow: request.shadow ?? start.shadow,
     trueSize: request.trueSize,
+    own: request.own as OwnPlacement | undefined,
+    also: request.also as readonly AreaPrint[] | undefined,
   };
+  const { blanks } = workshop;
+  const of = printsOf(scene).map(({ areaId, requirementId }) => ({
+    area: areaOf(blank, areaId),
+    requirement: requirementForBlank(design.outline, blank, requirements, requirementId),
+  }));
+  const crop = await cropOf(request.crop as PictureCrop | undefined, async () => {
+    const grid = await blanks.grid(who, blank.id, of[0].area.id);
+    const art = await workshop.deriver.of(design, 'artOnArea', { scene, blank, ...of[0] });
+    return { blank, grid, area: of[0].area, art };
+  });
+  const prints = await Promise.all(
+    of.map(async ({ area, requirement: one }): Promise<ScenePrint> => {
+      const { pixelsPerMm, part } = await blanks.areaSeen(who, blank.id, area.id, crop, size);
+      return { areaId: area.id, requirement: one, part, grid: textureGrid(partOfArea(area, part), pixelsPerMm) };
+    }),
+  );
   return workshop.deriver.of(design, 'picture', {
     scene,
     blank,
     pack: hash,
-    requirement,
-    grid: textureGrid(area, density),
-    output: { size, format: request.format as PictureFormat, ...(fit ? { fit } : {}) },
+    prints,
+    output: { size, ...(crop ? { crop } : {}), format: request.format as PictureFormat, ...(fit ? { fit } : {}) },
     assets,
   });
+}
+
+/** The pixels that a crop takes; where the print is seen is asked only for crops that go by it. */
+async function cropOf(
+  crop: PictureCrop | undefined,
+  look: () => Promise<{ blank: Blank; grid: AreaGrid; area: PrintArea; art: Box | null }>,
+): Promise<Box | null> {
+  if (!crop) return null;
+  const { blank, grid, area, art } = await look();
+  return cropOn(blank, crop, onPicture(grid, area, art));
 }

@@ -3,27 +3,32 @@ import type { Asset } from '@kettle/contract';
 import { digestOf, type Digest } from '../documents/digest.js';
 import { designSchema, refuse } from '@kettle/contract';
 import {
+  artOnArea,
   canonicalJson,
   findTarget,
   isPrintable,
   ownValue,
   pictureRecipe,
+  placeScene,
   printRecipe,
   recipeLayers,
   seenBy,
+  sizingOf,
   type Affine,
   type Blank,
+  type Box,
   type DesignDocument,
   type Finding,
   type PictureFit,
   type PictureFormat,
   type PictureRecipe,
+  type PrintArea,
   type PrintRecipe,
   type RecipeLayer,
   type Requirement,
   type Scene,
+  type ScenePrint,
   type Target,
-  type TextureGrid,
 } from '@kettle/core';
 
 /** What became of checking a design: sentences by field, or how it is stored. */
@@ -94,22 +99,33 @@ export const DERIVATIONS = {
       scene,
       blank,
       pack,
-      requirement,
-      grid,
+      prints,
       output,
       assets,
     }: {
       scene: Scene;
       blank: Blank;
       pack: string;
-      requirement: Requirement | null;
-      grid: TextureGrid;
-      output: { size: number; format: PictureFormat; fit?: PictureFit };
+      prints: readonly ScenePrint[];
+      output: { size: number; crop?: Box; format: PictureFormat; fit?: PictureFit };
       assets: AssetsById;
     },
   ): { hash: string; recipe: PictureRecipe } {
-    const recipe = pictureRecipe(document, scene, { blank, pack }, requirement, grid, output, shaOrMissing(assets));
+    const recipe = pictureRecipe(document, scene, { blank, pack }, prints, output, shaOrMissing(assets));
     return { hash: recipeHash(recipe), recipe };
+  },
+
+  artOnArea(
+    document: DesignDocument,
+    {
+      scene,
+      blank,
+      area,
+      requirement,
+    }: { scene: Scene; blank: Blank; area: PrintArea; requirement: Requirement | null },
+  ): Box | null {
+    const placement = placeScene(document, blank, area, requirement, sizingOf(scene, 0));
+    return artOnArea(document, placement, requirement, scene.garment);
   },
 
   layers(

@@ -1,5 +1,7 @@
 import type {
+  AreaGrid,
   Blank,
+  Box,
   ColourConversion,
   Graphic,
   Lettering,
@@ -18,6 +20,7 @@ import type { Traced } from './artwork/trace.js';
 import type { TreatedFacts } from './artwork/treated.js';
 import type { CheckedDesign, Derivation } from './derive.js';
 import type { PackFiles } from './mockup/blank-pack.js';
+import type { AreaSeen } from './mockup/picture.js';
 import type { Files } from './print/draw-layers.js';
 import type { MeasureJob } from './press/measure-print.js';
 import type { ProfileFacts } from './press/profiles.js';
@@ -28,7 +31,11 @@ export interface RenderTasks {
   inspect: { input: { path: string; families?: readonly string[] }; output: Inspection };
   /** Makes an output of a registered kind. */
   make: { input: MakeInput; output: unknown };
-  areaDensity: { input: { blank: Blank; files: PackFiles; areaId: string; size: number }; output: number };
+  areaSeen: {
+    input: { blank: Blank; files: PackFiles; areaId: string; crop: Box | null; size: number };
+    output: AreaSeen;
+  };
+  areaGrid: { input: { blank: Blank; files: PackFiles; areaId: string }; output: AreaGrid };
   rendition: {
     input: { sha256: string; treated?: Treated; path: string; size: number; light?: boolean; out: string };
     output: null;
@@ -60,7 +67,10 @@ export interface RenderTasks {
   openRaster: { input: OraJob; output: null };
   strip: { input: { files: readonly string[]; box: { width: number; height: number }; out: string }; output: null };
   blankThumbnail: { input: { blank: Blank; files: PackFiles; out: string }; output: null };
-  blankPreview: { input: { blank: Blank; files: PackFiles; areaId: string; size: number; out: string }; output: null };
+  blankPreview: {
+    input: { blank: Blank; files: PackFiles; areaId: string; crop: Box | null; size: number; out: string };
+    output: null;
+  };
 }
 
 /** An order for an output, as it goes to a render process. */

@@ -1,8 +1,9 @@
 import { basename } from 'node:path';
 import { letteringRequestSchema, type LetteringRequest } from '@kettle/contract';
-import { INTENTS, MAPS_EDITION, USUAL_CONVERSION, type ColourConversion } from '@kettle/core';
+import { INTENTS, USUAL_CONVERSION, type Blank, type Box, type ColourConversion } from '@kettle/core';
 import type { House } from '../house.js';
 import { checkedBody, uploadName } from './body.js';
+import { ProblemError } from '../safety/problem-error.js';
 import { askedId, idOf, sendFile, wholeNumber, type Handlers } from './handler.js';
 
 /** Widths a preview of a blank comes in, px. */
@@ -60,12 +61,25 @@ export const libraryRoutes = ({ lettering, graphics, blanks, profiles, disk }: H
     const wanted = wholeNumber(request.query['size'], 1000);
     const size = PREVIEW_SIZES.find((one) => one >= wanted) ?? PREVIEW_SIZES.at(-1)!;
     const blank = await blanks.get(who, idOf(request));
-    const area = askedId(request.query['area']) ?? blank.areas[0].id;
-    const { path, hash } = await blanks.preview(who, blank.id, area, size);
-    return sendFile(response, path, {
-      type: 'application/octet-stream',
-      encoding: 'gzip',
-      tag: `${MAPS_EDITION}-${hash.slice(0, 16)}-${area}-${size}`,
-    });
+    const areaId = askedId(request.query['area']) ?? blank.areas[0].id;
+    const crop = askedCrop(request.query['crop'], blank);
+    const { path, tag } = await blanks.preview(who, blank.id, { areaId, crop, size });
+    return sendFile(response, path, { type: 'application/octet-stream', encoding: 'gzip', tag });
   },
+  'get /api/blanks/{id}/areas/{area}/grid': async (who, request) =>
+    blanks.grid(who, idOf(request), request.params['area']),
 });
+
+/** A part of a blank's picture: left, top, width and height in its pixels, all even. */
+function askedCrop(value: unknown, { width, height }: Blank): Box | null {
+  if (value === undefined) return null;
+  const numbers = typeof value === 'string' && /^\d{1,5}(,\d{1,5}){3}$/.test(value) ? value.split(',').map(Number) : [];
+  const [x, y, w, h] = numbers;
+  if (!numbers.length || numbers.some((one) => one % 2) || w < 2 || h < 2 || x + w > width || y + h > height)
+    throw new ProblemError(
+      422,
+      'bad-crop',
+      'A crop is left, top, width and height in even pixels, inside the picture.',
+    );
+  return { x, y, width: w, height: h };
+}

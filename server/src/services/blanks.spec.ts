@@ -1,7 +1,7 @@
 import { cp, mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
-import { areaOf, readPreview, type Blank, type SceneKernel } from '@kettle/core';
+import { viewOf, areaOf, readPreview, type Blank, type SceneKernel } from '@kettle/core';
 import sharp from 'sharp';
 import { SELLER } from '../caller.js';
 import { BLANKS } from '../launch/places.js';
@@ -99,7 +99,12 @@ describe('blanks', () => {
     const preview = readPreview(
       plain.buffer.slice(plain.byteOffset, plain.byteOffset + plain.byteLength) as ArrayBuffer,
     );
-    const kernel: SceneKernel = await readyBlank(packIn(join(BLANKS, 'sticker'), blank), blank, blank.areas[0].id, 600);
+    const kernel: SceneKernel = await readyBlank(
+      packIn(join(BLANKS, 'sticker'), blank),
+      blank,
+      [blank.areas[0].id],
+      viewOf(blank, null, 600),
+    );
     const area = kernel.areaMaps(areaOf(blank, blank.areas[0].id).id);
     expect([preview.maps.width, preview.area.count, preview.area.pixelsPerMm]).toEqual([
       600,

@@ -2,14 +2,16 @@ import { createHash } from 'node:crypto';
 import { readFile, readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blankSchema, refuse, type ListedBlank } from '@kettle/contract';
-import { MAPS_EDITION, type Blank } from '@kettle/core';
+import { MAPS_EDITION, type AreaGrid, type Blank, type Box } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { Log } from '../log.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlankPackStore, StoredPack } from '../stores/blank-packs.js';
 import type { BlobStore } from '../stores/blobs.js';
+import type { AreaSeen } from '../render/mockup/picture.js';
 import { KeptFiles } from './kept-files.js';
+import { Remembered } from './remembered.js';
 
 /** A blank with its pictures. */
 export interface BlankPack {
@@ -32,8 +34,9 @@ export const filesOf = (blank: Blank): string[] => [
 export class BlankService {
   private readonly keptFiles = new KeptFiles();
   private readonly hashes = new Map<string, Promise<string>>();
-  /** Texture densities are measured on the maps once per pack, area and size. */
-  private readonly densities = new Map<string, Promise<number>>();
+  /** How print areas are seen is measured on the maps once per pack, area, crop and size. */
+  private readonly seen = new Remembered<AreaSeen>(2000);
+  private readonly grids = new Remembered<AreaGrid>(500);
 
   private constructor(
     private readonly folder: string,
@@ -154,18 +157,22 @@ export class BlankService {
   }
 
   /**
-   * Path of everything a preview of a blank needs at a width: maps reduced as the picture would have them, in one
-   * compressed file.
+   * Path of everything a preview of a blank, or of a part of it, needs at a size: maps reduced as the picture would have
+   * them, in one compressed file.
    */
-  async preview(who: Caller, id: string, areaId: string, size: number): Promise<{ path: string; hash: string }> {
+  async preview(
+    who: Caller,
+    id: string,
+    { areaId, crop, size }: { areaId: string; crop: Box | null; size: number },
+  ): Promise<{ path: string; tag: string }> {
     const { blank, hash, files } = await this.pack(who, id);
-    if (!blank.areas.some((area) => area.id === areaId))
-      throw new ProblemError(404, 'no-such-area', `${blank.name} has no print area “${areaId}”.`);
-    const out = join(this.cache, 'previews', `${MAPS_EDITION}-${hash.slice(0, 32)}-${areaId}-${size}.bin.gz`);
-    return {
-      path: await this.keptFiles.path(out, () => this.pool.run('blankPreview', { blank, files, areaId, size, out })),
-      hash,
-    };
+    demandArea(blank, areaId);
+    const tag = `${MAPS_EDITION}-${hash.slice(0, 32)}-${areaId}-${size}${crop ? `-${cropName(crop)}` : ''}`;
+    const out = join(this.cache, 'previews', `${tag}.bin.gz`);
+    const path = await this.keptFiles.path(out, () =>
+      this.pool.run('blankPreview', { blank, files, areaId, crop, size, out }),
+    );
+    return { path, tag };
   }
 
   /** Path of a pack's picture. Only names that the pack itself lists are served. */
@@ -175,18 +182,27 @@ export class BlankService {
     return files[name];
   }
 
-  /** Texture pixels per mm of a print area at a picture width. */
-  async density(who: Caller, id: string, areaId: string, size: number): Promise<number> {
+  /** How a print area is seen on a picture, or a part of it, of a size. */
+  async areaSeen(who: Caller, id: string, areaId: string, crop: Box | null, size: number): Promise<AreaSeen> {
     const { blank, hash, files } = await this.pack(who, id);
-    const key = `${hash} ${areaId} ${size}`;
-    let density = this.densities.get(key);
-    if (!density) {
-      density = this.pool.run('areaDensity', { blank, files, areaId, size });
-      density.catch(() => this.densities.delete(key));
-      this.densities.set(key, density);
-    }
-    return density;
+    return this.seen.get(`${hash} ${areaId} ${cropName(crop)} ${size}`, () =>
+      this.pool.run('areaSeen', { blank, files, areaId, crop, size }),
+    );
   }
+
+  /** Where a print area is seen on its blank. */
+  async grid(who: Caller, id: string, areaId: string): Promise<AreaGrid> {
+    const { blank, hash, files } = await this.pack(who, id);
+    demandArea(blank, areaId);
+    return this.grids.get(`${hash} ${areaId}`, () => this.pool.run('areaGrid', { blank, files, areaId }));
+  }
+}
+
+const cropName = (crop: Box | null): string => (crop ? [crop.x, crop.y, crop.width, crop.height].join('-') : 'whole');
+
+function demandArea(blank: Blank, areaId: string): void {
+  if (!blank.areas.some((area) => area.id === areaId))
+    throw new ProblemError(404, 'no-such-area', `${blank.name} has no print area “${areaId}”.`);
 }
 
 /**

@@ -22,6 +22,7 @@ import {
   uniqueNames,
   USUAL_PATTERN,
   versionWord,
+  type AreaPrint,
   type CertificateRow,
   type Cloth,
   type Colourway,
@@ -195,8 +196,9 @@ export class OutputService {
   async askForPictures(who: Caller, designId: string, asked: PicturesRequest): Promise<Job> {
     const design = await this.asLookedAt(who, designId, asked.revision);
     const blank = await this.workshop.blanks.get(who, asked.blankId);
-    if (asked.areaId && !blank.areas.some((area) => area.id === asked.areaId))
-      throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${asked.areaId}”.`);
+    for (const areaId of [asked.areaId, ...((asked.also ?? []) as AreaPrint[]).map((one) => one.areaId)])
+      if (areaId && !blank.areas.some((area) => area.id === areaId))
+        throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${areaId}”.`);
     const { colourways, revision: _looked, ...rest } = asked;
     await this.workshop.allAssetsOf(design);
     const steps = colourways.map((colourway: Colourway): NewStep => {

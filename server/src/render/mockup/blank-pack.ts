@@ -1,14 +1,18 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import {
   areaMaps,
   compileSceneKernel,
   sceneMaps,
   SceneKernel,
   areaOf,
+  exposureOf,
+  isWhole,
+  viewOf,
   type Blank,
+  type BlankView,
   type Plane,
   type SceneMaps,
 } from '@kettle/core';
@@ -32,63 +36,92 @@ const MOST_READY = 2;
 
 /** @param width shrinks while reading, for small pictures where a reader's filter is good enough */
 async function plane(path: string, width?: number): Promise<Plane> {
-  const { data, info } = await sharp(path)
-    .resize(width ? { width } : undefined)
-    .raw()
-    .toBuffer({ resolveWithObject: true });
+  return planeOf(sharp(path).resize(width ? { width } : undefined));
+}
+
+async function planeOf(image: Sharp): Promise<Plane> {
+  const { data, info } = await image.raw().toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, channels: info.channels, data };
 }
 
-async function planes(files: PackFiles, blank: Blank, width?: number) {
+/** A part of a picture; where it is looked at more closely than it was taken, what lies between its pixels is smooth. */
+async function part(path: string, { crop, width, height }: BlankView, blank: Blank): Promise<Plane> {
+  const image = sharp(path);
+  const { width: own = blank.width } = await image.metadata();
+  // Some maps are half as large as the picture.
+  const [scale, round] = [own / blank.width, (value: number): number => Math.max(0, Math.round(value))];
+  const taken = image.extract({
+    left: round(crop.x * scale),
+    top: round(crop.y * scale),
+    width: Math.max(1, round(crop.width * scale)),
+    height: Math.max(1, round(crop.height * scale)),
+  });
+  return planeOf(crop.width * scale < width ? taken.resize(width, height, { fit: 'fill', kernel: 'mitchell' }) : taken);
+}
+
+async function planes(files: PackFiles, blank: Blank, read: (path: string) => Promise<Plane>) {
   const { photo, mask, shade, shadow } = blank.files;
-  const [p, m, s, w] = await Promise.all([photo, mask, shade, shadow].map((name) => plane(files[name], width)));
+  const [p, m, s, w] = await Promise.all([photo, mask, shade, shadow].map((name) => read(files[name])));
   return { photo: p, mask: m, shade: s, shadow: w };
 }
 
 /** Width up to which maps are reduced by the reader's own filter, which is several times as fast and as good there. */
 const SMALL = 200;
 
-/** A blank's maps at a picture width. */
-export async function blankMaps(files: PackFiles, blank: Blank, size: number): Promise<SceneMaps> {
-  if (size <= SMALL) {
-    const small = await planes(files, blank, size);
-    return sceneMaps(small, small.photo.width, small.photo.height);
-  }
-  return sceneMaps(await planes(files, blank), size, Math.round((size * blank.height) / blank.width));
+/** A blank's maps as it is seen. */
+export async function blankMaps(files: PackFiles, blank: Blank, view: BlankView): Promise<SceneMaps> {
+  const { width, height } = view;
+  const whole = isWhole(blank, view);
+  const small = whole && width <= SMALL;
+  const read = (path: string): Promise<Plane> =>
+    whole ? plane(path, small ? width : undefined) : part(path, view, blank);
+  const read4 = await planes(files, blank, read);
+  return small ? sceneMaps(read4, read4.photo.width, read4.photo.height) : sceneMaps(read4, width, height);
 }
 
-/** Maps of one print area at the size of a picture. */
-export async function blankAreaMaps(
-  files: PackFiles,
-  blank: Blank,
-  areaId: string,
-  { width, height }: { width: number; height: number },
-) {
+/** Maps of one print area as it is seen. */
+export async function blankAreaMaps(files: PackFiles, blank: Blank, areaId: string, view: BlankView) {
   const area = areaOf(blank, areaId);
-  return areaMaps(await plane(files[area.uv]), area, width, height);
+  return areaMaps(await plane(files[area.uv]), area, view);
 }
 
-async function kernelOf(blank: Blank, maps: SceneMaps): Promise<SceneKernel> {
+async function kernelOf(blank: Blank, maps: SceneMaps, exposure?: number): Promise<SceneKernel> {
   compiled ??= readFile(KERNEL).then((bytes) => compileSceneKernel(bytes));
-  return new SceneKernel(await compiled, blank, maps);
+  return new SceneKernel(await compiled, blank, maps, exposure);
 }
 
 /** A kernel for the bare product at a small width: no print area, no exact maps. */
-export async function smallBlank(files: PackFiles, blank: Blank, size: number): Promise<SceneKernel> {
-  const small = await planes(files, blank, size);
-  return kernelOf(blank, sceneMaps(small, small.photo.width, small.photo.height));
+export async function smallBlank(files: PackFiles, blank: Blank): Promise<SceneKernel> {
+  return kernelOf(blank, await blankMaps(files, blank, viewOf(blank, null, SMALL)));
 }
 
-/** A kernel with a blank's maps at a picture width, and the print area made known to it. */
-export async function readyBlank(files: PackFiles, blank: Blank, areaId: string, size: number): Promise<SceneKernel> {
-  const key = `${files[blank.files.photo]} ${size}`;
+/** A kernel with a blank's maps as it is seen, and its print areas made known to it. */
+export async function readyBlank(
+  files: PackFiles,
+  blank: Blank,
+  areaIds: readonly string[],
+  view: BlankView,
+): Promise<SceneKernel> {
+  const { crop, width } = view;
+  const key = `${files[blank.files.photo]} ${width} ${crop.x} ${crop.y} ${crop.width} ${crop.height}`;
   let entry = ready.get(key);
   ready.delete(key);
-  entry ??= blankMaps(files, blank, size).then((maps) => kernelOf(blank, maps));
+  entry ??= Promise.all([blankMaps(files, blank, view), exposureFor(files, blank, view)]).then(([maps, exposure]) =>
+    kernelOf(blank, maps, exposure),
+  );
   ready.set(key, entry);
   entry.catch(() => ready.delete(key));
   for (const oldest of ready.keys()) if (ready.size > MOST_READY && oldest !== key) ready.delete(oldest);
   const kernel = await entry;
-  if (!kernel.hasArea(areaId)) kernel.addArea(areaId, await blankAreaMaps(files, blank, areaId, kernel.maps));
+  for (const id of areaIds)
+    if (!kernel.hasArea(id))
+      kernel.addArea(id, await blankAreaMaps(files, blank, id, view), areaOf(blank, id).kind === 'all-over');
   return kernel;
+}
+
+/** A part of a picture is shot as brightly as all of it. */
+export async function exposureFor(files: PackFiles, blank: Blank, view: BlankView): Promise<number | undefined> {
+  return isWhole(blank, view)
+    ? undefined
+    : exposureOf(await blankMaps(files, blank, viewOf(blank, null, SMALL)), blank.albedo);
 }

@@ -8,29 +8,42 @@ import {
   formatBytes,
   withProfileChunk,
   writePreview,
+  areaGrid,
+  areaOf,
+  viewOf,
+  type AreaGrid,
   type Blank,
+  type BlankView,
+  type Box,
   type PictureRecipe,
+  type PrintRecipeOnArea,
   type Pixels,
   type SceneKernel,
 } from '@kettle/core';
-import { blankAreaMaps, blankMaps, readyBlank, smallBlank, type PackFiles } from './blank-pack.js';
+import { blankAreaMaps, blankMaps, exposureFor, readyBlank, smallBlank, type PackFiles } from './blank-pack.js';
 import { drawLayers, type Files } from '../print/draw-layers.js';
 import { pngProfile } from '../print/icc.js';
 import { underLimit } from '../print/formats/under-limit.js';
 import { withoutExtras } from '../print/png-extras.js';
 import { ProblemError } from '../../safety/problem-error.js';
 
-/** The design last drawn for a print area: a set of colourways uses the same one for every picture. */
-let lastTexture: { key: string; pixels: Pixels } | null = null;
+/** Designs last drawn for print areas: a set of colourways uses the same ones for every picture. */
+const textures = new Map<string, Pixels>();
+const MOST_TEXTURES = 4;
 
-export async function textureOf(recipe: PictureRecipe, files: Files): Promise<Pixels> {
-  const key = canonicalJson(recipe.texture);
-  if (lastTexture?.key !== key) {
-    const pixels = await drawLayers(recipe.texture, recipe.texture.layers, files, { subpixel: true, light: true });
-    clipOutside(pixels, recipe.texture.clip);
-    lastTexture = { key, pixels };
+/** The design as it is printed on one area. */
+export async function textureOf(print: PrintRecipeOnArea, files: Files): Promise<Pixels> {
+  const { areaId: _area, ...drawn } = print;
+  const key = canonicalJson(drawn);
+  let pixels = textures.get(key);
+  textures.delete(key);
+  if (!pixels) {
+    pixels = await drawLayers(print, print.layers, files, { subpixel: true, light: true });
+    clipOutside(pixels, print.clip);
   }
-  return lastTexture.pixels;
+  textures.set(key, pixels);
+  for (const oldest of textures.keys()) if (textures.size > MOST_TEXTURES) textures.delete(oldest);
+  return pixels;
 }
 
 function clipOutside(
@@ -47,15 +60,22 @@ function clipOutside(
   }
 }
 
-/** Draws a scene with an already drawn design. */
-export function drawScene(
+/** Draws a scene. */
+export async function drawScene(
   kernel: SceneKernel,
-  recipe: Pick<PictureRecipe, 'garment' | 'backdrop' | 'inkOpacity' | 'shadow' | 'areaId' | 'texture'>,
-  design: Pixels,
-): Pixels {
-  kernel.setTexture(design, recipe.texture);
-  return kernel.render(recipe, recipe.areaId);
+  recipe: Pick<PictureRecipe, 'garment' | 'backdrop' | 'inkOpacity' | 'shadow' | 'prints'>,
+  files: Files,
+): Promise<Pixels> {
+  for (const print of recipe.prints) kernel.setTexture(print.areaId, await textureOf(print, files), print);
+  return kernel.render(
+    recipe,
+    recipe.prints.map((print) => print.areaId),
+  );
 }
+
+/** How a picture sees its blank. */
+const viewBy = ({ crop, size }: Pick<PictureRecipe, 'crop' | 'size'>, blank: Blank): BlankView =>
+  viewOf(blank, crop ?? null, size);
 
 /** What a reader found in a finished picture. */
 export interface PictureFacts {
@@ -74,9 +94,10 @@ export async function makePicture(
   out: string,
   progress: (share: number) => void = () => undefined,
 ): Promise<PictureFacts> {
-  const kernel = await readyBlank(pack, blank, recipe.areaId, recipe.size);
+  const areaIds = recipe.prints.map((print) => print.areaId);
+  const kernel = await readyBlank(pack, blank, areaIds, viewBy(recipe, blank));
   progress(0.4);
-  const scene = drawScene(kernel, recipe, await textureOf(recipe, sources));
+  const scene = await drawScene(kernel, recipe, sources);
   progress(0.7);
   const bytes = await encodePicture(scene, recipe);
   const facts = await readPicture(bytes);
@@ -140,17 +161,40 @@ export async function encodePicture(
   return bytes;
 }
 
-/** Texture density of a blank's print area at a picture width, px per mm. */
-export async function areaDensity(blank: Blank, files: PackFiles, areaId: string, size: number): Promise<number> {
-  return (await readyBlank(files, blank, areaId, size)).areaMaps(areaId).pixelsPerMm;
+/** How a print area is seen. */
+export interface AreaSeen {
+  /** Picture pixels per mm. */
+  readonly pixelsPerMm: number;
+  /** The part of it that is seen, in shares of it. */
+  readonly part: Box;
+}
+
+export async function areaSeen(
+  blank: Blank,
+  files: PackFiles,
+  areaId: string,
+  crop: Box | null,
+  size: number,
+): Promise<AreaSeen> {
+  const { pixelsPerMm, part } = await blankAreaMaps(files, blank, areaId, viewOf(blank, crop, size));
+  return { pixelsPerMm, part };
+}
+
+/** Width at which it is found where a print area is seen. */
+const GRID_SIZE = 500;
+
+/** Where a print area is seen on its blank. */
+export async function gridOfArea(blank: Blank, files: PackFiles, areaId: string): Promise<AreaGrid> {
+  const view = viewOf(blank, null, GRID_SIZE);
+  return areaGrid(await blankAreaMaps(files, blank, areaId, view), areaOf(blank, areaId), view);
 }
 
 /** The bare product in its first colour, as a small WebP. */
 export async function blankThumbnail(blank: Blank, files: PackFiles, out: string): Promise<void> {
-  const kernel = await smallBlank(files, blank, 240);
+  const kernel = await smallBlank(files, blank);
   const { width, height, data } = kernel.render(
     { garment: blank.colourways[0].hex, backdrop: blank.backdrop, inkOpacity: 1, shadow: blank.shadowStrength },
-    null,
+    [],
   );
   await sharp(Buffer.from(data), { raw: { width, height, channels: 4 } })
     .removeAlpha()
@@ -161,16 +205,22 @@ export async function blankThumbnail(blank: Blank, files: PackFiles, out: string
 
 const compress = promisify(gzip);
 
-/** Everything a preview needs of a blank at a width, compressed, at `out`. */
+/** Everything a preview needs of a blank at a size, compressed, at `out`. */
 export async function blankPreview(
   blank: Blank,
   files: PackFiles,
   areaId: string,
+  crop: Box | null,
   size: number,
   out: string,
 ): Promise<void> {
-  const maps = await blankMaps(files, blank, size);
-  const bytes = writePreview({ maps, area: await blankAreaMaps(files, blank, areaId, maps) });
+  const view = viewOf(blank, crop, size);
+  const [maps, area, exposure] = await Promise.all([
+    blankMaps(files, blank, view),
+    blankAreaMaps(files, blank, areaId, view),
+    exposureFor(files, blank, view),
+  ]);
+  const bytes = writePreview({ maps, area, ...(exposure === undefined ? {} : { exposure }) });
   // A browser takes it apart in a few hundredths of a second; a better compression would take this machine seconds.
   await writeFile(`${out}.part`, await compress(bytes, { level: 2 }));
   await rename(`${out}.part`, out);

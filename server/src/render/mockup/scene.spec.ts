@@ -11,6 +11,7 @@ import {
   type Blank,
   type Pixels,
   type SceneKernel,
+  viewOf,
 } from '@kettle/core';
 import { BLANKS } from '../../launch/places.js';
 import { packIn, readyBlank } from './blank-pack.js';
@@ -55,16 +56,16 @@ describe('a scene', () => {
     kernel = await readyBlank(
       packIn(join(BLANKS, 'tee-front'), blanks['tee-front']),
       blanks['tee-front'],
-      'full-front',
-      SIZE,
+      ['full-front'],
+      viewOf(blanks['tee-front'], null, SIZE),
     );
     grid = textureGrid(blanks['tee-front'].areas[0], kernel.areaMaps('full-front').pixelsPerMm);
   });
 
   it('keeps the folds of a black shirt and the white of a white one', () => {
-    kernel.setTexture(design(clear), grid);
-    const black = chest(kernel.render({ ...look, garment: '#1B1B1D' }, 'full-front'));
-    const white = chest(kernel.render({ ...look, garment: '#F5F3EE' }, 'full-front'));
+    kernel.setTexture('full-front', design(clear), grid);
+    const black = chest(kernel.render({ ...look, garment: '#1B1B1D' }, ['full-front']));
+    const white = chest(kernel.render({ ...look, garment: '#F5F3EE' }, ['full-front']));
     expect(black.mean).toBeLessThan(60);
     expect(black.spread).toBeGreaterThan(3);
     // Of 255: what a seller calls white, with folds still to be seen.
@@ -73,19 +74,20 @@ describe('a scene', () => {
   });
 
   it('leaves the shirt as it is where there is no ink', () => {
-    kernel.setTexture(design(clear), grid);
-    const bare = copy(kernel.render({ ...look, garment: '#A5442F' }, null));
-    const printed = kernel.render({ ...look, garment: '#A5442F' }, 'full-front');
+    kernel.setTexture('full-front', design(clear), grid);
+    const bare = copy(kernel.render({ ...look, garment: '#A5442F' }, []));
+    const printed = kernel.render({ ...look, garment: '#A5442F' }, ['full-front']);
     expect(Buffer.compare(Buffer.from(bare.data), Buffer.from(printed.data))).toBe(0);
   });
 
   it('never lets the garment colour into the design, beyond shade and light', () => {
     kernel.setTexture(
+      'full-front',
       design(() => [242, 189, 75, 255]),
       grid,
     );
     const shown = ['#F5F3EE', '#1B1B1D', '#1F2B4D'].map(
-      (garment) => chest(kernel.render({ ...look, garment }, 'full-front')).colour,
+      (garment) => chest(kernel.render({ ...look, garment }, ['full-front'])).colour,
     );
     const [onWhite, onBlack, onNavy] = shown;
     // Sheen takes the cloth's hue a little; a change beyond 3 levels would be the shirt shining through.
@@ -103,15 +105,16 @@ describe('a scene', () => {
       .map((entry) => entry.name)) {
       const blank = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
       const area = blank.areas[0];
-      const own = await readyBlank(packIn(join(BLANKS, id), blank), blank, area.id, 300);
+      const own = await readyBlank(packIn(join(BLANKS, id), blank), blank, [area.id], viewOf(blank, null, 300));
       const maps = own.areaMaps(area.id);
       const size = textureGrid(area, maps.pixelsPerMm);
       const shown = (alpha: number) => {
         own.setTexture(
+          area.id,
           { ...size, data: new Uint8Array(size.width * size.height * 4).map((_, i) => (i % 4 === 3 ? alpha : 255)) },
           size,
         );
-        const { data } = own.render({ ...look, garment: '#F5F3EE' }, area.id);
+        const { data } = own.render({ ...look, garment: '#F5F3EE' }, [area.id]);
         const levels = [...maps.index]
           .filter((_, i) => maps.coverage[i] === 255)
           .map((pixel) => data[pixel * 4 + 1])
@@ -136,10 +139,11 @@ describe('a scene', () => {
 
   it('puts left, right, top and bottom of the design where they belong', () => {
     kernel.setTexture(
+      'full-front',
       design((x, y) => (x < 0.5 ? [255, 0, 0, 255] : y < 0.5 ? [0, 0, 255, 255] : [0, 255, 0, 255])),
       grid,
     );
-    const { data, width } = kernel.render({ ...look, garment: '#F5F3EE' }, 'full-front');
+    const { data, width } = kernel.render({ ...look, garment: '#F5F3EE' }, ['full-front']);
     const strongest = (x: number, y: number) => {
       const i = (y * width + x) * 4;
       const [r, g, b] = data.subarray(i, i + 3);
@@ -152,8 +156,8 @@ describe('a scene', () => {
     for (const id of ['mug-desk', 'poster-room', 'tote-hall']) {
       const blank = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
       const files = packIn(join(BLANKS, id), blank);
-      const room = await readyBlank(files, blank, blank.areas[0].id, SIZE);
-      const { data } = room.render({ ...look, garment: '#1F6B6B' }, null);
+      const room = await readyBlank(files, blank, [blank.areas[0].id], viewOf(blank, null, SIZE));
+      const { data } = room.render({ ...look, garment: '#1F6B6B' }, []);
       const raw = async (name: string) =>
         sharp(files[name]).resize(SIZE, SIZE, { kernel: 'linear' }).removeAlpha().raw().toBuffer();
       const [photo, mask] = [await raw(blank.files.photo), await raw(blank.files.mask)];
@@ -175,31 +179,39 @@ describe('a scene', () => {
   });
 
   it('takes the backdrop colour where nothing is', () => {
-    const { data } = kernel.render({ ...look, garment: '#F5F3EE', backdrop: '#3366CC', shadow: 0 }, null);
+    const { data } = kernel.render({ ...look, garment: '#F5F3EE', backdrop: '#3366CC', shadow: 0 }, []);
     const { r, g, b } = rgbOf('#3366CC');
     expect([...data.subarray(0, 4)]).toEqual([r, g, b, 255]);
   });
 
   it('lets fabric show through thinner ink', () => {
     kernel.setTexture(
+      'full-front',
       design(() => [255, 255, 255, 255]),
       grid,
     );
     const at = (inkOpacity: number) =>
-      chest(kernel.render({ ...look, garment: '#1B1B1D', inkOpacity }, 'full-front')).mean;
+      chest(kernel.render({ ...look, garment: '#1B1B1D', inkOpacity }, ['full-front'])).mean;
     expect(at(1)).toBeGreaterThan(at(0.6) + 20);
   });
 
   it('works for hard products with their own light, and refuses a foreign design or area', async () => {
     for (const id of ['mug-front', 'poster-portrait']) {
       const blank = blanks[id];
-      const hard = await readyBlank(packIn(join(BLANKS, id), blank), blank, blank.areas[0].id, SIZE);
+      const hard = await readyBlank(
+        packIn(join(BLANKS, id), blank),
+        blank,
+        [blank.areas[0].id],
+        viewOf(blank, null, SIZE),
+      );
       const own = textureGrid(blank.areas[0], hard.areaMaps(blank.areas[0].id).pixelsPerMm);
-      hard.setTexture({ ...own, data: new Uint8Array(own.width * own.height * 4).fill(255) }, own);
-      expect(hard.render({ ...look, garment: blank.colourways[0].hex }, blank.areas[0].id).width).toBe(SIZE);
+      hard.setTexture(blank.areas[0].id, { ...own, data: new Uint8Array(own.width * own.height * 4).fill(255) }, own);
+      expect(hard.render({ ...look, garment: blank.colourways[0].hex }, [blank.areas[0].id]).width).toBe(SIZE);
       expect(hard.areaMaps(blank.areas[0].id).count).toBeGreaterThan(5000);
     }
-    expect(() => kernel.setTexture({ width: 3, height: 3, data: new Uint8Array(36) }, grid)).toThrowError(RangeError);
-    expect(() => kernel.render({ ...look, garment: '#ffffff' }, 'sleeve')).toThrowError(RangeError);
+    expect(() => kernel.setTexture('full-front', { width: 3, height: 3, data: new Uint8Array(36) }, grid)).toThrowError(
+      RangeError,
+    );
+    expect(() => kernel.render({ ...look, garment: '#ffffff' }, ['sleeve'])).toThrowError(RangeError);
   });
 });

@@ -11,11 +11,12 @@ import {
   textureGrid,
   type Blank,
   type PictureLayer,
+  viewOf,
 } from '@kettle/core';
 import { artworkPath } from '@kettle/demo';
 import { BLANKS } from '../../launch/places.js';
 import { packIn, readyBlank } from './blank-pack.js';
-import { drawScene, textureOf } from './picture.js';
+import { drawScene } from './picture.js';
 
 /** Every how many pixels, along both axes, a picture is compared. */
 const EVERY = 17;
@@ -105,18 +106,17 @@ async function differences(
   };
   const design = { ...emptyDesign('Art', field), layers: [layer] };
   const scene = { ...defaultScene(blank, null), trueSize: true };
-  const kernel = await readyBlank(files, blank, area.id, blank.width);
+  const kernel = await readyBlank(files, blank, [area.id], viewOf(blank, null, blank.width));
   const grid = textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm);
   const recipe = pictureRecipe(
     design,
     scene,
     { blank, pack: 'any' },
-    null,
-    grid,
+    [{ areaId: area.id, requirement: null, grid, part: { x: 0, y: 0, width: 1, height: 1 } }],
     { size: blank.width, format: 'png' },
     () => artPath,
   );
-  const shown = drawScene(kernel, recipe, await textureOf(recipe, { [artPath]: artPath })).data;
+  const shown = (await drawScene(kernel, recipe, { [artPath]: artPath })).data;
   const { fieldToArea } = placeScene(design, blank, area, null, scene);
 
   const [photo, mask, shade, shadow, uv] = await Promise.all(

@@ -28,6 +28,7 @@ import type {
   TracedPicture,
 } from '@kettle/contract';
 import type {
+  AreaGrid,
   Cloth,
   ColourConversion,
   DesignDocument,
@@ -261,6 +262,10 @@ export class Api {
   /** Whether the server has a password, and what its keeper should know. */
   session(): Observable<{ gated: boolean; notice: string | null }> {
     return this.http.get<{ gated: boolean; notice: string | null }>('/api/session');
+  }
+
+  areaGrid(blankId: string, areaId: string): Observable<AreaGrid> {
+    return this.http.get<AreaGrid>(`/api/blanks/${blankId}/areas/${areaId}/grid`);
   }
 
   blanks(): Observable<ListedBlank[]> {

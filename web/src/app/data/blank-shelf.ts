@@ -1,5 +1,6 @@
 import { Injectable, inject } from '@angular/core';
-import { shareReplay } from 'rxjs';
+import type { AreaGrid } from '@kettle/core';
+import { Observable, catchError, shareReplay, throwError } from 'rxjs';
 import { Api } from './api';
 import { keptList } from './preferences';
 
@@ -9,10 +10,31 @@ const MOST_RECENT = 12;
 /** The blanks, fetched once, and what the seller does with them. */
 @Injectable({ providedIn: 'root' })
 export class BlankShelf {
-  readonly all = inject(Api).blanks().pipe(shareReplay(1));
+  private readonly api = inject(Api);
+  readonly all = this.api.blanks().pipe(shareReplay(1));
   /** Ids of blanks the seller marked, and of those used last. */
   readonly favourites = keptList('kettle.blanks.favourites');
   readonly recent = keptList('kettle.blanks.recent');
+
+  private readonly grids = new Map<string, Observable<AreaGrid>>();
+
+  /** Where a print area is seen on its blank. */
+  grid(blankId: string, areaId: string): Observable<AreaGrid> {
+    const key = `${blankId} ${areaId}`;
+    let grid = this.grids.get(key);
+    if (!grid) {
+      // One that could not be fetched is asked for again.
+      grid = this.api.areaGrid(blankId, areaId).pipe(
+        catchError((error: unknown) => {
+          this.grids.delete(key);
+          return throwError(() => error);
+        }),
+        shareReplay(1),
+      );
+      this.grids.set(key, grid);
+    }
+    return grid;
+  }
 
   use(id: string): void {
     this.recent.update((ids) => [id, ...ids.filter((one) => one !== id)].slice(0, MOST_RECENT));

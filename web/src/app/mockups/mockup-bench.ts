@@ -1,33 +1,53 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import type { ListedBlank } from '@kettle/contract';
 import {
   apply,
   areaOf,
-  artOnCanvas,
+  artOnArea,
   changeScene,
   colourwayOf,
   compose,
+  cropOn,
   defaultScene,
   insideOf,
   intersect,
+  LEAST_CROP,
   invert,
   isClothing,
   largestIn,
   layoutTarget,
   mapBox,
+  onPicture,
+  ownPlacement,
   placeScene,
+  printAreasOf,
+  printsOf,
   requirementForBlank,
-  designOnScene,
+  sizingOf,
   type Blank,
   type Box,
+  type DesignDocument,
   type Point,
+  type PrintArea,
   type Requirement,
   type Scene,
+  type ScenePlacement,
 } from '@kettle/core';
+import { catchError, distinctUntilChanged, firstValueFrom, of, startWith, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { BlankShelf } from '../data/blank-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
+
+/** A print area of a scene with the target it carries, and where that lies. */
+export interface PlacedPrint {
+  readonly area: PrintArea;
+  readonly requirement: Requirement | null;
+  readonly placement: ScenePlacement;
+}
+
+const sameBox = (a: Box | null, b: Box | null): boolean =>
+  a === b || (!!a && !!b && a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height);
 
 /** Which blank is shown, how it looks and where the art lies on it. Provided by the mockups station. */
 @Injectable()
@@ -62,31 +82,50 @@ export class MockupBench {
   });
   readonly requirement = computed(() => {
     const [blank, scene] = [this.blank(), this.scene()];
-    return blank && scene ? this.requirementOn(blank, scene) : null;
+    return blank && scene ? this.requirementOn(blank, scene.requirementId) : null;
   });
-  readonly placement = computed(() => {
-    const [design, blank, area] = [this.bench.desk.document(), this.blank(), this.area()];
-    return design && blank && area
-      ? placeScene(design, blank, area, this.requirement(), {
-          trueSize: this.scene()?.trueSize,
-          held: this.held(),
-          garment: this.scene()?.garment,
-        })
-      : null;
+  readonly placement = computed(() => this.prints()[0]?.placement ?? null);
+  /** Size on the product that stays while a hand moves the art, and the crop that does. */
+  private readonly held = signal<{ readonly factor: number | null; readonly crop: Box | null } | null>(null);
+  /** Everything that the scene prints, from the lowest to the topmost; the first is what a hand moves. */
+  readonly prints = computed<readonly PlacedPrint[]>(() => {
+    const [design, blank, scene] = [this.bench.desk.document(), this.blank(), this.scene()];
+    return design && blank && scene ? this.placed(design, blank, scene, this.held()?.factor) : [];
   });
-  /** Size on the product that stays while a hand moves the art. */
-  private readonly held = signal<number | null>(null);
   /** Box of all visible art on the print area, in area mm. */
   readonly art = computed<Box | null>(() => {
-    const [design, requirement, placement] = [this.bench.desk.document(), this.requirement(), this.placement()];
-    const target = design?.targets.find((one) => one.requirementId === requirement?.id);
-    if (!design || !requirement || !placement || !target) return null;
-    const layout = layoutTarget(design, target, requirement);
-    const art = artOnCanvas(designOnScene(design, requirement, this.scene()?.garment ?? '#ffffff'), layout);
-    if (!art) return null;
-    const field = mapBox(invert(layout.toCanvas), art);
-    return mapBox(placement.fieldToArea, field);
+    const [design, scene, placement] = [this.bench.desk.document(), this.scene(), this.placement()];
+    return design && scene && placement ? artOnArea(design, placement, this.requirement(), scene.garment) : null;
   });
+  /** Where the scene's area is seen on its blank; null until that is known. */
+  private readonly grid = toSignal(
+    toObservable(computed(() => ({ blank: this.blank(), area: this.area(), asked: !!this.scene()?.crop }))).pipe(
+      distinctUntilChanged((a, b) => a.blank === b.blank && a.area === b.area && a.asked === b.asked),
+      switchMap(({ blank, area, asked }) =>
+        blank && area && asked
+          ? this.shelf.grid(blank.id, area.id).pipe(
+              startWith(null),
+              catchError(() => of(null)),
+            )
+          : of(null),
+      ),
+    ),
+    { initialValue: null },
+  );
+  /** True while the frame of the picture is set, on all of the blank. */
+  readonly framing = signal(false);
+  /** What the scene's crop takes of the blank, in its pixels, whether it is shown or set. */
+  readonly crop = computed<Box | null>(
+    () => {
+      const held = this.held();
+      if (held) return held.crop;
+      const [blank, scene, area, grid] = [this.blank(), this.scene(), this.area(), this.grid()];
+      return blank && scene && area && grid ? cropOn(blank, scene.crop, onPicture(grid, area, this.art())) : null;
+    },
+    { equal: sameBox },
+  );
+  /** The part of the blank that the stage shows. */
+  readonly seen = computed<Box | null>(() => (this.framing() ? null : this.crop()));
 
   /** How a blank is shown: as the seller left it, else in the colour the target is sold on when it comes in that. */
   sceneOn(blank: Blank): Scene {
@@ -97,14 +136,94 @@ export class MockupBench {
     return same ? { ...start, garment: same.hex } : start;
   }
 
-  /** The requirement whose print file a scene shows. */
-  requirementOn(blank: Blank, scene: Scene): Requirement | null {
+  /** The requirement whose print file a print area shows. */
+  requirementOn(blank: Blank, requirementId: string | null): Requirement | null {
     const design = this.bench.desk.document();
-    return design && requirementForBlank(design, blank, this.requirements.all(), scene.requirementId);
+    return design && requirementForBlank(design, blank, this.requirements.all(), requirementId);
+  }
+
+  /** What a scene prints and where. @param held a size on the product that the first print keeps */
+  placed(design: DesignDocument, blank: Blank, scene: Scene, held: number | null = null): PlacedPrint[] {
+    return printsOf(scene).map(({ areaId, requirementId }, i) => {
+      const area = areaOf(blank, areaId);
+      const requirement = this.requirementOn(blank, requirementId);
+      const sizing = { ...sizingOf(scene, i), ...(i === 0 ? { held } : {}) };
+      return { area, requirement, placement: placeScene(design, blank, area, requirement, sizing) };
+    });
+  }
+
+  /** What a scene's crop takes of its blank. */
+  async cropOf(design: DesignDocument, blank: Blank, scene: Scene): Promise<Box | null> {
+    if (!scene.crop) return null;
+    const [{ area, requirement, placement }] = this.placed(design, blank, scene);
+    const grid = await firstValueFrom(this.shelf.grid(blank.id, area.id));
+    const art = artOnArea(design, placement, requirement, scene.garment);
+    return cropOn(blank, scene.crop, onPicture(grid, area, art));
+  }
+
+  /** Areas of this blank that can be printed on beside the scene's own, and what they carry. */
+  readonly otherAreas = computed(() => {
+    const [blank, scene] = [this.blank(), this.scene()];
+    if (!blank || !scene) return [];
+    return printAreasOf(blank)
+      .filter((area) => area.id !== scene.areaId)
+      .map((area) => ({ area, also: scene.also?.find((one) => one.areaId === area.id) ?? null }));
+  });
+
+  /** Prints a target on another area at the same time, or leaves that area bare. */
+  printAlso(areaId: string, requirementId: string | null): void {
+    const also = (this.scene()?.also ?? []).filter((one) => one.areaId !== areaId);
+    const next = requirementId === null ? also : [...also, { areaId, requirementId }];
+    this.change({ also: next.length ? next : undefined });
+    this.bench.desk.settle();
+  }
+
+  /** Chooses the area that a hand moves; what is printed on it beside the former one changes places with that. */
+  chooseArea(areaId: string): void {
+    const scene = this.scene();
+    if (!scene || scene.areaId === areaId) return;
+    const there = scene.also?.find((one) => one.areaId === areaId);
+    const also = (scene.also ?? []).filter((one) => one.areaId !== areaId);
+    const next = there ? [...also, { areaId: scene.areaId, requirementId: scene.requirementId }] : also;
+    this.change({
+      areaId,
+      requirementId: there ? there.requirementId : scene.requirementId,
+      also: next.length ? next : undefined,
+      own: undefined,
+    });
+    this.bench.desk.settle();
+  }
+
+  /** Sets the frame of the picture: a box of the blank in its pixels. */
+  frameAs({ x, y, width, height }: Box, mergeKey: string | null = null): void {
+    const blank = this.blank();
+    if (!blank) return;
+    const w = Math.min(blank.width, Math.max(LEAST_CROP * blank.width, width));
+    const h = Math.min(blank.height, Math.max(LEAST_CROP * blank.height, height));
+    const left = Math.min(blank.width - w, Math.max(0, x));
+    const top = Math.min(blank.height - h, Math.max(0, y));
+    const box = { x: left / blank.width, y: top / blank.height, width: w / blank.width, height: h / blank.height };
+    this.change({ crop: { of: 'box', box } }, mergeKey);
+  }
+
+  /** Begins a frame of the seller's own with what is framed by now. */
+  frameFreely(): void {
+    const blank = this.blank();
+    if (!blank) return;
+    const { width, height } = blank;
+    this.frameAs(this.crop() ?? { x: width * 0.1, y: height * 0.1, width: width * 0.8, height: height * 0.8 });
+    this.bench.desk.settle();
+  }
+
+  /** Places the print for this scene alone, or as the print file has it again. */
+  placeForItself(own: boolean): void {
+    this.change({ own: own ? { x: 0, y: 0, factor: 1 } : undefined });
+    this.settle();
   }
 
   show(blank: Blank): void {
     this.setOf.set(new Set());
+    this.framing.set(false);
     this.shelf.use(blank.id);
     this.bench.desk.edit(changeScene(this.sceneOn(blank)));
   }
@@ -119,6 +238,13 @@ export class MockupBench {
     const [design, requirement, placement] = [this.bench.desk.document(), this.requirement(), this.placement()];
     const target = design?.targets.find((one) => one.requirementId === requirement?.id);
     if (!design || !requirement || !placement || !target) return;
+    const [scene, blank, area, art] = [this.scene(), this.blank(), this.area(), this.art()];
+    if (scene?.own && blank && area && art) {
+      const held = this.held()?.factor ?? null;
+      const usual = placeScene(design, blank, area, requirement, { ...sizingOf(scene, 1), held });
+      this.change({ own: ownPlacement(usual, scene.own, art, to) }, mergeKey);
+      return;
+    }
     const toField = invert(placement.fieldToArea);
     const { toCanvas } = layoutTarget(design, target, requirement);
     const onCanvas = (point: Point) => apply(toCanvas, apply(toField, point));
@@ -130,7 +256,13 @@ export class MockupBench {
 
   /** Keeps the size on the product until {@link settle}, so that it does not change under a hand. */
   hold(): void {
-    this.held.set(this.placement()?.factor ?? null);
+    this.held.set({ factor: this.usualFactor(), crop: this.crop() });
+  }
+
+  /** Size on the product without what a scene has for itself. */
+  private usualFactor(): number | null {
+    const factor = this.placement()?.factor;
+    return factor === undefined ? null : factor / (this.scene()?.own?.factor ?? 1);
   }
 
   settle(): void {
@@ -158,7 +290,7 @@ export class MockupBench {
     const target = design?.targets.find((one) => one.requirementId === requirement?.id);
     if (!design || !requirement || !blank || !area || !target) return;
     // On cloth at true size: what fits is then shown as large as it is.
-    if (isClothing(blank)) this.held.set(1);
+    if (isClothing(blank)) this.held.set({ factor: 1, crop: this.crop() });
     const [art, placement] = [this.art(), this.placement()];
     const inset = area.safeInsetMm;
     const { safe, toCanvas } = layoutTarget(design, target, requirement);

@@ -33,6 +33,7 @@ import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
 import { BlankList } from './blank-list';
 import { MockupBench } from './mockup-bench';
+import { SceneFrame } from './scene-frame';
 import { SceneList } from './scene-list';
 import { SceneView } from './scene-view';
 import { ScenePainter } from './scene-painter';
@@ -48,6 +49,7 @@ import { SmallScenes } from './small-scenes';
     MatSelectModule,
     MatSliderModule,
     SceneView,
+    SceneFrame,
     SceneList,
     TargetPicture,
     BlankList,
@@ -227,7 +229,7 @@ export class MockupsStation {
                 revision,
                 blankId: scene.blankId,
                 areaId: scene.areaId,
-                requirementId: this.mockup.requirementOn(blank, scene)?.id ?? null,
+                requirementId: this.mockup.requirementOn(blank, scene.requirementId)?.id ?? null,
                 colourways: [...colourways],
                 size: this.size(),
                 format: this.format(),
@@ -236,6 +238,9 @@ export class MockupsStation {
                 inkOpacity: scene.inkOpacity,
                 shadow: scene.shadow,
                 ...(scene.trueSize ? { trueSize: true } : {}),
+                ...(scene.crop ? { crop: scene.crop } : {}),
+                ...(scene.also ? { also: [...scene.also] } : {}),
+                ...(scene.own ? { own: scene.own } : {}),
               });
             }),
           ),

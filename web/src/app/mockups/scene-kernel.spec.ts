@@ -132,6 +132,7 @@ describe('the scene kernel in the browser', () => {
     v: Uint16Array.of(32768, 32768, 32768, 32768),
     coverage: Uint8Array.of(255, 200, 255, 128),
     detail: new Uint8Array(4),
+    part: { x: 0, y: 0, width: 1, height: 1 },
     pixelsPerMm: 1,
   };
   let kernel: SceneKernel;
@@ -149,10 +150,10 @@ describe('the scene kernel in the browser', () => {
     ]) {
       const data = new Uint8Array(8 * 8 * 4);
       for (let i = 0; i < data.length; i += 4) data.set(ink, i);
-      kernel.setTexture({ width: 8, height: 8, data }, { width: 8, height: 8, density: 1 });
+      kernel.setTexture('front', { width: 8, height: 8, data }, { width: 8, height: 8, density: 1 });
       for (const garment of ['#1B1B1D', '#F5F3EE', '#A5442F']) {
         const look = { garment, backdrop: '#E4E1D9', inkOpacity: 0.9, shadow: 0.6 };
-        const drawn = [...kernel.render(look, 'front').data];
+        const drawn = [...kernel.render(look, ['front']).data];
         byFormula(maps, area, ink, look, blank).forEach((expected, i) =>
           expect(Math.abs(drawn[i] - expected))
             .withContext(`${garment}, ink ${ink}, byte ${i}`)
@@ -167,8 +168,8 @@ describe('the scene kernel in the browser', () => {
     const texture = (rgba: number[]) => {
       const data = new Uint8Array(256);
       for (let i = 0; i < 256; i += 4) data.set(rgba, i);
-      kernel.setTexture({ width: 8, height: 8, data }, { width: 8, height: 8, density: 1 });
-      return [...kernel.render(look, 'front').data];
+      kernel.setTexture('front', { width: 8, height: 8, data }, { width: 8, height: 8, density: 1 });
+      return [...kernel.render(look, ['front']).data];
     };
     const bare = texture([0, 0, 0, 0]);
     expect(texture([255, 0, 0, 255])).not.toEqual(bare);

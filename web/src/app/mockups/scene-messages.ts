@@ -1,44 +1,32 @@
-import type { AreaMaps, Blank, SceneLook, TextureGrid } from '@kettle/core';
+import type { AreaMaps, Blank, Box, SceneLook, TextureGrid } from '@kettle/core';
+
+/** A blank, or a part of its picture, at a size, with the print areas that are printed on. */
+export interface SeenBlank {
+  readonly blank: Blank;
+  readonly areaIds: readonly string[];
+  /** In the blank's own pixels, all even; null for all of it. */
+  readonly crop: Box | null;
+  readonly size: number;
+}
+
+/** A design as it is drawn for a print area. */
+export interface DrawnPrint {
+  readonly areaId: string;
+  readonly grid: TextureGrid;
+  readonly texture: ArrayBuffer;
+}
 
 /** To the worker. Requests carry a number that comes back with the answer. */
 export type SceneRequest =
+  | { readonly kind: 'load' | 'load-small'; readonly id: number; readonly seen: SeenBlank }
+  | { readonly kind: 'prepare'; readonly id: number; readonly blanks: readonly SeenBlank[] }
   | {
-      readonly kind: 'load';
+      readonly kind: 'draw' | 'draw-small';
       readonly id: number;
-      readonly blank: Blank;
-      readonly areaId: string;
-      readonly size: number;
-    }
-  | {
-      readonly kind: 'prepare';
-      readonly id: number;
-      readonly blanks: readonly { readonly blank: Blank; readonly areaId: string }[];
-      readonly size: number;
-    }
-  | {
-      readonly kind: 'draw';
-      readonly id: number;
-      readonly blankId: string;
-      readonly areaId: string;
+      readonly seen: SeenBlank;
       readonly look: SceneLook;
-      readonly grid: TextureGrid;
-      readonly texture: ArrayBuffer;
-    }
-  | {
-      readonly kind: 'load-small';
-      readonly id: number;
-      readonly blank: Blank;
-      readonly areaId: string;
-      readonly size: number;
-    }
-  | {
-      readonly kind: 'draw-small';
-      readonly id: number;
-      readonly blankId: string;
-      readonly areaId: string;
-      readonly look: SceneLook;
-      readonly grid: TextureGrid;
-      readonly texture: ArrayBuffer;
+      /** From the lowest to the topmost. */
+      readonly prints: readonly DrawnPrint[];
     };
 
 /** From the worker. */
@@ -48,18 +36,24 @@ export type SceneReply =
       readonly id: number;
       readonly width: number;
       readonly height: number;
-      readonly maps: AreaMaps;
+      /** Of each print area, in the order that was asked for. */
+      readonly maps: readonly AreaMaps[];
     }
   | {
       readonly kind: 'drawn';
       readonly id: number;
       readonly width: number;
       readonly height: number;
-      /** Row at which `pixels` begin: after the first frame only the rows of the print area change. */
+      /** Row at which `pixels` begin: after the first frame only the rows of the print areas change. */
       readonly top: number;
       readonly pixels: ArrayBuffer;
       readonly milliseconds: number;
     }
-  | { readonly kind: 'loaded-small'; readonly id: number; readonly pixelsPerMm: number }
+  | {
+      readonly kind: 'loaded-small';
+      readonly id: number;
+      /** How each print area is seen. */
+      readonly areas: readonly Pick<AreaMaps, 'pixelsPerMm' | 'part'>[];
+    }
   | { readonly kind: 'drawn-small'; readonly id: number; readonly picture: Blob }
   | { readonly kind: 'failed'; readonly id: number; readonly message: string };

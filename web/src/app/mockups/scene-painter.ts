@@ -1,23 +1,23 @@
 import { Injectable, OnDestroy } from '@angular/core';
-import type { AreaMaps, Blank, SceneLook, TextureGrid } from '@kettle/core';
+import { type AreaMaps, type Blank, type SceneLook } from '@kettle/core';
 import { Observable, fromEvent, map } from 'rxjs';
 import { askWorker, nextRequest } from '../data/worker-call';
-import type { SceneReply, SceneRequest } from './scene-messages';
+import type { DrawnPrint, SceneReply, SceneRequest, SeenBlank } from './scene-messages';
 
 type Drawn = Extract<SceneReply, { kind: 'drawn' }>;
 
 /** A blank that is ready to be printed on. */
 export interface ReadyBlank {
-  readonly blank: Blank;
-  readonly areaId: string;
+  readonly seen: SeenBlank;
   readonly width: number;
   readonly height: number;
-  readonly maps: AreaMaps;
+  /** Of each print area, in the order of `seen`. */
+  readonly maps: readonly AreaMaps[];
 }
 
-/** Width of the live preview, px. */
+/** Longest side of the live preview, px. */
 export const PREVIEW_SIZE = 1000;
-/** Width of a small scene, px: twice what it is shown at. */
+/** Longest side of a small scene, px: twice what it is shown at. */
 export const SMALL_SIZE = 200;
 
 /** Draws scenes in a worker, so that the page never waits. Provided by the mockups station. */
@@ -32,15 +32,11 @@ export class ScenePainter implements OnDestroy {
     this.worker.terminate();
   }
 
-  load(blank: Blank, areaId: string): Observable<ReadyBlank> {
+  load(seen: SeenBlank): Observable<ReadyBlank> {
     // Loading again is cheap when the worker still has it, and needed when it has dropped it.
-    return this.ask<Extract<SceneReply, { kind: 'loaded' }>>((id) => ({
-      kind: 'load',
-      id,
-      blank,
-      areaId,
-      size: PREVIEW_SIZE,
-    })).pipe(map(({ width, height, maps }) => ({ blank, areaId, width, height, maps })));
+    return this.ask<Extract<SceneReply, { kind: 'loaded' }>>((id) => ({ kind: 'load', id, seen })).pipe(
+      map(({ width, height, maps }) => ({ seen, width, height, maps })),
+    );
   }
 
   /** Makes blanks ready that may be looked at next, while the seller looks at this one. */
@@ -48,36 +44,29 @@ export class ScenePainter implements OnDestroy {
     this.worker.postMessage({
       kind: 'prepare',
       id: nextRequest(),
-      blanks: blanks.map((blank) => ({ blank, areaId: blank.areas[0].id })),
-      size: PREVIEW_SIZE,
+      blanks: blanks.map((blank) => ({ blank, areaIds: [blank.areas[0].id], crop: null, size: PREVIEW_SIZE })),
     } satisfies SceneRequest);
   }
 
-  draw(blank: ReadyBlank, look: SceneLook, grid: TextureGrid, texture: ImageData): Observable<Drawn> {
-    const pixels = texture.data.buffer as ArrayBuffer;
+  draw({ seen }: ReadyBlank, look: SceneLook, prints: readonly DrawnPrint[]): Observable<Drawn> {
     return this.ask<Drawn>(
-      (id) => ({ kind: 'draw', id, blankId: blank.blank.id, areaId: blank.areaId, look, grid, texture: pixels }),
-      [pixels],
+      (id) => ({ kind: 'draw', id, seen, look, prints }),
+      prints.map((print) => print.texture),
     );
   }
 
-  /** Makes a small blank ready. @returns the density its print area is seen at, picture pixels per mm */
-  loadSmall(blank: Blank, areaId: string): Observable<number> {
-    return this.ask<Extract<SceneReply, { kind: 'loaded-small' }>>((id) => ({
-      kind: 'load-small',
-      id,
-      blank,
-      areaId,
-      size: SMALL_SIZE,
-    })).pipe(map(({ pixelsPerMm }) => pixelsPerMm));
+  /** Makes a small blank ready. @returns how each of its print areas is seen */
+  loadSmall(seen: SeenBlank): Observable<readonly Pick<AreaMaps, 'pixelsPerMm' | 'part'>[]> {
+    return this.ask<Extract<SceneReply, { kind: 'loaded-small' }>>((id) => ({ kind: 'load-small', id, seen })).pipe(
+      map(({ areas }) => areas),
+    );
   }
 
   /** A small scene as a picture file. */
-  drawSmall(blank: Blank, areaId: string, look: SceneLook, grid: TextureGrid, texture: ImageData): Observable<Blob> {
-    const pixels = texture.data.buffer as ArrayBuffer;
+  drawSmall(seen: SeenBlank, look: SceneLook, prints: readonly DrawnPrint[]): Observable<Blob> {
     return this.ask<Extract<SceneReply, { kind: 'drawn-small' }>>(
-      (id) => ({ kind: 'draw-small', id, blankId: blank.id, areaId, look, grid, texture: pixels }),
-      [pixels],
+      (id) => ({ kind: 'draw-small', id, seen, look, prints }),
+      prints.map((print) => print.texture),
     ).pipe(map(({ picture }) => picture));
   }
 

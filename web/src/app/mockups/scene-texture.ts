@@ -1,17 +1,19 @@
 import {
   DRAFT,
   compose,
+  partOfArea,
   designOnScene,
   scale,
   textureGrid,
+  type AreaMaps,
   type DesignDocument,
   type PrintArea,
   type Requirement,
   type ScenePlacement,
-  type TextureGrid,
 } from '@kettle/core';
 import { drawLayers } from '../artwork/paint-layer';
 import type { AssetShelf } from '../data/asset-shelf';
+import type { DrawnPrint } from './scene-messages';
 
 /** A design as it is laid on a print area: what is drawn, for which area, how densely. */
 export interface Textured {
@@ -20,8 +22,8 @@ export interface Textured {
   readonly garment: string;
   readonly area: PrintArea;
   readonly placement: ScenePlacement;
-  /** Density at which the area is seen, picture pixels per mm. */
-  readonly pixelsPerMm: number;
+  /** Density at which the area is seen, picture pixels per mm, and the part of it that is, in shares of it. */
+  readonly seen: Pick<AreaMaps, 'pixelsPerMm' | 'part'>;
 }
 
 /** Draws designs on the grid of a print area, on one canvas that is used again and again. */
@@ -30,15 +32,12 @@ export class SceneTexture {
 
   constructor(private readonly assets: AssetShelf) {}
 
-  draw({ design, requirement, garment, area, placement, pixelsPerMm }: Textured): {
-    grid: TextureGrid;
-    texture: ImageData;
-  } {
-    const grid = textureGrid(area, pixelsPerMm, DRAFT);
+  draw({ design, requirement, garment, area, placement, seen }: Textured): DrawnPrint {
+    const grid = textureGrid(partOfArea(area, seen.part), seen.pixelsPerMm, DRAFT);
     const { canvas } = this.context;
     canvas.width = grid.width;
     canvas.height = grid.height;
-    const { clip, toTexture } = placement.onTexture(grid);
+    const { clip, toTexture } = placement.onTexture(grid, seen.part);
     const toArea = compose(scale(1 / grid.density), toTexture, placement.fieldToArea);
     this.context.save();
     this.context.beginPath();
@@ -53,6 +52,7 @@ export class SceneTexture {
       ),
     );
     this.context.restore();
-    return { grid, texture: this.context.getImageData(0, 0, grid.width, grid.height) };
+    const { data } = this.context.getImageData(0, 0, grid.width, grid.height);
+    return { areaId: area.id, grid, texture: data.buffer as ArrayBuffer };
   }
 }

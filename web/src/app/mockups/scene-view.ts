@@ -10,15 +10,27 @@ import {
 } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { AreaLookup, areaPointAt, formatLength, formatSize, type Box, type Point, type Scene } from '@kettle/core';
-import { EMPTY, catchError, distinctUntilChanged, filter, map, startWith, switchMap } from 'rxjs';
+import { EMPTY, catchError, filter, map, startWith, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';
 import { MockupBench } from './mockup-bench';
-import { ScenePainter, type ReadyBlank } from './scene-painter';
+import type { SeenBlank } from './scene-messages';
+import { PREVIEW_SIZE, ScenePainter, type ReadyBlank } from './scene-painter';
 import { SceneTexture } from './scene-texture';
 import { SmallScenes } from './small-scenes';
+
+const sameSeen = (a: SeenBlank | null, b: SeenBlank | null): boolean =>
+  a === b ||
+  (!!a &&
+    !!b &&
+    a.blank === b.blank &&
+    a.areaIds.join(' ') === b.areaIds.join(' ') &&
+    a.crop?.x === b.crop?.x &&
+    a.crop?.y === b.crop?.y &&
+    a.crop?.width === b.crop?.width &&
+    a.crop?.height === b.crop?.height);
 
 interface Hold {
   readonly kind: 'move' | 'size';
@@ -45,6 +57,12 @@ export class SceneView {
   private readonly texture = new SceneTexture(this.assets);
   private readonly small = inject(SmallScenes);
   private hold: Hold | null = null;
+  private frameHold: {
+    readonly from: Point;
+    readonly box: Box;
+    readonly away: Point | null;
+    readonly key: string;
+  } | null = null;
   private gestures = 0;
   /** Frames on their way: while the worker draws one, the next is prepared here. */
   private inFlight = 0;
@@ -53,12 +71,22 @@ export class SceneView {
   protected readonly size = signal({ width: 1000, height: 1000 });
   /** Time the last frame took in the worker, ms; read by the bench. */
   protected readonly frame = signal(0);
+  /** What is to be seen: the blank, the areas that are printed on, the part that is shown. */
+  private readonly wanted = computed<SeenBlank | null>(
+    () => {
+      const [blank, prints] = [this.mockup.blank(), this.mockup.prints()];
+      return blank && prints.length
+        ? { blank, areaIds: prints.map(({ area }) => area.id), crop: this.mockup.seen(), size: PREVIEW_SIZE }
+        : null;
+    },
+    { equal: sameSeen },
+  );
   protected readonly ready = toSignal<ReadyBlank | null>(
-    toObservable(computed(() => ({ blank: this.mockup.blank(), area: this.mockup.area() }))).pipe(
-      filter(({ blank, area }) => blank !== null && area !== null),
-      distinctUntilChanged((a, b) => a.blank === b.blank && a.area === b.area),
-      switchMap(({ blank, area }) =>
-        this.painter.load(blank!, area!.id).pipe(
+    toObservable(this.wanted).pipe(
+      filter((seen) => seen !== null),
+      switchMap((seen) =>
+        this.painter.load(seen).pipe(
+          // The picture of a part stays until the next is there: it is the same product.
           startWith(null),
           catchError((error: Error) => {
             this.notices.complain(error.message);
@@ -72,7 +100,7 @@ export class SceneView {
   );
   private readonly lookup = computed(() => {
     const [ready, area] = [this.ready(), this.mockup.area()];
-    return ready && area ? new AreaLookup(ready.maps, area, ready.width) : null;
+    return ready && area ? new AreaLookup(ready.maps[0], area, ready.width) : null;
   });
   protected readonly areaPath = computed(() => {
     const area = this.mockup.area();
@@ -131,36 +159,21 @@ export class SceneView {
       this.again = true;
       return;
     }
-    const [ready, scene, area, placement, design] = [
+    const [ready, scene, prints, design] = [
       this.ready(),
       this.mockup.scene(),
-      this.mockup.area(),
-      this.mockup.placement(),
+      this.mockup.prints(),
       this.bench.desk.document(),
     ];
-    if (
-      !ready ||
-      !scene ||
-      !area ||
-      !placement ||
-      !design ||
-      ready.blank.id !== scene.blankId ||
-      ready.areaId !== area.id
-    )
-      return;
-    const { grid, texture } = this.texture.draw({
-      design,
-      requirement: this.mockup.requirement(),
-      garment: scene.garment,
-      area,
-      placement,
-      pixelsPerMm: ready.maps.pixelsPerMm,
-    });
+    if (!ready || !scene || !design || !sameSeen(ready.seen, this.wanted())) return;
+    const drawn = prints.map((print, i) =>
+      this.texture.draw({ ...print, design, garment: scene.garment, seen: ready.maps[i] }),
+    );
     this.inFlight++;
-    this.painter.draw(ready, scene, grid, texture).subscribe({
+    this.painter.draw(ready, scene, drawn).subscribe({
       next: ({ width, height, top, pixels, milliseconds }) => {
         this.frame.set(milliseconds);
-        if (ready.blank.id === this.mockup.blank()?.id) this.drawnBlank.set(ready.blank.id);
+        if (ready.seen.blank.id === this.mockup.blank()?.id) this.drawnBlank.set(ready.seen.blank.id);
         // The others come when the one that is looked at is there.
         this.small.begin();
         const surface = this.surface().nativeElement;
@@ -225,8 +238,9 @@ export class SceneView {
     if (!art || !area || !placement) return [];
     const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
     const share = `${Math.round(placement.factor * 100)} %`;
-    const onProduct =
-      Math.abs(placement.factor - 1) < 0.005
+    const onProduct = this.mockup.scene()?.own
+      ? `placed for this scene alone, at ${share} of its printed size`
+      : Math.abs(placement.factor - 1) < 0.005
         ? 'true printed size'
         : placement.shrunk
           ? `shown at ${share} of that, so that this product’s print area cuts nothing off`
@@ -244,7 +258,69 @@ export class SceneView {
     const box = this.surface().nativeElement.getBoundingClientRect();
     const x = Math.floor(((event.clientX - box.left) / box.width) * ready.width);
     const y = Math.floor(((event.clientY - box.top) / box.height) * ready.height);
-    return areaPointAt(ready.maps, area, y * ready.width + x);
+    return areaPointAt(ready.maps[0], area, y * ready.width + x);
+  }
+
+  /** The frame of the picture while it is set, in pixels of the preview. */
+  protected readonly frameBox = computed<Box | null>(() => {
+    const [blank, crop] = [this.mockup.blank(), this.mockup.crop()];
+    if (!this.mockup.framing() || !blank || !crop) return null;
+    const scale = this.size().width / blank.width;
+    return { x: crop.x * scale, y: crop.y * scale, width: crop.width * scale, height: crop.height * scale };
+  });
+
+  protected outside({ x, y, width, height }: Box): string {
+    const all = this.size();
+    return `M0 0H${all.width}V${all.height}H0ZM${x} ${y}h${width}v${height}h${-width}Z`;
+  }
+
+  /** Corners of a frame, each with the one that stays where it is while a hand moves it. */
+  protected corners({ x, y, width, height }: Box): readonly (Point & { readonly away: Point })[] {
+    return [
+      { x, y, away: { x: x + width, y: y + height } },
+      { x: x + width, y, away: { x, y: y + height } },
+      { x, y: y + height, away: { x: x + width, y } },
+      { x: x + width, y: y + height, away: { x, y } },
+    ];
+  }
+
+  /** Where a pointer is, in pixels of the preview. */
+  private previewPoint(event: PointerEvent): Point {
+    const box = this.surface().nativeElement.getBoundingClientRect();
+    const { width, height } = this.size();
+    return {
+      x: ((event.clientX - box.left) / box.width) * width,
+      y: ((event.clientY - box.top) / box.height) * height,
+    };
+  }
+
+  /** @param away the corner that stays while the frame is sized; null when all of it is moved */
+  protected grabFrame(event: PointerEvent, away: Point | null): void {
+    const box = this.frameBox();
+    if (!box) return;
+    event.preventDefault();
+    (event.target as Element).setPointerCapture(event.pointerId);
+    this.frameHold = { from: this.previewPoint(event), box, away, key: `frame ${++this.gestures}` };
+  }
+
+  private dragFrame(event: PointerEvent): void {
+    const [hold, blank] = [this.frameHold, this.mockup.blank()];
+    if (!hold || !blank) return;
+    const to = this.previewPoint(event);
+    const scale = blank.width / this.size().width;
+    const { box, away } = hold;
+    const next = away
+      ? {
+          x: Math.min(to.x, away.x),
+          y: Math.min(to.y, away.y),
+          width: Math.abs(to.x - away.x),
+          height: Math.abs(to.y - away.y),
+        }
+      : { ...box, x: box.x + to.x - hold.from.x, y: box.y + to.y - hold.from.y };
+    this.mockup.frameAs(
+      { x: next.x * scale, y: next.y * scale, width: next.width * scale, height: next.height * scale },
+      hold.key,
+    );
   }
 
   protected grab(event: PointerEvent, kind: 'move' | 'size'): void {
@@ -257,6 +333,10 @@ export class SceneView {
   }
 
   protected drag(event: PointerEvent): void {
+    if (this.frameHold) {
+      this.dragFrame(event);
+      return;
+    }
     const { hold } = this;
     const to = hold && this.pointAt(event);
     if (!hold || !to) return;
@@ -275,11 +355,16 @@ export class SceneView {
   }
 
   protected release(): void {
-    if (this.hold) this.mockup.settle();
+    if (this.hold || this.frameHold) this.mockup.settle();
     this.hold = null;
+    this.frameHold = null;
   }
 
   protected keys(event: KeyboardEvent): void {
+    if (this.mockup.framing()) {
+      this.frameKeys(event);
+      return;
+    }
     const art = this.mockup.art();
     if (!art) return;
     const step = event.shiftKey ? 10 : 1;
@@ -293,6 +378,27 @@ export class SceneView {
         'scene keys',
       );
     if (way || grow) event.preventDefault();
+  }
+
+  /** Arrow keys move the frame, plus and minus size it about its middle. */
+  private frameKeys(event: KeyboardEvent): void {
+    const [crop, blank] = [this.mockup.crop(), this.mockup.blank()];
+    if (!crop || !blank) return;
+    const step = (event.shiftKey ? 0.05 : 0.01) * blank.width;
+    const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[event.key];
+    const grow = event.key === '+' || event.key === '=' ? 1.05 : event.key === '-' ? 1 / 1.05 : 1;
+    if (!way && grow === 1) return;
+    event.preventDefault();
+    const [width, height] = [crop.width * grow, crop.height * grow];
+    this.mockup.frameAs(
+      {
+        x: crop.x + (way?.[0] ?? 0) - (width - crop.width) / 2,
+        y: crop.y + (way?.[1] ?? 0) - (height - crop.height) / 2,
+        width,
+        height,
+      },
+      'frame keys',
+    );
   }
 
   protected keyUp(): void {

@@ -1,15 +1,9 @@
 /// <reference lib="webworker" />
-import { compileSceneKernel, readPreview, SceneKernel, type Blank } from '@kettle/core';
-import type { SceneReply, SceneRequest } from './scene-messages';
+import { areaOf, compileSceneKernel, readPreview, SceneKernel, type AreaMaps } from '@kettle/core';
+import type { SceneReply, SceneRequest, SeenBlank } from './scene-messages';
 
 // Draws scenes with the same WebAssembly, on the same reduced maps, as the server.
 
-/** Blanks that are ready to be printed on, the one used last at the end. Each takes about 25 MB. */
-const ready = new Map<string, Promise<SceneKernel>>();
-const MOST_READY = 6;
-/** Small blanks, by blank and print area. Each takes about 2 MB. */
-const small = new Map<string, Promise<SceneKernel>>();
-const MOST_SMALL = 60;
 let compiled: Promise<object> | null = null;
 
 async function fetched(url: string): Promise<ArrayBuffer> {
@@ -18,118 +12,136 @@ async function fetched(url: string): Promise<ArrayBuffer> {
   return response.arrayBuffer();
 }
 
-const preview = async (blank: Blank, areaId: string, size: number) =>
-  readPreview(await fetched(`/api/blanks/${blank.id}/preview?area=${areaId}&size=${size}`));
+/** Name of what is seen of a blank, whatever is printed on it. */
+const nameOf = ({ blank, crop, size }: SeenBlank): string =>
+  [blank.id, size, ...(crop ? [crop.x, crop.y, crop.width, crop.height] : [])].join(' ');
 
-async function begin(blank: Blank, areaId: string, size: number): Promise<SceneKernel> {
-  compiled ??= fetched('/scene.wasm').then((bytes) => compileSceneKernel(bytes));
-  const [module, { maps, area }] = await Promise.all([compiled, preview(blank, areaId, size)]);
-  const kernel = new SceneKernel(module, blank, maps);
-  kernel.addArea(areaId, area);
-  return kernel;
+const preview = async ({ blank, crop, size }: SeenBlank, areaId: string) =>
+  readPreview(
+    await fetched(
+      `/api/blanks/${blank.id}/preview?area=${areaId}&size=${size}` +
+        (crop ? `&crop=${crop.x},${crop.y},${crop.width},${crop.height}` : ''),
+    ),
+  );
+
+/** Blanks that are ready to be printed on, the one used last at the end. */
+class ReadyBlanks {
+  private readonly kernels = new Map<string, Promise<SceneKernel>>();
+
+  constructor(private readonly most: number) {}
+
+  has(seen: SeenBlank): boolean {
+    return this.kernels.has(nameOf(seen));
+  }
+
+  /** @throws Error when it was never loaded, or is not there any more */
+  async get(seen: SeenBlank): Promise<SceneKernel> {
+    const kernel = await this.kernels.get(nameOf(seen));
+    if (!kernel || !seen.areaIds.every((id) => kernel.hasArea(id))) throw new Error('This blank is not loaded.');
+    return kernel;
+  }
+
+  async load(seen: SeenBlank): Promise<SceneKernel> {
+    const name = nameOf(seen);
+    const entry = this.kernels.get(name) ?? this.begin(seen);
+    this.kernels.delete(name);
+    this.kernels.set(name, entry);
+    // What failed is tried again when it is asked for again.
+    entry.catch(() => this.kernels.delete(name));
+    for (const oldest of this.kernels.keys()) if (this.kernels.size > this.most) this.kernels.delete(oldest);
+    const kernel = await entry;
+    for (const id of seen.areaIds)
+      if (!kernel.hasArea(id)) {
+        const { area } = await preview(seen, id);
+        // Another request may have brought it meanwhile.
+        if (!kernel.hasArea(id)) add(kernel, seen, id, area);
+      }
+    return kernel;
+  }
+
+  private async begin(seen: SeenBlank): Promise<SceneKernel> {
+    compiled ??= fetched('/scene.wasm').then((bytes) => compileSceneKernel(bytes));
+    const [first] = seen.areaIds;
+    const [module, { maps, area, exposure }] = await Promise.all([compiled, preview(seen, first)]);
+    const kernel = new SceneKernel(module, seen.blank, maps, exposure);
+    add(kernel, seen, first, area);
+    return kernel;
+  }
 }
 
-async function load(blank: Blank, areaId: string, size: number): Promise<SceneKernel> {
-  const entry = ready.get(blank.id) ?? begin(blank, areaId, size);
-  ready.delete(blank.id);
-  ready.set(blank.id, entry);
-  // What failed is tried again when it is asked for again.
-  entry.catch(() => ready.delete(blank.id));
-  for (const oldest of ready.keys()) if (ready.size > MOST_READY) ready.delete(oldest);
-  const kernel = await entry;
-  if (!kernel.hasArea(areaId)) kernel.addArea(areaId, (await preview(blank, areaId, size)).area);
-  return kernel;
-}
+const add = (kernel: SceneKernel, { blank }: SeenBlank, areaId: string, maps: AreaMaps): void =>
+  kernel.addArea(areaId, maps, areaOf(blank, areaId).kind === 'all-over');
 
-async function loadSmall(blank: Blank, areaId: string, size: number): Promise<SceneKernel> {
-  const key = `${blank.id} ${areaId}`;
-  const entry = small.get(key) ?? begin(blank, areaId, size);
-  small.delete(key);
-  small.set(key, entry);
-  entry.catch(() => small.delete(key));
-  for (const oldest of small.keys()) if (small.size > MOST_SMALL) small.delete(oldest);
-  return entry;
-}
+/** Each takes about 25 MB. */
+const large = new ReadyBlanks(6);
+/** Each takes about 2 MB. */
+const small = new ReadyBlanks(60);
 
 /** Makes blanks ready that may be looked at next, one after the other, behind whatever is asked for meanwhile. */
-async function prepare(
-  blanks: readonly { readonly blank: Blank; readonly areaId: string }[],
-  size: number,
-): Promise<void> {
-  for (const { blank, areaId } of blanks) {
-    if (!ready.has(blank.id)) await load(blank, areaId, size).catch(() => undefined);
+async function prepare(blanks: readonly SeenBlank[]): Promise<void> {
+  for (const seen of blanks) {
+    if (!large.has(seen)) await large.load(seen).catch(() => undefined);
     await new Promise((resolve) => setTimeout(resolve, 60));
   }
 }
 
-/** What the page shows: product, area, colours. */
+/** What the page shows: product, areas, colours. */
 let shown = '';
 
-/** First row of a print area, and the one after its last. */
-function rowsOf(kernel: SceneKernel, areaId: string): [number, number] {
-  const { index, count } = kernel.areaMaps(areaId);
+/** First row of some print areas, and the one after their last. */
+function rowsOf(kernel: SceneKernel, areaIds: readonly string[]): [number, number] {
   const { width } = kernel.maps;
-  return count ? [Math.floor(index[0] / width), Math.floor(index[count - 1] / width) + 1] : [0, 0];
+  const rows = areaIds.flatMap((id) => {
+    const { index, count } = kernel.areaMaps(id);
+    return count ? [Math.floor(index[0] / width), Math.floor(index[count - 1] / width) + 1] : [];
+  });
+  return rows.length ? [Math.min(...rows), Math.max(...rows)] : [0, 0];
+}
+
+/** Draws with the kernel that is ready. */
+function drawn(kernel: SceneKernel, { look, prints }: Extract<SceneRequest, { kind: 'draw' | 'draw-small' }>) {
+  for (const { areaId, grid, texture } of prints)
+    kernel.setTexture(areaId, { width: grid.width, height: grid.height, data: new Uint8Array(texture) }, grid);
+  return kernel.render(
+    look,
+    prints.map((print) => print.areaId),
+  );
 }
 
 async function answer(request: SceneRequest): Promise<{ reply: SceneReply; transfer: Transferable[] } | null> {
   switch (request.kind) {
     case 'prepare':
-      void prepare(request.blanks, request.size);
+      void prepare(request.blanks);
       return null;
     case 'load': {
-      const kernel = await load(request.blank, request.areaId, request.size);
-      return {
-        reply: {
-          kind: 'loaded',
-          id: request.id,
-          width: kernel.maps.width,
-          height: kernel.maps.height,
-          maps: kernel.areaMaps(request.areaId),
-        },
-        transfer: [],
-      };
+      const kernel = await large.load(request.seen);
+      const { width, height } = kernel.maps;
+      const maps = request.seen.areaIds.map((id) => kernel.areaMaps(id));
+      return { reply: { kind: 'loaded', id: request.id, width, height, maps }, transfer: [] };
     }
     case 'load-small': {
-      const kernel = await loadSmall(request.blank, request.areaId, request.size);
-      return {
-        reply: {
-          kind: 'loaded-small',
-          id: request.id,
-          pixelsPerMm: kernel.areaMaps(request.areaId).pixelsPerMm,
-        },
-        transfer: [],
-      };
+      const kernel = await small.load(request.seen);
+      const areas = request.seen.areaIds.map((id) => {
+        const { pixelsPerMm, part } = kernel.areaMaps(id);
+        return { pixelsPerMm, part };
+      });
+      return { reply: { kind: 'loaded-small', id: request.id, areas }, transfer: [] };
     }
     case 'draw-small': {
-      const { id, blankId, areaId, look, grid, texture } = request;
-      const kernel = await small.get(`${blankId} ${areaId}`);
-      if (!kernel) throw new Error('This blank is not loaded.');
-      kernel.setTexture({ width: grid.width, height: grid.height, data: new Uint8Array(texture) }, grid);
-      const { width, height, data } = kernel.render(look, areaId);
+      const { width, height, data } = drawn(await small.get(request.seen), request);
       const canvas = new OffscreenCanvas(width, height);
       canvas.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(data), width), 0, 0);
       const picture = await canvas.convertToBlob({ type: 'image/webp', quality: 0.9 });
-      return { reply: { kind: 'drawn-small', id, picture }, transfer: [] };
+      return { reply: { kind: 'drawn-small', id: request.id, picture }, transfer: [] };
     }
     case 'draw': {
-      const kernel = await ready.get(request.blankId);
-      if (!kernel) throw new Error('This blank is not loaded.');
+      const { seen, look } = request;
+      const kernel = await large.get(seen);
       const start = performance.now();
-      kernel.setTexture(
-        { width: request.grid.width, height: request.grid.height, data: new Uint8Array(request.texture) },
-        request.grid,
-      );
-      const { width, height, data } = kernel.render(request.look, request.areaId);
+      const { width, height, data } = drawn(kernel, request);
       // The bare product lies still while the design moves: its rows are sent once.
-      const product = [
-        request.blankId,
-        request.areaId,
-        request.look.garment,
-        request.look.backdrop,
-        request.look.shadow,
-      ].join(' ');
-      const [top, bottom] = product === shown ? rowsOf(kernel, request.areaId) : [0, height];
+      const product = [nameOf(seen), ...seen.areaIds, look.garment, look.backdrop, look.shadow].join(' ');
+      const [top, bottom] = product === shown ? rowsOf(kernel, seen.areaIds) : [0, height];
       shown = product;
       const pixels = data.slice(top * width * 4, bottom * width * 4).buffer as ArrayBuffer;
       return {

@@ -1,12 +1,12 @@
 import { Injectable, OnDestroy, computed, effect, inject, signal } from '@angular/core';
-import { areaOf, placeScene, type Scene } from '@kettle/core';
+import type { Scene } from '@kettle/core';
 import { Subject, debounceTime, firstValueFrom } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Bench } from '../bench/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { MockupBench } from './mockup-bench';
-import { ScenePainter } from './scene-painter';
+import { ScenePainter, SMALL_SIZE } from './scene-painter';
 import { SceneTexture } from './scene-texture';
 
 /** How long the design lies still before small pictures are drawn again, ms. */
@@ -108,22 +108,18 @@ export class SmallScenes implements OnDestroy {
     const [design, scene] = [this.bench.desk.document(), shown()];
     const blank = this.mockup.blanks().find((one) => one.id === scene?.blankId);
     if (!design || !scene || !blank) return;
-    const requirement = this.mockup.requirementOn(blank, scene);
-    const area = areaOf(blank, scene.areaId);
-    const placement = placeScene(design, blank, area, requirement, {
-      garment: scene.garment,
-      trueSize: scene.trueSize,
-    });
-    const pixelsPerMm = await firstValueFrom(this.painter.loadSmall(blank, area.id));
-    const { grid, texture } = this.texture.draw({
-      design,
-      requirement,
-      garment: scene.garment,
-      area,
-      placement,
-      pixelsPerMm,
-    });
-    const picture = await firstValueFrom(this.painter.drawSmall(blank, area.id, scene, grid, texture));
+    const prints = this.mockup.placed(design, blank, scene);
+    const seen = {
+      blank,
+      areaIds: prints.map(({ area }) => area.id),
+      crop: await this.mockup.cropOf(design, blank, scene),
+      size: SMALL_SIZE,
+    };
+    const areas = await firstValueFrom(this.painter.loadSmall(seen));
+    const drawn = prints.map((print, i) =>
+      this.texture.draw({ ...print, design, garment: scene.garment, seen: areas[i] }),
+    );
+    const picture = await firstValueFrom(this.painter.drawSmall(seen, scene, drawn));
     if (this.ended) return;
     const url = URL.createObjectURL(picture);
     const before = this.pictures().get(key);

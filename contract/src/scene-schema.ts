@@ -1,0 +1,86 @@
+import { LEAST_CROP, MOST_PRINTS, MOST_SCENES, PICTURE_SHAPES } from '@kettle/core';
+import * as yup from 'yup';
+import { choice, colour, finite, flag, identifier, optionalList, text } from './fields.js';
+
+const shapes = Object.keys(PICTURE_SHAPES);
+
+const ownBox = yup
+  .object({
+    x: finite('Left edge of the crop', 0, 1 - LEAST_CROP).required(),
+    y: finite('Upper edge of the crop', 0, 1 - LEAST_CROP).required(),
+    width: finite('Width of the crop', LEAST_CROP, 1).required(),
+    height: finite('Height of the crop', LEAST_CROP, 1).required(),
+  })
+  .noUnknown()
+  .test(
+    'inside',
+    'A crop lies inside the picture.',
+    (box) => !box || (box.x + box.width <= 1.000001 && box.y + box.height <= 1.000001),
+  );
+
+/** Which part of a blank's picture is shown. */
+export const cropSchema = yup
+  .object({
+    of: choice('Crop', ['whole', 'print', 'detail', 'box']).required(),
+    shape: choice('Shape', shapes).optional(),
+    box: ownBox.default(undefined).optional(),
+  })
+  .noUnknown()
+  .test(
+    'complete',
+    'A crop is {of: whole, print or detail, shape} or {of: box, box}.',
+    (crop) =>
+      !crop ||
+      (crop.of === 'box' ? crop.box !== undefined && crop.shape === undefined : crop.shape !== undefined && !crop.box),
+  );
+
+const printOnArea = yup
+  .object({ areaId: identifier().required(), requirementId: identifier().nullable().defined() })
+  .noUnknown();
+
+const ownPlacement = yup
+  .object({
+    x: finite('Moved across, mm', -10_000, 10_000).required(),
+    y: finite('Moved down, mm', -10_000, 10_000).required(),
+    factor: finite('Larger by', 0.01, 100).required(),
+  })
+  .noUnknown();
+
+/** What a scene may say beside its blank, its colours and its light. */
+export const sceneParts = {
+  trueSize: flag('True size').optional(),
+  crop: cropSchema.default(undefined).optional(),
+  also: optionalList(printOnArea.required(), MOST_PRINTS - 1, `One picture shows at most ${MOST_PRINTS} print areas.`),
+  own: ownPlacement.default(undefined).optional(),
+};
+
+export const sceneSchema = yup
+  .object({
+    blankId: identifier().required(),
+    areaId: identifier().required(),
+    requirementId: identifier().nullable().defined(),
+    garment: colour('Garment colour').required(),
+    backdrop: colour('Backdrop').required(),
+    inkOpacity: finite('Ink', 0, 1).required(),
+    shadow: finite('Shadow', 0, 1).required(),
+    ...sceneParts,
+    keptAs: identifier().optional(),
+  })
+  .noUnknown();
+
+const keptSceneSchema = sceneSchema
+  .omit(['keptAs'])
+  .shape({ id: identifier().required(), name: text('Name of the scene', 80).required('Name the scene.') })
+  .noUnknown();
+
+/** Scenes that a design keeps, each under an id of its own. */
+export const keptScenesSchema = yup
+  .array()
+  .of(keptSceneSchema.required())
+  .max(MOST_SCENES, `A design keeps at most ${MOST_SCENES} scenes.`)
+  .test(
+    'ids',
+    'Each kept scene has an id of its own.',
+    (scenes) => !scenes || new Set(scenes.map((one) => one.id)).size === scenes.length,
+  )
+  .optional();
