@@ -5,6 +5,9 @@ import {
   importSchema,
   namingSchema,
   packageRequestSchema,
+  pictureRunSchema,
+  pictureSetSchema,
+  setOfDesignsSchema,
   runRequestSchema,
   letteringRequestSchema,
   picturesRequestSchema,
@@ -345,9 +348,52 @@ export const ENDPOINTS: readonly Endpoint[] = [
     answer: 'binary',
     problems: [404],
   }),
+  endpoint('post', '/api/picture-runs', 'Makes listing pictures of many designs in one run', {
+    status: 202,
+    body: pictureRunSchema,
+    answer: 'json',
+    problems: [404, 409, 422, 429, 507],
+  }),
+  endpoint(
+    'get',
+    '/api/picture-sets',
+    'Usual rows of listing pictures: those that are shipped, then the seller’s own',
+    {
+      status: 200,
+      answer: 'json',
+      problems: [],
+    },
+  ),
+  endpoint('post', '/api/picture-sets', 'Keeps a set', {
+    status: 201,
+    body: pictureSetSchema,
+    answer: 'json',
+    problems: [422],
+  }),
+  endpoint('put', '/api/picture-sets/{id}', 'Changes a set of one’s own', {
+    status: 200,
+    body: pictureSetSchema,
+    headers: ['If-Match'],
+    answer: 'json',
+    problems: [404, 412, 422, 428],
+  }),
+  endpoint('delete', '/api/picture-sets/{id}', 'Takes a set of one’s own away; designs that had it have none', {
+    status: 204,
+    problems: [404],
+  }),
+  endpoint('post', '/api/picture-sets/use', 'Says which set’s pictures some designs are to have, or none', {
+    status: 204,
+    body: setOfDesignsSchema,
+    problems: [404, 422],
+  }),
   endpoint('get', '/api/pictures/{id}', 'A listing picture’s record', {
     status: 200,
     answer: is.picture,
+    problems: [404],
+  }),
+  endpoint('get', '/api/pictures/{id}/small', 'A listing picture, small', {
+    status: 200,
+    answer: 'binary',
     problems: [404],
   }),
   endpoint('get', '/api/pictures/{id}/content', 'A listing picture’s bytes', {

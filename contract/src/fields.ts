@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { isHex, LEAST_PICTURE, MAX_STOPS, MOST_PICTURE, type Paint } from '@kettle/core';
+import { isHex, LEAST_PICTURE, MAX_STOPS, MOST_PICTURE, PICTURE_SIZES, type Paint } from '@kettle/core';
 
 export const finite = (label: string, least: number, most: number) =>
   yup
@@ -59,6 +59,11 @@ export const numbers = (label: string, least: number, most: number) =>
         (Array.isArray(value) && value.every((one) => typeof one === 'number' && one >= least && one <= most)),
     );
 /** What becomes of a picture after it is drawn. */
+export const pictureSizeSchema = yup
+  .number()
+  .oneOf([...PICTURE_SIZES], `Size must be one of ${PICTURE_SIZES.join(', ')} px.`)
+  .required();
+
 export const pictureFitSchema = yup
   .object({
     longest: finite('Longest side', LEAST_PICTURE, MOST_PICTURE).integer('Pixels are whole.').optional(),

@@ -260,6 +260,19 @@ export interface SheetCell {
   readonly miniature: string;
 }
 
+/** How far the set of a design is. */
+export interface SheetSet {
+  readonly id: string;
+  readonly name: string;
+  /** Pictures that the set has, and those of them that are made and current. */
+  readonly wanted: number;
+  readonly made: number;
+  /** Ids of the first pictures that are. */
+  readonly shown: readonly string[];
+  /** Why one cannot be made, in a sentence. */
+  readonly wrong: string | null;
+}
+
 export interface SheetRow {
   readonly designId: string;
   readonly name: string;
@@ -269,6 +282,8 @@ export interface SheetRow {
   /** True when other designs may start from it. */
   readonly template: boolean;
   readonly pictures: number;
+  /** The set of listing pictures it is to have, and how far that is. */
+  readonly set: SheetSet | null;
   readonly cells: readonly SheetCell[];
 }
 

@@ -1,6 +1,6 @@
 import * as yup from 'yup';
-import { MAX_LETTERS, PICTURE_FORMATS, PICTURE_SIZES, refusePattern } from '@kettle/core';
-import { choice, colour, finite, flag, identifier, list, text, pictureFitSchema } from './fields.js';
+import { MAX_LETTERS, PICTURE_FORMATS, refusePattern } from '@kettle/core';
+import { choice, colour, finite, flag, identifier, list, text, pictureFitSchema, pictureSizeSchema } from './fields.js';
 import { sceneParts } from './scene-schema.js';
 import { letteringSettingsSchema } from './layer-schemas.js';
 import { treatmentsSchema } from './treatment-schemas.js';
@@ -97,10 +97,7 @@ export const picturesRequestSchema = yup
       count: 1,
       sentence: 'Choose at least one colour.',
     }),
-    size: yup
-      .number()
-      .oneOf([...PICTURE_SIZES], `Size must be one of ${PICTURE_SIZES.join(', ')} px.`)
-      .required(),
+    size: pictureSizeSchema,
     format: choice('Format', PICTURE_FORMATS).required(),
     fit: pictureFitSchema.optional().default(undefined),
     backdrop: colour('Backdrop').optional(),

@@ -1,6 +1,6 @@
 import * as yup from 'yup';
-import { PICTURE_FORMATS, PICTURE_SIZES } from '@kettle/core';
-import { choice, colour, finite, identifier, pictureFitSchema } from './fields.js';
+import { PICTURE_FORMATS } from '@kettle/core';
+import { choice, colour, finite, identifier, pictureFitSchema, pictureSizeSchema } from './fields.js';
 import { sceneParts } from './scene-schema.js';
 import { colourwaySchema } from './requirement-schema.js';
 
@@ -38,10 +38,7 @@ export const pictureRequestSchema = yup
     areaId: identifier().optional(),
     requirementId: identifier().nullable().optional(),
     colourway: colourwaySchema.required(),
-    size: yup
-      .number()
-      .oneOf([...PICTURE_SIZES])
-      .required(),
+    size: pictureSizeSchema,
     format: choice('Format', PICTURE_FORMATS).required(),
     fit: pictureFitSchema.optional().default(undefined),
     backdrop: colour('Backdrop').optional(),

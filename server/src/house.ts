@@ -6,6 +6,7 @@ import { migrate } from './database/migrate.js';
 import { JobWatch } from './jobs/job-watch.js';
 import { jobKinds } from './jobs/job-kinds.js';
 import { Worker, Workers } from './jobs/worker.js';
+import { PICTURE_SETS } from './launch/places.js';
 import { DISK_DUTIES } from './keeper/disk-duties.js';
 import { DUTIES } from './keeper/duties.js';
 import { Keeper } from './keeper/keeper.js';
@@ -24,6 +25,7 @@ import { Judge } from './services/judge.js';
 import { Workshop } from './making/workshop.js';
 import { PictureService } from './services/pictures.js';
 import { PackageService } from './services/packages.js';
+import { PictureSetService } from './services/picture-sets.js';
 import { PressMeasureService } from './services/press-measures.js';
 import { ProfileService } from './services/profiles.js';
 import { RequirementLibrary } from './services/requirement-library.js';
@@ -39,6 +41,7 @@ import { GateStore } from './stores/gate.js';
 import { JobStore } from './stores/jobs.js';
 import { KeeperStore } from './stores/keeper.js';
 import { OutputStore } from './stores/outputs.js';
+import { PictureSetStore } from './stores/picture-sets.js';
 import { PackageStore } from './stores/packages.js';
 import { SettingStore } from './stores/settings.js';
 import { PressMeasureStore } from './stores/press-measures.js';
@@ -55,6 +58,8 @@ export interface HouseOptions {
   /** Folder for local copies; it may be emptied at any time. */
   readonly cache: string;
   readonly blanks: string;
+  /** Folder of the shipped picture sets. */
+  readonly pictureSets?: string;
   readonly mostUploadBytes?: number;
   readonly log?: Log;
   readonly disk?: DiskGuard;
@@ -68,6 +73,7 @@ export async function openHouse({
   ownerUrl = databaseUrl,
   cache,
   blanks: blankFolder,
+  pictureSets: pictureSetFolder = PICTURE_SETS,
   mostUploadBytes,
   log = silentLog,
   disk = new DiskGuard(cache),
@@ -132,7 +138,23 @@ export async function openHouse({
     .catch((error: unknown) => log.warn({ err: error }, 'artwork could not be measured again'));
   const profiles = new ProfileService(new ProfileStore(database), requirements, blobs, intakePool, viewPool, cache);
   const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver, profiles, outputStore);
-  const outputs = new OutputService(designs, workshop, jobs, outputStore, judge, new SettingStore(database));
+  const pictureSets = await PictureSetService.open(
+    pictureSetFolder,
+    new PictureSetStore(database),
+    designStore,
+    workshop,
+    log,
+  );
+  const outputs = new OutputService(
+    designs,
+    workshop,
+    jobs,
+    outputStore,
+    judge,
+    new SettingStore(database),
+    sheetStore,
+    pictureSets,
+  );
   const measures = new PressMeasureService(new PressMeasureStore(database), designs, workshop, blobs, measurePool);
   const packages = new PackageService(new PackageStore(database), outputs, designs, requirements, blobs);
   const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });
@@ -162,6 +184,7 @@ export async function openHouse({
     blanks,
     assets,
     pictures,
+    pictureSets,
     profiles,
     designs,
     viewPool,
@@ -184,7 +207,7 @@ export async function openHouse({
       intakePool,
       cache,
     ),
-    sheet: new SheetService(sheetStore, designStore, requirements, judge, log),
+    sheet: new SheetService(sheetStore, designStore, requirements, judge, pictureSets, log),
     workers: new Workers([
       inLane('soon', soonPool),
       ...Array.from({ length: exporters }, () => inLane('export', exportPool)),

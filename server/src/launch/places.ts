@@ -3,5 +3,6 @@ import { fileURLToPath } from 'node:url';
 /** The checkout. */
 export const ROOT = fileURLToPath(new URL('../../..', import.meta.url));
 export const BLANKS = fileURLToPath(new URL('../../../demo/blanks', import.meta.url));
+export const PICTURE_SETS = fileURLToPath(new URL('../../../demo/picture-sets', import.meta.url));
 /** The built interface. */
 export const PAGE = fileURLToPath(new URL('../../../web/dist/web/browser', import.meta.url));

@@ -9,6 +9,7 @@ import { designRoutes } from './design-routes.js';
 import { SENT, type ApiRequest, type Handlers } from './handler.js';
 import { libraryRoutes } from './library-routes.js';
 import { outputRoutes } from './output-routes.js';
+import { pictureRoutes } from './picture-routes.js';
 import { requirementRoutes } from './requirement-routes.js';
 import { serviceRoutes } from './service-routes.js';
 
@@ -22,6 +23,7 @@ export function apiRoutes(house: House, options: { gated: boolean }): Router {
     ...designRoutes(house),
     ...outputRoutes(house),
     ...libraryRoutes(house),
+    ...pictureRoutes(house),
   };
   for (const endpoint of ENDPOINTS) {
     const handler = table[`${endpoint.method} ${endpoint.path}`];

@@ -6,6 +6,7 @@ import type {
   Output,
   Picture,
   PictureRequest,
+  PictureRun,
   PictureStep,
   PicturesRequest,
   PrintFile,
@@ -14,6 +15,8 @@ import type {
 } from '@kettle/contract';
 import {
   CANNOT_MAKE,
+  canonicalJson,
+  colourwayOf,
   fileNameOf,
   nameBy,
   readTargetKey,
@@ -23,9 +26,11 @@ import {
   USUAL_PATTERN,
   versionWord,
   type AreaPrint,
+  type Blank,
   type CertificateRow,
   type Cloth,
   type Colourway,
+  type KeptScene,
   type PictureFit,
   type PictureFormat,
   type Requirement,
@@ -41,6 +46,8 @@ import type { JobStore, NewBatch, NewStep } from '../stores/jobs.js';
 import type { OutputStore, StoredOutput } from '../stores/outputs.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 import { targetOf, type DesignService } from './designs.js';
+import type { SheetStore } from '../stores/sheet.js';
+import type { PictureSetService, WantedPicture } from './picture-sets.js';
 import type { AssetsById } from '../render/derive.js';
 import { judgedTargets, type Judge } from './judge.js';
 
@@ -56,6 +63,8 @@ export class OutputService {
     private readonly outputs: OutputStore,
     private readonly judge: Judge,
     private readonly settings: SettingStore,
+    private readonly sheet: SheetStore,
+    private readonly pictureSets: PictureSetService,
   ) {}
 
   async askForPrintFiles(
@@ -216,6 +225,77 @@ export class OutputService {
     return this.queue(who, { kind: 'pictures', design }, steps);
   }
 
+  /** Listing pictures of many designs in one run. @throws ProblemError 409 when there is nothing to be made */
+  async runPictures(who: Caller, { of, designs: chosen, size = 2000, format = 'jpeg', fit }: PictureRun): Promise<Job> {
+    const listed = new Map(
+      (
+        await this.sheet.some(
+          who.owner,
+          chosen.map((one) => one.designId),
+        )
+      ).map((one) => [one.id, one]),
+    );
+    const steps: NewStep[] = [];
+    const taken: string[] = [];
+    for (const { designId, revision } of chosen) {
+      const design = await this.designs.get(who, designId);
+      const changed = changedMeanwhile(design, revision);
+      const add = ({ name, blankName, request }: WantedPicture): void => {
+        const words = `${design.outline.name} ${name || blankName} ${request.colourway.name} ${sizeWords(request)}`;
+        const filename = uniqueNames([
+          ...taken,
+          safeName(fileNameOf(words), request.format === 'jpeg' ? 'jpg' : request.format),
+        ]).at(-1)!;
+        taken.push(filename);
+        const payload: PictureStep = { designId, revision: design.revision, request, filename };
+        const step = { kind: PICTURE.kind, engine: PICTURE.engine, payload };
+        steps.push(changed ? { ...step, failed: changed } : step);
+      };
+      if (of === 'set') {
+        const sheetDesign = listed.get(designId);
+        if (!sheetDesign) continue;
+        const { wanted } = await this.pictureSets.missing(who, design, sheetDesign);
+        wanted.forEach(add);
+      } else if (of === 'scenes') {
+        const blanks = await this.workshop.blanks.of(who);
+        for (const scene of design.outline.scenes ?? []) {
+          const blank = blanks.find((one) => one.id === scene.blankId);
+          if (blank)
+            add({
+              name: scene.name,
+              blankName: blank.name,
+              request: sceneRequest(scene, blank, { size, format, fit }),
+            });
+        }
+      } else {
+        const old = await this.picturesOf(who, designId);
+        const again = new Map<string, PictureRequest>();
+        for (const { outOfDate, id } of old)
+          if (outOfDate) {
+            const request = requestOf(await this.picture(who, id));
+            again.set(canonicalJson(request), request);
+          }
+        // One that was made again already is not made a third time.
+        const current = new Set<string>();
+        for (const { outOfDate, id } of old)
+          if (!outOfDate) current.add(canonicalJson(requestOf(await this.picture(who, id))));
+        for (const [key, request] of again)
+          if (!current.has(key)) add({ name: '', blankName: request.blankId, request });
+      }
+    }
+    if (!steps.length)
+      throw new ProblemError(
+        409,
+        'nothing-to-make',
+        of === 'set'
+          ? 'Every picture of these sets is made and current.'
+          : of === 'scenes'
+            ? 'These designs keep no scenes. Keep one, then press again.'
+            : 'No picture of these designs is out of date.',
+      );
+    return this.queue(who, { kind: 'pictures', designIds: [...new Set(chosen.map((one) => one.designId))] }, steps);
+  }
+
   private async queue(who: Caller, batch: NewBatch, steps: readonly NewStep[]): Promise<Job> {
     const waiting = await this.jobs.waiting();
     if (waiting + steps.length > MOST_WAITING) {
@@ -368,8 +448,19 @@ const changedMeanwhile = (design: StoredDesign, revision: number | undefined): s
     : `“${design.outline.name}” was changed in the meantime: it is at revision ${design.revision} now, ` +
       `and nothing was made of revision ${revision}. Look at it and press again.`;
 
-const sizeWords = ({ size, fit }: PicturesRequest): string =>
+const sizeWords = ({ size, fit }: Pick<PictureRequest, 'size' | 'fit'>): string =>
   fit?.frame ? `${fit.frame.width}x${fit.frame.height}` : String(fit?.longest ?? size);
+
+/** A kept scene as a picture that is asked for. */
+function sceneRequest(
+  { id: _id, name: _name, garment, ...scene }: KeptScene,
+  blank: Blank,
+  output: { readonly size: number; readonly format: PictureFormat; readonly fit?: PictureFit },
+): PictureRequest {
+  const colourway = colourwayOf(blank, garment) ?? { name: garment, hex: garment };
+  const { fit, ...rest } = output;
+  return { ...scene, colourway, ...rest, ...(fit ? { fit } : {}) } as PictureRequest;
+}
 
 const requestOf = (picture: StoredOutput): PictureRequest => (picture.record as { request: PictureRequest }).request;
 

@@ -8,6 +8,7 @@ import type { DesignStore } from '../stores/designs.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import type { SheetDesign, SheetStore, SheetTarget } from '../stores/sheet.js';
 import { isCurrent, type Judge } from './judge.js';
+import type { PictureSetService } from './picture-sets.js';
 
 /**
  * The job sheet: every design against every target it has. What it shows is kept beside the designs; only what was
@@ -19,6 +20,7 @@ export class SheetService {
     private readonly designs: DesignStore,
     private readonly requirements: RequirementStore,
     private readonly judge: Judge,
+    private readonly pictureSets: PictureSetService,
     private readonly log: Log,
   ) {}
 
@@ -31,7 +33,7 @@ export class SheetService {
       this.store.page(who.owner, from, count),
       this.requirements.list(who.owner),
     ]);
-    return { requirements, total, rows: await this.rowsOf(designs, requirements) };
+    return { requirements, total, rows: await this.rowsOf(who, designs, requirements) };
   }
 
   /** The rows of some designs, as after an event that was about them. Those that are off the sheet are left out. */
@@ -40,10 +42,14 @@ export class SheetService {
       this.store.some(who.owner, ids),
       this.requirements.list(who.owner),
     ]);
-    return this.rowsOf(designs, requirements);
+    return this.rowsOf(who, designs, requirements);
   }
 
-  private async rowsOf(designs: readonly SheetDesign[], requirements: readonly Requirement[]): Promise<SheetRow[]> {
+  private async rowsOf(
+    who: Caller,
+    designs: readonly SheetDesign[],
+    requirements: readonly Requirement[],
+  ): Promise<SheetRow[]> {
     const byId = new Map(requirements.map((one) => [one.id, one]));
     const revisions = new Map(designs.map((design) => [design.id, design.revision]));
     let targets = (await this.store.targets([...revisions.keys()])).filter((target) => byId.has(target.requirementId));
@@ -55,6 +61,7 @@ export class SheetService {
       await this.judgeSome(open, damaged);
       targets = (await this.store.targets([...revisions.keys()])).filter((target) => byId.has(target.requirementId));
     }
+    const sets = await this.pictureSets.progressOf(who, designs, requirements);
     const byDesign = new Map<string, SheetTarget[]>();
     for (const target of targets) byDesign.set(target.designId, [...(byDesign.get(target.designId) ?? []), target]);
     return designs.map((design): SheetRow => ({
@@ -65,6 +72,7 @@ export class SheetService {
       layers: design.layers,
       template: design.template,
       pictures: design.pictures,
+      set: sets.get(design.id) ?? null,
       cells: byRequirement(byDesign.get(design.id) ?? []).map((versions) =>
         cellOf(versions, byId.get(versions[0].requirementId)!, design, damaged.has(design.id)),
       ),

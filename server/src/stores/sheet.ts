@@ -11,6 +11,8 @@ export interface SheetDesign {
   readonly template: boolean;
   readonly pictures: number;
   readonly savedAt: string;
+  /** Id of the picture set it is to have. */
+  readonly pictureSet: string | null;
 }
 
 /** A target as the job sheet shows it: what was found of it, if that was worked out, and its files. */
@@ -35,6 +37,7 @@ interface DesignRow {
   template: number;
   pictures: number;
   saved_at: Date;
+  picture_set: string | null;
   total?: number;
 }
 interface TargetRow {
@@ -63,7 +66,7 @@ export interface JudgedRow {
   readonly judgement: Judgement;
 }
 
-const COLUMNS = 'd.id, d.revision, d.name, d.layers, d.template, d.pictures, r.saved_at';
+const COLUMNS = 'd.id, d.revision, d.name, d.layers, d.template, d.pictures, d.picture_set, r.saved_at';
 const SAVED = 'JOIN design_revision r ON r.design_id = d.id AND r.revision = d.revision';
 
 /** A page of the sheet: found in an index, whatever the number of designs before it. */
@@ -156,6 +159,7 @@ const toDesign = (row: DesignRow): SheetDesign => ({
   template: Boolean(row.template),
   pictures: Number(row.pictures),
   savedAt: row.saved_at.toISOString(),
+  pictureSet: row.picture_set,
 });
 
 const toTarget = (row: TargetRow): SheetTarget => ({

@@ -1,0 +1,129 @@
+import type { PictureSet, PictureSetFields } from '@kettle/core';
+import { parseJson, type Database } from '../database/database.js';
+import { newId } from './ids.js';
+
+/** What one picture of a design's set would be made of. */
+export interface StoredShot {
+  readonly designId: string;
+  /** Of what it was worked out, 32 hex digits. */
+  readonly stamp: string;
+  /** Null when it cannot be made. */
+  readonly recipe: string | null;
+  readonly wrong: string | null;
+  /** The picture that follows the recipe, when it is made. */
+  readonly pictureId: string | null;
+}
+
+interface SetRow {
+  id: string;
+  revision: number;
+  fields: unknown;
+}
+interface ShotRow {
+  design_id: string;
+  stamp: Buffer;
+  recipe: Buffer | null;
+  wrong: string | null;
+  picture: string | null;
+}
+
+const toSet = ({ id, revision, fields }: SetRow): PictureSet => ({
+  ...parseJson<PictureSetFields>(fields),
+  id,
+  revision: Number(revision),
+  shipped: false,
+});
+
+/** Sets of listing pictures, which design has which, and what their pictures would be made of. */
+export class PictureSetStore {
+  constructor(private readonly database: Database) {}
+
+  async list(owner: string): Promise<PictureSet[]> {
+    return (
+      await this.database.rows<SetRow>(
+        'SELECT id, revision, fields FROM picture_set WHERE owner = ? AND deleted_at IS NULL ORDER BY added_at, id',
+        [owner],
+      )
+    ).map(toSet);
+  }
+
+  async add(owner: string, fields: PictureSetFields): Promise<PictureSet> {
+    const id = newId();
+    await this.database.change('INSERT INTO picture_set (id, owner, fields) VALUES (?, ?, ?)', [
+      id,
+      owner,
+      JSON.stringify(fields),
+    ]);
+    return { ...fields, id, revision: 1, shipped: false };
+  }
+
+  /** The changed set, or null when it was changed by somebody else since `revision`. */
+  async change(owner: string, id: string, revision: number, fields: PictureSetFields): Promise<PictureSet | null> {
+    const changed = await this.database.change(
+      'UPDATE picture_set SET fields = ?, revision = revision + 1 WHERE id = ? AND owner = ? AND revision = ? AND deleted_at IS NULL',
+      [JSON.stringify(fields), id, owner, revision],
+    );
+    return changed ? { ...fields, id, revision: revision + 1, shipped: false } : null;
+  }
+
+  async remove(owner: string, id: string): Promise<boolean> {
+    return (
+      (await this.database.change(
+        'UPDATE picture_set SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND owner = ? AND deleted_at IS NULL',
+        [id, owner],
+      )) > 0
+    );
+  }
+
+  /** Says which set designs are to have. */
+  async use(owner: string, designIds: readonly string[], setId: string | null): Promise<void> {
+    await this.database.change(
+      `UPDATE design d
+       JOIN JSON_TABLE(?, '$[*]' COLUMNS (id VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin PATH '$')) j ON j.id = d.id
+       SET d.picture_set = ? WHERE d.owner = ? AND d.deleted_at IS NULL`,
+      [JSON.stringify(designIds), setId, owner],
+    );
+  }
+
+  /** What was worked out for some designs, in the order of their sets. */
+  async shots(designIds: readonly string[]): Promise<StoredShot[]> {
+    if (!designIds.length) return [];
+    return (
+      await this.database.rowsOnce<ShotRow>(
+        `SELECT s.design_id, s.stamp, s.recipe, s.wrong, o.id AS picture
+         FROM design_shot s
+         LEFT JOIN output o ON o.design_id = s.design_id AND o.kind = 'picture' AND o.recipe = s.recipe
+         WHERE s.design_id IN (?) ORDER BY s.design_id, s.seq`,
+        [designIds],
+      )
+    ).map(({ design_id, stamp, recipe, wrong, picture }) => ({
+      designId: design_id,
+      stamp: stamp.toString('hex'),
+      recipe: recipe?.toString('hex') ?? null,
+      wrong,
+      pictureId: picture,
+    }));
+  }
+
+  /** Keeps what was worked out for a design, in place of what was before. */
+  async keepShots(
+    designId: string,
+    stamp: string,
+    shots: readonly Pick<StoredShot, 'recipe' | 'wrong'>[],
+  ): Promise<void> {
+    await this.database.transaction(async (within) => {
+      await within.change('DELETE FROM design_shot WHERE design_id = ?', [designId]);
+      await within.change(
+        `INSERT INTO design_shot (design_id, seq, stamp, recipe, wrong)
+         SELECT ?, j.seq, UNHEX(?), UNHEX(j.recipe), j.wrong FROM JSON_TABLE(?, '$[*]' COLUMNS (
+           seq INT UNSIGNED PATH '$.seq', recipe CHAR(64) CHARACTER SET ascii PATH '$.recipe',
+           wrong VARCHAR(400) PATH '$.wrong')) j`,
+        [
+          designId,
+          stamp,
+          JSON.stringify(shots.map(({ recipe, wrong }, seq) => ({ seq, recipe, wrong: wrong?.slice(0, 400) ?? null }))),
+        ],
+      );
+    });
+  }
+}
