@@ -65,7 +65,7 @@ function plainly(kernel: SceneKernel, blank: Blank, texture: Pixels, garment: st
 export async function benchScene(): Promise<Row[]> {
   const folder = join(BLANKS, 'tee-front');
   const blank = JSON.parse(await readFile(join(folder, 'blank.json'), 'utf8')) as Blank;
-  const kernel = await readyBlank(packIn(folder, blank), blank, ['full-front'], viewOf(blank, null, 2000));
+  const kernel = await readyBlank(packIn(folder, blank), blank, [{ areaId: 'full-front' }], viewOf(blank, null, 2000));
   const grid = textureGrid(blank.areas[0], kernel.areaMaps('full-front').pixelsPerMm);
   // A full front print: 292 of 300 mm wide.
   const art = [292 * grid.density, 0, 0, 341 * grid.density, 4 * grid.density, 10 * grid.density] as const;

@@ -207,7 +207,7 @@ test('what the browser shows is what the server makes', async ({ page, demo }) =
   const kernel = await readyBlank(
     (await house.blanks.pack(SELLER, blank.id)).files,
     blank,
-    [area.id],
+    [{ areaId: area.id }],
     viewOf(blank, null, 1000),
   );
   const facts = await Promise.all(assetIdsOf(design.document.layers).map((asset) => house.assets.get(SELLER, asset)));

@@ -180,14 +180,22 @@ function opaque(photo: Plane): Plane {
 /**
  * Reads a print area's position map (double height: high bytes above, low bytes below) at a picture size.
  * Positions are averaged with coverage as weight and never across the edge of the coverage.
+ * @param part of the area, in shares of it, that all of what is seen lies in
  */
-export function areaMaps(uv: Plane, area: PrintArea, { crop, width, height }: BlankView): AreaMaps {
+export function areaMaps(
+  uv: Plane,
+  area: PrintArea,
+  { crop, width, height }: BlankView,
+  part: Box = WHOLE_AREA,
+): AreaMaps {
   const fullHeight = uv.height / 2;
   const [columns, rows] = [spans(uv.width, width, crop.x, crop.width), spans(fullHeight, height, crop.y, crop.height)];
   const { data, channels } = uv;
   const lower = fullHeight * uv.width * channels;
-  const whole = isWhole({ width: uv.width, height: fullHeight }, { crop, width, height });
-  const isAsIs = whole && uv.width === width && fullHeight === height;
+  const isAsIs =
+    isWhole({ width: uv.width, height: fullHeight }, { crop, width, height }) &&
+    uv.width === width &&
+    fullHeight === height;
   // Room for every pixel of the picture; what is not used is never touched.
   const room = width * height;
   const index = new Uint32Array(room);
@@ -228,8 +236,7 @@ export function areaMaps(uv: Plane, area: PrintArea, { crop, width, height }: Bl
   }
   const [u, v] = [us.subarray(0, count), vs.subarray(0, count)];
   const { detail, pixelsPerMm } = detailOf(index.subarray(0, count), u, v, area, width);
-  const part = whole ? WHOLE : partOf(u, v);
-  if (!whole) {
+  if (part !== WHOLE_AREA) {
     within(u, part.x, part.width);
     within(v, part.y, part.height);
   }
@@ -245,26 +252,8 @@ export function areaMaps(uv: Plane, area: PrintArea, { crop, width, height }: Bl
   };
 }
 
-const WHOLE: Box = { x: 0, y: 0, width: 1, height: 1 };
-/** Room around the part that is seen, as a share of it: what is sampled reaches a little beyond the last pixel. */
-const PART_ROOM = 0.02;
-
-/** The part of a print area that some of its positions lie in; a sliver of it where there are none. */
-function partOf(u: Float32Array, v: Float32Array): Box {
-  const along = (values: Float32Array): readonly [number, number] => {
-    let [low, high] = [65535, 0];
-    for (const value of values) {
-      if (value < low) low = value;
-      if (value > high) high = value;
-    }
-    if (high <= low) return [0, 0.01];
-    const room = ((high - low) / 65535) * PART_ROOM;
-    const from = Math.max(0, low / 65535 - room);
-    return [from, Math.min(1, high / 65535 + room) - from];
-  };
-  const [[x, width], [y, height]] = [along(u), along(v)];
-  return { x, y, width, height };
-}
+/** All of a print area. */
+export const WHOLE_AREA: Box = { x: 0, y: 0, width: 1, height: 1 };
 
 /** Positions on a print area as positions on a part of it. */
 function within(values: Float32Array, from: number, length: number): void {

@@ -64,3 +64,13 @@ export function coloursOf(
   );
   return [...own, ...others].slice(0, Math.max(1, colours));
 }
+
+/** How many pictures a set has of a design. @param blankOf the blank of a shot; one that is missing counts as one picture */
+export const countOf = (
+  { shots }: Pick<PictureSetFields, 'shots'>,
+  blankOf: (id: string) => Blank | undefined,
+): number =>
+  shots.reduce((sum, shot) => {
+    const blank = blankOf(shot.blankId);
+    return sum + (blank ? coloursOf(shot, blank, []).length : 1);
+  }, 0);

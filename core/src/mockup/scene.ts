@@ -19,6 +19,7 @@ import {
   type CanvasOnTexture,
   type TextureGrid,
 } from './area.js';
+import { WHOLE_AREA } from './maps.js';
 import type { Blank, PrintArea, PictureFit, PictureFormat } from './blank.js';
 
 /** The look of a scene that a blank starts with. */
@@ -169,6 +170,8 @@ export interface PictureRecipe {
 /** A design as it is drawn for a print area. */
 export interface PrintRecipeOnArea extends TextureGrid {
   readonly areaId: string;
+  /** The part of the area that is drawn, in shares of it; absent for all of it. */
+  readonly part?: Box;
   readonly clip: Box;
   readonly layers: readonly RecipeLayer[];
 }
@@ -240,6 +243,7 @@ export function pictureRecipe(
       const placement = placeScene(design, blank, areaOf(blank, areaId), requirement, sizingOf(scene, i));
       return {
         areaId,
+        ...(part === WHOLE_AREA ? {} : { part }),
         ...grid,
         clip: placement.onTexture(grid, part).clip,
         layers: textureLayers(designOnScene(design, requirement, scene.garment), placement, { grid, part }, shaOf),

@@ -1,6 +1,7 @@
 import { pictureStepSchema, type PictureRequest, type PictureStep } from '@kettle/contract';
 import {
   areaOf,
+  areaSeen,
   cropOn,
   defaultScene,
   ENGINE_VERSION,
@@ -11,6 +12,7 @@ import {
   printsOf,
   requirementForBlank,
   textureGrid,
+  viewOf,
   type AreaGrid,
   type AreaPrint,
   type Blank,
@@ -130,9 +132,10 @@ export async function recipeOfPicture(
     const art = await workshop.deriver.of(design, 'artOnArea', { scene, blank, ...of[0] });
     return { blank, grid, area: of[0].area, art };
   });
+  const view = viewOf(blank, crop, size);
   const prints = await Promise.all(
     of.map(async ({ area, requirement: one }): Promise<ScenePrint> => {
-      const { pixelsPerMm, part } = await blanks.areaSeen(who, blank.id, area.id, crop, size);
+      const { pixelsPerMm, part } = areaSeen(await blanks.grid(who, blank.id, area.id), blank, view);
       return { areaId: area.id, requirement: one, part, grid: textureGrid(partOfArea(area, part), pixelsPerMm) };
     }),
   );

@@ -8,7 +8,7 @@ import { inspect, setFace } from './artwork/inspect.js';
 import { treatedFacts, writeWorking } from './artwork/treated.js';
 import { makeLettering } from './text/lettering.js';
 import { writeOra } from './archive/open-raster.js';
-import { areaSeen, blankPreview, blankThumbnail, gridOfArea } from './mockup/picture.js';
+import { blankPreview, blankThumbnail, gridOfArea } from './mockup/picture.js';
 import { outputKind } from '../making/output-kinds.js';
 import { readManifest } from './archive/design-manifest.js';
 import { readStack } from './archive/ora-stack.js';
@@ -37,7 +37,6 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
       );
     return output.make({ ...job, progress: (share) => reply({ kind: 'progress', share }) });
   },
-  areaSeen: ({ blank, files, areaId, crop, size }) => areaSeen(blank, files, areaId, crop, size),
   areaGrid: ({ blank, files, areaId }) => gridOfArea(blank, files, areaId),
   rendition: async ({ sha256, treated, path, size, light, out }) => {
     await makeRendition({ sha256, treated }, path, size, out, light);
@@ -98,8 +97,8 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     await blankThumbnail(blank, files, out);
     return null;
   },
-  blankPreview: async ({ blank, files, areaId, crop, size, out }) => {
-    await blankPreview(blank, files, areaId, crop, size, out);
+  blankPreview: async ({ blank, files, area, view, out }) => {
+    await blankPreview(blank, files, area, view, out);
     return null;
   },
 };

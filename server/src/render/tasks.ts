@@ -1,7 +1,7 @@
 import type {
   AreaGrid,
   Blank,
-  Box,
+  BlankView,
   ColourConversion,
   Graphic,
   Lettering,
@@ -19,8 +19,7 @@ import type { ShownSource } from './artwork/shown.js';
 import type { Traced } from './artwork/trace.js';
 import type { TreatedFacts } from './artwork/treated.js';
 import type { CheckedDesign, Derivation } from './derive.js';
-import type { PackFiles } from './mockup/blank-pack.js';
-import type { AreaSeen } from './mockup/picture.js';
+import type { AreaPart, PackFiles } from './mockup/blank-pack.js';
 import type { Files } from './print/draw-layers.js';
 import type { MeasureJob } from './press/measure-print.js';
 import type { ProfileFacts } from './press/profiles.js';
@@ -31,10 +30,6 @@ export interface RenderTasks {
   inspect: { input: { path: string; families?: readonly string[] }; output: Inspection };
   /** Makes an output of a registered kind. */
   make: { input: MakeInput; output: unknown };
-  areaSeen: {
-    input: { blank: Blank; files: PackFiles; areaId: string; crop: Box | null; size: number };
-    output: AreaSeen;
-  };
   areaGrid: { input: { blank: Blank; files: PackFiles; areaId: string }; output: AreaGrid };
   rendition: {
     input: { sha256: string; treated?: Treated; path: string; size: number; light?: boolean; out: string };
@@ -68,7 +63,7 @@ export interface RenderTasks {
   strip: { input: { files: readonly string[]; box: { width: number; height: number }; out: string }; output: null };
   blankThumbnail: { input: { blank: Blank; files: PackFiles; out: string }; output: null };
   blankPreview: {
-    input: { blank: Blank; files: PackFiles; areaId: string; crop: Box | null; size: number; out: string };
+    input: { blank: Blank; files: PackFiles; area: AreaPart; view: BlankView; out: string };
     output: null;
   };
 }

@@ -102,7 +102,7 @@ describe('blanks', () => {
     const kernel: SceneKernel = await readyBlank(
       packIn(join(BLANKS, 'sticker'), blank),
       blank,
-      [blank.areas[0].id],
+      [{ areaId: blank.areas[0].id }],
       viewOf(blank, null, 600),
     );
     const area = kernel.areaMaps(areaOf(blank, blank.areas[0].id).id);

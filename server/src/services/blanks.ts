@@ -2,14 +2,13 @@ import { createHash } from 'node:crypto';
 import { readFile, readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blankSchema, refuse, type ListedBlank } from '@kettle/contract';
-import { MAPS_EDITION, type AreaGrid, type Blank, type Box } from '@kettle/core';
+import { areaSeen, MAPS_EDITION, viewOf, type AreaGrid, type Blank, type Box } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { Log } from '../log.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlankPackStore, StoredPack } from '../stores/blank-packs.js';
 import type { BlobStore } from '../stores/blobs.js';
-import type { AreaSeen } from '../render/mockup/picture.js';
 import { KeptFiles } from './kept-files.js';
 import { Remembered } from './remembered.js';
 
@@ -34,8 +33,7 @@ export const filesOf = (blank: Blank): string[] => [
 export class BlankService {
   private readonly keptFiles = new KeptFiles();
   private readonly hashes = new Map<string, Promise<string>>();
-  /** How print areas are seen is measured on the maps once per pack, area, crop and size. */
-  private readonly seen = new Remembered<AreaSeen>(2000);
+  /** Where print areas are seen is found on the maps once per pack and area. */
   private readonly grids = new Remembered<AreaGrid>(500);
 
   private constructor(
@@ -169,9 +167,11 @@ export class BlankService {
     demandArea(blank, areaId);
     const tag = `${MAPS_EDITION}-${hash.slice(0, 32)}-${areaId}-${size}${crop ? `-${cropName(crop)}` : ''}`;
     const out = join(this.cache, 'previews', `${tag}.bin.gz`);
-    const path = await this.keptFiles.path(out, () =>
-      this.pool.run('blankPreview', { blank, files, areaId, crop, size, out }),
-    );
+    const path = await this.keptFiles.path(out, async () => {
+      const view = viewOf(blank, crop, size);
+      const part = crop ? areaSeen(await this.grid(who, id, areaId), blank, view).part : undefined;
+      await this.pool.run('blankPreview', { blank, files, area: { areaId, ...(part ? { part } : {}) }, view, out });
+    });
     return { path, tag };
   }
 
@@ -180,14 +180,6 @@ export class BlankService {
     const { files } = await this.pack(who, id);
     if (!Object.hasOwn(files, name)) throw new ProblemError(404, 'no-such-file', 'This blank has no such picture.');
     return files[name];
-  }
-
-  /** How a print area is seen on a picture, or a part of it, of a size. */
-  async areaSeen(who: Caller, id: string, areaId: string, crop: Box | null, size: number): Promise<AreaSeen> {
-    const { blank, hash, files } = await this.pack(who, id);
-    return this.seen.get(`${hash} ${areaId} ${cropName(crop)} ${size}`, () =>
-      this.pool.run('areaSeen', { blank, files, areaId, crop, size }),
-    );
   }
 
   /** Where a print area is seen on its blank. */

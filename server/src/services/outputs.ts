@@ -293,7 +293,14 @@ export class OutputService {
             ? 'These designs keep no scenes. Keep one, then press again.'
             : 'No picture of these designs is out of date.',
       );
-    return this.queue(who, { kind: 'pictures', designIds: [...new Set(chosen.map((one) => one.designId))] }, steps);
+    // What is seen alike is drawn one after the other: a blank is made ready once for all designs.
+    const seenAs = ({ payload }: NewStep): string => {
+      const { blankId, crop } = (payload as PictureStep).request;
+      return `${blankId} ${canonicalJson(crop ?? {})}`;
+    };
+    const firstSeen = new Map(steps.toReversed().map((step) => [seenAs(step), steps.indexOf(step)]));
+    const ordered = steps.toSorted((a, b) => firstSeen.get(seenAs(a))! - firstSeen.get(seenAs(b))!);
+    return this.queue(who, { kind: 'pictures', designIds: [...new Set(chosen.map((one) => one.designId))] }, ordered);
   }
 
   private async queue(who: Caller, batch: NewBatch, steps: readonly NewStep[]): Promise<Job> {

@@ -67,10 +67,7 @@ describe('picture sets', () => {
     }
     const { shipped: _shipped, id, revision, ...fields } = sets[0];
     const answer = await call('PUT', `/api/picture-sets/${id}`, fields, { 'If-Match': `"${revision}"` });
-    expect([answer.status, answer.body.detail]).toEqual([
-      404,
-      jasmine.stringContaining('Copy it'),
-    ]);
+    expect([answer.status, answer.body.detail]).toEqual([404, jasmine.stringContaining('Copy it')]);
     expect((await call('DELETE', `/api/picture-sets/${id}`)).status).toBe(404);
   });
 
@@ -152,6 +149,19 @@ describe('picture sets', () => {
     const made = (await call('GET', `/api/designs/${id}/pictures`)).body as { colourway: string; filename: string }[];
     expect(made.map((one) => one.colourway).sort()).toEqual(['Brick', 'Chalk', 'Moss']);
     expect(made.every((one) => one.filename.startsWith('Sold-Front-'))).toBeTrue();
+  }, 60_000);
+
+  it('are worked out by several who look at once without getting in each other’s way', async () => {
+    const set = await add(SET);
+    const ids = (await Promise.all([1, 2, 3].map((n) => design(`At once ${n}`)))).map((one) => one.id);
+    await use(ids, set.id);
+    const looks = await Promise.all(
+      Array.from({ length: 8 }, () => call('GET', `/api/sheet?designs=${ids.join(',')}`)),
+    );
+    for (const look of looks) {
+      expect(look.status).toBe(200);
+      for (const row of (look.body as Sheet).rows) expect(row.set!.wanted).toBe(2);
+    }
   }, 60_000);
 
   it('say which picture cannot be made when its blank is gone, and make the others', async () => {

@@ -112,6 +112,8 @@ export class PictureSetStore {
     shots: readonly Pick<StoredShot, 'recipe' | 'wrong'>[],
   ): Promise<void> {
     await this.database.transaction(async (within) => {
+      // Several may have worked it out at once: they write it one after the other.
+      await within.rowsOnce('SELECT id FROM design WHERE id = ? FOR UPDATE', [designId]);
       await within.change('DELETE FROM design_shot WHERE design_id = ?', [designId]);
       await within.change(
         `INSERT INTO design_shot (design_id, seq, stamp, recipe, wrong)

@@ -13,6 +13,7 @@ import {
   viewOf,
   type Blank,
   type BlankView,
+  type Box,
   type Plane,
   type SceneMaps,
 } from '@kettle/core';
@@ -80,9 +81,15 @@ export async function blankMaps(files: PackFiles, blank: Blank, view: BlankView)
 }
 
 /** Maps of one print area as it is seen. */
-export async function blankAreaMaps(files: PackFiles, blank: Blank, areaId: string, view: BlankView) {
+export async function blankAreaMaps(files: PackFiles, blank: Blank, areaId: string, view: BlankView, part?: Box) {
   const area = areaOf(blank, areaId);
-  return areaMaps(await plane(files[area.uv]), area, view);
+  return areaMaps(await plane(files[area.uv]), area, view, part);
+}
+
+/** A print area that is printed on, and the part of it that is seen; all of it when absent. */
+export interface AreaPart {
+  readonly areaId: string;
+  readonly part?: Box;
 }
 
 async function kernelOf(blank: Blank, maps: SceneMaps, exposure?: number): Promise<SceneKernel> {
@@ -99,7 +106,7 @@ export async function smallBlank(files: PackFiles, blank: Blank): Promise<SceneK
 export async function readyBlank(
   files: PackFiles,
   blank: Blank,
-  areaIds: readonly string[],
+  areas: readonly AreaPart[],
   view: BlankView,
 ): Promise<SceneKernel> {
   const { crop, width } = view;
@@ -113,9 +120,13 @@ export async function readyBlank(
   entry.catch(() => ready.delete(key));
   for (const oldest of ready.keys()) if (ready.size > MOST_READY && oldest !== key) ready.delete(oldest);
   const kernel = await entry;
-  for (const id of areaIds)
-    if (!kernel.hasArea(id))
-      kernel.addArea(id, await blankAreaMaps(files, blank, id, view), areaOf(blank, id).kind === 'all-over');
+  for (const { areaId, part } of areas)
+    if (!kernel.hasArea(areaId))
+      kernel.addArea(
+        areaId,
+        await blankAreaMaps(files, blank, areaId, view, part),
+        areaOf(blank, areaId).kind === 'all-over',
+      );
   return kernel;
 }
 

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import {
   areaOf,
+  areaSeen,
   defaultScene,
   emptyDesign,
   partOfArea,
@@ -18,7 +19,7 @@ import {
 } from '@kettle/core';
 import { BLANKS } from '../../launch/places.js';
 import { packIn, readyBlank } from './blank-pack.js';
-import { drawScene } from './picture.js';
+import { drawScene, gridOfArea } from './picture.js';
 
 describe('a part of a picture', () => {
   let folder: string;
@@ -47,7 +48,11 @@ describe('a part of a picture', () => {
     const blank = await blankOf(id);
     const scene = { ...defaultScene(blank, null), ...more };
     const areaIds = [scene.areaId, ...((scene.also ?? []) as AreaPrint[]).map((one) => one.areaId)];
-    const kernel = await readyBlank(packIn(join(BLANKS, id), blank), blank, areaIds, viewOf(blank, crop, size));
+    const [files, view] = [packIn(join(BLANKS, id), blank), viewOf(blank, crop, size)];
+    const seen = await Promise.all(
+      areaIds.map(async (areaId) => ({ areaId, ...areaSeen(await gridOfArea(blank, files, areaId), blank, view) })),
+    );
+    const kernel = await readyBlank(files, blank, seen, view);
     const first = areaOf(blank, scene.areaId);
     const field = { width: first.widthMm, height: first.heightMm };
     const design = {
@@ -64,15 +69,12 @@ describe('a part of a picture', () => {
         },
       ],
     };
-    const prints = areaIds.map((areaId) => {
-      const { part, pixelsPerMm } = kernel.areaMaps(areaId);
-      return {
-        areaId,
-        requirement: null,
-        part,
-        grid: textureGrid(partOfArea(areaOf(blank, areaId), part), pixelsPerMm),
-      };
-    });
+    const prints = seen.map(({ areaId, part, pixelsPerMm }) => ({
+      areaId,
+      requirement: null,
+      part,
+      grid: textureGrid(partOfArea(areaOf(blank, areaId), part), pixelsPerMm),
+    }));
     const recipe = pictureRecipe(design, scene, { blank, pack: 'any' }, prints, { size, format: 'png' }, () => art);
     const picture = await drawScene(kernel, recipe, { [art]: art });
     return { ...picture, data: picture.data.slice() };
@@ -135,7 +137,7 @@ describe('a part of a picture', () => {
     const kernel = await readyBlank(
       packIn(join(BLANKS, 'tee-front'), blank),
       blank,
-      ['full-front', 'left-chest'],
+      [{ areaId: 'full-front' }, { areaId: 'left-chest' }],
       viewOf(blank, null, 600),
     );
     const chest = new Set(kernel.areaMaps('left-chest').index);
@@ -152,7 +154,12 @@ describe('a part of a picture', () => {
   it('prints panels beside each other: no bare cloth shows where a seam runs through a pixel', async () => {
     const panels = ['panel-front', 'panel-back', 'sleeve-left', 'sleeve-right'];
     const blank = await blankOf('tee-front');
-    const kernel = await readyBlank(packIn(join(BLANKS, 'tee-front'), blank), blank, panels, viewOf(blank, null, 600));
+    const kernel = await readyBlank(
+      packIn(join(BLANKS, 'tee-front'), blank),
+      blank,
+      panels.map((areaId) => ({ areaId })),
+      viewOf(blank, null, 600),
+    );
     const texture = (id: string, rgba: readonly number[]) => {
       const grid = textureGrid(areaOf(blank, id), kernel.areaMaps(id).pixelsPerMm);
       const data = new Uint8Array(grid.width * grid.height * 4);

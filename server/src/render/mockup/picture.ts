@@ -14,13 +14,20 @@ import {
   type AreaGrid,
   type Blank,
   type BlankView,
-  type Box,
   type PictureRecipe,
   type PrintRecipeOnArea,
   type Pixels,
   type SceneKernel,
 } from '@kettle/core';
-import { blankAreaMaps, blankMaps, exposureFor, readyBlank, smallBlank, type PackFiles } from './blank-pack.js';
+import {
+  type AreaPart,
+  blankAreaMaps,
+  blankMaps,
+  exposureFor,
+  readyBlank,
+  smallBlank,
+  type PackFiles,
+} from './blank-pack.js';
 import { drawLayers, type Files } from '../print/draw-layers.js';
 import { pngProfile } from '../print/icc.js';
 import { underLimit } from '../print/formats/under-limit.js';
@@ -94,8 +101,7 @@ export async function makePicture(
   out: string,
   progress: (share: number) => void = () => undefined,
 ): Promise<PictureFacts> {
-  const areaIds = recipe.prints.map((print) => print.areaId);
-  const kernel = await readyBlank(pack, blank, areaIds, viewBy(recipe, blank));
+  const kernel = await readyBlank(pack, blank, recipe.prints, viewBy(recipe, blank));
   progress(0.4);
   const scene = await drawScene(kernel, recipe, sources);
   progress(0.7);
@@ -161,25 +167,6 @@ export async function encodePicture(
   return bytes;
 }
 
-/** How a print area is seen. */
-export interface AreaSeen {
-  /** Picture pixels per mm. */
-  readonly pixelsPerMm: number;
-  /** The part of it that is seen, in shares of it. */
-  readonly part: Box;
-}
-
-export async function areaSeen(
-  blank: Blank,
-  files: PackFiles,
-  areaId: string,
-  crop: Box | null,
-  size: number,
-): Promise<AreaSeen> {
-  const { pixelsPerMm, part } = await blankAreaMaps(files, blank, areaId, viewOf(blank, crop, size));
-  return { pixelsPerMm, part };
-}
-
 /** Width at which it is found where a print area is seen. */
 const GRID_SIZE = 500;
 
@@ -209,15 +196,13 @@ const compress = promisify(gzip);
 export async function blankPreview(
   blank: Blank,
   files: PackFiles,
-  areaId: string,
-  crop: Box | null,
-  size: number,
+  { areaId, part }: AreaPart,
+  view: BlankView,
   out: string,
 ): Promise<void> {
-  const view = viewOf(blank, crop, size);
   const [maps, area, exposure] = await Promise.all([
     blankMaps(files, blank, view),
-    blankAreaMaps(files, blank, areaId, view),
+    blankAreaMaps(files, blank, areaId, view, part),
     exposureFor(files, blank, view),
   ]);
   const bytes = writePreview({ maps, area, ...(exposure === undefined ? {} : { exposure }) });

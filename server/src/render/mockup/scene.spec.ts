@@ -56,7 +56,7 @@ describe('a scene', () => {
     kernel = await readyBlank(
       packIn(join(BLANKS, 'tee-front'), blanks['tee-front']),
       blanks['tee-front'],
-      ['full-front'],
+      [{ areaId: 'full-front' }],
       viewOf(blanks['tee-front'], null, SIZE),
     );
     grid = textureGrid(blanks['tee-front'].areas[0], kernel.areaMaps('full-front').pixelsPerMm);
@@ -105,7 +105,12 @@ describe('a scene', () => {
       .map((entry) => entry.name)) {
       const blank = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
       const area = blank.areas[0];
-      const own = await readyBlank(packIn(join(BLANKS, id), blank), blank, [area.id], viewOf(blank, null, 300));
+      const own = await readyBlank(
+        packIn(join(BLANKS, id), blank),
+        blank,
+        [{ areaId: area.id }],
+        viewOf(blank, null, 300),
+      );
       const maps = own.areaMaps(area.id);
       const size = textureGrid(area, maps.pixelsPerMm);
       const shown = (alpha: number) => {
@@ -156,7 +161,7 @@ describe('a scene', () => {
     for (const id of ['mug-desk', 'poster-room', 'tote-hall']) {
       const blank = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
       const files = packIn(join(BLANKS, id), blank);
-      const room = await readyBlank(files, blank, [blank.areas[0].id], viewOf(blank, null, SIZE));
+      const room = await readyBlank(files, blank, [{ areaId: blank.areas[0].id }], viewOf(blank, null, SIZE));
       const { data } = room.render({ ...look, garment: '#1F6B6B' }, []);
       const raw = async (name: string) =>
         sharp(files[name]).resize(SIZE, SIZE, { kernel: 'linear' }).removeAlpha().raw().toBuffer();
@@ -201,7 +206,7 @@ describe('a scene', () => {
       const hard = await readyBlank(
         packIn(join(BLANKS, id), blank),
         blank,
-        [blank.areas[0].id],
+        [{ areaId: blank.areas[0].id }],
         viewOf(blank, null, SIZE),
       );
       const own = textureGrid(blank.areas[0], hard.areaMaps(blank.areas[0].id).pixelsPerMm);

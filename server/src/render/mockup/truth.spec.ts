@@ -106,7 +106,7 @@ async function differences(
   };
   const design = { ...emptyDesign('Art', field), layers: [layer] };
   const scene = { ...defaultScene(blank, null), trueSize: true };
-  const kernel = await readyBlank(files, blank, [area.id], viewOf(blank, null, blank.width));
+  const kernel = await readyBlank(files, blank, [{ areaId: area.id }], viewOf(blank, null, blank.width));
   const grid = textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm);
   const recipe = pictureRecipe(
     design,

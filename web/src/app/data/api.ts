@@ -16,6 +16,7 @@ import type {
   PackageDetail,
   PackageRequest,
   Picture,
+  PictureRun,
   PicturesRequest,
   PressProfile,
   PrintFile,
@@ -32,6 +33,8 @@ import type {
   Cloth,
   ColourConversion,
   DesignDocument,
+  PictureSet,
+  PictureSetFields,
   PressMeasure,
   Requirement,
   RequirementFields,
@@ -162,6 +165,25 @@ export class Api {
   }
   makePictures(id: string, request: PicturesRequest): Observable<{ jobId: string }> {
     return this.http.post<{ jobId: string }>(`/api/designs/${id}/pictures`, request);
+  }
+  /** Listing pictures of many designs in one run. */
+  runPictures(run: PictureRun): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>('/api/picture-runs', run);
+  }
+  pictureSets(): Observable<PictureSet[]> {
+    return this.http.get<PictureSet[]>('/api/picture-sets');
+  }
+  addPictureSet(fields: PictureSetFields): Observable<PictureSet> {
+    return this.http.post<PictureSet>('/api/picture-sets', fields);
+  }
+  changePictureSet(id: string, revision: number, fields: PictureSetFields): Observable<PictureSet> {
+    return this.http.put<PictureSet>(`/api/picture-sets/${id}`, fields, { headers: { 'If-Match': `"${revision}"` } });
+  }
+  removePictureSet(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/picture-sets/${id}`);
+  }
+  usePictureSet(designIds: readonly string[], setId: string | null): Observable<void> {
+    return this.http.post<void>('/api/picture-sets/use', { designIds, setId });
   }
   makeProofSheet(
     id: string,

@@ -36,6 +36,8 @@ import minus from '@tabler/icons/outline/minus.svg';
 import mood from '@tabler/icons/outline/mood-smile.svg';
 import moon from '@tabler/icons/outline/moon.svg';
 import packageIcon from '@tabler/icons/outline/package.svg';
+import arrowUp from '@tabler/icons/outline/arrow-up.svg';
+import photo from '@tabler/icons/outline/photo.svg';
 import photoPlus from '@tabler/icons/outline/photo-plus.svg';
 import plus from '@tabler/icons/outline/plus.svg';
 import search from '@tabler/icons/outline/search.svg';
@@ -71,6 +73,8 @@ const ICONS = {
   'info-circle': infoCircle,
   moon,
   package: packageIcon,
+  'arrow-up': arrowUp,
+  photo,
   'photo-plus': photoPlus,
   plus,
   scissors,

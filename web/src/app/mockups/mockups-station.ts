@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
-import type { Picture } from '@kettle/contract';
+import type { Picture, PictureRun, SheetSet } from '@kettle/contract';
 import {
   colourwayOf,
   designOnScene,
@@ -17,13 +17,17 @@ import {
   PICTURE_FORMATS,
   PICTURE_SIZES,
   printAreasOf,
+  shotOf,
   type Colourway,
   type DesignDocument,
   type PictureFit,
+  type KeptScene,
   type PictureFormat,
+  type PictureSetFields,
   type Scene,
 } from '@kettle/core';
-import { Subject, concatMap, from, merge, startWith, switchMap, filter, EMPTY, catchError } from 'rxjs';
+import { EMPTY, Observable, Subject, catchError, filter, forkJoin, merge, startWith, switchMap } from 'rxjs';
+import { MatDialog } from '@angular/material/dialog';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Bench } from '../bench/bench';
 import { TargetPicture, fieldCanvas } from '../bench/target-picture';
@@ -31,6 +35,7 @@ import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
+import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture-set-dialog';
 import { BlankList } from './blank-list';
 import { MockupBench } from './mockup-bench';
 import { SceneFrame } from './scene-frame';
@@ -65,6 +70,7 @@ export class MockupsStation {
   private readonly api = inject(Api);
   private readonly assets = inject(AssetShelf);
   private readonly notices = inject(Notices);
+  private readonly dialog = inject(MatDialog);
   private readonly refresh = new Subject<void>();
 
   protected readonly size = signal<number>(2000);
@@ -75,6 +81,9 @@ export class MockupsStation {
   protected readonly formats = PICTURE_FORMATS;
   protected readonly advice = PICTURE_ADVICE;
   protected readonly pictures = signal<readonly Picture[]>([]);
+  protected readonly old = computed(() => this.pictures().filter((one) => one.outOfDate).length);
+  /** The set this design is to have, and how far it is. */
+  protected readonly set = signal<SheetSet | null>(null);
   protected readonly sizes = PICTURE_SIZES;
   protected readonly formatBytes = formatBytes;
   protected readonly field = computed(() => fieldCanvas(this.bench.desk.document()?.field ?? { width: 1, height: 1 }));
@@ -137,11 +146,18 @@ export class MockupsStation {
         startWith(null),
         switchMap(() => {
           const id = untracked(this.bench.desk.id);
-          return id ? this.api.pictures(id).pipe(catchError(() => EMPTY)) : EMPTY;
+          return id
+            ? forkJoin({ pictures: this.api.pictures(id), rows: this.api.sheetRows([id]) }).pipe(
+                catchError(() => EMPTY),
+              )
+            : EMPTY;
         }),
         takeUntilDestroyed(),
       )
-      .subscribe((pictures) => this.pictures.set(pictures));
+      .subscribe(({ pictures, rows }) => {
+        this.pictures.set(pictures);
+        this.set.set(rows[0]?.set ?? null);
+      });
     // After a save a picture may be out of date.
     effect(() => {
       this.bench.desk.id();
@@ -197,55 +213,76 @@ export class MockupsStation {
     this.format.set(PICTURE_FORMATS.find((one) => one === value) ?? 'jpeg');
   }
 
+  /** A picture of the scene that is seen in each colour that is ticked. */
   protected make(): void {
-    const scene = this.mockup.scene();
-    if (scene) this.order([{ scene, colourways: this.toMake() }]);
-  }
-
-  /** One picture of each kept scene, in its own colour. */
-  protected makeScenes(scenes: readonly Scene[]): void {
-    this.order(
-      scenes.map((scene) => {
-        const blank = this.mockup.blanks().find((one) => one.id === scene.blankId);
-        const own = blank && colourwayOf(blank, scene.garment);
-        return { scene, colourways: [own ?? { name: scene.garment, hex: scene.garment }] };
+    const [scene, blank] = [this.mockup.scene(), this.mockup.blank()];
+    if (!scene || !blank) return;
+    const { garment: _garment, keptAs: _kept, also, ...look } = scene;
+    this.ask((id, revision) =>
+      this.api.makePictures(id, {
+        ...look,
+        ...(also ? { also: [...also] } : {}),
+        revision,
+        requirementId: this.mockup.requirementOn(blank, scene.requirementId)?.id ?? null,
+        colourways: this.toMake(),
+        ...this.output(),
       }),
     );
   }
 
-  /** Runs are asked for one after the other, all of the revision that is seen. */
-  private order(wanted: readonly { readonly scene: Scene; readonly colourways: readonly Colourway[] }[]): void {
+  /** One picture of each kept scene, in its own colour, in one run. */
+  protected makeScenes(): void {
+    this.run('scenes', this.output());
+  }
+
+  /** Makes all pictures that are out of date again, in one run. */
+  protected makeAgain(): void {
+    this.run('out-of-date', {});
+  }
+
+  protected makeSet(): void {
+    this.run('set', {});
+  }
+
+  private run(of: PictureRun['of'], output: Pick<PictureRun, 'size' | 'format' | 'fit'>): void {
+    this.ask((designId, revision) => this.api.runPictures({ of, designs: [{ designId, revision }], ...output }));
+  }
+
+  /** What is asked for beside the scene. */
+  private output() {
+    return { size: this.size(), format: this.format(), ...this.fit() };
+  }
+
+  /** Asks for something of the very revision that is seen. */
+  private ask(call: (designId: string, revision: number) => Observable<unknown>): void {
     const [id, design] = [this.bench.desk.id(), this.bench.desk.document()];
     if (!id || !design) return;
     this.bench.desk
       .whenSaved()
-      .pipe(
-        switchMap((revision) =>
-          from(wanted).pipe(
-            concatMap(({ scene, colourways }) => {
-              const blank = this.mockup.blanks().find((one) => one.id === scene.blankId);
-              if (!blank) return EMPTY;
-              return this.api.makePictures(id, {
-                revision,
-                blankId: scene.blankId,
-                areaId: scene.areaId,
-                requirementId: this.mockup.requirementOn(blank, scene.requirementId)?.id ?? null,
-                colourways: [...colourways],
-                size: this.size(),
-                format: this.format(),
-                ...this.fit(),
-                backdrop: scene.backdrop,
-                inkOpacity: scene.inkOpacity,
-                shadow: scene.shadow,
-                ...(scene.trueSize ? { trueSize: true } : {}),
-                ...(scene.crop ? { crop: scene.crop } : {}),
-                ...(scene.also ? { also: [...scene.also] } : {}),
-                ...(scene.own ? { own: scene.own } : {}),
-              });
-            }),
-          ),
-        ),
-      )
+      .pipe(switchMap((revision) => call(id, revision)))
       .subscribe({ error: (error: unknown) => this.notices.complain(error) });
+  }
+
+  /** Opens the picture sets for this design, with one that is begun from its scenes. */
+  protected chooseSet(scenes: readonly KeptScene[] = []): void {
+    const [designId, design] = [this.bench.desk.id(), this.bench.desk.document()];
+    if (!designId || !design) return;
+    const begin: PictureSetFields | undefined = scenes.length
+      ? { name: `${design.name}, scenes`.slice(0, 120), about: '', shots: scenes.map(shotOf), ...this.output() }
+      : undefined;
+    this.bench.desk.whenSaved().subscribe((revision) => {
+      this.dialog
+        .open<PictureSetDialog, PictureSetDialogData, boolean>(PictureSetDialog, {
+          width: '860px',
+          maxWidth: '95vw',
+          data: {
+            designs: [{ designId, name: design.name, revision }],
+            setId: this.set()?.id ?? null,
+            ...(begin ? { begin } : {}),
+          },
+        })
+        .afterClosed()
+        .subscribe(() => this.refresh.next());
+    });
   }
 }

@@ -90,6 +90,7 @@ import { WhenSeen } from './when-seen';
         <button type="button" class="chip" [disabled]="busy()" (click)="makeAll.emit(scenes())">
           {{ scenes().length === 1 ? 'Make its picture' : 'Make all ' + scenes().length }}
         </button>
+        <button type="button" class="chip" (click)="keepAsSet.emit(scenes())">Keep them as a set …</button>
       }
     </span>
     @if (full()) {
@@ -104,6 +105,8 @@ export class SceneList {
   protected readonly small = inject(SmallScenes);
   /** Scenes a picture each is wanted of. */
   readonly makeAll = output<readonly KeptScene[]>();
+  /** Scenes that a set is to be made of. */
+  readonly keepAsSet = output<readonly KeptScene[]>();
   protected readonly busy = computed(() => !this.bench.desk.document()?.layers.length);
   protected readonly scenes = computed(() => this.bench.desk.document()?.scenes ?? []);
   protected readonly shown = computed(() => {

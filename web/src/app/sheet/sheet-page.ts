@@ -6,7 +6,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
-import type { SavedDesign, Sheet, SheetCell, SheetRow } from '@kettle/contract';
+import type { SavedDesign, Sheet, SheetCell, SheetRow, SheetSet } from '@kettle/contract';
 import { demandedCanvas, type Requirement, type TargetState } from '@kettle/core';
 import {
   EMPTY,
@@ -32,6 +32,7 @@ import { JobFeed } from '../jobs/job-feed';
 import { DropZone } from '../shell/drop-zone';
 import { SheetCellView } from './sheet-cell';
 import { RunPanel } from '../jobs/run-panel';
+import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture-set-dialog';
 import { PackageDialog, type PackageDialogData } from '../packages/package-dialog';
 import {
   filtered,
@@ -267,6 +268,46 @@ export class SheetPage {
       maxWidth: '95vw',
       data: { targets, example: this.example(targets[0].designId, targets[0].requirementIds[0]) },
     });
+  }
+
+  /** Designs that something is selected of, or all that are shown. */
+  protected chosenRows(): readonly SheetRow[] {
+    return this.selection.isEmpty()
+      ? this.rows()
+      : this.rows().filter(
+          (row) =>
+            this.selection.hasRow(row.designId) ||
+            row.cells.some((cell) => this.selection.hasCell(row.designId, cell.requirementId)),
+        );
+  }
+
+  /** Opens the picture sets for some designs. */
+  protected choosePictures(rows: readonly SheetRow[]): void {
+    if (!rows.length) return;
+    const sets = new Set(rows.map((row) => row.set?.id ?? null));
+    this.dialog
+      .open<PictureSetDialog, PictureSetDialogData, boolean>(PictureSetDialog, {
+        width: '860px',
+        maxWidth: '95vw',
+        data: {
+          designs: rows.map(({ designId, name, revision }) => ({ designId, name, revision })),
+          setId: sets.size === 1 ? [...sets][0] : null,
+        },
+      })
+      .afterClosed()
+      .subscribe((used) => {
+        if (used) this.refresh.next();
+      });
+  }
+
+  protected pictureWords({ set, pictures }: SheetRow): string {
+    if (set) return `${set.made} of ${set.wanted}`;
+    return pictures === 0 ? 'no pictures' : pictures === 1 ? '1 picture' : `${pictures} pictures`;
+  }
+
+  /** Empty places beside the pictures that are shown. */
+  protected gaps({ shown, wanted }: SheetSet): readonly null[] {
+    return new Array<null>(Math.max(0, Math.min(3, wanted) - shown.length)).fill(null);
   }
 
   private example(designId: string, requirementId: string): PackageDialogData['example'] {
