@@ -10,6 +10,7 @@ import {
   setOfDesignsSchema,
   runRequestSchema,
   letteringRequestSchema,
+  ownBlankSchema,
   picturesRequestSchema,
   printFilesRequestSchema,
   proofSheetRequestSchema,
@@ -456,6 +457,35 @@ export const ENDPOINTS: readonly Endpoint[] = [
     status: 200,
     answer: 'json',
     problems: [],
+  }),
+  endpoint('post', '/api/blanks', 'Makes a blank of a photo', {
+    status: 201,
+    body: ownBlankSchema,
+    answer: 'json',
+    problems: [404, 422],
+  }),
+  endpoint('post', '/api/blanks/import', 'Takes in a blank pack, a ZIP archive', {
+    status: 201,
+    body: 'binary',
+    answer: 'json',
+    problems: [413, 422],
+  }),
+  endpoint('put', '/api/blanks/{id}', 'Makes a blank of one’s own anew; pictures made with it become out of date', {
+    status: 200,
+    body: ownBlankSchema,
+    answer: 'json',
+    problems: [404, 409, 422],
+  }),
+  endpoint('delete', '/api/blanks/{id}', 'Takes a blank of one’s own off the list', { status: 204, problems: [404] }),
+  endpoint('get', '/api/blanks/{id}/source', 'What a blank of one’s own was made from', {
+    status: 200,
+    answer: 'json',
+    problems: [404],
+  }),
+  endpoint('get', '/api/blanks/{id}/pack', 'A blank with its pictures, as a ZIP archive', {
+    status: 200,
+    answer: 'binary',
+    problems: [404],
   }),
   endpoint('get', '/api/blanks/{id}/files/{file}', 'A picture of a blank pack', {
     status: 200,

@@ -7,5 +7,6 @@ export * from './picture-set-schema.js';
 export * from './requests.js';
 export * from './steps.js';
 export * from './blank-schema.js';
+export * from './own-blank-schema.js';
 export * from './answers.js';
 export * from './treatment-schemas.js';

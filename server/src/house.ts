@@ -24,6 +24,7 @@ import { LetteringService } from './services/lettering.js';
 import { Judge } from './services/judge.js';
 import { Workshop } from './making/workshop.js';
 import { PictureService } from './services/pictures.js';
+import { OwnBlankService } from './services/own-blanks.js';
 import { PackageService } from './services/packages.js';
 import { PictureSetService } from './services/picture-sets.js';
 import { PressMeasureService } from './services/press-measures.js';
@@ -182,6 +183,7 @@ export async function openHouse({
     watch,
     deriver,
     blanks,
+    ownBlanks: new OwnBlankService(blanks, assetStore, blobs, intakePool, cache),
     assets,
     pictures,
     pictureSets,

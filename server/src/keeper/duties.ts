@@ -148,7 +148,8 @@ const unused = (table: 'asset' | 'font', kind: string, condition: string, days: 
   run: (database) =>
     database.change(
       `DELETE FROM ${table} WHERE ${condition} < ${before(days)}
-         AND NOT EXISTS (SELECT 1 FROM design_use u WHERE u.kind = '${table}' AND u.id = ${table}.id) LIMIT ${AT_ONCE}`,
+         AND NOT EXISTS (SELECT 1 FROM design_use u WHERE u.kind = '${table}' AND u.id = ${table}.id)
+         AND NOT EXISTS (SELECT 1 FROM blank_pack p WHERE p.asset_id = ${table}.id) LIMIT ${AT_ONCE}`,
     ),
   said: (n) => `${n} ${kind} older than ${days} days that no design uses are gone.`,
 });

@@ -8,6 +8,7 @@ import { inspect, setFace } from './artwork/inspect.js';
 import { treatedFacts, writeWorking } from './artwork/treated.js';
 import { makeLettering } from './text/lettering.js';
 import { writeOra } from './archive/open-raster.js';
+import { checkPack, makeOwnPack } from './mockup/own-pack.js';
 import { blankPreview, blankThumbnail, gridOfArea } from './mockup/picture.js';
 import { outputKind } from '../making/output-kinds.js';
 import { readManifest } from './archive/design-manifest.js';
@@ -37,6 +38,8 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
       );
     return output.make({ ...job, progress: (share) => reply({ kind: 'progress', share }) });
   },
+  ownPack: (job) => makeOwnPack(job),
+  checkPack: ({ blank, files }) => checkPack(blank, files),
   areaGrid: ({ blank, files, areaId }) => gridOfArea(blank, files, areaId),
   rendition: async ({ sha256, treated, path, size, light, out }) => {
     await makeRendition({ sha256, treated }, path, size, out, light);

@@ -20,6 +20,7 @@ import type { Traced } from './artwork/trace.js';
 import type { TreatedFacts } from './artwork/treated.js';
 import type { CheckedDesign, Derivation } from './derive.js';
 import type { AreaPart, PackFiles } from './mockup/blank-pack.js';
+import type { OwnPackJob } from './mockup/own-pack.js';
 import type { Files } from './print/draw-layers.js';
 import type { MeasureJob } from './press/measure-print.js';
 import type { ProfileFacts } from './press/profiles.js';
@@ -30,6 +31,8 @@ export interface RenderTasks {
   inspect: { input: { path: string; families?: readonly string[] }; output: Inspection };
   /** Makes an output of a registered kind. */
   make: { input: MakeInput; output: unknown };
+  ownPack: { input: OwnPackJob; output: string[] };
+  checkPack: { input: { blank: Blank; files: PackFiles }; output: null };
   areaGrid: { input: { blank: Blank; files: PackFiles; areaId: string }; output: AreaGrid };
   rendition: {
     input: { sha256: string; treated?: Treated; path: string; size: number; light?: boolean; out: string };

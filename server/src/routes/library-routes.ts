@@ -1,16 +1,23 @@
 import { basename } from 'node:path';
-import { letteringRequestSchema, type LetteringRequest } from '@kettle/contract';
-import { INTENTS, USUAL_CONVERSION, type Blank, type Box, type ColourConversion } from '@kettle/core';
+import { letteringRequestSchema, ownBlankSchema, type LetteringRequest } from '@kettle/contract';
+import {
+  INTENTS,
+  USUAL_CONVERSION,
+  type Blank,
+  type Box,
+  type ColourConversion,
+  type OwnBlankSource,
+} from '@kettle/core';
 import type { House } from '../house.js';
 import { checkedBody, uploadName } from './body.js';
 import { ProblemError } from '../safety/problem-error.js';
-import { askedId, idOf, sendFile, wholeNumber, type Handlers } from './handler.js';
+import { askedId, idOf, SENT, sendFile, wholeNumber, type Handlers } from './handler.js';
 
 /** Widths a preview of a blank comes in, px. */
 const PREVIEW_SIZES = [200, 600, 1000];
 
 /** What designs are made with: fonts, graphics and blanks. */
-export const libraryRoutes = ({ lettering, graphics, blanks, profiles, disk }: House): Handlers => ({
+export const libraryRoutes = ({ lettering, graphics, blanks, ownBlanks, profiles, disk }: House): Handlers => ({
   'get /api/fonts': async (who) => lettering.families(who),
   'post /api/fonts': async (who, request) => {
     disk.demandRoom(true);
@@ -45,6 +52,23 @@ export const libraryRoutes = ({ lettering, graphics, blanks, profiles, disk }: H
     lettering.set(who, checkedBody<LetteringRequest>(letteringRequestSchema, request)),
 
   'get /api/blanks': async (who) => blanks.of(who),
+  'post /api/blanks': async (who, request) => {
+    disk.demandRoom(true);
+    return ownBlanks.make(who, checkedBody<OwnBlankSource>(ownBlankSchema, request), null);
+  },
+  'post /api/blanks/import': async (who, request) => {
+    disk.demandRoom(true);
+    return ownBlanks.import(who, request);
+  },
+  'put /api/blanks/{id}': async (who, request) =>
+    ownBlanks.make(who, checkedBody<OwnBlankSource>(ownBlankSchema, request), idOf(request)),
+  'delete /api/blanks/{id}': async (who, request) => blanks.remove(who, idOf(request)),
+  'get /api/blanks/{id}/source': async (who, request) => blanks.source(who, idOf(request)),
+  'get /api/blanks/{id}/pack': async (who, request, response) => {
+    const { filename, content } = await ownBlanks.export(who, idOf(request));
+    response.attachment(filename).type('application/zip').send(content);
+    return SENT;
+  },
   'get /api/blanks/{id}/files/{file}': async (who, request, response) => {
     const file = request.params['file'];
     const { hash } = await blanks.pack(who, idOf(request));

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFile, readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blankSchema, refuse, type ListedBlank } from '@kettle/contract';
-import { areaSeen, MAPS_EDITION, viewOf, type AreaGrid, type Blank, type Box } from '@kettle/core';
+import { areaSeen, MAPS_EDITION, viewOf, type AreaGrid, type Blank, type Box, type OwnBlankSource } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { Log } from '../log.js';
 import type { RenderPool } from '../render/render-pool.js';
@@ -128,18 +128,35 @@ export class BlankService {
 
   /**
    * Keeps a pack of the seller's own from a folder with a manifest and its pictures.
+   * @param source what it was made from, for one that was made here
    * @throws ProblemError 422 when it is not as it should be, 409 when its id is taken
    */
-  async add(who: Caller, folder: string): Promise<Blank> {
+  async add(who: Caller, folder: string, source: OwnBlankSource | null = null): Promise<Blank> {
     const blank = await readPack(folder, null).catch((error: Error) => {
       throw new ProblemError(422, 'bad-pack', error.message);
     });
     if (this.shipped.some((one) => one.id === blank.id) || !(await this.own.isFree(blank.id)))
       throw new ProblemError(409, 'blank-taken', `There is a blank “${blank.id}” already. Give this one another id.`);
+    return this.put(who, folder, blank, source);
+  }
+
+  /** Keeps a changed pack under its id: pictures made with it become out of date. */
+  async replace(who: Caller, folder: string, source: OwnBlankSource): Promise<Blank> {
+    const blank = await readPack(folder, null);
+    await this.ownPack(who, blank.id);
+    return this.put(who, folder, blank, source);
+  }
+
+  private async put(who: Caller, folder: string, blank: Blank, source: OwnBlankSource | null): Promise<Blank> {
     const files: Record<string, string> = {};
     for (const name of filesOf(blank)) files[name] = (await this.blobs.put(join(folder, name))).sha256;
-    await this.own.add(who.owner, { blank, hash: await hashOfFolder(folder, blank), files });
+    await this.own.put(who.owner, { blank, hash: await hashOfFolder(folder, blank), files, source });
     return blank;
+  }
+
+  /** What an own blank was made from; null for one that came as a pack. */
+  async source(who: Caller, id: string): Promise<OwnBlankSource | null> {
+    return (await this.ownPack(who, id)).source;
   }
 
   async remove(who: Caller, id: string): Promise<void> {

@@ -1,4 +1,4 @@
-import type { Blank } from '@kettle/core';
+import type { Blank, OwnBlankSource } from '@kettle/core';
 import { parseJson, type Database } from '../database/database.js';
 
 /** A pack as it is stored: `files` are content hashes by the names in the manifest. */
@@ -6,12 +6,15 @@ export interface StoredPack {
   readonly blank: Blank;
   readonly hash: string;
   readonly files: Readonly<Record<string, string>>;
+  /** What it was made from; null for one that came as a pack. */
+  readonly source: OwnBlankSource | null;
 }
 
 interface Row {
   id: string;
   manifest: unknown;
   hash: Buffer;
+  source: unknown;
 }
 
 /** Sellers' own blanks. */
@@ -21,7 +24,7 @@ export class BlankPackStore {
   async list(owner: string): Promise<StoredPack[]> {
     return this.whole(
       await this.database.rows<Row>(
-        'SELECT id, manifest, hash FROM blank_pack WHERE owner = ? AND deleted_at IS NULL ORDER BY created_at, id',
+        'SELECT id, manifest, hash, source FROM blank_pack WHERE owner = ? AND deleted_at IS NULL ORDER BY created_at, id',
         [owner],
       ),
     );
@@ -32,10 +35,10 @@ export class BlankPackStore {
     return (
       (
         await this.whole(
-          await this.database.rows<Row>('SELECT id, manifest, hash FROM blank_pack WHERE id = ? AND owner = ?', [
-            id,
-            owner,
-          ]),
+          await this.database.rows<Row>(
+            'SELECT id, manifest, hash, source FROM blank_pack WHERE id = ? AND owner = ?',
+            [id, owner],
+          ),
         )
       )[0] ?? null
     );
@@ -45,14 +48,23 @@ export class BlankPackStore {
     return (await this.database.rows('SELECT id FROM blank_pack WHERE id = ?', [id])).length === 0;
   }
 
-  async add(owner: string, { blank, hash, files }: StoredPack): Promise<void> {
+  /** Keeps a pack, in place of the one with its id when there is one. */
+  async put(owner: string, { blank, hash, files, source }: StoredPack): Promise<void> {
     await this.database.transaction(async (within) => {
-      await within.change('INSERT INTO blank_pack (id, owner, manifest, hash) VALUES (?, ?, ?, ?)', [
-        blank.id,
-        owner,
-        JSON.stringify(blank),
-        Buffer.from(hash, 'hex'),
-      ]);
+      await within.change(
+        `INSERT INTO blank_pack (id, owner, manifest, hash, source, asset_id) VALUES (?, ?, ?, ?, ?, ?)
+         ON DUPLICATE KEY UPDATE manifest = VALUES(manifest), hash = VALUES(hash), source = VALUES(source),
+           asset_id = VALUES(asset_id), deleted_at = NULL`,
+        [
+          blank.id,
+          owner,
+          JSON.stringify(blank),
+          Buffer.from(hash, 'hex'),
+          source ? JSON.stringify(source) : null,
+          source?.assetId ?? null,
+        ],
+      );
+      await within.change('DELETE FROM blank_file WHERE blank_id = ?', [blank.id]);
       for (const [name, sha256] of Object.entries(files))
         await within.change('INSERT INTO blank_file (blank_id, name, sha256) VALUES (?, ?, ?)', [
           blank.id,
@@ -80,6 +92,7 @@ export class BlankPackStore {
     return rows.map((row) => ({
       blank: parseJson<Blank>(row.manifest),
       hash: row.hash.toString('hex'),
+      source: row.source === null ? null : parseJson<OwnBlankSource>(row.source),
       files: Object.fromEntries(
         files.filter((file) => file.blank_id === row.id).map((file) => [file.name, file.sha256.toString('hex')]),
       ),
