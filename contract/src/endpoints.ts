@@ -477,6 +477,11 @@ export const ENDPOINTS: readonly Endpoint[] = [
     problems: [404, 409, 422],
   }),
   endpoint('delete', '/api/blanks/{id}', 'Takes a blank of one’s own off the list', { status: 204, problems: [404] }),
+  endpoint('post', '/api/blanks/{id}/restore', 'Puts a blank of one’s own back on the list', {
+    status: 200,
+    answer: 'json',
+    problems: [404],
+  }),
   endpoint('get', '/api/blanks/{id}/source', 'What a blank of one’s own was made from', {
     status: 200,
     answer: 'json',

@@ -63,6 +63,7 @@ export const libraryRoutes = ({ lettering, graphics, blanks, ownBlanks, profiles
   'put /api/blanks/{id}': async (who, request) =>
     ownBlanks.make(who, checkedBody<OwnBlankSource>(ownBlankSchema, request), idOf(request)),
   'delete /api/blanks/{id}': async (who, request) => blanks.remove(who, idOf(request)),
+  'post /api/blanks/{id}/restore': async (who, request) => blanks.restore(who, idOf(request)),
   'get /api/blanks/{id}/source': async (who, request) => blanks.source(who, idOf(request)),
   'get /api/blanks/{id}/pack': async (who, request, response) => {
     const { filename, content } = await ownBlanks.export(who, idOf(request));

@@ -164,6 +164,12 @@ export class BlankService {
       throw new ProblemError(404, 'no-such-blank', 'There is no blank of your own with this id.');
   }
 
+  async restore(who: Caller, id: string): Promise<Blank> {
+    const { blank } = await this.ownPack(who, id);
+    await this.own.restore(who.owner, id);
+    return blank;
+  }
+
   /** Path of a small picture of the bare product. */
   async thumbnail(who: Caller, id: string): Promise<string> {
     const { blank, hash, files } = await this.pack(who, id);

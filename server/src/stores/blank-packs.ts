@@ -83,6 +83,16 @@ export class BlankPackStore {
     );
   }
 
+  /** Puts one that was taken off the list back on it. */
+  async restore(owner: string, id: string): Promise<boolean> {
+    return (
+      (await this.database.change(
+        'UPDATE blank_pack SET deleted_at = NULL WHERE id = ? AND owner = ? AND deleted_at IS NOT NULL',
+        [id, owner],
+      )) > 0
+    );
+  }
+
   private async whole(rows: readonly Row[]): Promise<StoredPack[]> {
     if (!rows.length) return [];
     const files = await this.database.rowsOnce<{ blank_id: string; name: string; sha256: Buffer }>(

@@ -9,6 +9,11 @@ export const routes: Routes = [
     title: 'Requirements · Kettle Sheet',
     loadComponent: () => import('./requirements/requirements-page').then((m) => m.RequirementsPage),
   },
+  {
+    path: 'blanks/:blankId',
+    title: 'Own blank · Kettle Sheet',
+    loadComponent: () => import('./own-blank/own-blank-page').then((m) => m.OwnBlankPage),
+  },
   { path: 'designs/:designId', pathMatch: 'full', redirectTo: 'designs/:designId/artwork' },
   { path: 'designs/:designId/:station', loadComponent: () => import('./bench/open-bench').then((m) => m.OpenBench) },
   { path: '**', redirectTo: '' },

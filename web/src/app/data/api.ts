@@ -30,9 +30,11 @@ import type {
 } from '@kettle/contract';
 import type {
   AreaGrid,
+  Blank,
   Cloth,
   ColourConversion,
   DesignDocument,
+  OwnBlankSource,
   PictureSet,
   PictureSetFields,
   PressMeasure,
@@ -288,6 +290,29 @@ export class Api {
 
   areaGrid(blankId: string, areaId: string): Observable<AreaGrid> {
     return this.http.get<AreaGrid>(`/api/blanks/${blankId}/areas/${areaId}/grid`);
+  }
+
+  makeBlank(source: OwnBlankSource): Observable<{ blank: Blank; doubts: string[] }> {
+    return this.http.post<{ blank: Blank; doubts: string[] }>('/api/blanks', source);
+  }
+  changeBlank(id: string, source: OwnBlankSource): Observable<{ blank: Blank; doubts: string[] }> {
+    return this.http.put<{ blank: Blank; doubts: string[] }>(`/api/blanks/${id}`, source);
+  }
+  /** What an own blank was made from; null for one that came as a pack. */
+  blankSource(id: string): Observable<OwnBlankSource | null> {
+    return this.http.get<OwnBlankSource | null>(`/api/blanks/${id}/source`);
+  }
+  importBlank(file: File): Observable<Blank> {
+    return this.http.post<Blank>('/api/blanks/import', file, {
+      headers: { 'Content-Type': 'application/octet-stream' },
+    });
+  }
+  removeBlank(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/blanks/${id}`);
+  }
+
+  restoreBlank(id: string): Observable<Blank> {
+    return this.http.post<Blank>(`/api/blanks/${id}/restore`, {});
   }
 
   blanks(): Observable<ListedBlank[]> {

@@ -1,6 +1,6 @@
 import { Injectable, inject } from '@angular/core';
 import type { AreaGrid } from '@kettle/core';
-import { Observable, catchError, shareReplay, throwError } from 'rxjs';
+import { Observable, Subject, catchError, shareReplay, startWith, switchMap, throwError } from 'rxjs';
 import { Api } from './api';
 import { keptList } from './preferences';
 
@@ -11,7 +11,12 @@ const MOST_RECENT = 12;
 @Injectable({ providedIn: 'root' })
 export class BlankShelf {
   private readonly api = inject(Api);
-  readonly all = this.api.blanks().pipe(shareReplay(1));
+  private readonly again = new Subject<void>();
+  readonly all = this.again.pipe(
+    startWith(undefined),
+    switchMap(() => this.api.blanks()),
+    shareReplay(1),
+  );
   /** Ids of blanks the seller marked, and of those used last. */
   readonly favourites = keptList('kettle.blanks.favourites');
   readonly recent = keptList('kettle.blanks.recent');
@@ -34,6 +39,12 @@ export class BlankShelf {
       this.grids.set(key, grid);
     }
     return grid;
+  }
+
+  /** Fetches them again: one was made, changed or taken away. */
+  reload(): void {
+    this.grids.clear();
+    this.again.next();
   }
 
   use(id: string): void {

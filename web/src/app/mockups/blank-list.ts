@@ -1,7 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { findBlanks, type Blank, type BlankChoice, type BlankFacet } from '@kettle/core';
+import { Router } from '@angular/router';
+import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
+import { Notices } from '../data/notices';
 import { MockupBench } from './mockup-bench';
 import { ScenePainter } from './scene-painter';
 import { SmallScenes } from './small-scenes';
@@ -31,6 +34,9 @@ export class BlankList {
   protected readonly shelf = inject(BlankShelf);
   protected readonly small = inject(SmallScenes);
   private readonly painter = inject(ScenePainter);
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
 
   protected readonly words = signal('');
   protected readonly choice = signal<BlankChoice>({});
@@ -63,6 +69,52 @@ export class BlankList {
       const at = shown.findIndex((one) => one.id === blank?.id);
       if (blank && at >= 0)
         this.painter.prepare([shown[at + 1], shown[at - 1], shown[at + 2]].filter((one) => one !== undefined));
+    });
+  }
+
+  /** The chosen blank, if it is one of the seller's own. */
+  protected readonly chosenOwn = computed(() => {
+    const id = this.mockup.blank()?.id;
+    return this.mockup.blanks().find((one) => one.id === id && one.own) ?? null;
+  });
+
+  protected fromPhoto(): void {
+    this.openOwn('new');
+  }
+
+  protected changeOwn({ id }: Blank): void {
+    this.openOwn(id);
+  }
+
+  private openOwn(id: string): void {
+    void this.router.navigate(['/blanks', id], { queryParams: { back: this.router.url.split('?')[0] } });
+  }
+
+  protected takePack(file: File | undefined): void {
+    if (!file) return;
+    this.api.importBlank(file).subscribe({
+      next: (blank) => {
+        this.shelf.reload();
+        this.notices.say(`“${blank.name}” stands among your blanks.`);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+
+  protected removeOwn({ id, name }: Blank): void {
+    this.api.removeBlank(id).subscribe({
+      next: () => {
+        this.shelf.reload();
+        this.notices.say(`“${name}” is off the list. Pictures made with it stay.`, {
+          label: 'Bring it back',
+          run: () =>
+            this.api.restoreBlank(id).subscribe({
+              next: () => this.shelf.reload(),
+              error: (error: unknown) => this.notices.complain(error),
+            }),
+        });
+      },
+      error: (error: unknown) => this.notices.complain(error),
     });
   }
 

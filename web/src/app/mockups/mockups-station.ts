@@ -27,6 +27,7 @@ import {
   type Scene,
 } from '@kettle/core';
 import { EMPTY, Observable, Subject, catchError, filter, forkJoin, merge, startWith, switchMap } from 'rxjs';
+import { ActivatedRoute } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Bench } from '../bench/bench';
@@ -141,6 +142,15 @@ export class MockupsStation {
   });
 
   constructor() {
+    // One that was just made of a photo is shown.
+    const wanted = inject(ActivatedRoute).snapshot.queryParamMap.get('blank');
+    let isShown = false;
+    effect(() => {
+      const blank = this.mockup.blanks().find((one) => one.id === wanted);
+      if (!blank || isShown || !this.bench.desk.document()) return;
+      isShown = true;
+      untracked(() => this.mockup.show(blank));
+    });
     merge(this.refresh, this.feed.changes.pipe(filter((job) => job.kind === 'pictures')))
       .pipe(
         startWith(null),
