@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { choice, colour, finite, identifier, list, text } from './fields.js';
+import { choice, colour, finite, identifier, list, outline, text } from './fields.js';
 import { colourwaySchema } from './requirement-schema.js';
 
 /** A name without any folder: a pack's pictures lie beside its manifest. */
@@ -11,18 +11,6 @@ const fileName = () =>
       'A picture of a blank is named by letters, digits, dots and hyphens, without folders.',
     );
 
-/** Points in mm. */
-const outline = (label: string) =>
-  yup
-    .array(
-      yup
-        .array(finite(`${label}, mm`, -1000, 20_000).required())
-        .length(2, `${label}: a point is two lengths.`)
-        .required(),
-    )
-    .min(2, `${label}: an outline has two points or more.`)
-    .max(5000, `${label}: an outline has at most 5,000 points.`);
-
 const areaSchema = yup.object({
   id: identifier().required(),
   name: text('Name of the area', 80).required(),
@@ -32,12 +20,12 @@ const areaSchema = yup.object({
   bleedMm: finite('Bleed of the area', 0, 500).optional(),
   uv: fileName().required(),
   kind: choice('Kind of the area', ['all-over']).optional(),
-  cut: outline('Cut').optional(),
+  cut: outline('Cut', 2).optional(),
   lines: yup
     .array(
       yup.object({
         name: choice('Line', ['collar', 'shoulder', 'armhole', 'side', 'hem']).required(),
-        points: outline('Line').required(),
+        points: outline('Line', 2).required(),
       }),
     )
     .max(60, 'A panel has at most 60 lines.')

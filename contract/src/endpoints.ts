@@ -501,7 +501,7 @@ export const ENDPOINTS: readonly Endpoint[] = [
     'get',
     '/api/blanks/{id}/preview',
     'Maps of a blank or of a part of it at a size, and those of one print area, as one compressed run of bytes',
-    { status: 200, query: ['area', 'size', 'crop'], answer: 'binary', problems: [404, 422] },
+    { status: 200, query: ['area', 'size', 'crop', 'alone'], answer: 'binary', problems: [404, 422] },
   ),
   endpoint('get', '/api/blanks/{id}/areas/{area}/grid', 'Where a print area is seen on its blank', {
     status: 200,

@@ -131,3 +131,15 @@ export const pathData = (most: number) =>
     .string()
     .max(most, 'These outlines are too long.')
     .matches(/^[MLHVQCSTAZmlhvqcstaz0-9 .,eE+-]+$/, 'Outlines are SVG path data.');
+
+/** Points in mm. */
+export const outline = (label: string, least: number) =>
+  yup
+    .array(
+      yup
+        .array(finite(`${label}, mm`, -1000, 20_000).required())
+        .length(2, `${label}: a point is two lengths.`)
+        .required(),
+    )
+    .min(least, `${label}: an outline has ${least} points or more.`)
+    .max(5000, `${label}: an outline has at most 5,000 points.`);

@@ -13,7 +13,7 @@ import {
   TRANSPARENCIES,
   type RequirementFields,
 } from '@kettle/core';
-import { choice, colour, finite, flag, identifier, list, text } from './fields.js';
+import { choice, colour, finite, flag, identifier, list, outline, text } from './fields.js';
 import { refuse } from './refuse.js';
 
 /** Print canvases above this many pixels are refused: they would not fit a worker's memory. */
@@ -54,6 +54,28 @@ export const conversionSchema = yup
   })
   .noUnknown();
 
+/** The piece of cloth a requirement is for. */
+const panelSchema = yup
+  .object({
+    areaId: identifier().required(),
+    cut: outline('Cut', 3).required(),
+    lines: yup
+      .array()
+      .of(
+        yup
+          .object({
+            name: choice('Line', ['collar', 'shoulder', 'armhole', 'side', 'hem']).required(),
+            points: outline('Line', 2).required(),
+          })
+          .noUnknown()
+          .required(),
+      )
+      .max(60, 'A panel has at most 60 lines.')
+      .required(),
+    insetMm: finite('Distance from the cut', 0, 500).required(),
+  })
+  .noUnknown();
+
 /** A requirement as a seller writes it, with the limits that keep it sensible. */
 export const requirementSchema = yup
   .object({
@@ -79,6 +101,7 @@ export const requirementSchema = yup
     limits: limitsSchema.optional().default(undefined),
     bleedMm: finite('Bleed', 0, 100).optional(),
     mirrored: flag('Mirrored').optional(),
+    panel: panelSchema.optional().default(undefined),
     sizeRule: choice('Size rule', SIZE_RULES).required(),
     safeInsetMm: finite('Safe inset', 0, 500).required(),
     placement: placementSchema.required(),

@@ -2,6 +2,7 @@ export * from './units/length.js';
 export * from './units/dpi.js';
 export * from './units/bytes.js';
 export * from './requirement/requirement.js';
+export * from './requirement/panel.js';
 export * from './requirement/placement.js';
 export * from './requirement/conversion.js';
 export * from './requirement/file-kinds.js';

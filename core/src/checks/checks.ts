@@ -22,6 +22,7 @@ import type { PressMeasure } from '../press/measure.js';
 import { noArt } from './no-art.js';
 import { nothingVisible } from './nothing-visible.js';
 import { offCanvas } from './off-canvas.js';
+import { offCloth } from './off-cloth.js';
 import { outsideSafe } from './outside-safe.js';
 import { softInk } from './soft-ink.js';
 import { sightOf } from './sight.js';
@@ -38,6 +39,7 @@ export const CHECKS: readonly Check[] = [
   nothingVisible,
   offCanvas,
   outsideSafe,
+  offCloth,
   inTheBleed,
   missingAsset,
   missingLetters,

@@ -16,6 +16,8 @@ export type FindingCode =
   | 'soft-ink'
   | 'off-canvas'
   | 'outside-safe'
+  | 'off-cloth'
+  | 'cut-away'
   | 'nothing-visible'
   | 'lost-on-garment'
   | 'partly-lost'

@@ -5,9 +5,10 @@ import { overhang, SLACK_MM } from './sight.js';
 /** Ink between the safe line and the edge. What runs over the edge is for the check of that. */
 export const outsideSafe: Check = {
   hinders: [],
-  find: ({ seen, page, layout, printsSomething }) =>
+  find: ({ requirement, seen, page, layout, printsSomething }) =>
     (printsSomething ? seen : []).flatMap(({ layer, reach: ink }): Finding[] => {
-      if (!ink || overhang(ink, page) > SLACK_MM) return [];
+      // A panel has a line of its own, which is no rectangle.
+      if (requirement.panel || !ink || overhang(ink, page) > SLACK_MM) return [];
       const over = overhang(ink, layout.safe);
       return over <= SLACK_MM
         ? []

@@ -67,6 +67,32 @@ export function layoutTarget(
   };
 }
 
+/** How much larger than the canvas covering art is: rounding leaves no bare line. */
+const COVERING = 1.003;
+
+/**
+ * The placement with which a design's art covers a target's whole canvas, its middle on the canvas's; null without art.
+ * Give the design as the target sees it.
+ */
+export function coveringPlacement(
+  design: DesignDocument,
+  target: Target,
+  requirement: Requirement,
+): TargetPlacement | null {
+  const art = boundsOfLayers(design.layers);
+  if (!art) return null;
+  const { widthMm, heightMm } = targetCanvas(requirement, target.canvas);
+  const factor = Math.max(widthMm / art.width, heightMm / art.height) * COVERING;
+  const { width, height } = design.field;
+  return {
+    rule: 'same-size',
+    anchor: 'centre',
+    scale: factor,
+    offsetX: -(art.x + art.width / 2 - width / 2) * factor,
+    offsetY: -(art.y + art.height / 2 - height / 2) * factor,
+  };
+}
+
 /** A layer on a pixel grid: unit square of the picture to pixels. */
 export function layerToPixels(layer: Pick<Layer, 'place'>, toCanvas: Affine, dpi: number): Affine {
   return compose(scale(dpi / MM_PER_INCH), toCanvas, unitToField(layer.place));

@@ -41,6 +41,11 @@ export function placeOnArea(
   canvas: Pick<Canvas, 'widthMm' | 'heightMm'>,
   { art, trueSize = false, held = null }: AreaSizing = {},
 ): AreaPlacement {
+  // A panel's canvas is the panel: the art is where it will be on the cloth.
+  if (area.kind === 'all-over') {
+    const factor = area.widthMm / canvas.widthMm;
+    return { toArea: scale(factor), factor };
+  }
   const hangs = isClothing(blank) && canvas.widthMm <= area.widthMm * 1.4 && canvas.heightMm <= area.heightMm * 1.4;
   const fitted = Math.min(area.widthMm / canvas.widthMm, area.heightMm / canvas.heightMm);
   const factor = held ?? (!hangs ? fitted : trueSize ? 1 : hangingFactor(area, canvas, art));

@@ -10,6 +10,8 @@ export interface PrintArea {
   readonly bleedMm?: number;
   /** File with the area's position map. */
   readonly uv: string;
+  /** Share of the picture that it takes. */
+  readonly visible?: number;
   /** `all-over` for a panel of cloth that is printed before it is sewn; absent for an ordinary print area. */
   readonly kind?: 'all-over';
   /** Of a panel: where it is cut, a closed polygon in mm from the area's top left corner. */

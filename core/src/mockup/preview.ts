@@ -16,6 +16,8 @@ interface Head {
   readonly pixelsPerMm: number;
   readonly part: Box;
   readonly exposure?: number;
+  /** True when it holds the maps of the print area alone, for a blank that is there already. */
+  readonly areaAlone?: boolean;
 }
 
 /** Pieces lie at multiples of this, so that they can be looked at where they are. */
@@ -23,8 +25,8 @@ const ALIGN = 4;
 const aligned = (bytes: number): number => Math.ceil(bytes / ALIGN) * ALIGN;
 
 /** Lengths of the pieces in bytes, in their order. */
-function lengths({ width, height, count }: Head): readonly number[] {
-  const pixels = width * height;
+function lengths({ width, height, count, areaAlone }: Head): readonly number[] {
+  const pixels = areaAlone ? 0 : width * height;
   return [pixels * 4, pixels, pixels * 4, pixels, count * 4, count * 2, count * 2, count, count];
 }
 
@@ -43,13 +45,22 @@ const piecesOf = ({ maps, area }: BlankPreview): readonly (Uint8Array | Uint16Ar
 /**
  * A preview as one run of bytes: the length of a JSON head (32 bits, little endian), the head, then each map at the
  * next multiple of four bytes.
+ * Maps of the blank that are empty are left out: then it holds those of the print area alone.
  * Numbers of more than one byte are little endian, as they are in the memory of every machine that runs this.
  */
 export function writePreview(preview: BlankPreview): Uint8Array {
   const { width, height } = preview.maps;
   const { count, pixelsPerMm, part } = preview.area;
   const { exposure } = preview;
-  const head: Head = { width, height, count, pixelsPerMm, part, ...(exposure === undefined ? {} : { exposure }) };
+  const head: Head = {
+    width,
+    height,
+    count,
+    pixelsPerMm,
+    part,
+    ...(exposure === undefined ? {} : { exposure }),
+    ...(preview.maps.photo.length ? {} : { areaAlone: true }),
+  };
   const text = JSON.stringify(head);
   const start = aligned(4 + text.length);
   const bytes = new Uint8Array(start + lengths(head).reduce((sum, length) => sum + aligned(length), 0));

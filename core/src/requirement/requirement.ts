@@ -1,4 +1,5 @@
 import type { LengthUnit } from '../units/length.js';
+import type { Panel } from './panel.js';
 import type { ColourConversion, TiffPacking } from './conversion.js';
 import type { TargetPlacement } from './placement.js';
 import type { PressLimits, PrintProcess } from './press.js';
@@ -47,6 +48,8 @@ export interface RequirementFields {
   readonly limits?: Partial<PressLimits>;
   /** Width of the edge of the canvas that is cut away, in mm; absent for none. */
   readonly bleedMm?: number;
+  /** The piece of cloth it is for, where it is printed before it is cut and sewn. */
+  readonly panel?: Panel;
   /** True when the file is to be made mirrored, as for a transfer. */
   readonly mirrored?: boolean;
   /** Largest file in bytes, or null when the channel names none. */

@@ -66,7 +66,13 @@ export interface RenderTasks {
   strip: { input: { files: readonly string[]; box: { width: number; height: number }; out: string }; output: null };
   blankThumbnail: { input: { blank: Blank; files: PackFiles; out: string }; output: null };
   blankPreview: {
-    input: { blank: Blank; files: PackFiles; area: AreaPart; view: BlankView; out: string };
+    input: {
+      blank: Blank;
+      files: PackFiles;
+      area: AreaPart & { readonly alone: boolean };
+      view: BlankView;
+      out: string;
+    };
     output: null;
   };
 }

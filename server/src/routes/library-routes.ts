@@ -88,7 +88,12 @@ export const libraryRoutes = ({ lettering, graphics, blanks, ownBlanks, profiles
     const blank = await blanks.get(who, idOf(request));
     const areaId = askedId(request.query['area']) ?? blank.areas[0].id;
     const crop = askedCrop(request.query['crop'], blank);
-    const { path, tag } = await blanks.preview(who, blank.id, { areaId, crop, size });
+    const { path, tag } = await blanks.preview(who, blank.id, {
+      areaId,
+      crop,
+      size,
+      alone: request.query['alone'] !== undefined,
+    });
     return sendFile(response, path, { type: 'application/octet-stream', encoding: 'gzip', tag });
   },
   'get /api/blanks/{id}/areas/{area}/grid': async (who, request) =>

@@ -179,21 +179,27 @@ export class BlankService {
 
   /**
    * Path of everything a preview of a blank, or of a part of it, needs at a size: maps reduced as the picture would have
-   * them, in one compressed file.
+   * them, in one compressed file. `alone` leaves out everything but the print area.
    */
   async preview(
     who: Caller,
     id: string,
-    { areaId, crop, size }: { areaId: string; crop: Box | null; size: number },
+    { areaId, crop, size, alone = false }: { areaId: string; crop: Box | null; size: number; alone?: boolean },
   ): Promise<{ path: string; tag: string }> {
     const { blank, hash, files } = await this.pack(who, id);
     demandArea(blank, areaId);
-    const tag = `${MAPS_EDITION}-${hash.slice(0, 32)}-${areaId}-${size}${crop ? `-${cropName(crop)}` : ''}`;
+    const tag = `${MAPS_EDITION}-${hash.slice(0, 32)}-${areaId}-${size}${crop ? `-${cropName(crop)}` : ''}${alone ? '-area' : ''}`;
     const out = join(this.cache, 'previews', `${tag}.bin.gz`);
     const path = await this.keptFiles.path(out, async () => {
       const view = viewOf(blank, crop, size);
       const part = crop ? areaSeen(await this.grid(who, id, areaId), blank, view).part : undefined;
-      await this.pool.run('blankPreview', { blank, files, area: { areaId, ...(part ? { part } : {}) }, view, out });
+      await this.pool.run('blankPreview', {
+        blank,
+        files,
+        area: { areaId, alone, ...(part ? { part } : {}) },
+        view,
+        out,
+      });
     });
     return { path, tag };
   }

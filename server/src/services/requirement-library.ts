@@ -118,7 +118,14 @@ export class RequirementLibrary {
 
 /** A table says less of the placement than a requirement may hold: what it does not say stays. */
 const merged = (before: Requirement | undefined, fields: RequirementFields): RequirementFields =>
-  before ? { ...fields, placement: { ...before.placement, ...fields.placement } } : fields;
+  before
+    ? {
+        ...fields,
+        // A table says nothing of the shape of cloth.
+        ...(before.panel && !fields.panel ? { panel: before.panel } : {}),
+        placement: { ...before.placement, ...fields.placement },
+      }
+    : fields;
 
 /** @throws ProblemError 422 for what is neither JSON of requirements nor a table */
 function readLibrary(text: string): Read {

@@ -18,6 +18,7 @@ import {
   type PrintRecipeOnArea,
   type Pixels,
   type SceneKernel,
+  type SceneMaps,
 } from '@kettle/core';
 import {
   type AreaPart,
@@ -192,16 +193,22 @@ export async function blankThumbnail(blank: Blank, files: PackFiles, out: string
 
 const compress = promisify(gzip);
 
+/** Stands for maps that are there already. */
+const noMaps = ({ width, height }: BlankView): SceneMaps => {
+  const none = new Uint8Array(0);
+  return { width, height, photo: none, mask: none, shade: none, shadow: none };
+};
+
 /** Everything a preview needs of a blank at a size, compressed, at `out`. */
 export async function blankPreview(
   blank: Blank,
   files: PackFiles,
-  { areaId, part }: AreaPart,
+  { areaId, part, alone }: AreaPart & { readonly alone: boolean },
   view: BlankView,
   out: string,
 ): Promise<void> {
   const [maps, area, exposure] = await Promise.all([
-    blankMaps(files, blank, view),
+    alone ? noMaps(view) : blankMaps(files, blank, view),
     blankAreaMaps(files, blank, areaId, view, part),
     exposureFor(files, blank, view),
   ]);

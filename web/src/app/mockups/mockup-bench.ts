@@ -3,11 +3,14 @@ import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import type { ListedBlank } from '@kettle/contract';
 import {
   apply,
+  addTarget,
   areaOf,
   artOnArea,
   changeScene,
+  changeTarget,
   colourwayOf,
   compose,
+  coveringPlacement,
   cropOn,
   defaultScene,
   insideOf,
@@ -20,10 +23,14 @@ import {
   mapBox,
   onPicture,
   ownPlacement,
+  panelRequirement,
+  panelsOf,
   placeScene,
   printAreasOf,
   printsOf,
   requirementForBlank,
+  requirementOfPanel,
+  seenBy,
   sizingOf,
   type Blank,
   type Box,
@@ -34,8 +41,20 @@ import {
   type Scene,
   type ScenePlacement,
 } from '@kettle/core';
-import { catchError, distinctUntilChanged, firstValueFrom, of, startWith, switchMap } from 'rxjs';
+import {
+  catchError,
+  concatMap,
+  distinctUntilChanged,
+  firstValueFrom,
+  from,
+  of,
+  startWith,
+  switchMap,
+  toArray,
+} from 'rxjs';
 import { Bench } from '../bench/bench';
+import { Api } from '../data/api';
+import { Notices } from '../data/notices';
 import { BlankShelf } from '../data/blank-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
 
@@ -44,6 +63,13 @@ export interface PlacedPrint {
   readonly area: PrintArea;
   readonly requirement: Requirement | null;
   readonly placement: ScenePlacement;
+}
+
+/** A design whose art covers a target's canvas. */
+function covered(design: DesignDocument, requirement: Requirement): DesignDocument {
+  const target = design.targets.find((one) => one.requirementId === requirement.id);
+  const placement = target && coveringPlacement(seenBy(design, target), target, requirement);
+  return placement ? changeTarget(requirement.id, { placement })(design) : design;
 }
 
 const sameBox = (a: Box | null, b: Box | null): boolean =>
@@ -55,6 +81,8 @@ export class MockupBench {
   private readonly bench = inject(Bench);
   private readonly requirements = inject(RequirementShelf);
   private readonly shelf = inject(BlankShelf);
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
   readonly blanks = toSignal(this.shelf.all, { initialValue: [] as ListedBlank[] });
   /** Colourways of the set that is made in one run, by name. */
   readonly setOf = signal<ReadonlySet<string>>(new Set());
@@ -161,10 +189,73 @@ export class MockupBench {
     return cropOn(blank, scene.crop, onPicture(grid, area, art));
   }
 
+  /** Pieces of cloth of this blank that can be printed before they are sewn. */
+  readonly panels = computed(() => {
+    const blank = this.blank();
+    return blank ? panelsOf(blank) : [];
+  });
+  readonly isAllOver = computed(() => this.area()?.kind === 'all-over');
+
+  /**
+   * Prints the whole cloth: a target for each of its panels, made where there is none yet, with the art covering it, and
+   * the picture showing them sewn.
+   */
+  layAllOver(): void {
+    const [blank, scene, panels] = [this.blank(), this.scene(), this.panels()];
+    if (!blank || !scene || !panels.length) return;
+    const known = this.requirements.all();
+    const missing = panels.filter((area) => !requirementOfPanel(known, blank, area));
+    from(missing)
+      .pipe(
+        concatMap((area) => this.api.addRequirement(panelRequirement(blank, area))),
+        toArray(),
+        switchMap((made) => (made.length ? this.requirements.refresh() : of(known))),
+      )
+      .subscribe({
+        next: (requirements) => {
+          const prints = panels.flatMap((area) => {
+            const requirement = requirementOfPanel(requirements, blank, area);
+            return requirement ? [{ areaId: area.id, requirement }] : [];
+          });
+          const [first, ...others] = prints.map(({ areaId, requirement }) => ({
+            areaId,
+            requirementId: requirement.id,
+          }));
+          if (!first) return;
+          const { own: _own, ...rest } = scene;
+          this.bench.desk.edit((design) => {
+            const begun = new Set(design.targets.map((target) => target.requirementId));
+            const laid = prints
+              .filter(({ requirement }) => !begun.has(requirement.id))
+              .reduce((before, { requirement }) => covered(addTarget(requirement)(before), requirement), design);
+            return changeScene({ ...rest, ...first, also: others })(laid);
+          });
+          this.bench.desk.settle();
+          this.bench.choose(first.requirementId);
+        },
+        error: (error: unknown) => this.notices.complain(error),
+      });
+  }
+
+  /** Covers every panel with the art again, whatever was moved on it. */
+  coverPanels(): void {
+    const shown = this.prints().flatMap(({ requirement }) => (requirement?.panel ? [requirement] : []));
+    this.bench.desk.edit((design) => shown.reduce((before, requirement) => covered(before, requirement), design));
+    this.bench.desk.settle();
+  }
+
+  /** Back to the finished product, printed in one place. */
+  leaveAllOver(): void {
+    const blank = this.blank();
+    if (!blank) return;
+    this.change({ areaId: printAreasOf(blank)[0]?.id ?? blank.areas[0].id, requirementId: null, also: undefined });
+    this.bench.desk.settle();
+  }
+
   /** Areas of this blank that can be printed on beside the scene's own, and what they carry. */
   readonly otherAreas = computed(() => {
     const [blank, scene] = [this.blank(), this.scene()];
-    if (!blank || !scene) return [];
+    if (!blank || !scene || this.isAllOver()) return [];
     return printAreasOf(blank)
       .filter((area) => area.id !== scene.areaId)
       .map((area) => ({ area, also: scene.also?.find((one) => one.areaId === area.id) ?? null }));

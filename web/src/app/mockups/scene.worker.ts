@@ -16,11 +16,13 @@ async function fetched(url: string): Promise<ArrayBuffer> {
 const nameOf = ({ blank, crop, size }: SeenBlank): string =>
   [blank.id, size, ...(crop ? [crop.x, crop.y, crop.width, crop.height] : [])].join(' ');
 
-const preview = async ({ blank, crop, size }: SeenBlank, areaId: string) =>
+/** @param alone for a blank that is there already: the maps of one more print area */
+const preview = async ({ blank, crop, size }: SeenBlank, areaId: string, alone = false) =>
   readPreview(
     await fetched(
       `/api/blanks/${blank.id}/preview?area=${areaId}&size=${size}` +
-        (crop ? `&crop=${crop.x},${crop.y},${crop.width},${crop.height}` : ''),
+        (crop ? `&crop=${crop.x},${crop.y},${crop.width},${crop.height}` : '') +
+        (alone ? '&alone' : ''),
     ),
   );
 
@@ -50,12 +52,14 @@ class ReadyBlanks {
     entry.catch(() => this.kernels.delete(name));
     for (const oldest of this.kernels.keys()) if (this.kernels.size > this.most) this.kernels.delete(oldest);
     const kernel = await entry;
-    for (const id of seen.areaIds)
-      if (!kernel.hasArea(id)) {
-        const { area } = await preview(seen, id);
+    await Promise.all(
+      seen.areaIds.map(async (id) => {
+        if (kernel.hasArea(id)) return;
+        const { area } = await preview(seen, id, true);
         // Another request may have brought it meanwhile.
         if (!kernel.hasArea(id)) add(kernel, seen, id, area);
-      }
+      }),
+    );
     return kernel;
   }
 

@@ -245,7 +245,11 @@ export class RequirementsPage {
     const fields = fieldsOf(this.form);
     // Keep what this form does not show.
     const whole = opened
-      ? { ...fields, placement: { ...opened.placement, rule: fields.placement.rule, anchor: fields.placement.anchor } }
+      ? {
+          ...fields,
+          ...(opened.panel ? { panel: opened.panel } : {}),
+          placement: { ...opened.placement, rule: fields.placement.rule, anchor: fields.placement.anchor },
+        }
       : fields;
     this.busy.set(true);
     (opened ? this.api.changeRequirement(opened.id, opened.revision, whole) : this.api.addRequirement(whole)).subscribe(

@@ -1,12 +1,13 @@
 import Konva from 'konva';
 import type { Viewport } from '@kettle/core';
 import type { BenchTarget } from '../bench/bench';
+import type { Panel } from '@kettle/core';
 import { PINK } from './stage-colours';
 
 /** Print edge, safe line, centre line and findings. What lies off the canvas is veiled. */
 export function showCanvasLines(
   layer: Konva.Layer,
-  { layout, findings }: BenchTarget,
+  { layout, findings, requirement }: BenchTarget,
   { scale, left, top }: Viewport,
   { width: w, height: h }: { width: number; height: number },
 ): void {
@@ -24,6 +25,8 @@ export function showCanvasLines(
     new Konva.Rect({ ...veil, x: x1, y: y0, width: Math.max(0, w - x1), height: Math.max(0, y1 - y0) }),
     new Konva.Rect({ x: left, y: top, width, height, stroke: 'rgba(31,38,35,.35)', strokeWidth: 1 }),
     new Konva.Rect({
+      // A panel's own line stands for it.
+      visible: !requirement.panel,
       x: left + safe.x * scale,
       y: top + safe.y * scale,
       width: safe.width * scale,
@@ -40,6 +43,7 @@ export function showCanvasLines(
       opacity: 0.75,
     }),
   );
+  if (requirement.panel) showPanel(layer, requirement.panel, { scale, left, top }, { width, height });
   for (const { where, severity } of findings) {
     if (!where || severity === 'tells') continue;
     layer.add(
@@ -54,4 +58,55 @@ export function showCanvasLines(
       }),
     );
   }
+}
+
+/** How each line of a panel is drawn. */
+const LINE_DASH: Readonly<Record<Panel['lines'][number]['name'], readonly number[]>> = {
+  collar: [2, 3],
+  shoulder: [7, 3],
+  armhole: [7, 3],
+  side: [7, 3],
+  hem: [10, 3, 2, 3],
+};
+
+/** The cut line of a piece of cloth, what is thrown away beyond it, and the lines where the sewn piece ends. */
+function showPanel(
+  layer: Konva.Layer,
+  { cut, lines }: Panel,
+  { scale, left, top }: Pick<Viewport, 'scale' | 'left' | 'top'>,
+  { width, height }: { width: number; height: number },
+): void {
+  const at = (points: readonly (readonly [number, number])[]): number[] =>
+    points.flatMap(([x, y]) => [left + x * scale, top + y * scale]);
+  const outline = at(cut);
+  layer.add(
+    new Konva.Shape({
+      name: 'thrown-away',
+      listening: false,
+      fill: 'rgba(150,60,30,.34)',
+      sceneFunc: (context, shape) => {
+        context.beginPath();
+        context.rect(left, top, width, height);
+        for (let i = 0; i < outline.length; i += 2)
+          if (i === 0) context.moveTo(outline[0], outline[1]);
+          else context.lineTo(outline[i], outline[i + 1]);
+        context.closePath();
+        context.setAttr('fillStyle', shape.fill());
+        (context as unknown as { _context: CanvasRenderingContext2D })._context.fill('evenodd');
+      },
+    }),
+    new Konva.Line({ name: 'cut', points: outline, closed: true, stroke: '#C2552B', strokeWidth: 1.6 }),
+  );
+  for (const { name, points } of lines)
+    layer.add(
+      new Konva.Line({
+        name: `seam ${name}`,
+        points: at(points),
+        stroke: 'rgba(40,46,43,.85)',
+        strokeWidth: 1.2,
+        dash: [...LINE_DASH[name]],
+      }),
+      // Seen on dark art too.
+      new Konva.Line({ points: at(points), stroke: 'rgba(255,255,255,.5)', strokeWidth: 0.6 }),
+    );
 }
