@@ -1,13 +1,17 @@
+import { readFile } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import { artworkPath } from '@kettle/demo';
-import type { RunningServer } from '@kettle/server';
+import { viewOf, type Blank } from '@kettle/core';
+import { BLANKS, packIn, readyBlank, SELLER, type RunningServer } from '@kettle/server';
 import sharp from 'sharp';
-import { expect, openDemo, test } from './kettle.js';
+import { expect, openDemo, saved, test } from './kettle.js';
 
 // Takes the pictures of docs/screenshots from the demo data: npm run shots -w @kettle/e2e
 
 const FOLDER = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
+
+type Shot = (name: string) => Promise<unknown>;
 
 /**
  * Makes a design from nothing and takes pictures on the way: shapes and graphics, faces, lettering, guides and
@@ -103,7 +107,6 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   await page.mouse.move(surface.x + held.x + 40, surface.y + held.y + 100, { steps: 6 });
   await page.mouse.move(surface.x + held.x + 3, surface.y + held.y + 196, { steps: 6 });
   await rest(300);
-  await shot('guides-and-snapping');
   await page.mouse.up();
   await expect(page.locator('.stations small')).toHaveText(/^saved /);
   await page.getByRole('button', { name: 'History' }).click();
@@ -113,7 +116,6 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
     .fill('For the autumn market');
   await page.keyboard.press('Enter');
   await rest(1800);
-  await shot('history');
   await page.keyboard.press('Escape');
 }
 
@@ -189,8 +191,76 @@ async function fitForCloth(page: Page, demo: RunningServer, shot: (name: string)
   await page.getByRole('button', { name: 'Leave it as it was' }).click();
 }
 
+/** A shirt printed all over: the front with its cut line beside the picture that shows it sewn. */
+async function allOver(page: Page, demo: RunningServer) {
+  const id = await openDemo(page, demo, 'Isobars', 'mockups');
+  await page.getByRole('searchbox', { name: 'Search blanks' }).fill('cotton tee, front');
+  await page.locator('ks-blank-list .blank').first().click();
+  await expect(page.locator('ks-scene-view img.early')).toHaveCount(0);
+  await page.getByRole('button', { name: 'All over', exact: true }).click();
+  await expect(page.getByText('getting it ready')).toHaveCount(0, { timeout: 60_000 });
+  await saved(page);
+  await page.waitForTimeout(4000);
+  const sewn = await page.locator('ks-scene-view .frame').screenshot();
+  const target = (await demo.house.designs.get(SELLER, id)).document.scene!.requirementId;
+  await page.goto(`${demo.address}/designs/${id}/artwork?target=${target}`);
+  await expect(page.locator('ks-stage')).toBeVisible();
+  await page.waitForTimeout(2500);
+  const panel = await page.locator('ks-stage').screenshot();
+  const height = 600;
+  const beside = await Promise.all(
+    [panel, sewn].map((picture) => sharp(picture).resize({ width: 636, height, fit: 'cover' }).png().toBuffer()),
+  );
+  await sharp({ create: { width: 1280, height, channels: 3, background: '#efece4' } })
+    .composite(beside.map((input, n) => ({ input, left: n * 644, top: 0 })))
+    .png()
+    .toFile(`${FOLDER}all-over.png`);
+}
+
+/** A photo of a shirt in brick on a wall, on its way to become a blank. */
+async function ownBlank(page: Page, demo: RunningServer, shot: Shot) {
+  const blank = JSON.parse(await readFile(`${BLANKS}/tee-hanger/blank.json`, 'utf8')) as Blank;
+  const kernel = await readyBlank(packIn(`${BLANKS}/tee-hanger`, blank), blank, [], viewOf(blank, null, 1400));
+  const { data, width, height } = kernel.render(
+    { garment: '#A5442F', backdrop: '#DDE6E3', inkOpacity: 1, shadow: blank.shadowStrength },
+    [],
+  );
+  const photo = await sharp(Buffer.from(data), { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .jpeg()
+    .toBuffer();
+  await page.goto(`${demo.address}/blanks/new`);
+  await page
+    .getByLabel('Photo', { exact: true })
+    .setInputFiles({ name: 'Shirt at the door.jpg', mimeType: 'image/jpeg', buffer: photo });
+  await expect(page.locator('ks-picture-view canvas')).toBeVisible();
+  await page.getByRole('button', { name: /2 Where it is printed/ }).click();
+  await page.getByRole('button', { name: 'Bends', exact: true }).click();
+  await page.waitForTimeout(1500);
+  await shot('own-blank');
+}
+
+/** Two designs with a set of pictures. */
+async function setOnSheet(page: Page, demo: RunningServer, shot: Shot) {
+  await page.goto(demo.address);
+  await expect(page.locator('ks-sheet-cell').first()).toBeVisible();
+  const { house } = demo;
+  const ids = (await house.sheet.sheet(SELLER)).rows.slice(0, 4).map((row) => row.designId);
+  await house.pictureSets.use(SELLER, ids, 'tees');
+  await house.outputs.runPictures(SELLER, { of: 'set', designs: ids.slice(0, 3).map((designId) => ({ designId })) });
+  house.workers.nudge();
+  await page.reload();
+  for (const name of ['Mostly Drizzle', 'Cumulus Appreciation'])
+    await expect(page.getByRole('button', { name: new RegExp(`^Listing pictures of ${name}`) })).toContainText(
+      '9 of 9',
+      { timeout: 200_000 },
+    );
+  await page.waitForTimeout(1500);
+  await shot('picture-sets');
+}
+
 test('pictures of the main views', async ({ page, demo }) => {
-  test.setTimeout(300_000);
+  test.setTimeout(900_000);
   const shot = (name: string) => page.screenshot({ path: `${FOLDER}${name}.png` });
   const still = () => page.waitForFunction(() => [...document.images].every((image) => image.complete));
   await page.goto(demo.address);
@@ -261,17 +331,9 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.mouse.move(640, 300);
   await page.waitForTimeout(1200);
   await shot('mockup');
-  await openDemo(page, demo, 'Fog Signal', 'mockups');
-  await page.getByRole('button', { name: /^Mug, middle/ }).click();
-  await expect(page.locator('ks-scene-view .readout')).toContainText('61.1');
-  await page.getByRole('group', { name: 'Product colour' }).getByRole('button', { name: 'Harbour' }).click();
-  await expect(page.locator('ks-scene-view img.early')).toHaveCount(0);
-  await expect(page.locator('.blank[aria-pressed="true"]')).toHaveAttribute('data-drawn', 'true');
-  await page.waitForTimeout(4000);
-  await page.mouse.move(400, 20);
-  await page.waitForTimeout(400);
-  await shot('mockup-mug');
-
+  await allOver(page, demo);
+  await ownBlank(page, demo, shot);
+  await setOnSheet(page, demo, shot);
   await page.goto(`${demo.address}/requirements`);
   await expect(page.locator('.preview')).toBeVisible();
   await page.waitForTimeout(500);

@@ -480,7 +480,7 @@ describe('the HTTP interface', () => {
     const small = await sharp(
       Buffer.from(await (await fetch(`${server.address}/api/blanks/mug-left/thumbnail`)).arrayBuffer()),
     ).metadata();
-    expect(small.width).toBe(240);
+    expect(small.width).toBe(200);
   });
 
   it('lets no other site change anything', async () => {

@@ -99,4 +99,34 @@ describe('the mockup bench', () => {
     expect(mockup.setOf().size).toBe(0);
     expect(mockup.area()?.id).toBe('wrap');
   });
+
+  it('places a print for one scene alone: the print file stays, and one press drops it again', () => {
+    const before = JSON.stringify([bench.desk.document()!.layers, bench.desk.document()!.targets]);
+    const art = mockup.art()!;
+    mockup.placeForItself(true);
+    expect(mockup.art()).toEqual(art);
+    mockup.moveArt({ x: art.x + 30, y: art.y + 12, width: art.width * 1.5, height: art.height * 1.5 }, 'own');
+    const moved = mockup.art()!;
+    expect([moved.x - art.x, moved.y - art.y, moved.width / art.width].map((v) => Math.round(v * 1e6) / 1e6)).toEqual([
+      30, 12, 1.5,
+    ]);
+    // Again from there, smaller and back: what is moved adds up.
+    mockup.moveArt(art, 'own again');
+    expect(mockup.art()!.x).toBeCloseTo(art.x, 6);
+    expect(mockup.art()!.width).toBeCloseTo(art.width, 6);
+    expect(JSON.stringify([bench.desk.document()!.layers, bench.desk.document()!.targets])).toBe(before);
+    mockup.placeForItself(false);
+    expect(mockup.scene()?.own).toBeUndefined();
+  });
+
+  it('frames a picture in the blank’s own shares, never beyond it', () => {
+    const { width, height } = mockup.blank()!;
+    mockup.frameAs({ x: -50, y: height * 0.9, width: width * 0.5, height: height * 0.5 });
+    const crop = mockup.scene()!.crop!;
+    expect(crop.of).toBe('box');
+    const { box } = crop as Extract<typeof crop, { of: 'box' }>;
+    expect(box).toEqual({ x: 0, y: 0.5, width: 0.5, height: 0.5 });
+    bench.desk.undo();
+    expect(mockup.scene()?.crop).toBeUndefined();
+  });
 });

@@ -9,6 +9,7 @@ const row = (name: string, savedAt: string, ...requirementIds: string[]): SheetR
   layers: 1,
   template: false,
   pictures: 0,
+  set: null,
   cells: requirementIds.map((requirementId) => ({
     requirementId,
     state: 'not-made',

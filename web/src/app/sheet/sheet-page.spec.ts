@@ -58,6 +58,7 @@ const sheet: Sheet = {
       layers: 2,
       template: false,
       pictures: 0,
+      set: null,
       cells: [cell('tee', 'ready'), cell('mug', 'not-made'), cell('poster', 'needs-work')],
     },
     {
@@ -68,6 +69,7 @@ const sheet: Sheet = {
       layers: 1,
       template: false,
       pictures: 3,
+      set: null,
       cells: [cell('tee', 'out-of-date')],
     },
   ],
