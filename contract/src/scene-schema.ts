@@ -46,12 +46,21 @@ const ownPlacement = yup
   })
   .noUnknown();
 
+const behindSchema = yup
+  .object({
+    kind: choice('Backdrop', ['gradient']).required(),
+    to: colour('Colour').required(),
+    turn: finite('Turn', -360, 360).required(),
+  })
+  .noUnknown();
+
 /** What a scene may say beside its blank, its colours and its light. */
 export const sceneParts = {
   trueSize: flag('True size').optional(),
   crop: cropSchema.default(undefined).optional(),
   also: optionalList(printOnArea.required(), MOST_PRINTS - 1, `One picture shows at most ${MOST_PRINTS} print areas.`),
   own: ownPlacement.default(undefined).optional(),
+  behind: behindSchema.default(undefined).optional(),
 };
 
 export const sceneSchema = yup

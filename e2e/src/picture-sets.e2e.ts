@@ -101,6 +101,17 @@ test('a picture is framed: a shape, the print up close, a box of one’s own by 
   await page.getByRole('button', { name: 'See it as it is made' }).click();
   await expect.poll(async () => (await size()).join()).not.toBe('1000,1000');
 
+  // The wall fades: its upper edge is as it was, its lower one darker.
+  await shows.selectOption('all');
+  const walls = () =>
+    surface.evaluate((canvas: HTMLCanvasElement) =>
+      [4, canvas.height - 5].map((y) => canvas.getContext('2d')!.getImageData(4, y, 1, 1).data[1]),
+    );
+  await expect.poll(async () => Math.abs((await walls())[0] - (await walls())[1])).toBeLessThan(25);
+  await page.getByLabel('The wall fades to another colour').check();
+  await expect.poll(async () => (await walls())[0] - (await walls())[1]).toBeGreaterThan(50);
+  await page.getByLabel('The wall fades to another colour').uncheck();
+
   // Two areas at once: the second carries a target of its own, and stays after a reload.
   await shows.selectOption('all');
   const also = page.getByLabel('Left chest at the same time');

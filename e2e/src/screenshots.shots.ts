@@ -331,9 +331,9 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.mouse.move(640, 300);
   await page.waitForTimeout(1200);
   await shot('mockup');
+  await setOnSheet(page, demo, shot);
   await allOver(page, demo);
   await ownBlank(page, demo, shot);
-  await setOnSheet(page, demo, shot);
   await page.goto(`${demo.address}/requirements`);
   await expect(page.locator('.preview')).toBeVisible();
   await page.waitForTimeout(500);

@@ -1,3 +1,4 @@
+import type { Behind } from '../mockup/behind.js';
 import type { PictureCrop } from '../mockup/crop.js';
 import type { BlendMode } from '../raster/blend.js';
 import type { InkScreen } from '../raster/screen.js';
@@ -228,6 +229,8 @@ export interface Scene extends AreaPrint {
   readonly shadow: number;
   /** True when the print is shown at its printed size even where the print area then cuts it off. */
   readonly trueSize?: boolean;
+  /** What stands behind instead of the backdrop's colour. */
+  readonly behind?: Behind;
   /** Placed for this scene alone; the print file is as it was. Only the first area's print moves. */
   readonly own?: OwnPlacement;
   /** Id of the kept scene that this is; absent for one that is only looked at. */

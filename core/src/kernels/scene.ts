@@ -77,6 +77,24 @@ const SHOULDER: f32 = 0.8;
   return f32x4.add(f32x4.min(lit, f32x4.splat(SHOULDER)), f32x4.div(f32x4.mul(over, room), f32x4.add(over, room)));
 }
 
+/** A picture behind the product, RGBA in sRGB, or 0 for the plain colour in `behind`; and how strong its shadow is. */
+let backdropAt: usize = 0;
+let shadowOnIt: f32 = 0;
+
+/** Sets what stands behind the product: an opaque picture as large as the scene, or 0 for none. */
+export function standBefore(backdrop: usize): void {
+  backdropAt = backdrop;
+}
+
+/** What is seen behind a pixel of the product, with the product's shadow on it. */
+@inline function behindOf(pixel: usize, shadow: usize): v128 {
+  const code = <usize>load<u8>(shadow + pixel);
+  if (backdropAt == 0) return v128.load(behind + (code << 4));
+  const at = backdropAt + (pixel << 2);
+  const back = lanes(linear(load<u8>(at)), linear(load<u8>(at, 1)), linear(load<u8>(at, 2)));
+  return f32x4.mul(back, f32x4.splat(1 - shadowOnIt * <f32>code * (1.0 / 255.0)));
+}
+
 /** The product laid over its backdrop: out = mix(behind, mix(photo, lit, mask / alpha), alpha). */
 @inline function compose(pixel: usize, photo: usize, mask: usize, shadow: usize, out: usize, lit: v128): void {
   const shot = photo + (pixel << 2);
@@ -88,7 +106,7 @@ const SHOULDER: f32 = 0.8;
     body = f32x4.add(own, f32x4.mul(f32x4.sub(body, own), f32x4.splat(covered / alpha)));
   }
   if (alpha < 255) {
-    const back = v128.load(behind + (<usize>load<u8>(shadow + pixel) << 4));
+    const back = behindOf(pixel, shadow);
     body = f32x4.add(back, f32x4.mul(f32x4.sub(body, back), f32x4.splat(alpha / 255)));
   }
   storePixel(out + (pixel << 2), body);
@@ -106,6 +124,7 @@ export function renderProduct(
   r: f32, g: f32, b: f32, backR: f32, backG: f32, backB: f32, albedo: f32, glossTint: f32, strength: f32,
 ): void {
   const back = lanes(backR, backG, backB);
+  shadowOnIt = strength;
   for (let code = 0; code < 256; code++) {
     v128.store(behind + (code << 4), f32x4.mul(back, f32x4.splat(1 - strength * <f32>code / 255)));
   }
@@ -114,7 +133,7 @@ export function renderProduct(
   const tint = tintOf(garment, glossTint);
   for (let pixel: usize = 0; pixel < <usize>pixels; pixel++) {
     if (load<u8>(photo + (pixel << 2), 3) == 0) {
-      storePixel(out + (pixel << 2), v128.load(behind + (<usize>load<u8>(shadow + pixel) << 4)));
+      storePixel(out + (pixel << 2), behindOf(pixel, shadow));
       continue;
     }
     const s = shade + (pixel << 2);

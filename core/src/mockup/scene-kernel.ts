@@ -10,6 +10,7 @@ interface KernelExports {
   readonly memory: { readonly buffer: ArrayBuffer };
   allocate(bytes: number): number;
   expose(gain: number): void;
+  standBefore(backdrop: number): void;
   renderProduct(...values: number[]): void;
   buildTexture(print: number, source: number, width: number, height: number, room: number): void;
   layPrint(print: number, coarser: number, adds: number): void;
@@ -71,6 +72,8 @@ export class SceneKernel {
   /** The entries of the areas that were printed on last, in the order of their pixels. */
   private laid: Laid | null = null;
   private drawnProduct = '';
+  /** Room for a picture behind the product; 0 until there was one. */
+  private behindAt = 0;
 
   constructor(
     module: object,
@@ -197,6 +200,18 @@ export class SceneKernel {
     };
   }
 
+  /** Sets the product before an opaque picture as large as the scene, or, with null, before its backdrop's colour. */
+  setBehind(picture: Pixels | null): void {
+    if (picture && (picture.width !== this.maps.width || picture.height !== this.maps.height))
+      throw new RangeError('What stands behind the product is not as large as the picture.');
+    if (picture) {
+      this.behindAt ||= this.kernel.allocate(this.pixels * 4);
+      this.write(this.behindAt, picture.data);
+    }
+    this.kernel.standBefore(picture ? this.behindAt : 0);
+    this.drawnProduct = '';
+  }
+
   /** The entries of some areas in kernel memory, those of one pixel one after the other. */
   private lay(areaIds: readonly string[]): Laid {
     const key = areaIds.join(' ');
@@ -231,7 +246,7 @@ export class SceneKernel {
     return at;
   }
 
-  private write(at: number, values: Uint8Array | Uint16Array | Uint32Array): void {
+  private write(at: number, values: Uint8Array | Uint8ClampedArray | Uint16Array | Uint32Array): void {
     new Uint8Array(this.kernel.memory.buffer, at, values.byteLength).set(
       new Uint8Array(values.buffer, values.byteOffset, values.byteLength),
     );

@@ -20,7 +20,8 @@ import {
   type TextureGrid,
 } from './area.js';
 import { WHOLE_AREA } from './maps.js';
-import type { Blank, PrintArea, PictureFit, PictureFormat } from './blank.js';
+import type { Behind } from './behind.js';
+import { isInRoom, type Blank, type PictureFit, type PictureFormat, type PrintArea } from './blank.js';
 
 /** The look of a scene that a blank starts with. */
 export function defaultScene(blank: Blank, requirementId: string | null): Scene {
@@ -163,6 +164,8 @@ export interface PictureRecipe {
   readonly backdrop: string;
   readonly inkOpacity: number;
   readonly shadow: number;
+  /** What stands behind instead of the backdrop's colour. */
+  readonly behind?: Behind;
   /** What is printed on each area, from the lowest to the topmost. */
   readonly prints: readonly PrintRecipeOnArea[];
 }
@@ -239,6 +242,7 @@ export function pictureRecipe(
     backdrop: scene.backdrop,
     inkOpacity: scene.inkOpacity,
     shadow: scene.shadow,
+    ...(scene.behind && !isInRoom(blank) ? { behind: scene.behind } : {}),
     prints: prints.map(({ areaId, requirement, grid, part }, i) => {
       const placement = placeScene(design, blank, areaOf(blank, areaId), requirement, sizingOf(scene, i));
       return {

@@ -145,7 +145,7 @@ describe('a panel', () => {
     expect(panelsOf(blank).map((one) => one.id)).toEqual(['front', 'sleeve']);
     const fields = panelRequirement(blank, panelsOf(blank)[0]);
     expect([fields.width, fields.height, fields.unit, fields.panel?.insetMm]).toEqual([420, 520, 'mm', 25]);
-    expect(fields.name).toBe('T-shirt, front');
+    expect(fields.name).toBe('front, T-shirt');
     const known = [{ ...fields, id: 'known', revision: 1 }];
     expect(requirementOfPanel(known, blank, panelsOf(blank)[0])?.id).toBe('known');
     expect(requirementOfPanel(known, blank, panelsOf(blank)[1])).toBeUndefined();

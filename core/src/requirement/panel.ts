@@ -31,7 +31,7 @@ const PANEL_DPI = 150;
 export function panelRequirement(blank: Blank, area: PrintArea): RequirementFields {
   return {
     channel: PANEL_CHANNEL,
-    name: `${blank.product}, ${area.name.replace(/, all over$/i, '').toLowerCase()}`,
+    name: `${area.name.replace(/, all over$/i, '').replace(/ \(the wearer's\)$/, '')}, ${blank.product}`,
     product: blank.product,
     width: area.widthMm,
     height: area.heightMm,

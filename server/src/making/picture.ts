@@ -15,6 +15,7 @@ import {
   viewOf,
   type AreaGrid,
   type AreaPrint,
+  type Behind,
   type Blank,
   type Box,
   type OwnPlacement,
@@ -120,6 +121,7 @@ export async function recipeOfPicture(
     shadow: request.shadow ?? start.shadow,
     trueSize: request.trueSize,
     own: request.own as OwnPlacement | undefined,
+    behind: request.behind as Behind | undefined,
     also: request.also as readonly AreaPrint[] | undefined,
   };
   const { blanks } = workshop;

@@ -9,6 +9,7 @@ import {
   withProfileChunk,
   writePreview,
   areaGrid,
+  gradientBehind,
   areaOf,
   viewOf,
   type AreaGrid,
@@ -73,7 +74,9 @@ export async function drawScene(
   kernel: SceneKernel,
   recipe: Pick<PictureRecipe, 'garment' | 'backdrop' | 'inkOpacity' | 'shadow' | 'prints'>,
   files: Files,
+  behind: Pixels | null = null,
 ): Promise<Pixels> {
+  kernel.setBehind(behind);
   for (const print of recipe.prints) kernel.setTexture(print.areaId, await textureOf(print, files), print);
   return kernel.render(
     recipe,
@@ -104,7 +107,8 @@ export async function makePicture(
 ): Promise<PictureFacts> {
   const kernel = await readyBlank(pack, blank, recipe.prints, viewBy(recipe, blank));
   progress(0.4);
-  const scene = await drawScene(kernel, recipe, sources);
+  const behind = recipe.behind ? gradientBehind(recipe.backdrop, recipe.behind, blank, viewBy(recipe, blank)) : null;
+  const scene = await drawScene(kernel, recipe, sources, behind);
   progress(0.7);
   const bytes = await encodePicture(scene, recipe);
   const facts = await readPicture(bytes);

@@ -189,6 +189,29 @@ describe('a scene', () => {
     expect([...data.subarray(0, 4)]).toEqual([r, g, b, 255]);
   });
 
+  it('stands before a picture with its shadow on it, and before one colour again', () => {
+    const wall = { width: SIZE, height: SIZE, data: new Uint8Array(SIZE * SIZE * 4) };
+    for (let i = 0; i < SIZE * SIZE; i++)
+      wall.data.set(i % SIZE < SIZE / 2 ? [200, 40, 40, 255] : [40, 40, 200, 255], i * 4);
+    const bare = { ...look, garment: '#F5F3EE', backdrop: '#3366CC', shadow: 0 };
+    const plain = copy(kernel.render(bare, []));
+    kernel.setBehind(wall);
+    const before = copy(kernel.render(bare, []));
+    const at = ({ data }: Pixels, x: number, y: number) => [
+      ...data.subarray((y * SIZE + x) * 4, (y * SIZE + x) * 4 + 3),
+    ];
+    expect(at(before, 4, 4)).toEqual([200, 40, 40]);
+    expect(at(before, SIZE - 5, 4)).toEqual([40, 40, 200]);
+    // The shirt itself is the same, and its shadow darkens what is behind.
+    expect(at(before, 215, 200)).toEqual(at(plain, 215, 200));
+    const shaded = copy(kernel.render({ ...bare, shadow: 1 }, []));
+    const sum = ({ data }: Pixels) => Array.from(data).reduce((all, value) => all + value, 0);
+    expect(sum(shaded)).toBeLessThan(sum(before) * 0.995);
+    kernel.setBehind(null);
+    expect(Buffer.compare(Buffer.from(kernel.render(bare, []).data), Buffer.from(plain.data))).toBe(0);
+    expect(() => kernel.setBehind({ width: 2, height: 2, data: new Uint8Array(16) })).toThrowError(RangeError);
+  });
+
   it('lets fabric show through thinner ink', () => {
     kernel.setTexture(
       'full-front',

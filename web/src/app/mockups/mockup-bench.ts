@@ -13,6 +13,7 @@ import {
   coveringPlacement,
   cropOn,
   defaultScene,
+  hexOf,
   insideOf,
   intersect,
   LEAST_CROP,
@@ -29,6 +30,7 @@ import {
   printAreasOf,
   printsOf,
   requirementForBlank,
+  rgbOf,
   requirementOfPanel,
   seenBy,
   sizingOf,
@@ -303,6 +305,16 @@ export class MockupBench {
     if (!blank) return;
     const { width, height } = blank;
     this.frameAs(this.crop() ?? { x: width * 0.1, y: height * 0.1, width: width * 0.8, height: height * 0.8 });
+    this.bench.desk.settle();
+  }
+
+  /** Lets the wall fade to another colour, first a darker one of itself, or not. */
+  fadeBehind(fades: boolean): void {
+    const scene = this.scene();
+    if (!scene) return;
+    const { r, g, b } = rgbOf(scene.backdrop);
+    const to = hexOf({ r: r * 0.62, g: g * 0.62, b: b * 0.66 });
+    this.change({ behind: fades ? { kind: 'gradient', to, turn: 0 } : undefined });
     this.bench.desk.settle();
   }
 

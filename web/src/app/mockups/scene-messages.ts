@@ -1,4 +1,7 @@
-import type { AreaMaps, Blank, Box, SceneLook, TextureGrid } from '@kettle/core';
+import type { AreaMaps, Behind, Blank, Box, SceneLook, TextureGrid } from '@kettle/core';
+
+/** How a scene is lit and coloured, and what stands behind. */
+export type ShownLook = SceneLook & { readonly behind?: Behind };
 
 /** A blank, or a part of its picture, at a size, with the print areas that are printed on. */
 export interface SeenBlank {
@@ -24,7 +27,7 @@ export type SceneRequest =
       readonly kind: 'draw' | 'draw-small';
       readonly id: number;
       readonly seen: SeenBlank;
-      readonly look: SceneLook;
+      readonly look: ShownLook;
       /** From the lowest to the topmost. */
       readonly prints: readonly DrawnPrint[];
     };

@@ -1,8 +1,8 @@
 import { Injectable, OnDestroy } from '@angular/core';
-import { type AreaMaps, type Blank, type SceneLook } from '@kettle/core';
+import type { AreaMaps, Blank } from '@kettle/core';
 import { Observable, fromEvent, map } from 'rxjs';
 import { askWorker, nextRequest } from '../data/worker-call';
-import type { DrawnPrint, SceneReply, SceneRequest, SeenBlank } from './scene-messages';
+import type { DrawnPrint, SceneReply, SceneRequest, SeenBlank, ShownLook } from './scene-messages';
 
 type Drawn = Extract<SceneReply, { kind: 'drawn' }>;
 
@@ -48,7 +48,7 @@ export class ScenePainter implements OnDestroy {
     } satisfies SceneRequest);
   }
 
-  draw({ seen }: ReadyBlank, look: SceneLook, prints: readonly DrawnPrint[]): Observable<Drawn> {
+  draw({ seen }: ReadyBlank, look: ShownLook, prints: readonly DrawnPrint[]): Observable<Drawn> {
     return this.ask<Drawn>(
       (id) => ({ kind: 'draw', id, seen, look, prints }),
       prints.map((print) => print.texture),
@@ -63,7 +63,7 @@ export class ScenePainter implements OnDestroy {
   }
 
   /** A small scene as a picture file. */
-  drawSmall(seen: SeenBlank, look: SceneLook, prints: readonly DrawnPrint[]): Observable<Blob> {
+  drawSmall(seen: SeenBlank, look: ShownLook, prints: readonly DrawnPrint[]): Observable<Blob> {
     return this.ask<Extract<SceneReply, { kind: 'drawn-small' }>>(
       (id) => ({ kind: 'draw-small', id, seen, look, prints }),
       prints.map((print) => print.texture),

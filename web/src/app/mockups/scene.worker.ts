@@ -1,6 +1,15 @@
 /// <reference lib="webworker" />
-import { areaOf, compileSceneKernel, readPreview, SceneKernel, type AreaMaps } from '@kettle/core';
-import type { SceneReply, SceneRequest, SeenBlank } from './scene-messages';
+import {
+  areaOf,
+  compileSceneKernel,
+  gradientBehind,
+  isInRoom,
+  readPreview,
+  SceneKernel,
+  viewOf,
+  type AreaMaps,
+} from '@kettle/core';
+import type { SceneReply, SceneRequest, SeenBlank, ShownLook } from './scene-messages';
 
 // Draws scenes with the same WebAssembly, on the same reduced maps, as the server.
 
@@ -102,8 +111,19 @@ function rowsOf(kernel: SceneKernel, areaIds: readonly string[]): [number, numbe
   return rows.length ? [Math.min(...rows), Math.max(...rows)] : [0, 0];
 }
 
+/** What stands behind in each kernel by now: it is laid there again only when it is another. */
+const behinds = new WeakMap<SceneKernel, string>();
+
+function standBefore(kernel: SceneKernel, { blank, crop, size }: SeenBlank, { backdrop, behind }: ShownLook): void {
+  const wanted = behind && !isInRoom(blank) ? `${backdrop} ${behind.to} ${behind.turn}` : '';
+  if ((behinds.get(kernel) ?? '') === wanted) return;
+  behinds.set(kernel, wanted);
+  kernel.setBehind(behind && wanted ? gradientBehind(backdrop, behind, blank, viewOf(blank, crop, size)) : null);
+}
+
 /** Draws with the kernel that is ready. */
-function drawn(kernel: SceneKernel, { look, prints }: Extract<SceneRequest, { kind: 'draw' | 'draw-small' }>) {
+function drawn(kernel: SceneKernel, { seen, look, prints }: Extract<SceneRequest, { kind: 'draw' | 'draw-small' }>) {
+  standBefore(kernel, seen, look);
   for (const { areaId, grid, texture } of prints)
     kernel.setTexture(areaId, { width: grid.width, height: grid.height, data: new Uint8Array(texture) }, grid);
   return kernel.render(
@@ -144,7 +164,15 @@ async function answer(request: SceneRequest): Promise<{ reply: SceneReply; trans
       const start = performance.now();
       const { width, height, data } = drawn(kernel, request);
       // The bare product lies still while the design moves: its rows are sent once.
-      const product = [nameOf(seen), ...seen.areaIds, look.garment, look.backdrop, look.shadow].join(' ');
+      const product = [
+        nameOf(seen),
+        ...seen.areaIds,
+        look.garment,
+        look.backdrop,
+        look.shadow,
+        look.behind?.to,
+        look.behind?.turn,
+      ].join(' ');
       const [top, bottom] = product === shown ? rowsOf(kernel, seen.areaIds) : [0, height];
       shown = product;
       const pixels = data.slice(top * width * 4, bottom * width * 4).buffer as ArrayBuffer;
