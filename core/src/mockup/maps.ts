@@ -3,7 +3,7 @@ import type { PrintArea } from './blank.js';
 import { isWhole, type BlankView } from './crop.js';
 
 /** Edition of how maps are made. It grows whenever the same pack would give other maps: what was kept is made anew. */
-export const MAPS_EDITION = 2;
+export const MAPS_EDITION = 3;
 
 /** A decoded data picture: rows from the top, `channels` bytes a pixel. */
 export interface Plane {

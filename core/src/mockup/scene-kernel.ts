@@ -74,6 +74,7 @@ export class SceneKernel {
   private drawnProduct = '';
   /** Room for a picture behind the product; 0 until there was one. */
   private behindAt = 0;
+  private isBehind = false;
 
   constructor(
     module: object,
@@ -207,7 +208,8 @@ export class SceneKernel {
     if (picture) {
       this.behindAt ||= this.kernel.allocate(this.pixels * 4);
       this.write(this.behindAt, picture.data);
-    }
+    } else if (!this.isBehind) return;
+    this.isBehind = picture !== null;
     this.kernel.standBefore(picture ? this.behindAt : 0);
     this.drawnProduct = '';
   }

@@ -60,8 +60,10 @@ export const libraryRoutes = ({ lettering, graphics, blanks, ownBlanks, profiles
     disk.demandRoom(true);
     return ownBlanks.import(who, request);
   },
-  'put /api/blanks/{id}': async (who, request) =>
-    ownBlanks.make(who, checkedBody<OwnBlankSource>(ownBlankSchema, request), idOf(request)),
+  'put /api/blanks/{id}': async (who, request) => {
+    disk.demandRoom(true);
+    return ownBlanks.make(who, checkedBody<OwnBlankSource>(ownBlankSchema, request), idOf(request));
+  },
   'delete /api/blanks/{id}': async (who, request) => blanks.remove(who, idOf(request)),
   'post /api/blanks/{id}/restore': async (who, request) => blanks.restore(who, idOf(request)),
   'get /api/blanks/{id}/source': async (who, request) => blanks.source(who, idOf(request)),

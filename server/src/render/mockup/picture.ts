@@ -214,7 +214,7 @@ export async function blankPreview(
   const [maps, area, exposure] = await Promise.all([
     alone ? noMaps(view) : blankMaps(files, blank, view),
     blankAreaMaps(files, blank, areaId, view, part),
-    exposureFor(files, blank, view),
+    alone ? undefined : exposureFor(files, blank, view),
   ]);
   const bytes = writePreview({ maps, area, ...(exposure === undefined ? {} : { exposure }) });
   // A browser takes it apart in a few hundredths of a second; a better compression would take this machine seconds.
