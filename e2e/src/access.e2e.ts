@@ -1,5 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
+import sharp from 'sharp';
 import { expect, openDemo, test } from './kettle.js';
 
 const check = async (page: Page, view: string) => {
@@ -57,6 +58,27 @@ for (const theme of ['light', 'dark'] as const)
       for (const step of [/^Edge/, /^Tone/, /^Strokes/]) await page.getByRole('button', { name: step }).first().click();
       await check(page, 'fit for cloth, strokes');
       await page.getByRole('button', { name: /Leave it as it was|Back to the canvas/ }).click();
+    });
+
+    test('of picture sets and of the page where a photo becomes a blank', async ({ page, demo }) => {
+      await page.goto(demo.address);
+      await expect(page.locator('ks-sheet-cell').first()).toBeVisible();
+      await page.getByRole('button', { name: 'Pictures …' }).click();
+      await page.getByRole('button', { name: /^Tees/ }).click();
+      await page.getByRole('button', { name: 'Copy it to change it' }).click();
+      await expect(page.getByLabel('Name', { exact: true })).toBeVisible();
+      await check(page, 'picture sets');
+      await page.goto(`${demo.address}/blanks/new`);
+      await expect(page.getByRole('heading', { name: 'A blank from your photo' })).toBeVisible();
+      await check(page, 'own blank, begun');
+      const pixels = { width: 120, height: 120, channels: 3, background: '#a5442f' } as const;
+      const buffer = await sharp({ create: pixels }).jpeg().toBuffer();
+      await page.getByLabel('Photo', { exact: true }).setInputFiles({ name: 'a.jpg', mimeType: 'image/jpeg', buffer });
+      await expect(page.locator('ks-picture-view canvas')).toBeVisible();
+      await check(page, 'own blank, product');
+      await page.getByRole('button', { name: /2 Where it is printed/ }).click();
+      await page.getByRole('button', { name: 'Round', exact: true }).click();
+      await check(page, 'own blank, area');
     });
 
     test('of what opens over the bench', async ({ page, demo }) => {

@@ -76,6 +76,8 @@ test('layers are dragged to lines, roped, lined up, grouped and copied; every st
   // The ring's upper edge jumps to it.
   await layer(page, 'Ring').click();
   await fill(page, 'From top, mm', '83');
+  // It is taken hold of where it lies once it is there.
+  await expect(page.locator('ks-stage .readout')).toContainText('83 mm below the top');
   const ring = await held(page);
   await drag(page, ring, { x: ring.x - 12, y: ring.y });
   await expect(page.getByRole('textbox', { name: 'From top, mm' })).toHaveValue('80');

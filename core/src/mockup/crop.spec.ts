@@ -51,6 +51,13 @@ describe('a crop', () => {
     expect(tiny.width).toBe(160);
   });
 
+  it('follows the print in steps, so that a hair’s move is seen as before', () => {
+    const moved = (by: number) =>
+      cropOn(blank, { of: 'print', shape: '1:1' }, { ...on, print: { ...on.print, x: on.print.x + by } });
+    expect(moved(0.0005)).toEqual(moved(0));
+    expect(moved(0.03)!.x).toBe(moved(0)!.x + 60);
+  });
+
   it('lies on even pixels inside the picture, whatever is asked for', () => {
     const box = cropOn(blank, { of: 'box', box: { x: 0.9, y: 0.95, width: 0.3331, height: 0.2007 } }, on)!;
     for (const value of [box.x, box.y, box.width, box.height]) expect(value % 2).toBe(0);

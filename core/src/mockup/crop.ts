@@ -20,6 +20,8 @@ export type PictureCrop =
 const AROUND = 0.14;
 /** A detail is this share of the print's longer side. */
 const DETAIL = 0.38;
+/** Steps in which a crop follows a print, a share of the picture. */
+const STEP = 0.01;
 /** Smallest crop, as a share of the picture's width or height: closer than that there is nothing more to be seen. */
 export const LEAST_CROP = 0.08;
 
@@ -78,7 +80,12 @@ export function cropOn(
       : { width: DETAIL * longer, height: DETAIL * longer };
   // The shape is grown about what is wanted, and made no larger than the picture.
   const w = Math.min(Math.max(wanted.width, wanted.height * shape, least), width, height * shape);
-  return evenIn(about(middle(print), { width: w, height: w / shape }), { width, height });
+  // A print that is moved by a hair is seen as before: the same maps serve.
+  const step = STEP * Math.min(width, height);
+  const coarse = (value: number): number => Math.round(value / step) * step;
+  const at = middle(print);
+  const wide = Math.min(Math.ceil(w / step) * step, width, height * shape);
+  return evenIn(about({ x: coarse(at.x), y: coarse(at.y) }, { width: wide, height: wide / shape }), { width, height });
 }
 
 const about = (at: { x: number; y: number }, { width, height }: { width: number; height: number }): Box => ({

@@ -47,6 +47,7 @@ import {
   catchError,
   concatMap,
   distinctUntilChanged,
+  finalize,
   firstValueFrom,
   from,
   of,
@@ -196,6 +197,8 @@ export class MockupBench {
     const blank = this.blank();
     return blank ? panelsOf(blank) : [];
   });
+  /** True from the press until the panels are laid out. */
+  readonly layingOut = signal(false);
   readonly isAllOver = computed(() => this.area()?.kind === 'all-over');
 
   /**
@@ -204,7 +207,8 @@ export class MockupBench {
    */
   layAllOver(): void {
     const [blank, scene, panels] = [this.blank(), this.scene(), this.panels()];
-    if (!blank || !scene || !panels.length) return;
+    if (!blank || !scene || !panels.length || this.layingOut()) return;
+    this.layingOut.set(true);
     const known = this.requirements.all();
     const missing = panels.filter((area) => !requirementOfPanel(known, blank, area));
     from(missing)
@@ -212,6 +216,7 @@ export class MockupBench {
         concatMap((area) => this.api.addRequirement(panelRequirement(blank, area))),
         toArray(),
         switchMap((made) => (made.length ? this.requirements.refresh() : of(known))),
+        finalize(() => this.layingOut.set(false)),
       )
       .subscribe({
         next: (requirements) => {
@@ -224,7 +229,10 @@ export class MockupBench {
             requirementId: requirement.id,
           }));
           if (!first) return;
-          const { own: _own, ...rest } = scene;
+          // Another scene may be shown by the time the last requirement is made.
+          const now = this.scene();
+          if (!now || now.blankId !== blank.id) return;
+          const { own: _own, ...rest } = now;
           this.bench.desk.edit((design) => {
             const begun = new Set(design.targets.map((target) => target.requirementId));
             const laid = prints
@@ -247,10 +255,8 @@ export class MockupBench {
   }
 
   /** Back to the finished product, printed in one place. */
-  leaveAllOver(): void {
-    const blank = this.blank();
-    if (!blank) return;
-    this.change({ areaId: printAreasOf(blank)[0]?.id ?? blank.areas[0].id, requirementId: null, also: undefined });
+  leaveAllOver(areaId: string): void {
+    this.change({ areaId, requirementId: null, also: undefined });
     this.bench.desk.settle();
   }
 

@@ -15,7 +15,8 @@ import type { ReadyPicture } from '../cutout/treat-messages';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 
-const KEPT = 'kettle.blank-draft';
+/** What is being made, or changed of a blank, is kept in this browser until it is kept as a blank. */
+const keyOf = (id: string | null): string => `kettle.blank-draft${id === null ? '' : `.${id}`}`;
 const MOST_STEPS = 200;
 
 /** A flat face in the middle of the photo. */
@@ -98,23 +99,21 @@ export class OwnBlankDraft {
 
   /** Begins with what was being made when the page was left, if that was something. */
   restore(): void {
-    try {
-      const kept = JSON.parse(localStorage.getItem(KEPT) ?? 'null') as OwnBlankSource | null;
-      if (kept?.assetId) this.open(kept, null);
-    } catch {
-      localStorage.removeItem(KEPT);
-    }
+    const kept = draftOf(null);
+    if (kept) this.open(kept, null);
   }
 
   /** Opens a blank to be changed. */
   open(source: OwnBlankSource, id: string | null): void {
     this.id.set(id);
-    this.source.set(source);
+    // What was changed and not kept when the page was left is still there.
+    this.source.set(draftOf(id) ?? source);
     this.load(false);
   }
 
   /** A photo that has just come in. */
   begin(assetId: string, name: string): void {
+    this.id.set(null);
     this.source.set({ ...EMPTY_DRAFT, assetId, name });
     this.past.set([]);
     this.coming.set([]);
@@ -134,6 +133,7 @@ export class OwnBlankDraft {
             ? { ...ready.guess, id: newId('t') }
             : { id: newId('t'), kind: 'strokes', hair: 0.004, strokes: USUAL };
           this.source.update((source) => ({ ...source, treatments: [guess] }));
+          this.remember();
         }
         this.changed();
       },
@@ -148,6 +148,7 @@ export class OwnBlankDraft {
     this.mergeKey = mergeKey;
     this.coming.set([]);
     this.source.update((source) => ({ ...source, ...change }));
+    this.remember();
     this.changed('treatments' in change);
   }
 
@@ -170,12 +171,16 @@ export class OwnBlankDraft {
     from.update((list) => list.slice(0, -1));
     this.source.set(next);
     this.mergeKey = null;
+    this.remember();
     this.changed();
+  }
+
+  private remember(): void {
+    localStorage.setItem(keyOf(this.id()), JSON.stringify(this.source()));
   }
 
   private changed(isCut = true): void {
     const source = this.source();
-    if (this.id() === null) localStorage.setItem(KEPT, JSON.stringify(source));
     if (isCut && this.ready()) this.painter.treat(source.assetId, source.treatments);
   }
 
@@ -250,7 +255,17 @@ export class OwnBlankDraft {
 
   /** It is kept: nothing is left to be restored. */
   done(): void {
-    localStorage.removeItem(KEPT);
+    localStorage.removeItem(keyOf(this.id()));
+  }
+}
+
+function draftOf(id: string | null): OwnBlankSource | null {
+  try {
+    const kept = JSON.parse(localStorage.getItem(keyOf(id)) ?? 'null') as OwnBlankSource | null;
+    return kept?.assetId ? kept : null;
+  } catch {
+    localStorage.removeItem(keyOf(id));
+    return null;
   }
 }
 

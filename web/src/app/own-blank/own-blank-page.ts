@@ -105,7 +105,10 @@ export class OwnBlankPage implements OnInit {
           this.doubts.set([]);
           this.step.set('product');
           if (asset!.vector) this.notices.say('A blank is made of a photo. This file is a drawing.');
-          else this.draft.begin(asset!.id, asset!.filename.replace(/\.[^.]+$/, '').slice(0, 120));
+          else {
+            this.made.set(0);
+            this.draft.begin(asset!.id, asset!.filename.replace(/\.[^.]+$/, '').slice(0, 120));
+          }
         },
         error: (error: unknown) => {
           this.sending.set(null);
@@ -144,6 +147,8 @@ export class OwnBlankPage implements OnInit {
         this.making.set(false);
         this.draft.done();
         this.draft.id.set(blank.id);
+        // A reload goes on with this blank.
+        void this.router.navigate(['/blanks', blank.id], { queryParamsHandling: 'preserve', replaceUrl: true });
         this.doubts.set(doubts);
         this.made.update((n) => n + 1);
         this.shelf.reload();
