@@ -23,6 +23,7 @@ test('a photo becomes a blank in one sitting, survives a reload half-way, and is
   page,
   demo,
 }) => {
+  test.setTimeout(400_000);
   const id = await openDemo(page, demo, 'Fog Signal', 'mockups');
   await page.getByRole('button', { name: 'From a photo …' }).click();
   await expect(page.getByRole('heading', { name: 'A blank from your photo' })).toBeVisible();

@@ -48,6 +48,7 @@ test('a picture is framed: a shape, the print up close, a box of one’s own by 
   page,
   demo,
 }) => {
+  test.setTimeout(300_000);
   const id = await openDemo(page, demo, 'Mostly Drizzle', 'mockups');
   const frame = page.locator('ks-scene-view .frame');
   await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');

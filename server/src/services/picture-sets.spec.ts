@@ -69,7 +69,7 @@ describe('picture sets', () => {
     const answer = await call('PUT', `/api/picture-sets/${id}`, fields, { 'If-Match': `"${revision}"` });
     expect([answer.status, answer.body.detail]).toEqual([404, jasmine.stringContaining('Copy it')]);
     expect((await call('DELETE', `/api/picture-sets/${id}`)).status).toBe(404);
-  });
+  }, 60_000);
 
   it('are made of several designs in one run, in their crops; the sheet tells how far each is, and what changed is missing again', async () => {
     const set = await add(SET);
@@ -225,5 +225,5 @@ describe('picture sets', () => {
     await call('DELETE', `/api/picture-sets/${set.id}`);
     expect((await rowOf(id)).set).toBeNull();
     expect((await run([id])).body.code).toBe('no-set');
-  });
+  }, 60_000);
 });

@@ -177,7 +177,7 @@ describe('light found on a photo', () => {
     expect(doubts['dark cloth']).toContain('very dark');
     expect(doubts['a pattern']).toContain('has a pattern');
     expect([doubts['JPEG 60'], doubts['noise']]).toEqual(['', '']);
-  });
+  }, 120_000);
 
   it('goes with a product that was photographed at a tilt: the area is where its corners are', () => {
     // The corners of a square turned by 12 degrees and seen from the left.

@@ -60,7 +60,7 @@ describe('a scene', () => {
       viewOf(blanks['tee-front'], null, SIZE),
     );
     grid = textureGrid(blanks['tee-front'].areas[0], kernel.areaMaps('full-front').pixelsPerMm);
-  });
+  }, 60_000);
 
   it('keeps the folds of a black shirt and the white of a white one', () => {
     kernel.setTexture('full-front', design(clear), grid);
@@ -181,7 +181,7 @@ describe('a scene', () => {
         .withContext(id)
         .toBeLessThan(1.5);
     }
-  });
+  }, 60_000);
 
   it('takes the backdrop colour where nothing is', () => {
     const { data } = kernel.render({ ...look, garment: '#F5F3EE', backdrop: '#3366CC', shadow: 0 }, []);
@@ -241,5 +241,5 @@ describe('a scene', () => {
       RangeError,
     );
     expect(() => kernel.render({ ...look, garment: '#ffffff' }, ['sleeve'])).toThrowError(RangeError);
-  });
+  }, 60_000);
 });
