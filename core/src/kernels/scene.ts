@@ -231,22 +231,39 @@ function halve(from: usize, w: i32, h: i32, to: usize): void {
   return f32x4.mul(f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), fy)), f32x4.splat(1.0 / 65535.0));
 }
 
-/** Ink of a print at a place of its area, filtered as finely as it is seen there. */
-@inline function inkOf(print: i32, u: u32, v: u32, detail: u32): v128 {
-  const own = scaleOf + (print << 4);
-  const levels = load<i32>(levelsOf + (print << 2));
-  const first = print * MAX_LEVELS;
-  const x = <f32>u * (1.0 / 65535.0) * load<f32>(own);
-  const y = <f32>v * (1.0 / 65535.0) * load<f32>(own, 4);
-  const blur = max(<f32>detail * (1.0 / 32.0) - load<f32>(own, 8), <f32>0);
-  let level = min(<i32>blur, levels - 1);
+/** The print that is sampled: looked up when another one begins, as most pixels have the same one as the pixel before. */
+let own: i32 = -1;
+let ownLevels: i32 = 0;
+let ownFirst: i32 = 0;
+let ownScaleX: f32 = 0;
+let ownScaleY: f32 = 0;
+let ownCoarser: f32 = 0;
+let ownAdds: bool = false;
+
+function turnTo(print: i32): void {
+  const at = scaleOf + (print << 4);
+  own = print;
+  ownLevels = load<i32>(levelsOf + (print << 2));
+  ownFirst = print * MAX_LEVELS;
+  ownScaleX = load<f32>(at) * <f32>(1.0 / 65535.0);
+  ownScaleY = load<f32>(at, 4) * <f32>(1.0 / 65535.0);
+  ownCoarser = load<f32>(at, 8);
+  ownAdds = load<f32>(at, 12) != 0;
+}
+
+/** Ink of the present print at a place of its area, filtered as finely as it is seen there. */
+@inline function inkOf(u: u32, v: u32, detail: u32): v128 {
+  const x = <f32>u * ownScaleX;
+  const y = <f32>v * ownScaleY;
+  const blur = max(<f32>detail * (1.0 / 32.0) - ownCoarser, <f32>0);
+  let level = min(<i32>blur, ownLevels - 1);
   // Two levels are mixed only halfway between them; nearer to one, it alone is as good and half the work.
   const between = (blur - <f32>level - 0.375) * 4;
-  if (between >= 1 && level + 1 < levels) level++;
+  if (between >= 1 && level + 1 < ownLevels) level++;
   const size = <f32>1.0 / <f32>(1 << level);
-  const ink = sample(first + level, x * size, y * size);
-  if (between <= 0 || between >= 1 || level + 1 >= levels) return ink;
-  const coarse = sample(first + level + 1, x * size * 0.5, y * size * 0.5);
+  const ink = sample(ownFirst + level, x * size, y * size);
+  if (between <= 0 || between >= 1 || level + 1 >= ownLevels) return ink;
+  const coarse = sample(ownFirst + level + 1, x * size * 0.5, y * size * 0.5);
   return f32x4.add(ink, f32x4.mul(f32x4.sub(coarse, ink), f32x4.splat(between)));
 }
 
@@ -264,17 +281,20 @@ export function renderPrints(
   inkOpacity: f32, r: f32, g: f32, b: f32, albedo: f32, glossTint: f32,
 ): void {
   const garment = lanes(r, g, b);
+  // A texture may have come since the last time.
+  own = -1;
   const end = <usize>count;
   let i: usize = 0;
   while (i < end) {
     const pixel = <usize>load<u32>(index + (i << 2));
     let ink = f32x4.splat(0);
     do {
-      const own = <i32>load<u8>(print + i);
-      const one = inkOf(own, load<u16>(u + (i << 1)), load<u16>(v + (i << 1)), load<u8>(detail + i));
+      const number = <i32>load<u8>(print + i);
+      if (number != own) turnTo(number);
+      const one = inkOf(load<u16>(u + (i << 1)), load<u16>(v + (i << 1)), load<u8>(detail + i));
       const share = <f32>load<u8>(coverage + i) * (1.0 / 255.0) * inkOpacity;
       const laid = f32x4.mul(one, f32x4.splat(share));
-      const below = load<f32>(scaleOf + (own << 4), 12) != 0 ? <f32>1 : 1 - f32x4.extract_lane(laid, 3);
+      const below = ownAdds ? <f32>1 : 1 - f32x4.extract_lane(laid, 3);
       ink = f32x4.add(f32x4.mul(ink, f32x4.splat(below)), laid);
       i++;
     } while (i < end && <usize>load<u32>(index + (i << 2)) == pixel);

@@ -226,12 +226,9 @@ function demandArea(blank: Blank, areaId: string): void {
     throw new ProblemError(404, 'no-such-area', `${blank.name} has no print area “${areaId}”.`);
 }
 
-/**
- * Reads a pack's manifest and makes sure that its pictures are there. @param name the id it must have, or null for any
- * @throws Error with a sentence
- */
-async function readPack(folder: string, name: string | null): Promise<Blank> {
-  const text = await readFile(join(folder, 'blank.json'), 'utf8').catch(() => {
+/** Reads a pack's manifest. @throws Error with a sentence */
+export async function readManifest(path: string): Promise<Blank> {
+  const text = await readFile(path, 'utf8').catch(() => {
     throw new Error('A blank pack needs a manifest, blank.json.');
   });
   let manifest: unknown;
@@ -245,7 +242,15 @@ async function readPack(folder: string, name: string | null): Promise<Blank> {
     throw new Error(
       `The manifest of this blank pack is not as it should be: ${Object.entries(wrong).map(([field, sentence]) => `${field}: ${sentence}`)[0]}`,
     );
-  const blank = manifest as Blank;
+  return manifest as Blank;
+}
+
+/**
+ * Reads a pack's manifest and makes sure that its pictures are there. @param name the id it must have, or null for any
+ * @throws Error with a sentence
+ */
+async function readPack(folder: string, name: string | null): Promise<Blank> {
+  const blank = await readManifest(join(folder, 'blank.json'));
   if (name !== null && blank.id !== name)
     throw new Error(`The blank in the folder “${name}” says that its id is “${blank.id}”.`);
   for (const file of filesOf(blank))

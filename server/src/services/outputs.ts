@@ -235,6 +235,7 @@ export class OutputService {
         )
       ).map((one) => [one.id, one]),
     );
+    const blanks = of === 'scenes' ? await this.workshop.blanks.of(who) : [];
     const steps: NewStep[] = [];
     const taken: string[] = [];
     for (const { designId, revision } of chosen) {
@@ -257,7 +258,6 @@ export class OutputService {
         const { wanted } = await this.pictureSets.missing(who, design, sheetDesign);
         wanted.forEach(add);
       } else if (of === 'scenes') {
-        const blanks = await this.workshop.blanks.of(who);
         for (const scene of design.outline.scenes ?? []) {
           const blank = blanks.find((one) => one.id === scene.blankId);
           if (blank)
@@ -268,17 +268,16 @@ export class OutputService {
             });
         }
       } else {
-        const old = await this.picturesOf(who, designId);
+        const stored = await this.outputs.ofDesign(PICTURE.kind, designId);
+        const judged = await this.judgedPictures(who, designId, stored);
         const again = new Map<string, PictureRequest>();
-        for (const { outOfDate, id } of old)
-          if (outOfDate) {
-            const request = requestOf(await this.picture(who, id));
-            again.set(canonicalJson(request), request);
-          }
         // One that was made again already is not made a third time.
         const current = new Set<string>();
-        for (const { outOfDate, id } of old)
-          if (!outOfDate) current.add(canonicalJson(requestOf(await this.picture(who, id))));
+        stored.forEach((picture, i) => {
+          const request = requestOf(picture);
+          if (judged[i].outOfDate) again.set(canonicalJson(request), request);
+          else current.add(canonicalJson(request));
+        });
         for (const [key, request] of again)
           if (!current.has(key)) add({ name: '', blankName: request.blankId, request });
       }

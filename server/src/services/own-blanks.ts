@@ -1,7 +1,6 @@
 import { mkdir, mkdtemp, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { blankSchema, refuse } from '@kettle/contract';
 import { fileNameOf, treatedBy, type Blank, type OwnBlankSource } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { DiedError, type RenderPool } from '../render/render-pool.js';
@@ -9,7 +8,7 @@ import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
 import type { BlobStore } from '../stores/blobs.js';
 import { newId } from '../stores/ids.js';
-import { filesOf, type BlankService } from './blanks.js';
+import { filesOf, readManifest, type BlankService } from './blanks.js';
 import { withIncoming } from './incoming.js';
 
 /** Largest pack that is taken in, bytes. */
@@ -84,7 +83,9 @@ export class OwnBlankService {
         const pathOf = (name: string): string | null => files.find((one) => one.name === name)?.path ?? null;
         const manifest = pathOf('blank.json');
         if (!manifest) throw badPack('A blank pack needs a manifest, blank.json.');
-        const blank = await manifestOf(manifest);
+        const blank = await readManifest(manifest).catch((error: Error) => {
+          throw badPack(error.message);
+        });
         const found: Record<string, string> = {};
         for (const name of filesOf(blank)) {
           const file = pathOf(name);
@@ -115,18 +116,3 @@ export class OwnBlankService {
 }
 
 const badPack = (sentence: string): ProblemError => new ProblemError(422, 'bad-pack', sentence);
-
-async function manifestOf(path: string): Promise<Blank> {
-  let manifest: unknown;
-  try {
-    manifest = JSON.parse(await readFile(path, 'utf8'));
-  } catch {
-    throw badPack('The manifest of this blank pack, blank.json, cannot be read as JSON.');
-  }
-  const wrong = refuse(blankSchema, manifest);
-  if (wrong)
-    throw badPack(
-      `The manifest of this blank pack is not as it should be: ${Object.entries(wrong).map(([field, sentence]) => `${field}: ${sentence}`)[0]}`,
-    );
-  return manifest as Blank;
-}

@@ -77,7 +77,7 @@ export class OwnBlankDraft {
   /** Why the print area is none, in a sentence. */
   readonly wrongArea = computed(() => {
     try {
-      layArea(this.source().shape, 240, Math.max(16, Math.round((240 * this.ratio()) / 1)));
+      layArea(this.source().shape, 240, Math.max(16, Math.round(240 * this.ratio())));
       return null;
     } catch (error) {
       return error instanceof RangeError ? error.message : null;
