@@ -44,5 +44,7 @@ module.exports = (config) =>
       },
     },
     reporters: ['tally'],
+    // A specification that is slow on a busy machine is no failure.
+    client: { jasmine: { timeoutInterval: 30_000 } },
     restartOnFileChange: false,
   });
