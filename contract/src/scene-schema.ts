@@ -1,4 +1,4 @@
-import { LEAST_CROP, MOST_PRINTS, MOST_SCENES, PICTURE_SHAPES } from '@kettle/core';
+import { INK_KINDS, LEAST_CROP, MOST_FOLDS, MOST_PRINTS, MOST_SCENES, PICTURE_SHAPES } from '@kettle/core';
 import * as yup from 'yup';
 import { choice, colour, finite, flag, identifier, optionalList, text } from './fields.js';
 
@@ -54,6 +54,16 @@ const behindSchema = yup
   })
   .noUnknown();
 
+const lookSchema = yup
+  .object({
+    ink: choice('Ink', INK_KINDS).optional(),
+    folds: finite('Folds', 0, MOST_FOLDS).optional(),
+    knit: finite('Knit', 0, 1).optional(),
+    softness: finite('Softness', 0, 1).optional(),
+    grain: finite('Grain', 0, 1).optional(),
+  })
+  .noUnknown();
+
 /** What a scene may say beside its blank, its colours and its light. */
 export const sceneParts = {
   trueSize: flag('True size').optional(),
@@ -61,6 +71,7 @@ export const sceneParts = {
   also: optionalList(printOnArea.required(), MOST_PRINTS - 1, `One picture shows at most ${MOST_PRINTS} print areas.`),
   own: ownPlacement.default(undefined).optional(),
   behind: behindSchema.default(undefined).optional(),
+  look: lookSchema.default(undefined).optional(),
 };
 
 export const sceneSchema = yup

@@ -1,4 +1,5 @@
 import type { Behind } from '../mockup/behind.js';
+import type { LookChoice } from '../mockup/look.js';
 import type { PictureCrop } from '../mockup/crop.js';
 import type { BlendMode } from '../raster/blend.js';
 import type { InkScreen } from '../raster/screen.js';
@@ -231,6 +232,8 @@ export interface Scene extends AreaPrint {
   readonly trueSize?: boolean;
   /** What stands behind instead of the backdrop's colour. */
   readonly behind?: Behind;
+  /** What the seller decided of the look of ink, folds and camera. */
+  readonly look?: LookChoice;
   /** Placed for this scene alone; the print file is as it was. Only the first area's print moves. */
   readonly own?: OwnPlacement;
   /** Id of the kept scene that this is; absent for one that is only looked at. */

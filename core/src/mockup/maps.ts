@@ -3,7 +3,7 @@ import type { PrintArea } from './blank.js';
 import { isWhole, type BlankView } from './crop.js';
 
 /** Edition of how maps are made. It grows whenever the same pack would give other maps: what was kept is made anew. */
-export const MAPS_EDITION = 3;
+export const MAPS_EDITION = 4;
 
 /** A decoded data picture: rows from the top, `channels` bytes a pixel. */
 export interface Plane {
@@ -39,6 +39,13 @@ export interface AreaMaps {
   readonly coverage: Uint8Array;
   /** 1/32 mip levels that keep the print from glittering where it is seen at a slant. */
   readonly detail: Uint8Array;
+  /**
+   * Where a pixel sees much more of the print one way than the other, it is sampled more than once along the longer one
+   * instead of being blurred both ways: how far across and down the print, in 1/16 of what a pixel spans at
+   * {@link pixelsPerMm}, two numbers a pixel. Both are 0 where once is enough; the first is odd where four times are
+   * needed, and even where twice will do.
+   */
+  readonly along: Int8Array;
   /** Density at which the area is seen where it faces the camera, picture pixels per mm. */
   readonly pixelsPerMm: number;
 }
@@ -235,7 +242,7 @@ export function areaMaps(
     }
   }
   const [u, v] = [us.subarray(0, count), vs.subarray(0, count)];
-  const { detail, pixelsPerMm } = detailOf(index.subarray(0, count), u, v, area, width);
+  const { detail, along, pixelsPerMm } = detailOf(index.subarray(0, count), u, v, area, width);
   if (part !== WHOLE_AREA) {
     within(u, part.x, part.width);
     within(v, part.y, part.height);
@@ -248,6 +255,7 @@ export function areaMaps(
     v: wholeNumbers(v),
     coverage: cover.slice(0, count),
     detail,
+    along,
     pixelsPerMm,
   };
 }
@@ -270,33 +278,63 @@ function wholeNumbers(values: Float32Array): Uint16Array {
 /** Pixels whose density is looked at to tell the one an area is seen at. */
 const MOST_JUDGED = 100_000;
 
-/** How many mm of print one pixel spans, and the mip level that follows from it. */
+/** From how many times as much one way as the other a pixel is sampled more than once. */
+const SLANTED = 1.35;
+/** From how many times as much it is sampled four times instead of twice. */
+const STEEP = 2.2;
+
+/** How many mm of print one pixel spans, the mip level that follows from it, and which way it spans more. */
 function detailOf(
   index: Uint32Array,
   us: Float32Array,
   vs: Float32Array,
   area: PrintArea,
   width: number,
-): { detail: Uint8Array; pixelsPerMm: number } {
-  const spansMm = new Float32Array(index.length);
+): Pick<AreaMaps, 'detail' | 'along' | 'pixelsPerMm'> {
+  const count = index.length;
+  // What a step to the right and a step down move on the print, in mm.
+  const [rightU, rightV, downU, downV] = [0, 1, 2, 3].map(() => new Float32Array(count));
   const [mmU, mmV] = [area.widthMm / 65535, area.heightMm / 65535];
-  /** Square of the distance on the print between a pixel and a neighbour that may not be there. */
-  const squared = (i: number, near: number): number =>
-    near < 0 ? 0 : ((us[i] - us[near]) * mmU) ** 2 + ((vs[i] - vs[near]) * mmV) ** 2;
   let below = 0;
-  for (let i = 0; i < index.length; i++) {
+  for (let i = 0; i < count; i++) {
     while (index[below] < index[i] - width) below++;
-    const left = i > 0 && index[i - 1] === index[i] - 1 ? i - 1 : -1;
-    const above = index[below] === index[i] - width ? below : -1;
-    spansMm[i] = Math.sqrt(Math.max(squared(i, left), squared(i, above)));
+    if (i > 0 && index[i - 1] === index[i] - 1) {
+      rightU[i] = (us[i] - us[i - 1]) * mmU;
+      rightV[i] = (vs[i] - vs[i - 1]) * mmV;
+    }
+    if (index[below] === index[i] - width) {
+      downU[i] = (us[i] - us[below]) * mmU;
+      downV[i] = (vs[i] - vs[below]) * mmV;
+    }
+  }
+  const [across, down] = [new Float32Array(count), new Float32Array(count)];
+  for (let i = 0; i < count; i++) {
+    across[i] = Math.hypot(rightU[i], rightV[i]);
+    down[i] = Math.hypot(downU[i], downV[i]);
   }
   // Some of them tell as much as all.
-  const every = Math.max(1, Math.floor(index.length / MOST_JUDGED));
-  const known = spansMm.filter((value, i) => value > 0 && i % every === 0).sort();
+  const every = Math.max(1, Math.floor(count / MOST_JUDGED));
+  const known = across.map((value, i) => Math.max(value, down[i])).filter((value, i) => value > 0 && i % every === 0);
+  known.sort();
   // A quarter of the area is seen at this density or closer, and the texture is made for it (see textureGrid).
   const typical = known.length ? known[Math.floor(known.length / 4)] : 1;
-  const detail = new Uint8Array(index.length);
-  for (let i = 0; i < detail.length; i++)
-    if (spansMm[i] > typical) detail[i] = Math.min(255, Math.round(Math.log2(spansMm[i] / typical) * 32));
-  return { detail, pixelsPerMm: 1 / typical };
+  const [detail, along] = [new Uint8Array(count), new Int8Array(count * 2)];
+  const unit = 16 / typical;
+  for (let i = 0; i < count; i++) {
+    const isWide = across[i] >= down[i];
+    const [long, short] = isWide ? [across[i], down[i]] : [down[i], across[i]];
+    let spans = long;
+    // A pixel at the rim has no neighbour to tell how it lies.
+    if (short > 0 && long > typical && long > SLANTED * short) {
+      const [u, v] = isWide ? [rightU[i], rightV[i]] : [downU[i], downV[i]];
+      const isSteep = long > STEEP * short;
+      along[i * 2] = 2 * held((u * unit) / 2) + (isSteep ? 1 : 0);
+      along[i * 2 + 1] = 2 * held((v * unit) / 2);
+      spans = Math.max(short, long / (isSteep ? 4 : 2));
+    }
+    if (spans > typical) detail[i] = Math.min(255, Math.round(Math.log2(spans / typical) * 32));
+  }
+  return { detail, along, pixelsPerMm: 1 / typical };
 }
+
+const held = (value: number): number => Math.max(-63, Math.min(63, Math.round(value)));

@@ -9,6 +9,7 @@ const maps = (index: number[], u: number): AreaMaps => ({
   v: Uint16Array.from(index, (_, i) => i),
   coverage: Uint8Array.from(index, () => 255),
   detail: new Uint8Array(index.length),
+  along: Int8Array.from(index.flatMap((_, i) => [i, -i])),
   pixelsPerMm: 1,
 });
 
@@ -23,6 +24,7 @@ describe('areas that are printed at once', () => {
     expect([...merged.u]).toEqual([20, 10, 10, 20, 20, 10, 20]);
     // Every entry keeps what belongs to it.
     expect([...merged.v]).toEqual([0, 0, 1, 1, 2, 2, 3]);
+    expect([...merged.along]).toEqual([0, 0, 0, 0, 1, -1, 1, -1, 2, -2, 2, -2, 3, -3].map((value) => value || 0));
   });
 
   it('are as they were when there is one', () => {

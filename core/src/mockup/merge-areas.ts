@@ -1,7 +1,7 @@
 import type { AreaMaps } from './maps.js';
 
 /** The pixels of several print areas in row order; a pixel that several share comes once for each, the lowest first. */
-export interface MergedAreas extends Pick<AreaMaps, 'count' | 'index' | 'u' | 'v' | 'coverage' | 'detail'> {
+export interface MergedAreas extends Pick<AreaMaps, 'count' | 'index' | 'u' | 'v' | 'coverage' | 'detail' | 'along'> {
   /** Number of the print at each entry. */
   readonly print: Uint8Array;
 }
@@ -20,6 +20,7 @@ export function mergeAreas(areas: readonly { readonly maps: AreaMaps; readonly p
     v: new Uint16Array(count),
     coverage: new Uint8Array(count),
     detail: new Uint8Array(count),
+    along: new Int8Array(count * 2),
     print: new Uint8Array(count),
   };
   const next = areas.map(() => 0);
@@ -36,6 +37,8 @@ export function mergeAreas(areas: readonly { readonly maps: AreaMaps; readonly p
     merged.v[at] = maps.v[from];
     merged.coverage[at] = maps.coverage[from];
     merged.detail[at] = maps.detail[from];
+    merged.along[at * 2] = maps.along[from * 2];
+    merged.along[at * 2 + 1] = maps.along[from * 2 + 1];
     merged.print[at] = print;
   }
   return merged;

@@ -27,10 +27,10 @@ const aligned = (bytes: number): number => Math.ceil(bytes / ALIGN) * ALIGN;
 /** Lengths of the pieces in bytes, in their order. */
 function lengths({ width, height, count, areaAlone }: Head): readonly number[] {
   const pixels = areaAlone ? 0 : width * height;
-  return [pixels * 4, pixels, pixels * 4, pixels, count * 4, count * 2, count * 2, count, count];
+  return [pixels * 4, pixels, pixels * 4, pixels, count * 4, count * 2, count * 2, count, count, count * 2];
 }
 
-const piecesOf = ({ maps, area }: BlankPreview): readonly (Uint8Array | Uint16Array | Uint32Array)[] => [
+const piecesOf = ({ maps, area }: BlankPreview): readonly (Uint8Array | Int8Array | Uint16Array | Uint32Array)[] => [
   maps.photo,
   maps.mask,
   maps.shade,
@@ -40,6 +40,7 @@ const piecesOf = ({ maps, area }: BlankPreview): readonly (Uint8Array | Uint16Ar
   area.v,
   area.coverage,
   area.detail,
+  area.along,
 ];
 
 /**
@@ -111,6 +112,7 @@ export function readPreview(bytes: ArrayBuffer): BlankPreview {
       v: shortsAt(6),
       coverage: bytesAt(7),
       detail: bytesAt(8),
+      along: new Int8Array(bytes, starts[9], sizes[9]),
     },
   };
 }

@@ -1,19 +1,25 @@
 import { linearOf, rgbOf } from '../colour/srgb.js';
 import type { Pixels } from '../raster/pixels.js';
 import { FINER, MOST_TEXTURE, type TextureGrid } from './area.js';
-import type { Blank } from './blank.js';
+import type { Blank, PrintArea } from './blank.js';
 import { exposureOf } from './exposure.js';
+import { inkOn, PLAIN_LOOK, type Look } from './look.js';
 import type { AreaMaps, SceneMaps } from './maps.js';
 import { mergeAreas } from './merge-areas.js';
 
 interface KernelExports {
   readonly memory: { readonly buffer: ArrayBuffer };
   allocate(bytes: number): number;
-  expose(gain: number): void;
+  expose(gain: number, folds: number): void;
+  knitted(strength: number, across: number, down: number): void;
+  inkAs(sheen: number, film: number, dye: number, relief: number, seep: number): void;
+  layCloth(...values: number[]): void;
+  knitProduct(...values: number[]): void;
+  finish(...values: number[]): void;
   standBefore(backdrop: number): void;
   renderProduct(...values: number[]): void;
-  buildTexture(print: number, source: number, width: number, height: number, room: number): void;
-  layPrint(print: number, coarser: number, adds: number): void;
+  buildTexture(...values: number[]): void;
+  layPrint(print: number, coarser: number, adds: number, span: number): void;
   renderPrints(...values: number[]): void;
 }
 
@@ -31,7 +37,16 @@ export interface SceneLook {
   readonly inkOpacity: number;
   /** 0 to 1. */
   readonly shadow: number;
+  /** Nothing is added when it is absent. */
+  readonly look?: Look;
 }
+
+/** Stitches of a tee's jersey, per mm across and down: 14 wales and 19 courses a centimetre, as in a cloth of 150 g/m². */
+const STITCHES = { across: 1.4, down: 1.9 } as const;
+/** Longest side of a picture that shows all of what a camera adds, px. */
+const FINISHED_AT = 2000;
+/** How far a stitch changes the light where the knit is as strong as it gets, as a share. */
+const KNIT_LIGHT = 0.16;
 
 /** Compiles the kernel once; pass the result to each {@link SceneKernel}. */
 export const compileSceneKernel = (wasm: Uint8Array | ArrayBuffer): object => new WebAssembly.Module(wasm);
@@ -42,7 +57,7 @@ export const MOST_PRINTS = 20;
 /** A print area's texture in kernel memory. */
 interface Texture {
   readonly print: number;
-  readonly adds: boolean;
+  readonly area: Pick<PrintArea, 'widthMm' | 'heightMm' | 'kind'>;
   at: number;
   pixels: number;
   grid: TextureGrid | null;
@@ -53,7 +68,7 @@ interface Laid {
   readonly count: number;
   /** Entries that there is room for. */
   readonly room: number;
-  readonly at: Readonly<Record<'index' | 'u' | 'v' | 'coverage' | 'detail' | 'print', number>>;
+  readonly at: Readonly<Record<'index' | 'u' | 'v' | 'coverage' | 'detail' | 'along' | 'print', number>>;
 }
 
 /**
@@ -65,6 +80,8 @@ export class SceneKernel {
   private readonly kernel: KernelExports;
   private readonly at: Record<'photo' | 'mask' | 'shade' | 'shadow' | 'bare' | 'out', number>;
   private readonly areas = new Map<string, AreaMaps>();
+  /** Where each print area lies in the picture, once that was asked. */
+  private readonly bounds = new Map<string, readonly [number, number, number, number]>();
   private readonly textures = new Map<string, Texture>();
   private readonly pixels: number;
   /** Room for the pixels of a texture on their way in. */
@@ -72,6 +89,8 @@ export class SceneKernel {
   /** The entries of the areas that were printed on last, in the order of their pixels. */
   private laid: Laid | null = null;
   private drawnProduct = '';
+  /** Room for the picture as a camera finishes it; 0 until there was one. */
+  private finishedAt = 0;
   /** Room for a picture behind the product; 0 until there was one. */
   private behindAt = 0;
   private isBehind = false;
@@ -81,7 +100,7 @@ export class SceneKernel {
     private readonly blank: Pick<Blank, 'albedo' | 'glossTint'>,
     readonly maps: Pick<SceneMaps, 'width' | 'height'> & SceneMaps,
     /** How brightly it is shot; found on the maps when absent. */
-    exposure: number = exposureOf(maps, blank.albedo),
+    private readonly exposure: number = exposureOf(maps, blank.albedo),
   ) {
     this.kernel = new WebAssembly.Instance(module, {
       env: {
@@ -91,7 +110,7 @@ export class SceneKernel {
       },
     }).exports as KernelExports;
     this.pixels = maps.width * maps.height;
-    this.kernel.expose(exposure);
+    this.kernel.knitted(0, STITCHES.across, STITCHES.down);
     this.at = {
       photo: this.put(maps.photo),
       mask: this.put(maps.mask),
@@ -102,12 +121,12 @@ export class SceneKernel {
     };
   }
 
-  /** Makes a print area known. @param adds true for a panel of cloth, false for a print that lies on what is below */
-  addArea(id: string, maps: AreaMaps, adds = false): void {
+  /** Makes a print area known. A panel's ink lies beside that of other panels, any other's on what is below. */
+  addArea(area: Pick<PrintArea, 'id' | 'widthMm' | 'heightMm' | 'kind'>, maps: AreaMaps): void {
     if (this.textures.size >= MOST_PRINTS)
       throw new RangeError(`One picture shows at most ${MOST_PRINTS} print areas.`);
-    this.areas.set(id, maps);
-    this.textures.set(id, { print: this.textures.size, adds, at: 0, pixels: 0, grid: null });
+    this.areas.set(area.id, maps);
+    this.textures.set(area.id, { print: this.textures.size, area, at: 0, pixels: 0, grid: null });
   }
 
   hasArea(id: string): boolean {
@@ -139,8 +158,22 @@ export class SceneKernel {
       own.pixels = pixels;
     }
     new Uint8Array(this.kernel.memory.buffer, this.source.at, pixels * 4).set(texture.data);
+    const finer = grid.density / maps.pixelsPerMm;
+    const isPanel = own.area.kind === 'all-over';
     this.kernel.buildTexture(own.print, this.source.at, texture.width, texture.height, own.at);
-    this.kernel.layPrint(own.print, Math.log2((FINER * maps.pixelsPerMm) / grid.density), own.adds ? 1 : 0);
+    this.kernel.layPrint(own.print, Math.log2(FINER / finer), isPanel ? 1 : 0, finer);
+    const { widthMm, heightMm } = own.area;
+    const { x, y, width, height } = maps.part;
+    this.kernel.layCloth(
+      own.print,
+      (width * widthMm) / 65535,
+      x * widthMm,
+      (height * heightMm) / 65535,
+      y * heightMm,
+      isPanel ? 0 : widthMm,
+      heightMm,
+      maps.pixelsPerMm,
+    );
     own.grid = grid;
   }
 
@@ -150,17 +183,22 @@ export class SceneKernel {
    */
   render(look: SceneLook, areaIds: readonly string[]): Pixels {
     const { photo, mask, shade, shadow, bare, out } = this.at;
+    const place = [photo, mask, shade, shadow];
     const garment = linear(look.garment);
     const { albedo, glossTint } = this.blank;
-    const product = `${look.garment} ${look.backdrop} ${look.shadow} ${areaIds.join(' ')}`;
+    const { ink, folds, knit, softness, grain } = look.look ?? PLAIN_LOOK;
+    const product = [look.garment, look.backdrop, look.shadow, folds, knit, softness, grain, ...areaIds].join(' ');
+    const printed = areaIds.filter((id) => this.areaMaps(id) && this.textures.get(id)?.grid);
+    const laid = printed.length ? this.lay(printed) : null;
+    const isNew = product !== this.drawnProduct;
+    const strength = laid ? knit * KNIT_LIGHT : 0;
+    this.kernel.knitted(strength, STITCHES.across, STITCHES.down);
     // The bare product is kept: a new design only touches the pixels of its print area.
-    if (product !== this.drawnProduct) {
+    if (isNew) {
+      this.kernel.expose(this.exposure, folds);
       this.kernel.renderProduct(
         this.pixels,
-        photo,
-        mask,
-        shade,
-        shadow,
+        ...place,
         bare,
         ...garment,
         ...linear(look.backdrop),
@@ -168,12 +206,18 @@ export class SceneKernel {
         glossTint,
         look.shadow,
       );
+      if (laid && strength > 0) {
+        const { index, u, v, detail, print } = laid.at;
+        const { count } = laid;
+        this.kernel.knitProduct(count, index, u, v, detail, print, ...place, bare, ...garment, albedo, glossTint);
+      }
       new Uint8Array(this.kernel.memory.buffer).copyWithin(out, bare, bare + this.pixels * 4);
       this.drawnProduct = product;
     }
-    const printed = areaIds.filter((id) => this.areaMaps(id) && this.textures.get(id)?.grid);
-    if (printed.length) {
-      const { count, at } = this.lay(printed);
+    if (laid) {
+      const { count, at } = laid;
+      const { sheen, film, dye, relief, seep } = inkOn(ink, look.garment);
+      this.kernel.inkAs(sheen, film, dye, relief, seep);
       this.kernel.renderPrints(
         count,
         at.index,
@@ -181,11 +225,9 @@ export class SceneKernel {
         at.v,
         at.coverage,
         at.detail,
+        at.along,
         at.print,
-        photo,
-        mask,
-        shade,
-        shadow,
+        ...place,
         bare,
         out,
         look.inkOpacity,
@@ -194,11 +236,52 @@ export class SceneKernel {
         glossTint,
       );
     }
-    return {
-      width: this.maps.width,
-      height: this.maps.height,
-      data: new Uint8ClampedArray(this.kernel.memory.buffer, out, this.pixels * 4),
-    };
+    const { width, height } = this.maps;
+    let shown = out;
+    // A small picture is a large one made smaller: less of a lens and a sensor is left.
+    const share = Math.min(1, Math.max(width, height) / FINISHED_AT);
+    if (softness > 0 || grain > 0) {
+      shown = this.finishedAt ||= this.kernel.allocate(this.pixels * 4);
+      const changed = isNew ? [0, 0, width, height] : this.changedBy(printed);
+      this.kernel.finish(out, shown, width, height, ...changed, softness * share, grain * share);
+    }
+    return { width, height, data: new Uint8ClampedArray(this.kernel.memory.buffer, shown, this.pixels * 4) };
+  }
+
+  /** What a design on some areas changes of the picture: first column and row, and the ones after the last. */
+  changedBy(areaIds: readonly string[]): readonly [left: number, top: number, right: number, bottom: number] {
+    const { width, height } = this.maps;
+    let [left, top, right, bottom] = [width, height, 0, 0];
+    for (const id of areaIds) {
+      const seen = this.boundsOf(id);
+      left = Math.min(left, seen[0]);
+      top = Math.min(top, seen[1]);
+      right = Math.max(right, seen[2]);
+      bottom = Math.max(bottom, seen[3]);
+    }
+    // A lens takes something of its neighbours.
+    return right === 0
+      ? [0, 0, 0, 0]
+      : [Math.max(0, left - 1), Math.max(0, top - 1), Math.min(width, right + 1), Math.min(height, bottom + 1)];
+  }
+
+  private boundsOf(areaId: string): readonly [number, number, number, number] {
+    let bounds = this.bounds.get(areaId);
+    if (!bounds) {
+      const { width } = this.maps;
+      const { index, count } = this.areaMaps(areaId);
+      let [left, right] = [width, 0];
+      for (let i = 0; i < count; i++) {
+        const x = index[i] % width;
+        if (x < left) left = x;
+        if (x >= right) right = x + 1;
+      }
+      bounds = count
+        ? [left, Math.floor(index[0] / width), right, Math.floor(index[count - 1] / width) + 1]
+        : [width, Infinity, 0, 0];
+      this.bounds.set(areaId, bounds);
+    }
+    return bounds;
   }
 
   /** Sets the product before an opaque picture as large as the scene, or, with null, before its backdrop's colour. */
@@ -233,10 +316,11 @@ export class SceneKernel {
           v: this.kernel.allocate(count * 2),
           coverage: this.kernel.allocate(count),
           detail: this.kernel.allocate(count),
+          along: this.kernel.allocate(count * 2),
           print: this.kernel.allocate(count),
         },
       };
-    for (const part of ['index', 'u', 'v', 'coverage', 'detail', 'print'] as const)
+    for (const part of ['index', 'u', 'v', 'coverage', 'detail', 'along', 'print'] as const)
       this.write(laid.at[part], merged[part]);
     this.laid = { ...laid, key, count };
     return this.laid;
@@ -248,7 +332,7 @@ export class SceneKernel {
     return at;
   }
 
-  private write(at: number, values: Uint8Array | Uint8ClampedArray | Uint16Array | Uint32Array): void {
+  private write(at: number, values: Uint8Array | Uint8ClampedArray | Int8Array | Uint16Array | Uint32Array): void {
     new Uint8Array(this.kernel.memory.buffer, at, values.byteLength).set(
       new Uint8Array(values.buffer, values.byteOffset, values.byteLength),
     );

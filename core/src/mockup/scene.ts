@@ -21,6 +21,7 @@ import {
 } from './area.js';
 import { WHOLE_AREA } from './maps.js';
 import type { Behind } from './behind.js';
+import { lookOf, type Look } from './look.js';
 import { isInRoom, type Blank, type PictureFit, type PictureFormat, type PrintArea } from './blank.js';
 
 /** The look of a scene that a blank starts with. */
@@ -166,6 +167,8 @@ export interface PictureRecipe {
   readonly shadow: number;
   /** What stands behind instead of the backdrop's colour. */
   readonly behind?: Behind;
+  /** How ink, folds and camera look; nothing is added when it is absent. */
+  readonly look?: Look;
   /** What is printed on each area, from the lowest to the topmost. */
   readonly prints: readonly PrintRecipeOnArea[];
 }
@@ -243,6 +246,7 @@ export function pictureRecipe(
     inkOpacity: scene.inkOpacity,
     shadow: scene.shadow,
     ...(scene.behind && !isInRoom(blank) ? { behind: scene.behind } : {}),
+    look: lookOf(scene.look, blank, prints[0]?.requirement ?? null, scene.garment),
     prints: prints.map(({ areaId, requirement, grid, part }, i) => {
       const placement = placeScene(design, blank, areaOf(blank, areaId), requirement, sizingOf(scene, i));
       return {

@@ -16,6 +16,7 @@ import {
   type AreaGrid,
   type AreaPrint,
   type Behind,
+  type LookChoice,
   type Blank,
   type Box,
   type OwnPlacement,
@@ -122,6 +123,7 @@ export async function recipeOfPicture(
     trueSize: request.trueSize,
     own: request.own as OwnPlacement | undefined,
     behind: request.behind as Behind | undefined,
+    look: request.look as LookChoice | undefined,
     also: request.also as readonly AreaPrint[] | undefined,
   };
   const { blanks } = workshop;

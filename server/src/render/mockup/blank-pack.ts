@@ -122,11 +122,7 @@ export async function readyBlank(
   const kernel = await entry;
   for (const { areaId, part } of areas)
     if (!kernel.hasArea(areaId))
-      kernel.addArea(
-        areaId,
-        await blankAreaMaps(files, blank, areaId, view, part),
-        areaOf(blank, areaId).kind === 'all-over',
-      );
+      kernel.addArea(areaOf(blank, areaId), await blankAreaMaps(files, blank, areaId, view, part));
   return kernel;
 }
 

@@ -9,6 +9,7 @@ import {
   emptyDesign,
   partOfArea,
   pictureRecipe,
+  PLAIN_LOOK,
   textureGrid,
   viewOf,
   type AreaPrint,
@@ -46,7 +47,7 @@ describe('a part of a picture', () => {
   /** The art over the whole of a print area. */
   async function drawn(id: string, crop: Box | null, size: number, more: Partial<Scene> = {}): Promise<Pixels> {
     const blank = await blankOf(id);
-    const scene = { ...defaultScene(blank, null), ...more };
+    const scene = { ...defaultScene(blank, null), look: PLAIN_LOOK, ...more };
     const areaIds = [scene.areaId, ...((scene.also ?? []) as AreaPrint[]).map((one) => one.areaId)];
     const [files, view] = [packIn(join(BLANKS, id), blank), viewOf(blank, crop, size)];
     const seen = await Promise.all(

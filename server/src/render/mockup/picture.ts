@@ -72,7 +72,7 @@ function clipOutside(
 /** Draws a scene. */
 export async function drawScene(
   kernel: SceneKernel,
-  recipe: Pick<PictureRecipe, 'garment' | 'backdrop' | 'inkOpacity' | 'shadow' | 'prints'>,
+  recipe: Pick<PictureRecipe, 'garment' | 'backdrop' | 'inkOpacity' | 'shadow' | 'look' | 'prints'>,
   files: Files,
   behind: Pixels | null = null,
 ): Promise<Pixels> {

@@ -7,6 +7,7 @@ import {
   emptyDesign,
   exposureOf,
   pictureRecipe,
+  PLAIN_LOOK,
   placeScene,
   textureGrid,
   type Blank,
@@ -105,7 +106,7 @@ async function differences(
     place: { x: field.width / 2, y: field.height / 2, ...field, turn: 0, flipX: false, flipY: false },
   };
   const design = { ...emptyDesign('Art', field), layers: [layer] };
-  const scene = { ...defaultScene(blank, null), trueSize: true };
+  const scene = { ...defaultScene(blank, null), trueSize: true, look: PLAIN_LOOK };
   const kernel = await readyBlank(files, blank, [{ areaId: area.id }], viewOf(blank, null, blank.width));
   const grid = textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm);
   const recipe = pictureRecipe(

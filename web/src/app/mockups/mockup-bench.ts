@@ -21,11 +21,13 @@ import {
   isClothing,
   largestIn,
   layoutTarget,
+  lookOf,
   mapBox,
   onPicture,
   ownPlacement,
   panelRequirement,
   panelsOf,
+  PLAIN_LOOK,
   placeScene,
   printAreasOf,
   printsOf,
@@ -37,6 +39,8 @@ import {
   type Blank,
   type Box,
   type DesignDocument,
+  type Look,
+  type LookChoice,
   type Point,
   type PrintArea,
   type Requirement,
@@ -190,6 +194,22 @@ export class MockupBench {
     const grid = await firstValueFrom(this.shelf.grid(blank.id, area.id));
     const art = artOnArea(design, placement, requirement, scene.garment);
     return cropOn(blank, scene.crop, onPicture(grid, area, art));
+  }
+
+  /** How a choice makes this scene look. */
+  lookWith(choice: LookChoice | undefined): Look | null {
+    const [blank, scene] = [this.blank(), this.scene()];
+    return blank && scene ? lookOf(choice, blank, this.requirement(), scene.garment) : null;
+  }
+
+  /** How this scene looks. */
+  readonly look = computed(() => this.lookWith(this.scene()?.look));
+  /** True while the picture is shown as it would be without any look. */
+  readonly before = signal(false);
+
+  /** A scene as it is drawn. @param plain without what ink, folds and camera add */
+  drawnScene(blank: Blank, scene: Scene, requirement: Requirement | null, plain = false): Scene & { look: Look } {
+    return { ...scene, look: plain ? PLAIN_LOOK : lookOf(scene.look, blank, requirement, scene.garment) };
   }
 
   /** Pieces of cloth of this blank that can be printed before they are sewn. */

@@ -24,7 +24,6 @@ import {
   type KeptScene,
   type PictureFormat,
   type PictureSetFields,
-  type Scene,
 } from '@kettle/core';
 import { EMPTY, Observable, Subject, catchError, filter, forkJoin, merge, startWith, switchMap } from 'rxjs';
 import { ActivatedRoute } from '@angular/router';
@@ -40,6 +39,7 @@ import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture
 import { BlankList } from './blank-list';
 import { MockupBench } from './mockup-bench';
 import { SceneFrame } from './scene-frame';
+import { SceneLook } from './scene-look';
 import { SceneList } from './scene-list';
 import { SceneView } from './scene-view';
 import { ScenePainter } from './scene-painter';
@@ -56,6 +56,7 @@ import { SmallScenes } from './small-scenes';
     MatSliderModule,
     SceneView,
     SceneFrame,
+    SceneLook,
     SceneList,
     TargetPicture,
     BlankList,
@@ -187,11 +188,6 @@ export class MockupsStation {
   protected tickAll(): void {
     const all = this.mockup.blank()?.colourways ?? [];
     this.mockup.setOf.update((before) => new Set(before.size === all.length ? [] : all.map((one) => one.name)));
-  }
-
-  protected showsThrough({ inkOpacity }: Scene): string {
-    const share = Math.round((1 - inkOpacity) * 100);
-    return share === 0 ? 'none' : `${share} %`;
   }
 
   /** What is asked for beside size and kind. */

@@ -132,6 +132,7 @@ describe('the scene kernel in the browser', () => {
     v: Uint16Array.of(32768, 32768, 32768, 32768),
     coverage: Uint8Array.of(255, 200, 255, 128),
     detail: new Uint8Array(4),
+    along: new Int8Array(8),
     part: { x: 0, y: 0, width: 1, height: 1 },
     pixelsPerMm: 1,
   };
@@ -139,7 +140,7 @@ describe('the scene kernel in the browser', () => {
 
   beforeAll(async () => {
     kernel = new SceneKernel(compileSceneKernel(await (await fetch('/scene.wasm')).arrayBuffer()), blank, maps);
-    kernel.addArea('front', area);
+    kernel.addArea({ id: 'front', widthMm: 100, heightMm: 100 }, area);
   });
 
   it('follows the packs’ formula and the shoulder to one level, in every garment colour and ink', () => {

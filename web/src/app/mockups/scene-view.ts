@@ -149,6 +149,7 @@ export class SceneView {
   constructor() {
     effect(() => {
       this.assets.imagesReady();
+      this.mockup.before();
       if (this.ready() && this.mockup.scene() && this.mockup.placement() && this.bench.desk.document()) this.draw();
     });
   }
@@ -170,7 +171,8 @@ export class SceneView {
       this.texture.draw({ ...print, design, garment: scene.garment, seen: ready.maps[i] }),
     );
     this.inFlight++;
-    this.painter.draw(ready, scene, drawn).subscribe({
+    const look = this.mockup.drawnScene(ready.seen.blank, scene, prints[0]?.requirement ?? null, this.mockup.before());
+    this.painter.draw(ready, look, drawn).subscribe({
       next: ({ width, height, top, pixels, milliseconds }) => {
         this.frame.set(milliseconds);
         if (ready.seen.blank.id === this.mockup.blank()?.id) this.drawnBlank.set(ready.seen.blank.id);

@@ -83,7 +83,7 @@ class ReadyBlanks {
 }
 
 const add = (kernel: SceneKernel, { blank }: SeenBlank, areaId: string, maps: AreaMaps): void =>
-  kernel.addArea(areaId, maps, areaOf(blank, areaId).kind === 'all-over');
+  kernel.addArea(areaOf(blank, areaId), maps);
 
 /** Each takes about 25 MB. */
 const large = new ReadyBlanks(6);
@@ -100,16 +100,6 @@ async function prepare(blanks: readonly SeenBlank[]): Promise<void> {
 
 /** What the page shows: product, areas, colours. */
 let shown = '';
-
-/** First row of some print areas, and the one after their last. */
-function rowsOf(kernel: SceneKernel, areaIds: readonly string[]): [number, number] {
-  const { width } = kernel.maps;
-  const rows = areaIds.flatMap((id) => {
-    const { index, count } = kernel.areaMaps(id);
-    return count ? [Math.floor(index[0] / width), Math.floor(index[count - 1] / width) + 1] : [];
-  });
-  return rows.length ? [Math.min(...rows), Math.max(...rows)] : [0, 0];
-}
 
 /** What stands behind in each kernel by now: it is laid there again only when it is another. */
 const behinds = new WeakMap<SceneKernel, string>();
@@ -170,10 +160,9 @@ async function answer(request: SceneRequest): Promise<{ reply: SceneReply; trans
         look.garment,
         look.backdrop,
         look.shadow,
-        look.behind?.to,
-        look.behind?.turn,
+        JSON.stringify([look.behind, look.look]),
       ].join(' ');
-      const [top, bottom] = product === shown ? rowsOf(kernel, seen.areaIds) : [0, height];
+      const [, top, , bottom] = product === shown ? kernel.changedBy(seen.areaIds) : [0, 0, width, height];
       shown = product;
       const pixels = data.slice(top * width * 4, bottom * width * 4).buffer as ArrayBuffer;
       return {

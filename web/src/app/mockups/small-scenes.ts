@@ -119,7 +119,8 @@ export class SmallScenes implements OnDestroy {
     const drawn = prints.map((print, i) =>
       this.texture.draw({ ...print, design, garment: scene.garment, seen: areas[i] }),
     );
-    const picture = await firstValueFrom(this.painter.drawSmall(seen, scene, drawn));
+    const look = this.mockup.drawnScene(blank, scene, prints[0]?.requirement ?? null);
+    const picture = await firstValueFrom(this.painter.drawSmall(seen, look, drawn));
     if (this.ended) return;
     const url = URL.createObjectURL(picture);
     const before = this.pictures().get(key);

@@ -1,0 +1,70 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatSliderModule } from '@angular/material/slider';
+import { INK_ADVICE, INK_KINDS, INK_WORDS, MOST_FOLDS, type InkKind, type Look } from '@kettle/core';
+import { Bench } from '../bench/bench';
+import { MockupBench } from './mockup-bench';
+
+type Measure = Exclude<keyof Look, 'ink'>;
+
+/** How ink, folds and camera look, and the picture without any of it beside. */
+@Component({
+  selector: 'ks-scene-look',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatSliderModule],
+  templateUrl: './scene-look.html',
+  styleUrl: './scene-look.scss',
+})
+export class SceneLook {
+  private readonly bench = inject(Bench);
+  protected readonly mockup = inject(MockupBench);
+  protected readonly kinds = INK_KINDS;
+  protected readonly words = INK_WORDS;
+  protected readonly advice = INK_ADVICE;
+  protected readonly look = this.mockup.look;
+  protected readonly opacity = computed(() => this.mockup.scene()?.inkOpacity ?? 1);
+  /** The ink of this print by itself. */
+  protected readonly usual = computed(() => this.mockup.lookWith(undefined)?.ink ?? 'plain');
+  protected readonly chosen = computed(() => this.mockup.scene()?.look?.ink ?? null);
+  protected readonly isChanged = computed(() => this.mockup.scene()?.look !== undefined);
+  protected readonly sliders = computed<readonly { key: Measure; label: string; most: number }[]>(() => [
+    { key: 'folds', label: 'Folds', most: MOST_FOLDS },
+    ...(this.mockup.blank()?.category === 'Tops'
+      ? [{ key: 'knit' as const, label: 'Knit of the cloth, up close', most: 1 }]
+      : []),
+    { key: 'softness', label: 'Softness of the lens', most: 1 },
+    { key: 'grain', label: 'Grain of the camera', most: 1 },
+  ]);
+
+  protected said(key: Measure, value: number): string {
+    if (key === 'folds') return value === 1 ? 'as taken' : `${Math.round(value * 100)} %`;
+    return value === 0 ? 'none' : `${Math.round(value * 100)} %`;
+  }
+
+  protected showsThrough(): string {
+    const share = Math.round((1 - this.opacity()) * 100);
+    return share === 0 ? 'none' : `${share} %`;
+  }
+
+  protected takeInk(value: string): void {
+    const { ink: _ink, ...rest } = this.mockup.scene()?.look ?? {};
+    const look = value === 'usual' ? rest : { ...rest, ink: value as InkKind };
+    this.mockup.change({ look: Object.keys(look).length ? look : undefined });
+    this.bench.desk.settle();
+  }
+
+  protected set(key: Measure, value: number): void {
+    this.mockup.change({ look: { ...this.mockup.scene()?.look, [key]: value } }, `look ${key}`);
+  }
+
+  protected asUsual(): void {
+    this.mockup.change({ look: undefined });
+    this.bench.desk.settle();
+  }
+
+  /** A key that is held down repeats. */
+  protected holdKey(event: KeyboardEvent, isDown: boolean): void {
+    if (event.key !== ' ' && event.key !== 'Enter') return;
+    event.preventDefault();
+    this.mockup.before.set(isDown);
+  }
+}
