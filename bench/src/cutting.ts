@@ -139,7 +139,7 @@ async function whole(path: string, folder: string): Promise<Row[]> {
     const order = join(folder, 'treat.json');
     await writeFile(order, JSON.stringify({ jobs }));
     const { stdout } = await promisify(execFile)(process.execPath, [MAKER, order], {
-      env: { ...process.env, ...RENDER_ENVIRONMENT, KETTLE_TREATED: join(folder, 'treated') },
+      env: { ...process.env, ...RENDER_ENVIRONMENT, KETTLE_KEPT: folder },
     });
     const { times, peak } = JSON.parse(stdout) as { times: number[]; peak: number };
     rows.push(

@@ -1,3 +1,5 @@
+import { spawn } from 'node:child_process';
+import { execPath } from 'node:process';
 import type { Page } from '@playwright/test';
 import { SELLER, type RunningServer } from '@kettle/server';
 import { against, measureOf, type Row } from './timing.js';
@@ -10,8 +12,24 @@ export async function dragOnShirt(page: Page, { address, house }: RunningServer)
     () => Number(document.querySelector('[data-frame-ms]')?.getAttribute('data-frame-ms') ?? 0) > 0,
   );
   await page.waitForTimeout(1500);
+  const alone = await dragged(page);
+  // Another program takes all of a core meanwhile.
+  const busy = spawn(execPath, ['-e', 'for (;;);'], { stdio: 'ignore' });
+  const beside = await dragged(page).finally(() => busy.kill('SIGKILL'));
+  return [
+    against(
+      `Preview 1000 × 1000 while dragging: drawing a frame (${alone.drawing.length} frames)`,
+      measureOf(alone.drawing),
+      16.7,
+    ),
+    against('The same while another program keeps a core busy', measureOf(beside.drawing), 16.7),
+    against('From one shown frame to the next', measureOf(alone.gaps), 33),
+  ];
+}
+
+async function dragged(page: Page): Promise<{ gaps: number[]; drawing: number[] }> {
   // One move for each frame of the screen, made inside the page, so that the test's own pace is not measured.
-  const { gaps, drawing } = await page.evaluate(async () => {
+  return page.evaluate(async () => {
     const shown = document.querySelector('[data-frame-ms]')!;
     const [svg, path] = [shown.querySelector('svg')!, shown.querySelector<SVGPathElement>('path.art')!];
     const box = path.getBoundingClientRect();
@@ -33,8 +51,4 @@ export async function dragOnShirt(page: Page, { address, house }: RunningServer)
     svg.dispatchEvent(at('pointerup', x, y));
     return { gaps: times.slice(1).map((time, i) => time - times[i]), drawing };
   });
-  return [
-    against(`Preview 1000 × 1000 while dragging: drawing a frame (${drawing.length} frames)`, measureOf(drawing), 16.7),
-    against('The same: from one shown frame to the next', measureOf(gaps), 33),
-  ];
 }

@@ -4,6 +4,7 @@ import { cutting } from './cutting.js';
 import { cutOuts } from './cut-outs.js';
 import { dragOfThirty } from './drag.js';
 import { dragOnShirt } from './drag-on-shirt.js';
+import { listingPictures } from './listing-pictures.js';
 import { largeDrawing } from './large-drawing.js';
 import { benchPrintFile } from './print-file.js';
 import { printOfThirty } from './print-of-thirty.js';
@@ -22,6 +23,7 @@ export const PARTS: Readonly<Record<string, () => Promise<readonly Row[]>>> = {
   packing: () => withApplication(async (application) => [await benchPacking(application)]),
   'cut-outs': cutOuts,
   cutting: () => withApplication(cutting),
+  pictures: () => withApplication(listingPictures),
   preview: () => withApplication(async ({ page, demo }) => dragOnShirt(await page(), await demo())),
   drag: () => withApplication(async ({ page, demo }) => dragOfThirty(await page(), await demo())),
   blanks: () => withApplication(async ({ page, demo }) => blanks(await page(), await demo())),

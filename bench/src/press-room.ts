@@ -13,7 +13,7 @@ import sharp from 'sharp';
 import type { Application } from './application.js';
 import { benchTarget } from './bench-target.js';
 import { painting } from './print-file.js';
-import { against, beside, inTurns, measureOf, type Row } from './timing.js';
+import { against, beside, inTurns, measureOf, twoAtATime, type Row } from './timing.js';
 
 const [WIDTH, HEIGHT, ROUNDS] = [4500, 5400, 5];
 
@@ -135,17 +135,6 @@ async function sharpFile(art: string, { width, height }: { width: number; height
     .withIccProfile('srgb')
     .png({ compressionLevel: 6 })
     .toBuffer();
-}
-
-async function twoAtATime(count: number, work: (i: number) => Promise<void>): Promise<number> {
-  const start = performance.now();
-  let next = 0;
-  await Promise.all(
-    [0, 1].map(async () => {
-      while (next < count) await work(next++);
-    }),
-  );
-  return performance.now() - start;
 }
 
 const MAKER = fileURLToPath(new URL('./print-phases.js', import.meta.url));

@@ -41,6 +41,18 @@ export async function inTurns(
   };
 }
 
+/** Does some work again and again, two at a time. Milliseconds for all of it. */
+export async function twoAtATime(count: number, work: (i: number) => Promise<void>): Promise<number> {
+  const start = performance.now();
+  let next = 0;
+  await Promise.all(
+    [0, 1].map(async () => {
+      while (next < count) await work(next++);
+    }),
+  );
+  return performance.now() - start;
+}
+
 /** A line of the table: what was measured, against what, and what is allowed. */
 export interface Row {
   readonly what: string;

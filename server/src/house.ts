@@ -93,18 +93,17 @@ export async function openHouse({
   await writeFile(fonts, fontsConfiguration(ownFaces, join(cache, 'fontconfig')));
   // What people look at, what they type, what comes in and what the queue makes do not wait for each other: a hostile
   // file holds up its own lane alone.
-  const treated = join(cache, 'treated');
-  const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())), { fonts, treated });
+  const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())), { fonts, kept: cache });
   const typePool = new RenderPool(1);
-  const intakePool = new RenderPool(1, { fonts, treated });
+  const intakePool = new RenderPool(1, { fonts, kept: cache });
   // Large documents are read and judged where nobody waits for it.
   const thinkPool = new RenderPool(1);
   // Steps of the queue have their tries there: what somebody waits for beside what takes long.
-  const soonPool = new RenderPool(1, { tries: 1, fonts, treated });
+  const soonPool = new RenderPool(1, { tries: 1, fonts, kept: cache });
   // Exports keep all cores busy, behind whatever somebody looks at.
-  const exportPool = new RenderPool(exporters, { tries: 1, fonts, treated, behind: true });
+  const exportPool = new RenderPool(exporters, { tries: 1, fonts, kept: cache, behind: true });
   // A print is measured where nobody who looks at something waits for it.
-  const measurePool = new RenderPool(1, { fonts, treated, behind: true });
+  const measurePool = new RenderPool(1, { fonts, kept: cache, behind: true });
   const drawing = [measurePool, viewPool, intakePool, soonPool, exportPool];
   const pools = [viewPool, typePool, intakePool, thinkPool, soonPool, measurePool, exportPool];
   const blobs = new BlobStore(database, cache);
@@ -159,10 +158,10 @@ export async function openHouse({
   const measures = new PressMeasureService(new PressMeasureStore(database), designs, workshop, blobs, measurePool);
   const packages = new PackageService(new PackageStore(database), outputs, designs, requirements, blobs);
   const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });
-  const inLane = (lane: Lane, pool: RenderPool): Worker =>
+  const inLanes = (lanes: readonly Lane[], pool: RenderPool): Worker =>
     new Worker(
       jobs,
-      kinds.filter((kind) => kind.lane === lane),
+      lanes.flatMap((lane) => kinds.filter((kind) => kind.lane === lane)),
       pool,
       log,
     );
@@ -211,8 +210,9 @@ export async function openHouse({
     ),
     sheet: new SheetService(sheetStore, designStore, requirements, judge, pictureSets, log),
     workers: new Workers([
-      inLane('soon', soonPool),
-      ...Array.from({ length: exporters }, () => inLane('export', exportPool)),
+      inLanes(['soon'], soonPool),
+      // A row of listing pictures keeps all cores busy too, where no print file waits.
+      ...Array.from({ length: exporters }, () => inLanes(['export', 'soon'], exportPool)),
     ]),
     keeper,
     kinds,

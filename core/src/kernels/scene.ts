@@ -28,6 +28,8 @@ const fallOfCode = allocate(256 * 4);
 const photoOfCode = allocate(256 * 4);
 const codeOfLinear = allocate(ENCODE_STEPS + 1);
 const behind = allocate(256 * 16);
+/** The same, encoded. */
+const behindPixel = allocate(256 * 4);
 /** A level of a texture: its last column and row, and where its texels are (u32 each, one to spare). */
 const LEVEL: usize = 16;
 /**
@@ -152,14 +154,17 @@ export function renderProduct(
   const back = lanes(backR, backG, backB);
   shadowOnIt = strength;
   for (let code = 0; code < 256; code++) {
-    v128.store(behind + (code << 4), f32x4.mul(back, f32x4.splat(1 - strength * <f32>code / 255)));
+    const shaded = f32x4.mul(back, f32x4.splat(1 - strength * <f32>code / 255));
+    v128.store(behind + (code << 4), shaded);
+    storePixel(behindPixel + (code << 2), shaded);
   }
   const garment = lanes(r, g, b);
   const bounce = f32x4.div(f32x4.mul(garment, garment), f32x4.splat(albedo));
   const tint = tintOf(garment, glossTint);
   for (let pixel: usize = 0; pixel < <usize>pixels; pixel++) {
     if (load<u8>(photo + (pixel << 2), 3) == 0) {
-      storePixel(out + (pixel << 2), behindOf(pixel, shadow));
+      if (backdropAt == 0) store<u32>(out + (pixel << 2), load<u32>(behindPixel + (<usize>load<u8>(shadow + pixel) << 2)));
+      else storePixel(out + (pixel << 2), behindOf(pixel, shadow));
       continue;
     }
     compose(pixel, photo, mask, shadow, out, bareLight(shade + (pixel << 2), garment, bounce, tint));

@@ -46,7 +46,7 @@ const STITCHES = { across: 1.4, down: 1.9 } as const;
 /** Longest side of a picture that shows all of what a camera adds, px. */
 const FINISHED_AT = 2000;
 /** How far a stitch changes the light where the knit is as strong as it gets, as a share. */
-const KNIT_LIGHT = 0.16;
+const KNIT_LIGHT = 0.28;
 
 /** Compiles the kernel once; pass the result to each {@link SceneKernel}. */
 export const compileSceneKernel = (wasm: Uint8Array | ArrayBuffer): object => new WebAssembly.Module(wasm);

@@ -58,6 +58,7 @@ export const DISK_DUTIES: readonly ((cache: string) => DiskDuty)[] = [
   copies({ folder: 'miniatures', mostBytes: 500 * MB, mostAge: 60 * DAY }),
   copies({ folder: 'renditions', mostBytes: 2000 * MB, mostAge: 60 * DAY }),
   copies({ folder: 'treated', mostBytes: 4000 * MB, mostAge: 60 * DAY }),
+  copies({ folder: 'textures', mostBytes: 1000 * MB, mostAge: 7 * DAY }),
   copies({ folder: 'working', mostBytes: 1000 * MB, mostAge: 60 * DAY }),
   copies({ folder: 'thumbnails', mostBytes: 100 * MB, mostAge: 60 * DAY }),
   copies({ folder: 'previews', mostBytes: 1000 * MB, mostAge: 60 * DAY }),

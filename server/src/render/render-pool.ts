@@ -49,12 +49,12 @@ const PRLIMIT = ['/usr/bin/prlimit', '/bin/prlimit'].find(existsSync);
  * A child sees nothing of the server's environment: neither its password nor the database's address are any business
  * of a decoder.
  */
-const environment = (fonts: string | null, treated: string | null): NodeJS.ProcessEnv => ({
+const environment = (fonts: string | null, kept: string | null): NodeJS.ProcessEnv => ({
   ...RENDER_ENVIRONMENT,
   PATH: process.env['PATH'],
   LANG: process.env['LANG'],
   ...(fonts ? { FONTCONFIG_FILE: fonts } : {}),
-  ...(treated ? { KETTLE_TREATED: treated } : {}),
+  ...(kept ? { KETTLE_KEPT: kept } : {}),
 });
 
 /**
@@ -63,9 +63,9 @@ const environment = (fonts: string | null, treated: string | null): NodeJS.Proce
  */
 export function startRenderProcess({
   fonts = null,
-  treated = null,
+  kept = null,
   mostMemory = MOST_MEMORY,
-}: { fonts?: string | null; treated?: string | null; mostMemory?: number } = {}): ChildProcess {
+}: { fonts?: string | null; kept?: string | null; mostMemory?: number } = {}): ChildProcess {
   const limited = PRLIMIT
     ? {
         execPath: PRLIMIT,
@@ -76,7 +76,7 @@ export function startRenderProcess({
     serialization: 'advanced',
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     ...limited,
-    env: environment(fonts, treated),
+    env: environment(fonts, kept),
   });
 }
 
@@ -103,7 +103,7 @@ export class DiedError extends Error {}
  * A few child processes that decode and draw, one order each at a time. A process that dies is replaced.
  * @param options.tries how often an order is given to a process before a death is taken as an answer
  * @param options.fonts configuration of the fonts that live text in SVG is drawn with
- * @param options.treated folder in which treated pictures are kept
+ * @param options.kept folder in which treated pictures and designs drawn for blanks are kept
  * @param options.behind true where everybody else comes first
  */
 export class RenderPool {
@@ -116,7 +116,7 @@ export class RenderPool {
   private readonly outdated = new WeakSet<ChildProcess>();
   private readonly tries: number;
   private readonly fonts: string | null;
-  private readonly treated: string | null;
+  private readonly kept: string | null;
   private readonly behind: boolean;
 
   constructor(
@@ -124,12 +124,12 @@ export class RenderPool {
     {
       tries = 2,
       fonts = null,
-      treated = null,
+      kept = null,
       behind = false,
-    }: { tries?: number; fonts?: string | null; treated?: string | null; behind?: boolean } = {},
+    }: { tries?: number; fonts?: string | null; kept?: string | null; behind?: boolean } = {},
   ) {
     this.tries = tries;
-    this.treated = treated;
+    this.kept = kept;
     this.behind = behind;
     this.fonts = fonts;
   }
@@ -182,7 +182,7 @@ export class RenderPool {
   }
 
   private start(): ChildProcess {
-    const child = startRenderProcess({ fonts: this.fonts, treated: this.treated });
+    const child = startRenderProcess({ fonts: this.fonts, kept: this.kept });
     if (this.behind && child.pid) setPriority(child.pid, BEHIND);
     child.once('exit', () => {
       const at = this.idle.indexOf(child);

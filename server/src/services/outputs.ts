@@ -292,13 +292,21 @@ export class OutputService {
             ? 'These designs keep no scenes. Keep one, then press again.'
             : 'No picture of these designs is out of date.',
       );
-    // What is seen alike is drawn one after the other: a blank is made ready once for all designs.
+    // What is seen alike is drawn one after the other: a blank is made ready once for all designs, and in one colour
+    // only the print of the next design is new.
     const seenAs = ({ payload }: NewStep): string => {
       const { blankId, crop } = (payload as PictureStep).request;
       return `${blankId} ${canonicalJson(crop ?? {})}`;
     };
-    const firstSeen = new Map(steps.toReversed().map((step) => [seenAs(step), steps.indexOf(step)]));
-    const ordered = steps.toSorted((a, b) => firstSeen.get(seenAs(a))! - firstSeen.get(seenAs(b))!);
+    const colouredAs = (step: NewStep): string =>
+      `${seenAs(step)} ${(step.payload as PictureStep).request.colourway.hex}`;
+    const firstOf = (by: (step: NewStep) => string): Map<string, number> =>
+      new Map(steps.map((step, i) => [by(step), i] as const).reverse());
+    const [seen, coloured] = [firstOf(seenAs), firstOf(colouredAs)];
+    const ordered = steps.toSorted(
+      (a, b) =>
+        seen.get(seenAs(a))! - seen.get(seenAs(b))! || coloured.get(colouredAs(a))! - coloured.get(colouredAs(b))!,
+    );
     return this.queue(who, { kind: 'pictures', designIds: [...new Set(chosen.map((one) => one.designId))] }, ordered);
   }
 

@@ -1,3 +1,5 @@
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Job, Sheet, SheetRow } from '@kettle/contract';
 import type { PictureSet, PictureSetFields, Shot } from '@kettle/core';
 import sharp from 'sharp';
@@ -149,6 +151,46 @@ describe('picture sets', () => {
     const made = (await call('GET', `/api/designs/${id}/pictures`)).body as { colourway: string; filename: string }[];
     expect(made.map((one) => one.colourway).sort()).toEqual(['Brick', 'Chalk', 'Moss']);
     expect(made.every((one) => one.filename.startsWith('Sold-Front-'))).toBeTrue();
+  }, 60_000);
+
+  it('are made blank by blank and colour by colour, whichever design they are of, and a design is drawn once for all', async () => {
+    const shots = [
+      { ...SHOT, blankId: 'tee-front', areaId: 'full-front', colours: 2 },
+      { ...SHOT, id: 'card', name: 'Card', blankId: 'greeting-card', areaId: 'front' },
+    ];
+    const set = await add({ ...SET, name: 'In turns', shots });
+    const ids = [(await design('First')).id, (await design('Second')).id];
+    await use(ids, set.id);
+    const { jobId } = (await run(ids)).body;
+    const steps = await server.house.database.rows<{ payload: string | object }>(
+      'SELECT payload FROM job WHERE batch_id = ? ORDER BY id',
+      [jobId],
+    );
+    const order = steps.map(({ payload }) => {
+      const { request, designId } = (typeof payload === 'string' ? JSON.parse(payload) : payload) as {
+        request: { blankId: string; colourway: { name: string } };
+        designId: string;
+      };
+      return [request.blankId, request.colourway.name, ids.indexOf(designId)] as const;
+    });
+    const colours = [...new Set(order.filter(([blank]) => blank === 'tee-front').map(([, colour]) => colour))];
+    expect(
+      order.map(([blank, colour, of]) => `${blank} ${blank === 'tee-front' ? colours.indexOf(colour) : 0} ${of}`),
+    ).toEqual([
+      'tee-front 0 0',
+      'tee-front 0 1',
+      'tee-front 1 0',
+      'tee-front 1 1',
+      'greeting-card 0 0',
+      'greeting-card 0 1',
+    ]);
+    const before = new Set(await readdir(join(server.house.cache, 'textures')).catch(() => []));
+    expect((await over(jobId)).state).toBe('done');
+    // A shirt and a card for each of them, however many colours and processes there are.
+    const textures = (await readdir(join(server.house.cache, 'textures'))).filter((name) => !before.has(name));
+    expect(textures.length).toBeLessThanOrEqual(4);
+    expect(textures.length).toBeGreaterThan(0);
+    expect(textures.every((name) => name.endsWith('.raw'))).toBeTrue();
   }, 60_000);
 
   it('are worked out by several who look at once without getting in each other’s way', async () => {

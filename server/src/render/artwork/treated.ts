@@ -28,8 +28,9 @@ const KERNEL = compileTreatKernel(readFileSync(fileURLToPath(import.meta.resolve
 /** Longer side that a drawing is made of pixels at before it is treated, px: 13.6 in at 300 DPI. */
 const DRAWN_SIDE = 4096;
 
+const KEPT = process.env['KETTLE_KEPT'];
 /** Where treated pictures are kept, so that none is worked out twice; nowhere when the variable is not set. */
-const FOLDER = process.env['KETTLE_TREATED'];
+const FOLDER = KEPT && join(KEPT, 'treated');
 
 /** What is known of a treated picture. */
 export interface TreatedFacts extends InkFacts {

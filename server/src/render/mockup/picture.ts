@@ -1,10 +1,13 @@
-import { rename, writeFile } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { mkdir, readFile, rename, rm, utimes, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
 import { Transformer } from '@napi-rs/image';
 import sharp, { type Sharp } from 'sharp';
 import {
   canonicalJson,
+  ENGINE_VERSION,
   formatBytes,
   withProfileChunk,
   writePreview,
@@ -40,19 +43,56 @@ import { ProblemError } from '../../safety/problem-error.js';
 const textures = new Map<string, Pixels>();
 const MOST_TEXTURES = 4;
 
+const KEPT = process.env['KETTLE_KEPT'];
+/** Where they are kept for all processes that make pictures; nowhere when the variable is not set. */
+const FOLDER = KEPT && join(KEPT, 'textures');
+
 /** The design as it is printed on one area. */
 export async function textureOf(print: PrintRecipeOnArea, files: Files): Promise<Pixels> {
   const { areaId: _area, ...drawn } = print;
-  const key = canonicalJson(drawn);
+  const key = canonicalJson({ engine: ENGINE_VERSION, ...drawn });
   let pixels = textures.get(key);
   textures.delete(key);
   if (!pixels) {
-    pixels = await drawLayers(print, print.layers, files, { subpixel: true, light: true });
-    clipOutside(pixels, print.clip);
+    const path = FOLDER && join(FOLDER, `${createHash('sha256').update(key).digest('hex')}.raw`);
+    pixels = (path && (await keptTexture(path, print))) || (await drawnTexture(print, files));
+    if (path) await keepTexture(path, pixels);
   }
   textures.set(key, pixels);
   for (const oldest of textures.keys()) if (textures.size > MOST_TEXTURES) textures.delete(oldest);
   return pixels;
+}
+
+async function drawnTexture(print: PrintRecipeOnArea, files: Files): Promise<Pixels> {
+  const pixels = await drawLayers(print, print.layers, files, { subpixel: true, light: true });
+  clipOutside(pixels, print.clip);
+  return pixels;
+}
+
+/** What another process, or this one some time ago, has drawn; null when it is not there or not whole. */
+async function keptTexture(path: string, { width, height }: PrintRecipeOnArea): Promise<Pixels | null> {
+  const data = await readFile(path).catch(() => null);
+  return data?.length === width * height * 4 ? { width, height, data } : null;
+}
+
+async function keepTexture(path: string, { data }: Pixels): Promise<void> {
+  const now = new Date();
+  if (
+    await utimes(path, now, now).then(
+      () => true,
+      () => false,
+    )
+  )
+    return;
+  const coming = `${path}.${process.pid}.part`;
+  try {
+    await mkdir(FOLDER!, { recursive: true });
+    await writeFile(coming, data);
+    await rename(coming, path);
+  } catch {
+    // A full disk makes the next picture slower, not this one fail.
+    await rm(coming, { force: true }).catch(() => undefined);
+  }
 }
 
 function clipOutside(
