@@ -1,4 +1,12 @@
-import { INK_KINDS, LEAST_CROP, MOST_FOLDS, MOST_PRINTS, MOST_SCENES, PICTURE_SHAPES } from '@kettle/core';
+import {
+  INK_KINDS,
+  LEAST_CROP,
+  MEASURE_UNITS,
+  MOST_FOLDS,
+  MOST_PRINTS,
+  MOST_SCENES,
+  PICTURE_SHAPES,
+} from '@kettle/core';
 import * as yup from 'yup';
 import { choice, colour, finite, flag, identifier, optionalList, text } from './fields.js';
 
@@ -72,6 +80,7 @@ export const sceneParts = {
   own: ownPlacement.default(undefined).optional(),
   behind: behindSchema.default(undefined).optional(),
   look: lookSchema.default(undefined).optional(),
+  measured: choice('Measures', MEASURE_UNITS).optional(),
 };
 
 export const sceneSchema = yup

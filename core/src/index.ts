@@ -79,6 +79,8 @@ export * from './mockup/area-grid.js';
 export * from './mockup/crop.js';
 export * from './mockup/behind.js';
 export * from './mockup/look.js';
+export * from './mockup/covered.js';
+export * from './mockup/measures.js';
 export * from './mockup/picture-set.js';
 export * from './mockup/exposure.js';
 export * from './mockup/find-blanks.js';

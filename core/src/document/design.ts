@@ -1,5 +1,6 @@
 import type { Behind } from '../mockup/behind.js';
 import type { LookChoice } from '../mockup/look.js';
+import type { MeasureUnit } from '../mockup/measures.js';
 import type { PictureCrop } from '../mockup/crop.js';
 import type { BlendMode } from '../raster/blend.js';
 import type { InkScreen } from '../raster/screen.js';
@@ -234,6 +235,8 @@ export interface Scene extends AreaPrint {
   readonly behind?: Behind;
   /** What the seller decided of the look of ink, folds and camera. */
   readonly look?: LookChoice;
+  /** The unit in which the picture carries measured lines, for a client; none when absent. */
+  readonly measured?: MeasureUnit;
   /** Placed for this scene alone; the print file is as it was. Only the first area's print moves. */
   readonly own?: OwnPlacement;
   /** Id of the kept scene that this is; absent for one that is only looked at. */

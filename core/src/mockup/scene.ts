@@ -22,6 +22,7 @@ import {
 import { WHOLE_AREA } from './maps.js';
 import type { Behind } from './behind.js';
 import { lookOf, type Look } from './look.js';
+import { measureLines, type MeasureLine } from './measures.js';
 import { isInRoom, type Blank, type PictureFit, type PictureFormat, type PrintArea } from './blank.js';
 
 /** The look of a scene that a blank starts with. */
@@ -169,6 +170,8 @@ export interface PictureRecipe {
   readonly behind?: Behind;
   /** How ink, folds and camera look; nothing is added when it is absent. */
   readonly look?: Look;
+  /** Lines that are drawn over the picture, with the print area that they follow. */
+  readonly measures?: { readonly areaId: string; readonly lines: readonly MeasureLine[] };
   /** What is printed on each area, from the lowest to the topmost. */
   readonly prints: readonly PrintRecipeOnArea[];
 }
@@ -226,6 +229,20 @@ export const sizingOf = ({ garment, trueSize, own }: Scene, at: number): SceneSi
   ...(at === 0 && own ? { own } : {}),
 });
 
+function measuresOf(
+  design: DesignDocument,
+  scene: Scene,
+  blank: Blank,
+  print: ScenePrint | undefined,
+): Pick<PictureRecipe, 'measures'> {
+  if (!scene.measured || !print) return {};
+  const { areaId, requirement } = print;
+  const area = areaOf(blank, areaId);
+  const placement = placeScene(design, blank, area, requirement, sizingOf(scene, 0));
+  const art = artOnArea(design, placement, requirement, scene.garment);
+  return art ? { measures: { areaId, lines: measureLines(art, area, blank, placement.factor, scene.measured) } } : {};
+}
+
 /** @param prints the scene's print areas, from the lowest to the topmost */
 export function pictureRecipe(
   design: DesignDocument,
@@ -247,6 +264,7 @@ export function pictureRecipe(
     shadow: scene.shadow,
     ...(scene.behind && !isInRoom(blank) ? { behind: scene.behind } : {}),
     look: lookOf(scene.look, blank, prints[0]?.requirement ?? null, scene.garment),
+    ...measuresOf(design, scene, blank, prints[0]),
     prints: prints.map(({ areaId, requirement, grid, part }, i) => {
       const placement = placeScene(design, blank, areaOf(blank, areaId), requirement, sizingOf(scene, i));
       return {

@@ -17,6 +17,7 @@ import {
   type AreaPrint,
   type Behind,
   type LookChoice,
+  type MeasureUnit,
   type Blank,
   type Box,
   type OwnPlacement,
@@ -124,6 +125,7 @@ export async function recipeOfPicture(
     own: request.own as OwnPlacement | undefined,
     behind: request.behind as Behind | undefined,
     look: request.look as LookChoice | undefined,
+    measured: request.measured as MeasureUnit | undefined,
     also: request.also as readonly AreaPrint[] | undefined,
   };
   const { blanks } = workshop;

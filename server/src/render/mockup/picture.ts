@@ -12,6 +12,9 @@ import {
   withProfileChunk,
   writePreview,
   areaGrid,
+  AreaLookup,
+  measuresSvg,
+  seenLine,
   gradientBehind,
   areaOf,
   viewOf,
@@ -124,6 +127,30 @@ export async function drawScene(
   );
 }
 
+/** A scene with its measured lines over it. */
+async function measured(
+  scene: Pixels,
+  kernel: SceneKernel,
+  { measures }: Pick<PictureRecipe, 'measures'>,
+  blank: Blank,
+): Promise<Pixels> {
+  if (!measures) return scene;
+  const { width, height, data } = scene;
+  const lookup = new AreaLookup(kernel.areaMaps(measures.areaId), areaOf(blank, measures.areaId), width);
+  const lines = measures.lines.map((line) => ({
+    points: seenLine(line, (point) => lookup.pixelOf(point)),
+    text: line.text,
+  }));
+  const over = Buffer.from(measuresSvg(lines, { width, height }));
+  const pixels = await sharp(Buffer.from(data.buffer, data.byteOffset, data.byteLength), {
+    raw: { width, height, channels: 4 },
+  })
+    .composite([{ input: over }])
+    .raw()
+    .toBuffer();
+  return { width, height, data: pixels };
+}
+
 /** How a picture sees its blank. */
 const viewBy = ({ crop, size }: Pick<PictureRecipe, 'crop' | 'size'>, blank: Blank): BlankView =>
   viewOf(blank, crop ?? null, size);
@@ -148,7 +175,7 @@ export async function makePicture(
   const kernel = await readyBlank(pack, blank, recipe.prints, viewBy(recipe, blank));
   progress(0.4);
   const behind = recipe.behind ? gradientBehind(recipe.backdrop, recipe.behind, blank, viewBy(recipe, blank)) : null;
-  const scene = await drawScene(kernel, recipe, sources, behind);
+  const scene = await measured(await drawScene(kernel, recipe, sources, behind), kernel, recipe, blank);
   progress(0.7);
   const bytes = await encodePicture(scene, recipe);
   const facts = await readPicture(bytes);

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { PICTURE_SHAPES, type PictureCrop, type PictureShape } from '@kettle/core';
+import { MEASURE_UNITS, PICTURE_SHAPES, type MeasureUnit, type PictureCrop, type PictureShape } from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { MockupBench } from './mockup-bench';
 
@@ -13,7 +13,7 @@ const SHOWN: readonly { readonly id: Shown; readonly label: string }[] = [
   { id: 'box', label: 'A box of my own' },
 ];
 
-/** Which part of a blank the picture shows, and in which proportions. */
+/** Which part of a blank the picture shows, in which proportions, and whether measures stand on it. */
 @Component({
   selector: 'ks-scene-frame',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -45,6 +45,15 @@ const SHOWN: readonly { readonly id: Shown; readonly label: string }[] = [
         {{ mockup.framing() ? 'See it as it is made' : 'Set its frame' }}
       </button>
     }
+    <label class="from"
+      >Measures on the picture
+      <select #unit [value]="mockup.scene()?.measured ?? ''" (change)="measure(unit.value)">
+        <option value="" [selected]="!mockup.scene()?.measured">none</option>
+        @for (one of units; track one) {
+          <option [value]="one" [selected]="one === mockup.scene()?.measured">in {{ words[one] }}</option>
+        }
+      </select>
+    </label>
   `,
   styleUrl: './scene-frame.scss',
 })
@@ -52,6 +61,12 @@ export class SceneFrame {
   private readonly bench = inject(Bench);
   protected readonly mockup = inject(MockupBench);
   protected readonly choices = SHOWN;
+  protected readonly units = MEASURE_UNITS;
+  protected readonly words: Readonly<Record<MeasureUnit, string>> = {
+    mm: 'millimetres',
+    cm: 'centimetres',
+    in: 'inches',
+  };
   protected readonly shapes = Object.keys(PICTURE_SHAPES) as PictureShape[];
   protected readonly current = computed<Shown>(() => this.mockup.scene()?.crop?.of ?? 'all');
   protected readonly shape = computed(() => {
@@ -66,6 +81,11 @@ export class SceneFrame {
     if (of === 'box') this.mockup.frameFreely();
     else this.change(of === 'all' ? undefined : { of, shape });
     this.mockup.framing.set(of === 'box');
+  }
+
+  protected measure(unit: string): void {
+    this.mockup.change({ measured: unit === '' ? undefined : (unit as MeasureUnit) });
+    this.bench.desk.settle();
   }
 
   protected choose(shape: PictureShape): void {

@@ -9,7 +9,19 @@ import {
   viewChild,
 } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { AreaLookup, areaPointAt, formatLength, formatSize, type Box, type Point, type Scene } from '@kettle/core';
+import {
+  AreaLookup,
+  areaPointAt,
+  CoveredPlaces,
+  formatLength,
+  formatSize,
+  measureLines,
+  measuresSvg,
+  seenLine,
+  type Box,
+  type Point,
+  type Scene,
+} from '@kettle/core';
 import { EMPTY, catchError, filter, map, startWith, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { AssetShelf } from '../data/asset-shelf';
@@ -132,6 +144,30 @@ export class SceneView {
     ].flatMap(([i, j]) => lookup.pixelOf({ x: art.x + i * art.width, y: art.y + j * art.height }) ?? []);
   });
   protected readonly readout = computed(() => this.describe());
+  /** What lies over the print area on this picture of it, where all of it is known. */
+  private readonly covered = computed(() => {
+    const ready = this.ready();
+    return ready && ready.maps[0].part.width === 1 && ready.maps[0].part.height === 1
+      ? new CoveredPlaces(ready.maps[0])
+      : null;
+  });
+  /** Share of the art that lies under something, 0 when none does. */
+  protected readonly coveredShare = computed(() => {
+    const [covered, art, area] = [this.covered(), this.mockup.art(), this.mockup.area()];
+    return covered?.any && art && area ? covered.shareOf(art, area) : 0;
+  });
+  protected readonly percent = (share: number): string => (share < 0.01 ? 'under 1' : String(Math.round(share * 100)));
+  /** Measured lines, as a picture over the picture. */
+  protected readonly measures = computed(() => {
+    const [art, lookup, area, blank] = [this.mockup.art(), this.lookup(), this.mockup.area(), this.mockup.blank()];
+    const [unit, placement] = [this.mockup.scene()?.measured, this.mockup.placement()];
+    if (!unit || !art || !lookup || !area || !blank || !placement || this.mockup.framing()) return null;
+    const lines = measureLines(art, area, blank, placement.factor, unit).map((line) => ({
+      points: seenLine(line, (point) => lookup.pixelOf(point)),
+      text: line.text,
+    }));
+    return `data:image/svg+xml,${encodeURIComponent(measuresSvg(lines, this.size()))}`;
+  });
   /** True when the seller sees the print smaller than it is made. */
   protected readonly shrunk = computed(() => this.mockup.placement()?.shrunk === true);
   protected readonly leaves = computed(() => {
@@ -354,6 +390,15 @@ export class SceneView {
         hold.key,
       );
     }
+  }
+
+  /** Moves the art to the nearest place where nothing lies over it. */
+  protected moveClear(): void {
+    const [covered, art, area] = [this.covered(), this.mockup.art(), this.mockup.area()];
+    const clear = covered && art && area && covered.clearOf(art, area);
+    if (clear) this.mockup.moveArt(clear, 'move clear');
+    else this.notices.say('There is no place on this print area that is large enough and lies free.');
+    this.mockup.settle();
   }
 
   protected release(): void {
