@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { MAX_LAYERS } from '@kettle/core';
+import { MAX_LAYERS, REPEAT_KINDS } from '@kettle/core';
 import { keptScenesSchema, sceneSchema } from './scene-schema.js';
 import { choice, colour, finite, flag, identifier, list, optionalList, recordOf, text } from './fields.js';
 import { keylineSchema, layerSchema, placeSchema } from './layer-schemas.js';
@@ -68,6 +68,14 @@ export const targetSchema = yup
         'A canvas has at most 120 million pixels.',
         (c) => !c || c.widthPx * c.heightPx <= MAX_CANVAS_PIXELS,
       ),
+    repeat: yup
+      .object({
+        kind: choice('Repeat', REPEAT_KINDS).required(),
+        gapMm: finite('Gap of the repeat, mm', 0, 2000).required(),
+      })
+      .noUnknown()
+      .default(undefined)
+      .optional(),
     garment: colour('Garment colour').optional(),
     guides: guides(),
     layers: exceptions().optional(),

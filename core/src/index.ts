@@ -35,6 +35,7 @@ export * from './document/text-layer.js';
 export * from './text/lettering.js';
 export * from './text/short-name.js';
 export * from './document/target.js';
+export * from './document/repeat.js';
 export * from './document/usual-places.js';
 export * from './document/edits.js';
 export * from './document/history.js';

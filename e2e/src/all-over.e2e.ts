@@ -1,4 +1,6 @@
+import { boundsOfLayers } from '@kettle/core';
 import { SELLER } from '@kettle/server';
+import sharp from 'sharp';
 import { expect, openDemo, saved, test } from './kettle.js';
 
 test('cloth is printed all over by one press: a target for each panel, seen sewn, with its cut line on the canvas', async ({
@@ -61,4 +63,73 @@ test('cloth is printed all over by one press: a target for each panel, seen sewn
   await page.getByRole('button', { name: 'Full front', exact: true }).click();
   await expect(page.getByRole('button', { name: 'All over', exact: true })).toHaveAttribute('aria-pressed', 'false');
   await saved(page);
+});
+
+test('art is repeated over every panel, at a size and a distance, on the picture, on the canvas and in the file', async ({
+  page,
+  demo,
+}) => {
+  test.setTimeout(300_000);
+  const id = await openDemo(page, demo, 'Barometer Falling', 'mockups');
+  await page.getByRole('searchbox', { name: 'Search blanks' }).fill('cotton tee, front');
+  await page.locator('ks-blank-list .blank').first().click();
+  await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');
+  await page.getByRole('button', { name: 'All over', exact: true }).click();
+  await page.getByLabel('The art covers a panel').selectOption('half-drop');
+  const gap = page.getByRole('spinbutton', { name: 'Gap, mm' });
+  await gap.fill('');
+  await gap.pressSequentially('40', { delay: 120 });
+  await gap.press('Tab');
+  const width = page.getByRole('spinbutton', { name: 'Width, mm' });
+  await width.fill('');
+  await width.pressSequentially('100', { delay: 120 });
+  await width.press('Tab');
+  await saved(page);
+  const { document } = await demo.house.designs.get(SELLER, id);
+  const repeated = document.targets.filter((target) => target.repeat);
+  expect(repeated.length).toBe(4);
+  for (const { repeat } of repeated) expect(repeat).toEqual({ kind: 'half-drop', gapMm: 40 });
+  expect(page.getByText('100 × ', { exact: false }).first()).toBeTruthy();
+
+  // The file of the front: what is 140 mm aside lies half a step lower, what is a whole step lower is the same again.
+  const front = document.scene!.requirementId!;
+  const job = await demo.house.outputs.askForPrintFiles(SELLER, id, [front]);
+  await expect
+    .poll(async () => (await demo.house.outputs.job(SELLER, job.id)).state, { timeout: 120_000 })
+    .toBe('done');
+  const file = (await demo.house.outputs.printFilesOf(SELLER, id)).find((one) => one.requirementId === front)!;
+  const bytes = Buffer.from(await (await fetch(`${demo.address}/api/print-files/${file.id}/content`)).arrayBuffer());
+  const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  expect([info.width, info.height]).toEqual([3490, 4488]);
+  const perMm = info.width / 591;
+  const art = boundsOfLayers(document.layers)!;
+  const tall = (100 * art.height) / art.width + 40;
+  /** How much of the ink around the middle is the same where it is moved to, 0 to 1. */
+  const same = (dx: number, dy: number): number => {
+    let [alike, inked] = [0, 0];
+    for (let y = -60; y < 60; y += 0.7)
+      for (let x = -50; x < 50; x += 0.7) {
+        const at = (mx: number, my: number): number =>
+          data[
+            (Math.round(info.height / 2 + my * perMm) * info.width + Math.round(info.width / 2 + mx * perMm)) * 4 + 3
+          ];
+        const here = at(x, y) > 128;
+        if (!here) continue;
+        inked++;
+        if (at(x + dx, y + dy) > 128) alike++;
+      }
+    expect(inked).toBeGreaterThan(1000);
+    return alike / inked;
+  };
+  expect(same(140, tall / 2)).toBeGreaterThan(0.9);
+  expect(same(0, tall)).toBeGreaterThan(0.9);
+  expect(same(140, 0)).toBeLessThan(0.7);
+
+  // Once again is an undo away, or a choice.
+  await page.getByLabel('The art covers a panel').selectOption('');
+  await saved(page);
+  expect((await demo.house.designs.get(SELLER, id)).document.targets.some((target) => target.repeat)).toBe(false);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect((await demo.house.designs.get(SELLER, id)).document.targets.filter((target) => target.repeat).length).toBe(4);
 });

@@ -13,9 +13,9 @@ const SLIGHT = 0.005;
  */
 export const offCloth: Check = {
   hinders: [],
-  find: ({ requirement: { panel }, seen, layout, printsSomething }) =>
+  find: ({ requirement: { panel }, seen, layout, printsSomething, repeated }) =>
     (panel && printsSomething ? seen : []).flatMap(({ layer, where, ink }): Finding[] => {
-      if (!panel || !ink) return [];
+      if (!panel || !ink || repeated) return [];
       const { share, nearest } = cutAway(panel, compose(layout.toCanvas, unitToField(layer.place)));
       const percent = `${Math.round(share * 100)} %`;
       if (coversCloth(panel, where))

@@ -38,6 +38,8 @@ export interface Sight {
   readonly facts: FactsById;
   /** What was measured on the printed grid; null while it is not known. */
   readonly measured: PressMeasure | null;
+  /** True where the art is repeated over all of the canvas. */
+  readonly repeated: boolean;
   /** True when any ink lies on the canvas. */
   readonly printsSomething: boolean;
 }
@@ -64,6 +66,8 @@ export function sightOf(
     .filter((layer) => !layer.hidden && layer.opacity > 0)
     .map((layer): SeenLayer => {
       const one = seenLayer(layer, layout, facts);
+      // Art that is repeated lies all over the canvas and is cut where that ends.
+      if (design.repeat) return { ...one, where: page, ink: one.ink && page, reach: one.ink && page };
       const by = (lines.get(layer.id) ?? 0) * layout.toCanvas[0];
       return { ...one, reach: one.ink && grown(one.ink, by) };
     });
@@ -76,6 +80,7 @@ export function sightOf(
     seen,
     facts,
     measured,
+    repeated: design.repeat !== undefined,
     printsSomething: seen.some(({ ink }) => ink !== null && intersect(ink, page) !== null),
   };
 }

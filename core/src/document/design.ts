@@ -11,6 +11,7 @@ import type { Paint } from '../drawing/paint.js';
 import type { Lettering, LetteringSettings } from '../text/lettering.js';
 import type { ShapeKind } from '../drawing/shape.js';
 import type { Treatment } from '../treatments/treatment.js';
+import type { Repeat } from './repeat.js';
 import type { TargetPlacement } from '../requirement/placement.js';
 
 /** What every kind of layer has. */
@@ -186,6 +187,8 @@ export interface Target {
   /** The seller's own rule for this target; the requirement's when absent. */
   readonly placement?: TargetPlacement;
   readonly canvas?: CanvasOverride;
+  /** Its art is repeated over all of the canvas. */
+  readonly repeat?: Repeat;
   /** Garment colour the target is looked at and sold on, `#rrggbb`; the requirement's first when absent. */
   readonly garment?: string;
   readonly guides?: readonly Guide[];
@@ -257,6 +260,8 @@ export interface DesignDocument {
   readonly field: { readonly width: number; readonly height: number };
   readonly layers: readonly Layer[];
   readonly targets: readonly Target[];
+  /** Set on a design as a target sees it that repeats its art; never stored. */
+  readonly repeat?: Repeat;
   /** The scene that is shown. */
   readonly scene?: Scene;
   /** Scenes that are kept, in the seller's order. */

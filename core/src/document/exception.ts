@@ -21,7 +21,7 @@ const seen = new WeakMap<DesignDocument, WeakMap<Target, DesignDocument>>();
  */
 export function seenBy(design: DesignDocument, target: Target | undefined): DesignDocument {
   const differs = Object.keys(target?.layers ?? {}).length > 0;
-  if (!target || (!differs && target.keyline === undefined)) return design;
+  if (!target || (!differs && target.keyline === undefined && !target.repeat)) return design;
   let kept = seen.get(design);
   if (!kept) seen.set(design, (kept = new WeakMap()));
   const known = kept.get(target);
@@ -29,6 +29,7 @@ export function seenBy(design: DesignDocument, target: Target | undefined): Desi
   const result = {
     ...design,
     ...(target.keyline === undefined ? {} : { keyline: target.keyline ?? undefined }),
+    ...(target.repeat ? { repeat: target.repeat } : {}),
     layers: design.layers.map((layer) => exceptionApplied(layer, ownValue(target.layers, layer.id))),
   };
   kept.set(target, result);

@@ -4,6 +4,7 @@ import type { Requirement } from '../requirement/requirement.js';
 import { compose, mapBox, scale, translate, type Affine, type Box } from '../geometry/affine.js';
 import type { DesignDocument, Layer, Target } from './design.js';
 import { boundsOfLayers } from './bounds.js';
+import { leastRepeat, type PlacedRepeat } from './repeat.js';
 import { unitToField } from '../geometry/place.js';
 import { MM_PER_INCH } from '../units/length.js';
 
@@ -82,15 +83,36 @@ export function coveringPlacement(
   const art = boundsOfLayers(design.layers);
   if (!art) return null;
   const { widthMm, heightMm } = targetCanvas(requirement, target.canvas);
-  const factor = Math.max(widthMm / art.width, heightMm / art.height) * COVERING;
-  const { width, height } = design.field;
+  return centredPlacement(design, art, Math.max(widthMm / art.width, heightMm / art.height) * COVERING);
+}
+
+/** The placement with which art lies in the middle of a canvas, enlarged by a factor. @param art its box on the field */
+function centredPlacement({ field }: Pick<DesignDocument, 'field'>, art: Box, factor: number): TargetPlacement {
   return {
     rule: 'same-size',
     anchor: 'centre',
     scale: factor,
-    offsetX: -(art.x + art.width / 2 - width / 2) * factor,
-    offsetY: -(art.y + art.height / 2 - height / 2) * factor,
+    offsetX: -(art.x + art.width / 2 - field.width / 2) * factor,
+    offsetY: -(art.y + art.height / 2 - field.height / 2) * factor,
   };
+}
+
+/**
+ * The placement with which a design's art is repeated over a target's canvas at a width, or as near to it as the number of
+ * copies allows; null without art. Give the design as the target sees it.
+ */
+export function repeatedPlacement(
+  design: DesignDocument,
+  target: Target,
+  requirement: Requirement,
+  widthMm: number,
+  gapMm: number,
+): TargetPlacement | null {
+  const art = boundsOfLayers(design.layers);
+  if (!art) return null;
+  const { widthMm: width, heightMm: height } = targetCanvas(requirement, target.canvas);
+  const least = leastRepeat(art, gapMm, { x: 0, y: 0, width, height });
+  return centredPlacement(design, art, Math.max(widthMm / art.width, least));
 }
 
 /** A layer on a pixel grid: unit square of the picture to pixels. */
@@ -105,6 +127,18 @@ export function layerToPixels(layer: Pick<Layer, 'place'>, toCanvas: Affine, dpi
 export function artOnCanvas(design: DesignDocument, layout: TargetLayout): Box | null {
   const bounds = boundsOfLayers(design.layers);
   return bounds && mapBox(layout.toCanvas, bounds);
+}
+
+/** How a design's art is repeated on a canvas, in its mm; null where it is not. Give the design as the target sees it. */
+export function repeatOnCanvas(
+  design: Pick<DesignDocument, 'layers' | 'repeat'>,
+  toCanvas: Affine,
+  frame: Box,
+): PlacedRepeat | null {
+  const bounds = design.repeat && boundsOfLayers(design.layers);
+  return design.repeat && bounds
+    ? { kind: design.repeat.kind, tile: mapBox(toCanvas, bounds), gap: design.repeat.gapMm, frame }
+    : null;
 }
 
 /** Dots per inch at which a raster picture's own pixels arrive on the canvas, of the weaker axis. */

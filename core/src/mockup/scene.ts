@@ -219,7 +219,22 @@ export function textureLayers(
   shaOf: (assetId: string) => string,
 ): RecipeLayer[] {
   const { toTexture } = placement.onTexture(grid, part);
-  return recipeLayers(design, compose(toTexture, placement.fieldToArea), MM_PER_INCH, shaOf);
+  // Of texture pixels, which are this grid's mm, the canvas takes what it does.
+  const { widthMm: width, heightMm: height } = placement.canvas;
+  const frame = mapBox(compose(toTexture, placement.canvasToArea), { x: 0, y: 0, width, height });
+  return recipeLayers(
+    withGapOn(design, compose(toTexture, placement.canvasToArea)),
+    compose(toTexture, placement.fieldToArea),
+    MM_PER_INCH,
+    shaOf,
+    { frame },
+  );
+}
+
+/** A design whose repeat has its gap in the units of a grid instead of the canvas's mm. */
+export function withGapOn(design: DesignDocument, toGrid: Affine): DesignDocument {
+  const { repeat } = design;
+  return repeat ? { ...design, repeat: { ...repeat, gapMm: repeat.gapMm * Math.hypot(toGrid[0], toGrid[1]) } } : design;
 }
 
 /** How a scene sizes one of its prints; the first alone has a placement of its own. */

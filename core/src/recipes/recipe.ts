@@ -3,7 +3,7 @@ import { conversionOf, type ColourConversion, type TiffPacking } from '../requir
 import { fileKind, fileTypeFor } from '../requirement/file-kinds.js';
 import type { ColourMode, FileType, Requirement } from '../requirement/requirement.js';
 import type { FactsById } from '../checks/asset-facts.js';
-import { compose, type Affine } from '../geometry/affine.js';
+import { compose, mapBox, scale, type Affine, type Box } from '../geometry/affine.js';
 import { MM_PER_INCH } from '../units/length.js';
 import type { BlendMode } from '../raster/blend.js';
 import type { InkScreen } from '../raster/screen.js';
@@ -19,7 +19,8 @@ import {
 import { drawingSteps, type DrawingStep } from '../drawing/marks.js';
 import { factsOfLayer, inkPlace, kindOf, marksOf } from '../layers/layer-kinds.js';
 import { treatedBy, type Treated } from '../treatments/treated.js';
-import { layerToPixels, layoutTarget } from '../document/target.js';
+import { layerToPixels, layoutTarget, repeatOnCanvas } from '../document/target.js';
+import { tilesOf, type PlacedRepeat } from '../document/repeat.js';
 
 /** Version of the drawing code. It grows whenever the same input would give other pixels. */
 export const ENGINE_VERSION = 3;
@@ -51,6 +52,8 @@ export interface RecipeLayer {
   readonly screen?: InkScreen & { readonly dpi: number };
   /** Absent for normal. */
   readonly blend?: BlendMode;
+  /** How it is repeated over the grid, in its px; absent where it is there once. */
+  readonly repeat?: PlacedRepeat;
 }
 
 /** Everything that decides the bytes of a print file, and nothing else. Its hash names the file. */
@@ -117,7 +120,10 @@ export function printRecipe(
     ...(mode === 'cmyk' ? { conversion: conversionOf(requirement) } : {}),
     ...(lossy && maxBytes !== null ? { maxBytes } : {}),
     ...(type === 'pdf' && bleedMm ? { bleedMm } : {}),
-    layers: recipeLayers(seen, map, canvas.dpi, shaOf, true),
+    layers: recipeLayers(seen, map, canvas.dpi, shaOf, {
+      print: true,
+      frame: { x: 0, y: 0, width: canvas.widthMm, height: canvas.heightMm },
+    }),
     requirement: { id: requirement.id, revision: requirement.revision },
   };
 }
@@ -135,42 +141,65 @@ export const isAllOutlines = (layers: readonly Layer[], facts: FactsById): boole
 
 /**
  * Visible layers of a design on a pixel grid.
- * @param print true for the grid that is printed from: only there semi-transparent ink is turned into dots
+ * @param on.print true for the grid that is printed from: only there semi-transparent ink is turned into dots
+ * @param on.frame what repeated art covers, in mm of the canvas; it is there once without it
  */
 export function recipeLayers(
   design: DesignDocument,
   toCanvas: Affine,
   dpi: number,
   shaOf: (assetId: string) => string,
-  print = false,
+  { print = false, frame }: { print?: boolean; frame?: Box } = {},
 ): RecipeLayer[] {
   const keylines = keylinesUnder(design);
+  const repeat = frame && repeatOnCanvas(design, toCanvas, frame);
+  const repeated = repeat ? { repeat: placedRepeat(repeat, scale(dpi / MM_PER_INCH)) } : {};
   return design.layers
     .filter((layer) => !layer.hidden && layer.opacity > 0)
     .flatMap((layer) => [
-      ...(keylines.get(layer.id) ?? []).map((one) => keylineLayer(one, toCanvas, dpi, shaOf)),
+      ...(keylines.get(layer.id) ?? []).map((one) => ({ ...keylineLayer(one, toCanvas, dpi, shaOf), ...repeated })),
       {
         ...sourceOf(layer, shaOf),
         map: rounded(layerToPixels({ place: inkPlace(layer) }, toCanvas, dpi)),
         opacity: layer.opacity,
         ...(layer.blend && layer.blend !== 'normal' ? { blend: layer.blend } : {}),
         ...screenOf(layer, print ? dpi : null),
+        ...repeated,
       },
     ]);
 }
 
+/** A repeat on another grid; six decimals, as maps have. */
+function placedRepeat({ kind, tile, gap, frame }: PlacedRepeat, map: Affine): PlacedRepeat {
+  const round = (value: number): number => Math.round(value * 1e6) / 1e6;
+  const box = (of: Box): Box => {
+    const { x, y, width, height } = mapBox(map, of);
+    return { x: round(x), y: round(y), width: round(width), height: round(height) };
+  };
+  return { kind, tile: box(tile), gap: round(gap * Math.hypot(map[0], map[1])), frame: box(frame) };
+}
+
+/** Every copy of every layer, in the order in which they are drawn: all of the design, one copy after the other. */
+export function repeatedLayers(layers: readonly RecipeLayer[]): RecipeLayer[] {
+  const repeat = layers.find((layer) => layer.repeat)?.repeat;
+  if (!repeat) return [...layers];
+  const once = layers.map(({ repeat: _repeat, ...layer }): RecipeLayer => layer);
+  return tilesOf(repeat).flatMap((tile) => once.map((layer) => reducedLayer(layer, tile)));
+}
+
 /** A layer as it lies on a smaller grid, a line around others with what it goes around. */
 export function reducedLayer(layer: RecipeLayer, toFine: Affine): RecipeLayer {
-  const { keyline, map } = layer;
+  const { keyline, map, repeat } = layer;
   return {
     ...layer,
+    ...(repeat ? { repeat: placedRepeat(repeat, toFine) } : {}),
     map: compose(toFine, map),
     ...(keyline
       ? {
           keyline: {
             ...keyline,
-            width: keyline.width * toFine[0],
-            gap: keyline.gap * toFine[0],
+            width: keyline.width * Math.abs(toFine[0]),
+            gap: keyline.gap * Math.abs(toFine[0]),
             around: keyline.around.map((one) => ({ ...one, map: compose(toFine, one.map) })),
           },
         }

@@ -5,6 +5,7 @@ import {
   ENGINE_VERSION,
   fileKind,
   filesOf,
+  repeatedLayers,
   targetKey,
   type FileFacts,
   type PrintRecipe,
@@ -48,7 +49,8 @@ export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
 
   async make({ recipe, sources, files, out, progress }) {
     const { makePrintFile } = await import('../render/print/print-file.js');
-    return (await makePrintFile(recipe, { ...files, ...sources }, out, progress)).facts;
+    const drawn = { ...recipe, layers: repeatedLayers(recipe.layers) };
+    return (await makePrintFile(drawn, { ...files, ...sources }, out, progress)).facts;
   },
 
   certify({ more }, facts) {

@@ -12,6 +12,7 @@ import {
   placeScene,
   printRecipe,
   recipeLayers,
+  withGapOn,
   seenBy,
   sizingOf,
   type Affine,
@@ -130,11 +131,24 @@ export const DERIVATIONS = {
 
   layers(
     document: DesignDocument,
-    { target, toCanvas, dpi, assets }: { target: Target | null; toCanvas: Affine; dpi: number; assets: AssetsById },
+    {
+      target,
+      toCanvas,
+      dpi,
+      frame,
+      toGrid,
+      assets,
+    }: { target: Target | null; toCanvas: Affine; dpi: number; frame: Box; toGrid: Affine; assets: AssetsById },
   ): { hash: string; layers: RecipeLayer[] } {
-    const layers = recipeLayers(seenBy(document, target ?? undefined), toCanvas, dpi, shaOrMissing(assets)).filter(
-      (layer) => !layer.sha256?.startsWith('missing'),
-    );
+    const layers = recipeLayers(
+      withGapOn(seenBy(document, target ?? undefined), toGrid),
+      toCanvas,
+      dpi,
+      shaOrMissing(assets),
+      {
+        frame,
+      },
+    ).filter((layer) => !layer.sha256?.startsWith('missing'));
     return { hash: recipeHash({ layers }), layers };
   },
 } as const;

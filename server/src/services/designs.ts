@@ -196,14 +196,14 @@ export class DesignService {
     const grid = { width: small.widthPx, height: small.heightPx };
     const assets = await this.pictures.of(design);
     // The canvas's edges are the grid's, whatever its height was rounded to: art that fills the one fills the other.
-    const toGrid = compose(
-      scale(small.widthPx / canvas.widthMm, small.heightPx / canvas.heightMm),
-      layout?.toCanvas ?? IDENTITY,
-    );
+    const perMm = scale(small.widthPx / canvas.widthMm, small.heightPx / canvas.heightMm);
+    const toGrid = compose(perMm, layout?.toCanvas ?? IDENTITY);
     const { hash, layers } = await this.deriver.of(design, 'layers', {
       target: target ?? null,
       toCanvas: toGrid,
       dpi: MM_PER_INCH,
+      frame: { x: 0, y: 0, ...grid },
+      toGrid: perMm,
       assets,
     });
     const out = join(this.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, hash })}.png`);

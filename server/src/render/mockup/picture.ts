@@ -14,6 +14,7 @@ import {
   areaGrid,
   AreaLookup,
   measuresSvg,
+  repeatedLayers,
   seenLine,
   gradientBehind,
   areaOf,
@@ -67,7 +68,7 @@ export async function textureOf(print: PrintRecipeOnArea, files: Files): Promise
 }
 
 async function drawnTexture(print: PrintRecipeOnArea, files: Files): Promise<Pixels> {
-  const pixels = await drawLayers(print, print.layers, files, { subpixel: true, light: true });
+  const pixels = await drawLayers(print, repeatedLayers(print.layers), files, { subpixel: true, light: true });
   clipOutside(pixels, print.clip);
   return pixels;
 }

@@ -3,6 +3,7 @@ import {
   measurePrint,
   reduced,
   reducedLayer,
+  repeatedLayers,
   scale,
   type Pixels,
   type PressLimits,
@@ -34,7 +35,7 @@ export async function measureRecipe({ recipe, limits, dpi, files }: MeasureJob):
     height: Math.max(1, Math.round(recipe.heightPx * factor)),
   };
   const fine = scale(grid.width / recipe.widthPx, grid.height / recipe.heightPx);
-  const layers = recipe.layers.filter(({ screen }) => screen?.kind !== 'dots');
+  const layers = repeatedLayers(recipe.layers).filter(({ screen }) => screen?.kind !== 'dots');
   const canvas = await drawLayers(
     grid,
     factor === 1 ? layers : layers.map((layer) => reducedLayer(layer, fine)),

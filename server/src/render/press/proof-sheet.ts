@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
-import { inkBounds, reducedLayer, scale as scaled, type Box, type Pixels } from '@kettle/core';
+import { inkBounds, reducedLayer, repeatedLayers, scale as scaled, type Box, type Pixels } from '@kettle/core';
 import type { ProofSheetFacts, ProofSheetRecipe } from '../../making/proof-sheet.js';
 import { drawLayers, type Files } from '../print/draw-layers.js';
 
@@ -217,7 +217,7 @@ async function drawn(
   const fine = scaled(grid.width / widthPx, grid.height / heightPx);
   const pixels = await drawLayers(
     grid,
-    layers.map((layer) => reducedLayer(layer, fine)),
+    repeatedLayers(layers).map((layer) => reducedLayer(layer, fine)),
     files,
     { subpixel: true },
   );

@@ -1,6 +1,6 @@
 import { rename } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
-import { stretch, type RecipeLayer } from '@kettle/core';
+import { repeatedLayers, stretch, type RecipeLayer } from '@kettle/core';
 import { RESAMPLER } from '../resampler.js';
 import { drawLayers, type Files } from './draw-layers.js';
 import { readShown, type ShownSource } from '../artwork/shown.js';
@@ -51,7 +51,7 @@ export async function makeMiniature(
   files: Files,
   out: string,
 ): Promise<void> {
-  const { width, height, data } = await drawLayers(grid, layers, files, { subpixel: true });
+  const { width, height, data } = await drawLayers(grid, repeatedLayers(layers), files, { subpixel: true });
   await writePng(sharp(data, { raw: { width, height, channels: 4 } }), out);
 }
 

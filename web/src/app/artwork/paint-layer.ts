@@ -1,10 +1,13 @@
 import {
+  compose,
   keylinesUnder,
   marksOf,
   gradientLine,
   layerToPixels,
   MITRE_LIMIT,
   MM_PER_INCH,
+  repeatOnCanvas,
+  tilesOf,
   type Affine,
   type Box,
   type DesignDocument,
@@ -104,7 +107,7 @@ function styleOf(context: Context, paint: Paint, { x, y, width, height }: Box): 
 }
 
 /** Layers with the lines around them. */
-export type Keylined = Pick<DesignDocument, 'layers' | 'keyline' | 'keylines'>;
+export type Keylined = Pick<DesignDocument, 'layers' | 'keyline' | 'keylines' | 'repeat'>;
 
 /**
  * Draws layers on a 2D context whose pixels are `scale` to the mm of the canvas they lie on. The context should be
@@ -118,6 +121,25 @@ export function drawLayers(
   imageOf: ImageOf,
 ): void {
   context.imageSmoothingQuality = 'high';
+  // What is repeated covers all that the context shows of the canvas.
+  const { width, height } = context.canvas;
+  const repeat = repeatOnCanvas(design, toCanvas, { x: 0, y: 0, width: width / scale, height: height / scale });
+  for (const tile of repeat ? tilesOf(repeat) : [null])
+    drawOnce(context, design, tile ? compose(tile, toCanvas) : toCanvas, scale, imageOf);
+}
+
+/** Draws the copies of repeated art without the art itself, on a context whose unit is the canvas's mm. */
+export function drawCopies(context: Context, design: Keylined, toCanvas: Affine, frame: Box, imageOf: ImageOf): void {
+  const repeat = repeatOnCanvas(design, toCanvas, frame);
+  for (const tile of repeat ? tilesOf(repeat) : [])
+    if (tile[0] < 0 || tile[3] < 0 || tile[4] ** 2 + tile[5] ** 2 > SAME_PLACE)
+      drawOnce(context, design, compose(tile, toCanvas), 1, imageOf);
+}
+
+/** Square of what a copy that lies edge to edge may be moved by to be as large as it is, mm². */
+const SAME_PLACE = 25;
+
+function drawOnce(context: Context, design: Keylined, toCanvas: Affine, scale: number, imageOf: ImageOf): void {
   const keylines = keylinesUnder(design);
   const dpi = scale * MM_PER_INCH;
   for (const layer of design.layers) {

@@ -22,6 +22,7 @@ import {
   largestIn,
   layoutTarget,
   lookOf,
+  luminance,
   mapBox,
   onPicture,
   ownPlacement,
@@ -31,6 +32,7 @@ import {
   placeScene,
   printAreasOf,
   printsOf,
+  repeatedPlacement,
   requirementForBlank,
   rgbOf,
   requirementOfPanel,
@@ -43,6 +45,7 @@ import {
   type LookChoice,
   type Point,
   type PrintArea,
+  type Repeat,
   type Requirement,
   type Scene,
   type ScenePlacement,
@@ -78,6 +81,13 @@ function covered(design: DesignDocument, requirement: Requirement): DesignDocume
   const placement = target && coveringPlacement(seenBy(design, target), target, requirement);
   return placement ? changeTarget(requirement.id, { placement })(design) : design;
 }
+
+/** The colour of a blank that dyes show truest on. */
+const whitest = ({ colourways }: Blank): string =>
+  colourways.reduce(
+    (best, { hex }) => (luminance(rgbOf(hex)) > luminance(rgbOf(best)) ? hex : best),
+    colourways[0].hex,
+  );
 
 const sameBox = (a: Box | null, b: Box | null): boolean =>
   a === b || (!!a && !!b && a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height);
@@ -258,7 +268,8 @@ export class MockupBench {
             const laid = prints
               .filter(({ requirement }) => !begun.has(requirement.id))
               .reduce((before, { requirement }) => covered(addTarget(requirement)(before), requirement), design);
-            return changeScene({ ...rest, ...first, also: others })(laid);
+            // Cloth that is dyed all over is white before: on any other the art is mixed with its colour.
+            return changeScene({ ...rest, ...first, also: others, garment: whitest(blank) })(laid);
           });
           this.bench.desk.settle();
           this.bench.choose(first.requirementId);
@@ -272,6 +283,36 @@ export class MockupBench {
     const shown = this.prints().flatMap(({ requirement }) => (requirement?.panel ? [requirement] : []));
     this.bench.desk.edit((design) => shown.reduce((before, requirement) => covered(before, requirement), design));
     this.bench.desk.settle();
+  }
+
+  /** How the art of the shown panels is repeated; null where it covers each of them once. */
+  readonly repeat = computed<Repeat | null>(() => {
+    const [design, requirement] = [this.bench.desk.document(), this.requirement()];
+    return design?.targets.find((one) => one.requirementId === requirement?.id)?.repeat ?? null;
+  });
+  /** Width of the repeated art, mm. */
+  readonly repeatWidth = computed(() => Math.round((this.art()?.width ?? 0) / (this.placement()?.factor ?? 1)));
+
+  /**
+   * Repeats the art over every shown panel, at the same size on each, or covers each with it once.
+   * @param widthMm of the art; as it is, or a quarter of a panel when it begins, where absent
+   */
+  repeatOver(repeat: Repeat | null, widthMm?: number, mergeKey: string | null = null): void {
+    const shown = this.prints().flatMap(({ requirement }) => (requirement?.panel ? [requirement] : []));
+    const width = widthMm ?? (this.repeat() ? this.repeatWidth() : Math.round((this.area()?.widthMm ?? 400) / 4));
+    this.bench.desk.edit((design) => {
+      if (!repeat)
+        return shown.reduce(
+          (before, requirement) => covered(changeTarget(requirement.id, { repeat: undefined })(before), requirement),
+          design,
+        );
+      return shown.reduce((before, requirement) => {
+        const target = before.targets.find((one) => one.requirementId === requirement.id);
+        const placement = target && repeatedPlacement(seenBy(before, target), target, requirement, width, repeat.gapMm);
+        return placement ? changeTarget(requirement.id, { repeat, placement })(before) : before;
+      }, design);
+    }, mergeKey);
+    if (mergeKey === null) this.bench.desk.settle();
   }
 
   /** Back to the finished product, printed in one place. */

@@ -17,6 +17,8 @@ import {
   PICTURE_FORMATS,
   PICTURE_SIZES,
   printAreasOf,
+  REPEAT_KINDS,
+  REPEAT_WORDS,
   shotOf,
   type Colourway,
   type DesignDocument,
@@ -24,6 +26,8 @@ import {
   type KeptScene,
   type PictureFormat,
   type PictureSetFields,
+  type Repeat,
+  type RepeatKind,
 } from '@kettle/core';
 import { EMPTY, Observable, Subject, catchError, filter, forkJoin, merge, startWith, switchMap } from 'rxjs';
 import { ActivatedRoute } from '@angular/router';
@@ -91,7 +95,21 @@ export class MockupsStation {
   protected readonly field = computed(() => fieldCanvas(this.bench.desk.document()?.field ?? { width: 1, height: 1 }));
   /** The design in the version for a garment. */
   protected designOn(garment: string): DesignDocument {
-    return designOnScene(this.bench.desk.document()!, this.mockup.requirement(), garment);
+    // A colour is judged on the art itself, not on a pattern of it.
+    return { ...designOnScene(this.bench.desk.document()!, this.mockup.requirement(), garment), repeat: undefined };
+  }
+
+  protected readonly repeatKinds = REPEAT_KINDS;
+  protected readonly repeatWords = REPEAT_WORDS;
+
+  protected repeatAs(kind: string): void {
+    this.mockup.repeatOver(kind ? { kind: kind as RepeatKind, gapMm: this.mockup.repeat()?.gapMm ?? 0 } : null);
+  }
+  protected repeatAt(repeat: Repeat, value: string): void {
+    this.mockup.repeatOver(repeat, Math.min(2000, Math.max(5, Number(value) || 5)));
+  }
+  protected gapOf({ kind }: Repeat, value: string): void {
+    this.mockup.repeatOver({ kind, gapMm: Math.min(500, Math.max(0, Number(value) || 0)) });
   }
 
   protected readonly identity = [1, 0, 0, 1, 0, 0] as const;

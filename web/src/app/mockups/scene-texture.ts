@@ -3,6 +3,7 @@ import {
   compose,
   partOfArea,
   designOnScene,
+  withGapOn,
   scale,
   textureGrid,
   type AreaMaps,
@@ -43,7 +44,8 @@ export class SceneTexture {
     this.context.beginPath();
     this.context.rect(clip.x, clip.y, clip.width, clip.height);
     this.context.clip();
-    drawLayers(this.context, designOnScene(design, requirement, garment), toArea, grid.density, (layer) =>
+    const seenDesign = withGapOn(designOnScene(design, requirement, garment), placement.canvasToArea);
+    drawLayers(this.context, seenDesign, toArea, grid.density, (layer) =>
       this.assets.image(
         layer.assetId,
         layer.treatments,

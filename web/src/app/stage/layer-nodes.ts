@@ -13,7 +13,7 @@ import {
   type Viewport,
 } from '@kettle/core';
 import { paintKeyline } from '../artwork/paint-keyline';
-import { compositeOf } from '../artwork/paint-layer';
+import { compositeOf, drawCopies } from '../artwork/paint-layer';
 import { paintUnturned, Sprites } from './sprites';
 import type { CanvasPlace, StageContent } from './stage-content';
 import { StillSheets } from './still-sheets';
@@ -39,6 +39,13 @@ export class LayerNodes {
     private readonly work: Konva.Layer,
     private readonly quiet: readonly Konva.Layer[],
   ) {
+    // Copies of repeated art lie under it: they are seen, and not taken hold of.
+    this.group.add(
+      new Konva.Shape({
+        listening: false,
+        sceneFunc: (context) => this.paintCopies(context._context),
+      }),
+    );
     this.still = new StillSheets(group, (context, { layer, node }) => this.paint(context, layer, node));
   }
 
@@ -86,7 +93,7 @@ export class LayerNodes {
         listening: !layer.locked,
         globalCompositeOperation: compositeOf(layer),
       });
-      if (node.zIndex() !== index) node.zIndex(index);
+      if (node.zIndex() !== index + 1) node.zIndex(index + 1);
     });
   }
 
@@ -132,6 +139,18 @@ export class LayerNodes {
     }
     const [rx, ry] = [(margin / (bitmap.width - 2 * margin)) * width, (margin / (bitmap.height - 2 * margin)) * height];
     context.drawImage(bitmap, -rx, -ry, width + 2 * rx, height + 2 * ry);
+  }
+
+  private paintCopies(context: Context): void {
+    if (!this.content?.design.repeat || this.content.proofed) return;
+    const { design, current, imageOf } = this.content;
+    const { widthMm: width, heightMm: height } = current.layout.canvas;
+    context.save();
+    context.beginPath();
+    context.rect(0, 0, width, height);
+    context.clip();
+    drawCopies(context, design, current.layout.toCanvas, { x: 0, y: 0, width, height }, imageOf);
+    context.restore();
   }
 
   /** Lines around layers lie under the hindmost of them, and move with it. */
