@@ -16,7 +16,12 @@ const shotSchema = yup
     shadow: finite('Shadow', 0, 1).required(),
     ...sceneParts,
   })
-  .noUnknown();
+  .noUnknown()
+  .test(
+    'no-own-backdrop',
+    'A set stands before colours: a picture behind belongs to a design.',
+    (shot) => shot?.behind?.kind !== 'picture',
+  );
 
 /** A usual row of listing pictures. */
 export const pictureSetSchema = yup

@@ -1,8 +1,10 @@
 import {
   INK_KINDS,
   LEAST_CROP,
+  LEAST_LIGHT,
   MEASURE_UNITS,
   MOST_FOLDS,
+  MOST_LIGHT,
   MOST_PRINTS,
   MOST_SCENES,
   PICTURE_SHAPES,
@@ -56,11 +58,23 @@ const ownPlacement = yup
 
 const behindSchema = yup
   .object({
-    kind: choice('Backdrop', ['gradient']).required(),
-    to: colour('Colour').required(),
-    turn: finite('Turn', -360, 360).required(),
+    kind: choice('Backdrop', ['gradient', 'picture']).required(),
+    to: colour('Colour').optional(),
+    turn: finite('Turn', -360, 360).optional(),
+    assetId: identifier().optional(),
+    blur: finite('Blur', 0, 1).optional(),
+    light: finite('Light', LEAST_LIGHT, MOST_LIGHT).optional(),
   })
-  .noUnknown();
+  .noUnknown()
+  .test(
+    'complete',
+    'A backdrop is {kind: gradient, to, turn} or {kind: picture, assetId, blur, light}.',
+    (one) =>
+      !one ||
+      (one.kind === 'gradient'
+        ? one.to !== undefined && one.turn !== undefined && one.assetId === undefined
+        : !!one.assetId && one.blur !== undefined && one.light !== undefined && one.to === undefined),
+  );
 
 const lookSchema = yup
   .object({

@@ -1,17 +1,34 @@
 import { kindOf } from '../layers/layer-kinds.js';
 import { ownValue } from '../units/own-value.js';
-import type { DesignDocument, Layer } from './design.js';
+import type { DesignDocument, Layer, Scene } from './design.js';
+import { backdropIdsOf } from './scenes.js';
 
 type Names = Readonly<Record<string, string>>;
 
 /** A design with its pictures under other ids. Layers whose picture is not among them are left out. */
 export const withAssets = (design: DesignDocument, ids: Names): DesignDocument =>
-  carried(design, (layer) => {
+  carried(withBackdrops(design, ids), (layer) => {
     const from = kindOf(layer).assetOf(layer);
     if (from === null) return layer;
     const assetId = ownValue(ids, from);
     return assetId === undefined ? null : kindOf(layer).carried(layer, { assetId });
   });
+
+/** Scenes before a picture that was not carried along stand before their plain colour. */
+function withBackdrops(design: DesignDocument, ids: Names): DesignDocument {
+  if (!backdropIdsOf(design).some((id) => ownValue(ids, id) !== id)) return design;
+  const moved = <S extends Pick<Scene, 'behind'>>(scene: S): S => {
+    if (scene.behind?.kind !== 'picture') return scene;
+    const assetId = ownValue(ids, scene.behind.assetId);
+    const { behind, ...plain } = scene;
+    return assetId === undefined ? (plain as S) : { ...scene, behind: { ...behind, assetId } };
+  };
+  return {
+    ...design,
+    ...(design.scene ? { scene: moved(design.scene) } : {}),
+    ...(design.scenes ? { scenes: design.scenes.map(moved) } : {}),
+  };
+}
 
 /** A design with its lettering's fonts under other ids; those not named stay. */
 export const withFonts = (design: DesignDocument, ids: Names): DesignDocument =>

@@ -21,6 +21,13 @@ function withScenes(design: DesignDocument, scenes: readonly KeptScene[]): Desig
   return scenes.length ? { ...rest, scenes } : rest;
 }
 
+/** Ids of the pictures that stand behind a design's scenes, the one that is shown among them, each once. */
+export const backdropIdsOf = ({ scene, scenes }: Pick<DesignDocument, 'scene' | 'scenes'>): string[] => [
+  ...new Set(
+    [scene, ...(scenes ?? [])].flatMap((one) => (one?.behind?.kind === 'picture' ? [one.behind.assetId] : [])),
+  ),
+];
+
 /** Shows a scene. If it is one that is kept, that changes along. */
 export const changeScene =
   (scene: Scene | undefined): Edit =>

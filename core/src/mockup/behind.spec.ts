@@ -1,4 +1,4 @@
-import { gradientBehind } from './behind.js';
+import { asBehind, gradientBehind, seenBehind } from './behind.js';
 import { viewOf } from './crop.js';
 
 const blank = { width: 200, height: 200 };
@@ -41,5 +41,44 @@ describe('a wall that fades', () => {
       [99, 99],
     ])
       expect(Math.abs(at(part, x, y)[1] - at(whole, x + 60, y + 80)[1])).toBeLessThan(2);
+  });
+});
+
+describe('a picture behind a product', () => {
+  it('covers the frame from its middle, and shows the part that the frame shows', () => {
+    const whole = viewOf(blank, null, 100);
+    expect(seenBehind({ width: 600, height: 400 }, blank, whole)).toEqual({ x: 100, y: 0, width: 400, height: 400 });
+    const part = viewOf(blank, { x: 100, y: 50, width: 50, height: 50 }, 100);
+    expect(seenBehind({ width: 600, height: 400 }, blank, part)).toEqual({ x: 300, y: 100, width: 100, height: 100 });
+  });
+
+  /** Black on the left, white on the right. */
+  const halves = (side: number) => ({
+    width: side,
+    height: side,
+    data: Uint8Array.from({ length: side * side * 4 }, (_, i) =>
+      i % 4 === 3 || Math.floor(i / 4) % side >= side / 2 ? 255 : 0,
+    ),
+  });
+
+  it('goes out of focus by a share of the blank, in linear light, and lighter or darker as a lamp makes it', () => {
+    const view = viewOf(blank, null, 200);
+    const sharp = asBehind(halves(200), { blur: 0, light: 1 }, blank, view);
+    expect(at(sharp, 99, 50)).toEqual([0, 0, 0]);
+    expect(at(sharp, 100, 50)).toEqual([255, 255, 255]);
+    const soft = asBehind(halves(200), { blur: 1, light: 1 }, blank, view);
+    // Half the light of white, which is far from half of its code; a deviation is 3 % of 200 px.
+    expect(Math.abs(at(soft, 100, 100)[0] - 188)).toBeLessThan(10);
+    expect(at(soft, 100 - 20, 100)[0]).toBeLessThan(20);
+    expect(at(soft, 100 + 20, 100)[0]).toBeGreaterThan(250);
+    expect(at(soft, 106, 100)[0]).toBeGreaterThan(at(soft, 100, 100)[0] + 10);
+    // It ends as it is at its edges.
+    expect([at(soft, 0, 0)[0], at(soft, 199, 199)[0]]).toEqual([0, 255]);
+    const half = asBehind(halves(200), { blur: 0, light: 0.5 }, blank, view);
+    expect(Math.abs(at(half, 150, 10)[1] - 188)).toBeLessThan(2);
+    // Close to it, what is out of focus is as large as it is there.
+    const close = viewOf(blank, { x: 50, y: 50, width: 100, height: 100 }, 200);
+    const near = asBehind(halves(200), { blur: 1, light: 1 }, blank, close);
+    expect(Math.abs(at(near, 112, 100)[0] - at(soft, 106, 100)[0])).toBeLessThan(12);
   });
 });

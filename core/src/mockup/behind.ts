@@ -1,16 +1,96 @@
-import { rgbOf } from '../colour/srgb.js';
+import { encodedOf, LINEAR_OF_CODE, rgbOf } from '../colour/srgb.js';
+import type { Box } from '../geometry/affine.js';
 import type { Pixels } from '../raster/pixels.js';
 import { type BlankView } from './crop.js';
 import type { Blank } from './blank.js';
 
-/**
- * What stands behind a product instead of one colour: from the backdrop's colour to another; `turn` in degrees clockwise,
- * 0 from the top down.
- */
-export interface Behind {
+/** From the backdrop's colour to another; `turn` in degrees clockwise, 0 from the top down. */
+export interface GradientBehind {
   readonly kind: 'gradient';
   readonly to: string;
   readonly turn: number;
+}
+
+/** How a picture that stands behind is seen. */
+export interface BehindSight {
+  /** How far out of focus it is, 0 to 1. */
+  readonly blur: number;
+  /** Its light against its own, {@link LEAST_LIGHT} to {@link MOST_LIGHT}. */
+  readonly light: number;
+}
+
+/** A picture of the seller's own. */
+export interface PictureBehind extends BehindSight {
+  readonly kind: 'picture';
+  readonly assetId: string;
+}
+
+/** What stands behind a product instead of one colour. */
+export type Behind = GradientBehind | PictureBehind;
+
+/** The same as a recipe names it: a picture by its content. */
+export type RecipeBehind = GradientBehind | ({ readonly kind: 'picture'; readonly sha256: string } & BehindSight);
+
+export const [LEAST_LIGHT, MOST_LIGHT] = [0.3, 1.7];
+/** Standard deviation of the strongest blur, as a share of the blank's longer side. */
+const MOST_BLUR = 0.03;
+
+/**
+ * The part of a picture, in its own pixels, that is seen behind a blank as that is seen: the picture covers all of the
+ * blank's frame, its middle on the frame's.
+ */
+export function seenBehind(
+  source: { readonly width: number; readonly height: number },
+  blank: Pick<Blank, 'width' | 'height'>,
+  { crop }: Pick<BlankView, 'crop'>,
+): Box {
+  const factor = Math.min(source.width / blank.width, source.height / blank.height);
+  return {
+    x: (source.width - blank.width * factor) / 2 + crop.x * factor,
+    y: (source.height - blank.height * factor) / 2 + crop.y * factor,
+    width: crop.width * factor,
+    height: crop.height * factor,
+  };
+}
+
+/** An opaque picture, as large as the view, put out of focus and lighter or darker in linear light. In place. */
+export function asBehind(
+  pixels: Pixels,
+  { blur, light }: BehindSight,
+  blank: Pick<Blank, 'width' | 'height'>,
+  { crop, width }: Pick<BlankView, 'crop' | 'width'>,
+): Pixels {
+  const sigma = (blur * MOST_BLUR * Math.max(blank.width, blank.height) * width) / crop.width;
+  const { data } = pixels;
+  const linear = new Float32Array(pixels.width * pixels.height * 3);
+  for (let i = 0, o = 0; o < linear.length; i += 4)
+    for (let k = 0; k < 3; k++) linear[o++] = LINEAR_OF_CODE[data[i + k]] * light;
+  if (sigma > 0.3) blurred(linear, pixels.width, pixels.height, sigma);
+  for (let i = 0, o = 0; o < linear.length; i += 4) {
+    for (let k = 0; k < 3; k++) data[i + k] = Math.round(encodedOf(Math.min(1, linear[o++])) * 255);
+    data[i + 3] = 255;
+  }
+  return pixels;
+}
+
+/** Three boxes one after the other, which are close to a Gaussian. Edges repeat. */
+function blurred(values: Float32Array, width: number, height: number, sigma: number): void {
+  // A box of n has a variance of (n² - 1) / 12; three of them add up.
+  const radius = Math.max(1, Math.round((Math.sqrt(4 * sigma * sigma + 1) - 1) / 2));
+  const line = new Float32Array(Math.max(width, height));
+  const along = (start: number, step: number, length: number): void => {
+    for (let k = 0; k < length; k++) line[k] = values[start + k * step];
+    let sum = line[0] * (radius + 1);
+    for (let k = 0; k < radius; k++) sum += line[Math.min(length - 1, k)];
+    for (let k = 0; k < length; k++) {
+      sum += line[Math.min(length - 1, k + radius)] - (k === 0 ? line[0] : line[Math.max(0, k - radius - 1)]);
+      values[start + k * step] = sum / (2 * radius + 1);
+    }
+  };
+  for (let pass = 0; pass < 3; pass++) {
+    for (let y = 0; y < height; y++) for (let k = 0; k < 3; k++) along(y * width * 3 + k, 3, width);
+    for (let x = 0; x < width * 3; x++) along(x, width * 3, height);
+  }
 }
 
 /**
@@ -19,7 +99,7 @@ export interface Behind {
  */
 export function gradientBehind(
   from: string,
-  { to, turn }: Behind,
+  { to, turn }: GradientBehind,
   blank: Pick<Blank, 'width' | 'height'>,
   { crop, width, height }: BlankView,
 ): Pixels {

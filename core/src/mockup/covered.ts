@@ -6,8 +6,8 @@ import type { AreaMaps } from './maps.js';
 const CELLS = 64;
 /** Cells that two pixels side by side may be apart and still be neighbours on the cloth. */
 const MOST_APART = 8;
-/** Less of the art than this under something is nothing that anybody sees, or the edge of what turns away. */
-const LEAST_COVERED = 0.012;
+/** Less of the art than this under something is nothing that anybody sees. */
+const LEAST_COVERED = 0.005;
 
 type Size = Pick<PrintArea, 'widthMm' | 'heightMm'>;
 

@@ -31,9 +31,9 @@ export interface PictureSet extends PictureSetFields {
   readonly shipped: boolean;
 }
 
-/** A kept scene as a shot of a set. */
-export function shotOf({ requirementId: _requirement, ...scene }: KeptScene): Shot {
-  return { ...scene, colours: 1 };
+/** A kept scene as a shot of a set. A picture behind it belongs to its design, and stays there. */
+export function shotOf({ requirementId: _requirement, behind, ...scene }: KeptScene): Shot {
+  return { ...scene, ...(behind?.kind === 'gradient' ? { behind } : {}), colours: 1 };
 }
 
 /**

@@ -20,7 +20,7 @@ import {
   type TextureGrid,
 } from './area.js';
 import { WHOLE_AREA } from './maps.js';
-import type { Behind } from './behind.js';
+import type { Behind, RecipeBehind } from './behind.js';
 import { lookOf, type Look } from './look.js';
 import { measureLines, type MeasureLine } from './measures.js';
 import { isInRoom, type Blank, type PictureFit, type PictureFormat, type PrintArea } from './blank.js';
@@ -167,7 +167,7 @@ export interface PictureRecipe {
   readonly inkOpacity: number;
   readonly shadow: number;
   /** What stands behind instead of the backdrop's colour. */
-  readonly behind?: Behind;
+  readonly behind?: RecipeBehind;
   /** How ink, folds and camera look; nothing is added when it is absent. */
   readonly look?: Look;
   /** Lines that are drawn over the picture, with the print area that they follow. */
@@ -244,6 +244,12 @@ export const sizingOf = ({ garment, trueSize, own }: Scene, at: number): SceneSi
   ...(at === 0 && own ? { own } : {}),
 });
 
+function recipeBehind(behind: Behind, shaOf: (assetId: string) => string): RecipeBehind {
+  if (behind.kind === 'gradient') return behind;
+  const { assetId, ...sight } = behind;
+  return { ...sight, sha256: shaOf(assetId) };
+}
+
 function measuresOf(
   design: DesignDocument,
   scene: Scene,
@@ -277,7 +283,7 @@ export function pictureRecipe(
     backdrop: scene.backdrop,
     inkOpacity: scene.inkOpacity,
     shadow: scene.shadow,
-    ...(scene.behind && !isInRoom(blank) ? { behind: scene.behind } : {}),
+    ...(scene.behind && !isInRoom(blank) ? { behind: recipeBehind(scene.behind, shaOf) } : {}),
     look: lookOf(scene.look, blank, prints[0]?.requirement ?? null, scene.garment),
     ...measuresOf(design, scene, blank, prints[0]),
     prints: prints.map(({ areaId, requirement, grid, part }, i) => {

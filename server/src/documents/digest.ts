@@ -1,5 +1,14 @@
 import { createHash } from 'node:crypto';
-import { fontIdsOf, assetIdsOf, kindOf, versionsOf, type Cloth, type DesignDocument, type Layer } from '@kettle/core';
+import {
+  backdropIdsOf,
+  fontIdsOf,
+  assetIdsOf,
+  kindOf,
+  versionsOf,
+  type Cloth,
+  type DesignDocument,
+  type Layer,
+} from '@kettle/core';
 
 /** A document as it is stored: its long pieces apart, and what is asked of it without reading it. */
 export interface Digest {
@@ -68,9 +77,16 @@ function namesOf(
         garment: target.garment ?? null,
       })),
     ),
-    assetIds: [...new Set(assetIdsOf(layers))],
+    assetIds: [...new Set([...assetIdsOf(layers), ...backdropsOf(given)])],
     fontIds: [...new Set(fontIdsOf(layers))],
   };
+}
+
+/** Of any JSON, which may be damaged. */
+function backdropsOf(given: Partial<DesignDocument> | null): string[] {
+  const scenes = Array.isArray(given?.scenes) ? given.scenes : [];
+  const ids = backdropIdsOf({ scene: given?.scene, scenes });
+  return ids.filter((id) => typeof id === 'string' && id.length <= 64);
 }
 
 const isSound = (document: DesignDocument): boolean =>

@@ -65,7 +65,10 @@ export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
       mediaType: `image/${request.format}`,
       more: { blank: pack.blank, request },
       files: pack.files,
-      sources: filesOf(recipe.prints.flatMap((print) => print.layers)),
+      sources: [
+        ...filesOf(recipe.prints.flatMap((print) => print.layers)),
+        ...(recipe.behind?.kind === 'picture' ? [recipe.behind.sha256] : []),
+      ],
     };
   },
 

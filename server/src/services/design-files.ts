@@ -7,6 +7,7 @@ import {
   ownValue,
   shortName,
   assetIdsOf,
+  backdropIdsOf,
   emptyDesign,
   fontIdsOf,
   fileNameOf,
@@ -67,7 +68,7 @@ export class DesignFileService {
     const assets: Record<string, Manifest['assets'][string]> = {};
     const fonts: Record<string, Manifest['fonts'][string]> = {};
     for (const [assetId, { sha256, filename }] of Object.entries(
-      await this.assets.byId(who.owner, assetIdsOf(document.layers)),
+      await this.assets.byId(who.owner, [...assetIdsOf(document.layers), ...backdropIdsOf(document)]),
     ).sort(([a], [b]) => (a < b ? -1 : 1))) {
       const file = `originals/${sha256.slice(0, 12)}-${fileNameOf(filename.replace(/\.\w+$/, '')).slice(0, 60)}${/\.\w{1,5}$/.exec(filename)?.[0] ?? ''}`;
       assets[assetId] = { file, filename, sha256 };
@@ -188,7 +189,7 @@ export class DesignFileService {
       await this.requirements.add(who.owner, fields as RequirementFields, id);
     }
     const assets: Record<string, string> = {};
-    for (const assetId of new Set(assetIdsOf(manifest.document.layers))) {
+    for (const assetId of new Set([...assetIdsOf(manifest.document.layers), ...backdropIdsOf(manifest.document)])) {
       const { file, filename } = entryOf(manifest.assets, assetId) ?? { file: '', filename: assetId };
       const path = pathOf(file);
       try {

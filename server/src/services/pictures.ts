@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import type { Asset } from '@kettle/contract';
 import {
   asVersion,
+  backdropIdsOf,
   pictureKey,
   picturesOf,
   seenBy,
@@ -163,7 +164,12 @@ function shownBy(document: DesignDocument): ShownPicture[] {
     const seen = document.targets.flatMap((target) =>
       versionsOf(target).map((cloth) => seenBy(document, asVersion(target, cloth, { colourways: [] }))),
     );
-    return picturesOf([...document.layers, ...seen.flatMap((one) => one.layers)]);
+    const backdrops = backdropIdsOf(document).map((assetId): ShownPicture => ({
+      assetId,
+      key: assetId,
+      treatments: undefined,
+    }));
+    return [...picturesOf([...document.layers, ...seen.flatMap((one) => one.layers)]), ...backdrops];
   } catch {
     // A document that is not as documents are shows nothing.
     return [];

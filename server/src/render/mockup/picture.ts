@@ -16,7 +16,9 @@ import {
   measuresSvg,
   repeatedLayers,
   seenLine,
+  asBehind,
   gradientBehind,
+  seenBehind,
   areaOf,
   viewOf,
   type AreaGrid,
@@ -39,6 +41,9 @@ import {
 } from './blank-pack.js';
 import { drawLayers, type Files } from '../print/draw-layers.js';
 import { pngProfile } from '../print/icc.js';
+import { readShown } from '../artwork/shown.js';
+import { drawWholeSvg } from '../artwork/source.js';
+import { safeSvg } from '../artwork/svg.js';
 import { underLimit } from '../print/formats/under-limit.js';
 import { withoutExtras } from '../print/png-extras.js';
 import { ProblemError } from '../../safety/problem-error.js';
@@ -164,6 +169,42 @@ export interface PictureFacts {
   readonly bytes: number;
 }
 
+/** What stands behind a picture; null for the backdrop's colour. */
+async function behindOf(
+  { behind, backdrop, ...seen }: Pick<PictureRecipe, 'behind' | 'backdrop' | 'crop' | 'size'>,
+  blank: Blank,
+  sources: Files,
+): Promise<Pixels | null> {
+  if (!behind) return null;
+  const view = viewBy(seen, blank);
+  if (behind.kind === 'gradient') return gradientBehind(backdrop, behind, blank, view);
+  const source = await readShown({ sha256: behind.sha256 }, sources[behind.sha256]);
+  // Outlines are drawn as large as the whole of the blank is at this size.
+  const scale = view.width / view.crop.width;
+  const pixels = 'svg' in source ? await drawnToCover(source.svg, blank, scale) : source.pixels;
+  const box = seenBehind(pixels, blank, view);
+  const [left, top] = [Math.floor(box.x), Math.floor(box.y)];
+  const data = await sharp(pixels.data, { raw: { width: pixels.width, height: pixels.height, channels: 4 } })
+    .extract({
+      left,
+      top,
+      width: Math.max(1, Math.min(pixels.width - left, Math.round(box.width))),
+      height: Math.max(1, Math.min(pixels.height - top, Math.round(box.height))),
+    })
+    .flatten({ background: backdrop })
+    .resize(view.width, view.height, { fit: 'fill' })
+    .ensureAlpha()
+    .raw()
+    .toBuffer();
+  return asBehind({ width: view.width, height: view.height, data }, behind, blank, view);
+}
+
+async function drawnToCover(svg: Buffer, blank: Blank, scale: number): Promise<Pixels> {
+  const own = safeSvg(svg);
+  const factor = scale * Math.max(blank.width / own.width, blank.height / own.height);
+  return drawWholeSvg(svg, own.width * factor, own.height * factor);
+}
+
 /** Makes a listing picture at `out`, and reads back what it is. */
 export async function makePicture(
   recipe: PictureRecipe,
@@ -175,7 +216,7 @@ export async function makePicture(
 ): Promise<PictureFacts> {
   const kernel = await readyBlank(pack, blank, recipe.prints, viewBy(recipe, blank));
   progress(0.4);
-  const behind = recipe.behind ? gradientBehind(recipe.backdrop, recipe.behind, blank, viewBy(recipe, blank)) : null;
+  const behind = await behindOf(recipe, blank, sources);
   const scene = await measured(await drawScene(kernel, recipe, sources, behind), kernel, recipe, blank);
   progress(0.7);
   const bytes = await encodePicture(scene, recipe);

@@ -10,6 +10,8 @@ import {
   factsOfLayer,
   formatBytes,
   isInRoom,
+  LEAST_LIGHT,
+  MOST_LIGHT,
   legibility,
   LEAST_PICTURE,
   MOST_PICTURE,
@@ -20,7 +22,9 @@ import {
   REPEAT_KINDS,
   REPEAT_WORDS,
   shotOf,
+  type BehindSight,
   type Colourway,
+  type PictureBehind,
   type DesignDocument,
   type PictureFit,
   type KeptScene,
@@ -29,7 +33,7 @@ import {
   type Repeat,
   type RepeatKind,
 } from '@kettle/core';
-import { EMPTY, Observable, Subject, catchError, filter, forkJoin, merge, startWith, switchMap } from 'rxjs';
+import { EMPTY, Observable, Subject, catchError, filter, finalize, forkJoin, merge, startWith, switchMap } from 'rxjs';
 import { ActivatedRoute } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
@@ -37,6 +41,7 @@ import { Bench } from '../bench/bench';
 import { TargetPicture, fieldCanvas } from '../bench/target-picture';
 import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
+import { Intake } from '../data/intake';
 import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
 import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture-set-dialog';
@@ -75,6 +80,7 @@ export class MockupsStation {
   protected readonly feed = inject(JobFeed);
   private readonly api = inject(Api);
   private readonly assets = inject(AssetShelf);
+  private readonly intake = inject(Intake);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
   private readonly refresh = new Subject<void>();
@@ -97,6 +103,41 @@ export class MockupsStation {
   protected designOn(garment: string): DesignDocument {
     // A colour is judged on the art itself, not on a pattern of it.
     return { ...designOnScene(this.bench.desk.document()!, this.mockup.requirement(), garment), repeat: undefined };
+  }
+
+  protected readonly gradient = computed(() => {
+    const behind = this.mockup.scene()?.behind;
+    return behind?.kind === 'gradient' ? behind : null;
+  });
+  protected readonly behindPicture = computed(() => {
+    const behind = this.mockup.scene()?.behind;
+    return behind?.kind === 'picture' ? behind : null;
+  });
+  protected readonly leastLight = LEAST_LIGHT;
+  protected readonly mostLight = MOST_LIGHT;
+  protected readonly takingBehind = signal(false);
+  protected readonly sight = (behind: PictureBehind, change: Partial<BehindSight>): PictureBehind => ({
+    ...behind,
+    ...change,
+  });
+
+  /** A file that is chosen stands behind the product of the scene that was shown then. */
+  protected putBehind(files: FileList | null): void {
+    const [file, scene] = [files?.[0], this.mockup.scene()];
+    if (!file || !scene) return;
+    this.takingBehind.set(true);
+    this.intake
+      .takeIn([file])
+      .pipe(finalize(() => this.takingBehind.set(false)))
+      .subscribe((asset) => {
+        if (this.mockup.scene()?.blankId !== scene.blankId) return;
+        this.mockup.change({ behind: { kind: 'picture', assetId: asset.id, blur: 0.3, light: 1 } });
+        this.bench.desk.settle();
+      });
+  }
+  protected takeBehindAway(): void {
+    this.mockup.change({ behind: undefined });
+    this.bench.desk.settle();
   }
 
   protected readonly repeatKinds = REPEAT_KINDS;

@@ -147,7 +147,11 @@ export class SceneView {
   /** What lies over the print area on this picture of it, where all of it is known. */
   private readonly covered = computed(() => {
     const ready = this.ready();
-    return ready && ready.maps[0].part.width === 1 && ready.maps[0].part.height === 1
+    // Round things turn their print away at both sides: nothing lies over it there.
+    return ready &&
+      ready.seen.blank.category !== 'Drinkware' &&
+      ready.maps[0].part.width === 1 &&
+      ready.maps[0].part.height === 1
       ? new CoveredPlaces(ready.maps[0])
       : null;
   });

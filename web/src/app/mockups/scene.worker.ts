@@ -1,13 +1,16 @@
 /// <reference lib="webworker" />
 import {
   areaOf,
+  asBehind,
   compileSceneKernel,
   gradientBehind,
   isInRoom,
   readPreview,
+  seenBehind,
   SceneKernel,
   viewOf,
   type AreaMaps,
+  type Pixels,
 } from '@kettle/core';
 import type { SceneReply, SceneRequest, SeenBlank, ShownLook } from './scene-messages';
 
@@ -104,16 +107,67 @@ let shown = '';
 /** What stands behind in each kernel by now: it is laid there again only when it is another. */
 const behinds = new WeakMap<SceneKernel, string>();
 
-function standBefore(kernel: SceneKernel, { blank, crop, size }: SeenBlank, { backdrop, behind }: ShownLook): void {
-  const wanted = behind && !isInRoom(blank) ? `${backdrop} ${behind.to} ${behind.turn}` : '';
+async function standBefore(
+  kernel: SceneKernel,
+  { blank, crop, size }: SeenBlank,
+  { backdrop, behind }: ShownLook,
+): Promise<void> {
+  const wanted = behind && !isInRoom(blank) ? `${backdrop} ${JSON.stringify(behind)}` : '';
   if ((behinds.get(kernel) ?? '') === wanted) return;
   behinds.set(kernel, wanted);
-  kernel.setBehind(behind && wanted ? gradientBehind(backdrop, behind, blank, viewOf(blank, crop, size)) : null);
+  const view = viewOf(blank, crop, size);
+  if (!behind || !wanted) kernel.setBehind(null);
+  else if (behind.kind === 'gradient') kernel.setBehind(gradientBehind(backdrop, behind, blank, view));
+  else {
+    const picture = await pictureOf(behind.assetId);
+    const surface = new OffscreenCanvas(view.width, view.height).getContext('2d', { willReadFrequently: true })!;
+    surface.fillStyle = backdrop;
+    surface.fillRect(0, 0, view.width, view.height);
+    const { x, y, width, height } = seenBehind(picture, blank, view);
+    surface.imageSmoothingQuality = 'high';
+    surface.drawImage(picture, x, y, width, height, 0, 0, view.width, view.height);
+    const { data } = surface.getImageData(0, 0, view.width, view.height);
+    // Another one may have been wished for meanwhile.
+    if (behinds.get(kernel) === wanted)
+      kernel.setBehind(asBehind({ width: view.width, height: view.height, data }, behind, blank, view));
+  }
+}
+
+/** Pictures that stood behind last, decoded. */
+const pictures = new Map<string, Promise<ImageBitmap>>();
+const MOST_PICTURES = 4;
+
+function pictureOf(assetId: string): Promise<ImageBitmap> {
+  const picture =
+    pictures.get(assetId) ??
+    fetched(`/api/assets/${encodeURIComponent(assetId)}/rendition?size=1024`).then((bytes) =>
+      createImageBitmap(new Blob([bytes])),
+    );
+  pictures.delete(assetId);
+  pictures.set(assetId, picture);
+  picture.catch(() => pictures.delete(assetId));
+  for (const oldest of pictures.keys()) if (pictures.size > MOST_PICTURES) pictures.delete(oldest);
+  return picture;
+}
+
+/** Frames are drawn in the order in which they were asked for, also where one waits for the picture behind it. */
+let last: Promise<unknown> = Promise.resolve();
+function drawn(...frame: Parameters<typeof drawOne>): Promise<Pixels> {
+  const now = last.then(() => drawOne(...frame));
+  last = now.catch(() => undefined);
+  return now;
 }
 
 /** Draws with the kernel that is ready. */
-function drawn(kernel: SceneKernel, { seen, look, prints }: Extract<SceneRequest, { kind: 'draw' | 'draw-small' }>) {
-  standBefore(kernel, seen, look);
+async function drawOne(
+  kernel: SceneKernel,
+  { seen, look, prints }: Extract<SceneRequest, { kind: 'draw' | 'draw-small' }>,
+): Promise<Pixels> {
+  // A picture that cannot be had leaves the colour.
+  await standBefore(kernel, seen, look).catch(() => {
+    behinds.delete(kernel);
+    kernel.setBehind(null);
+  });
   for (const { areaId, grid, texture } of prints)
     kernel.setTexture(areaId, { width: grid.width, height: grid.height, data: new Uint8Array(texture) }, grid);
   return kernel.render(
@@ -142,7 +196,7 @@ async function answer(request: SceneRequest): Promise<{ reply: SceneReply; trans
       return { reply: { kind: 'loaded-small', id: request.id, areas }, transfer: [] };
     }
     case 'draw-small': {
-      const { width, height, data } = drawn(await small.get(request.seen), request);
+      const { width, height, data } = await drawn(await small.get(request.seen), request);
       const canvas = new OffscreenCanvas(width, height);
       canvas.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(data), width), 0, 0);
       const picture = await canvas.convertToBlob({ type: 'image/webp', quality: 0.9 });
@@ -152,7 +206,7 @@ async function answer(request: SceneRequest): Promise<{ reply: SceneReply; trans
       const { seen, look } = request;
       const kernel = await large.get(seen);
       const start = performance.now();
-      const { width, height, data } = drawn(kernel, request);
+      const { width, height, data } = await drawn(kernel, request);
       // The bare product lies still while the design moves: its rows are sent once.
       const product = [
         nameOf(seen),
