@@ -1,3 +1,4 @@
+/* global jasmine */
 /**
  * What every specification in Node.js runs under. A specification that is slow on a busy machine is no failure
  * (speed is judged by the bench), so each has a minute unless it asks for more; what failed is said once more at the

@@ -464,7 +464,7 @@ export class SceneView {
     return blank && this.drawnBlank() !== blank.id ? this.small.picture(blank.id) : null;
   });
   /** Id of the blank that the surface shows. */
-  private readonly drawnBlank = signal<string | null>(null);
+  protected readonly drawnBlank = signal<string | null>(null);
   protected backdrop(scene: Scene | null): string {
     return scene?.backdrop ?? '#eee';
   }
