@@ -3,6 +3,8 @@ export * from './units/dpi.js';
 export * from './units/bytes.js';
 export * from './requirement/requirement.js';
 export * from './requirement/panel.js';
+export * from './requirement/croppings.js';
+export * from './raster/salience.js';
 export * from './requirement/placement.js';
 export * from './requirement/conversion.js';
 export * from './requirement/file-kinds.js';

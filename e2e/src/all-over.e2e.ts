@@ -1,14 +1,14 @@
 import { boundsOfLayers } from '@kettle/core';
 import { SELLER } from '@kettle/server';
 import sharp from 'sharp';
-import { expect, openDemo, saved, test } from './kettle.js';
+import { expect, openCopy, saved, test } from './kettle.js';
 
 test('cloth is printed all over by one press: a target for each panel, seen sewn, with its cut line on the canvas', async ({
   page,
   demo,
 }) => {
   test.setTimeout(300_000);
-  const id = await openDemo(page, demo, 'Isobars', 'mockups');
+  const id = await openCopy(page, demo, 'Isobars', 'mockups');
   await page.getByRole('searchbox', { name: 'Search blanks' }).fill('cotton tee, front');
   await page.locator('ks-blank-list .blank').first().click();
   await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');
@@ -70,7 +70,7 @@ test('art is repeated over every panel, at a size and a distance, on the picture
   demo,
 }) => {
   test.setTimeout(300_000);
-  const id = await openDemo(page, demo, 'Barometer Falling', 'mockups');
+  const id = await openCopy(page, demo, 'Barometer Falling', 'mockups');
   await page.getByRole('searchbox', { name: 'Search blanks' }).fill('cotton tee, front');
   await page.locator('ks-blank-list .blank').first().click();
   await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');
@@ -132,4 +132,33 @@ test('art is repeated over every panel, at a size and a distance, on the picture
   await page.keyboard.press('Control+z');
   await saved(page);
   expect((await demo.house.designs.get(SELLER, id)).document.targets.filter((target) => target.repeat).length).toBe(4);
+});
+
+test('croppings are proposed side by side by what draws the eye, and one of them is taken', async ({ page, demo }) => {
+  test.setTimeout(200_000);
+  const id = await openCopy(page, demo, 'Cumulus Appreciation', 'mockups');
+  await page.getByRole('searchbox', { name: 'Search blanks' }).fill('cotton tee, front');
+  await page.locator('ks-blank-list .blank').first().click();
+  await expect(page.locator('ks-scene-view .frame')).toHaveAttribute('data-blank', 'tee-front', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'All over', exact: true }).click();
+  await page.getByRole('button', { name: 'Compare croppings' }).click();
+  const group = page.getByRole('group', { name: /^Croppings of/ });
+  const proposed = group.getByRole('button');
+  await expect.poll(() => proposed.count()).toBeGreaterThan(2);
+  await expect(proposed.first()).toContainText(/middle, keeps \d+ %/);
+  const front = async () => {
+    const { document } = await demo.house.designs.get(SELLER, id);
+    return document.targets.find((target) => target.requirementId === document.scene!.requirementId)!.placement!;
+  };
+  await saved(page);
+  const before = await front();
+  await proposed.nth(2).focus();
+  await page.keyboard.press('Enter');
+  await saved(page);
+  const after = await front();
+  expect(after.scale).toBeGreaterThanOrEqual(before.scale * 0.99);
+  expect([after.scale, after.offsetX, after.offsetY]).not.toEqual([before.scale, before.offsetX, before.offsetY]);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect(await front()).toEqual(before);
 });

@@ -112,6 +112,16 @@ export const openDemo = async (page: Page, demo: RunningServer, name: string, st
   return design.id;
 };
 
+/** Opens a copy of a demo design, so that what a test does to it is nobody else’s. */
+export async function openCopy(page: Page, demo: RunningServer, name: string, station: string): Promise<string> {
+  const found = (await demo.house.designs.list(SELLER)).find((one) => one.document.name === name)!;
+  const { document } = await demo.house.designs.get(SELLER, found.id);
+  const { id } = await demo.house.designs.add(SELLER, { ...document, name: `${name}, a copy` });
+  await page.goto(`${demo.address}/designs/${id}/${station}`);
+  await expect(page.locator('.stations h1')).toHaveText(`${name}, a copy`);
+  return id;
+}
+
 /** A number typed into a field of the details. */
 export async function fill(page: Page, label: string, value: string): Promise<void> {
   await page.getByRole('textbox', { name: label }).fill(value);

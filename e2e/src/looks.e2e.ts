@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { SELLER } from '@kettle/server';
 import sharp from 'sharp';
-import { expect, openDemo, saved, test } from './kettle.js';
+import { expect, openCopy, saved, test } from './kettle.js';
 
 /** Greens of the stage, every sixteenth pixel. */
 async function stage(page: Page): Promise<number[]> {
@@ -43,7 +43,7 @@ test('a print looks as its ink, folds and camera make it; before is a press away
   demo,
 }) => {
   test.setTimeout(240_000);
-  const id = await openDemo(page, demo, 'Fog Signal', 'mockups');
+  const id = await openCopy(page, demo, 'Fog Signal', 'mockups');
   await choose(page, 'tee-front', 'cotton tee, front');
   const look = async () => (await demo.house.designs.get(SELLER, id)).document.scene?.look;
   await expect(page.getByLabel('Ink', { exact: true })).toHaveValue('usual');
@@ -89,7 +89,7 @@ test('a picture of the seller’s own stands behind, out of focus; a server that
   demo,
 }) => {
   test.setTimeout(240_000);
-  const id = await openDemo(page, demo, 'Fog Signal', 'mockups');
+  const id = await openCopy(page, demo, 'Fog Signal', 'mockups');
   await choose(page, 'tee-front', 'cotton tee, front');
   const green = await sharp({ create: { width: 800, height: 600, channels: 3, background: '#2f7d3a' } })
     .jpeg()
@@ -126,7 +126,7 @@ test('art under an elastic is told, and moved clear by a press; measures stand o
   demo,
 }) => {
   test.setTimeout(240_000);
-  await openDemo(page, demo, 'Mostly Drizzle', 'mockups');
+  await openCopy(page, demo, 'Mostly Drizzle', 'mockups');
   await choose(page, 'notebook', 'notebook');
   const frame = page.getByRole('application', { name: /Design on the product/ });
   await expect(page.getByText('lies under a part of the product', { exact: false })).toHaveCount(0);

@@ -97,6 +97,21 @@ function centredPlacement({ field }: Pick<DesignDocument, 'field'>, art: Box, fa
   };
 }
 
+/** The placement with which art lies at a box of a canvas, mm, of its own proportions. @param art its box on the field */
+export function placementAt(
+  design: Pick<DesignDocument, 'field'>,
+  art: Box,
+  canvas: Pick<Canvas, 'widthMm' | 'heightMm'>,
+  box: Box,
+): TargetPlacement {
+  const centred = centredPlacement(design, art, box.width / art.width);
+  return {
+    ...centred,
+    offsetX: centred.offsetX + box.x + box.width / 2 - canvas.widthMm / 2,
+    offsetY: centred.offsetY + box.y + box.height / 2 - canvas.heightMm / 2,
+  };
+}
+
 /**
  * The placement with which a design's art is repeated over a target's canvas at a width, or as near to it as the number of
  * copies allows; null without art. Give the design as the target sees it.

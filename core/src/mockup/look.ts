@@ -41,7 +41,7 @@ export interface InkOnCloth {
 
 const INKS: Readonly<Record<InkKind, InkOnCloth>> = {
   plain: { sheen: 1, film: 0, dye: 0, relief: 1, seep: 0 },
-  direct: { sheen: 0.75, film: 0, dye: 0, relief: 1, seep: 1.4 },
+  direct: { sheen: 0.75, film: 0, dye: 0, relief: 1, seep: 0.8 },
   transfer: { sheen: 1.5, film: 1, dye: 0, relief: 0.3, seep: 0 },
   screen: { sheen: 1.25, film: 0.5, dye: 0, relief: 0.6, seep: 0.5 },
   sublimation: { sheen: 1, film: 0, dye: 1, relief: 1, seep: 0 },

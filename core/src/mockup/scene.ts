@@ -149,6 +149,12 @@ export function requirementForBlank(
   return own.find((one) => one.id === chosen) ?? own.find((one) => one.product === blank.product) ?? own[0] ?? null;
 }
 
+/**
+ * Version of the code that pictures are drawn by, with that of the code their designs are drawn by. Its last digits grow
+ * whenever the same scene would give other pixels.
+ */
+export const PICTURE_ENGINE = ENGINE_VERSION * 1000 + 1;
+
 /** Everything that decides the bytes of a listing picture. */
 export interface PictureRecipe {
   readonly kind: 'picture';
@@ -275,7 +281,7 @@ export function pictureRecipe(
 ): PictureRecipe {
   return {
     kind: 'picture',
-    engine: ENGINE_VERSION,
+    engine: PICTURE_ENGINE,
     blankId: blank.id,
     pack,
     ...output,

@@ -4,7 +4,7 @@ import {
   areaSeen,
   cropOn,
   defaultScene,
-  ENGINE_VERSION,
+  PICTURE_ENGINE,
   drawnSize,
   filesOf,
   onPicture,
@@ -42,7 +42,7 @@ import type { Workshop } from './workshop.js';
 /** A listing picture: the design on a blank, in one colour. */
 export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
   kind: 'picture',
-  engine: ENGINE_VERSION,
+  engine: PICTURE_ENGINE,
   lane: 'soon',
   shown: 'picture',
   step: pictureStepSchema,

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { pictureSetSchema, refuse, type PictureRequest, type SheetSet } from '@kettle/contract';
 import {
   coloursOf,
-  ENGINE_VERSION,
+  PICTURE_ENGINE,
   requirementForBlank,
   soldIn,
   type DesignDocument,
@@ -268,7 +268,7 @@ function stampOf(
   return createHash('sha256')
     .update(
       JSON.stringify([
-        ENGINE_VERSION,
+        PICTURE_ENGINE,
         id,
         revision,
         set.id,

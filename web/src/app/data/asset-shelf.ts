@@ -70,6 +70,8 @@ export class AssetShelf {
       image = new Image();
       image.decoding = 'async';
       image.onload = () => this.drawn.update((n) => n + 1);
+      // One that cannot be had is waited for no longer.
+      image.onerror = () => this.drawn.update((n) => n + 1);
       const name = treatmentName(treatments);
       image.src = `/api/assets/${id}/rendition?size=${size}${name && `&treated=${name}`}${light ? '&light' : ''}`;
       this.images.set(key, image);
@@ -77,6 +79,13 @@ export class AssetShelf {
     if (!image.complete || image.naturalWidth === 0) return this.latest(id, size);
     this.last.set(`${id} ${size}`, image);
     return image;
+  }
+
+  /** True while nothing at all can be shown of a picture that {@link image} was asked for, because it is on its way. */
+  isComing(id: string, pixels: number): boolean {
+    const size = RENDITIONS.find((one) => one >= pixels) ?? 2048;
+    if (this.latest(id, size)) return false;
+    return [...this.images].some(([key, image]) => key.startsWith(id) && key.includes(` ${size}`) && !image.complete);
   }
 
   /** What the picture looked like last, while what it looks like now is on its way. */

@@ -47,6 +47,7 @@ import { JobFeed } from '../jobs/job-feed';
 import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture-set-dialog';
 import { BlankList } from './blank-list';
 import { MockupBench } from './mockup-bench';
+import { PanelCroppings } from './panel-croppings';
 import { SceneFrame } from './scene-frame';
 import { SceneLook } from './scene-look';
 import { SceneList } from './scene-list';
@@ -65,6 +66,7 @@ import { SmallScenes } from './small-scenes';
     MatSliderModule,
     SceneView,
     SceneFrame,
+    PanelCroppings,
     SceneLook,
     SceneList,
     TargetPicture,

@@ -17,6 +17,8 @@ export interface DrawnPrint {
   readonly areaId: string;
   readonly grid: TextureGrid;
   readonly texture: ArrayBuffer;
+  /** True while one of its pictures is on its way: what is drawn is not the design yet. */
+  readonly isComing: boolean;
 }
 
 /** To the worker. Requests carry a number that comes back with the answer. */

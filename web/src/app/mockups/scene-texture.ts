@@ -45,16 +45,15 @@ export class SceneTexture {
     this.context.rect(clip.x, clip.y, clip.width, clip.height);
     this.context.clip();
     const seenDesign = withGapOn(designOnScene(design, requirement, garment), placement.canvasToArea);
-    drawLayers(this.context, seenDesign, toArea, grid.density, (layer) =>
-      this.assets.image(
-        layer.assetId,
-        layer.treatments,
-        Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density,
-        true,
-      ),
-    );
+    let isComing = false;
+    drawLayers(this.context, seenDesign, toArea, grid.density, (layer) => {
+      const pixels = Math.max(layer.place.width, layer.place.height) * placement.fieldToArea[0] * grid.density;
+      const image = this.assets.image(layer.assetId, layer.treatments, pixels, true);
+      isComing ||= !image && this.assets.isComing(layer.assetId, pixels);
+      return image;
+    });
     this.context.restore();
     const { data } = this.context.getImageData(0, 0, grid.width, grid.height);
-    return { areaId: area.id, grid, texture: data.buffer as ArrayBuffer };
+    return { areaId: area.id, grid, texture: data.buffer as ArrayBuffer, isComing };
   }
 }

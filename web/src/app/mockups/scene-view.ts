@@ -215,7 +215,9 @@ export class SceneView {
     this.painter.draw(ready, look, drawn).subscribe({
       next: ({ width, height, top, pixels, milliseconds }) => {
         this.frame.set(milliseconds);
-        if (ready.seen.blank.id === this.mockup.blank()?.id) this.drawnBlank.set(ready.seen.blank.id);
+        // Until the art is there, the small picture with the design on it says more than a bare product.
+        if (ready.seen.blank.id === this.mockup.blank()?.id && !drawn.some((print) => print.isComing))
+          this.drawnBlank.set(ready.seen.blank.id);
         // The others come when the one that is looked at is there.
         this.small.begin();
         const surface = this.surface().nativeElement;

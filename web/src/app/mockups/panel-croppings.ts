@@ -1,0 +1,122 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import {
+  boundsOfLayers,
+  changeTarget,
+  compose,
+  croppingsOf,
+  designOnScene,
+  layoutTarget,
+  placementAt,
+  salienceOf,
+  scale,
+  translate,
+  type Affine,
+  type Canvas,
+  type Cropping,
+  type DesignDocument,
+  type TargetPlacement,
+} from '@kettle/core';
+import { drawLayers } from '../artwork/paint-layer';
+import { Bench } from '../bench/bench';
+import { TargetPicture } from '../bench/target-picture';
+import { AssetShelf } from '../data/asset-shelf';
+import { MockupBench } from './mockup-bench';
+
+interface Proposed extends Cropping {
+  readonly toCanvas: Affine;
+  readonly placement: TargetPlacement;
+}
+
+/** Ways of laying the art over the panel that is in hand, side by side, by what draws the eye. */
+@Component({
+  selector: 'ks-panel-croppings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [TargetPicture],
+  template: `
+    <button type="button" class="chip" [attr.aria-expanded]="choices() !== null" (click)="toggle()">
+      {{ choices() ? 'Close the croppings' : 'Compare croppings' }}
+    </button>
+    @if (choices(); as all) {
+      <div class="choices" role="group" [attr.aria-label]="'Croppings of ' + name()">
+        @for (one of all.proposed; track $index) {
+          <button
+            type="button"
+            class="card"
+            [title]="'Of what draws the eye, ' + percent(one.kept) + ' % stays on the cloth'"
+            (click)="take(one)"
+          >
+            <ks-target-picture
+              [design]="all.design"
+              [toCanvas]="one.toCanvas"
+              [canvas]="all.canvas"
+              [garment]="garment()"
+              [most]="[92, 110]"
+            />
+            <span>{{ $first ? 'middle, ' : '' }}keeps {{ percent(one.kept) }} %</span>
+          </button>
+        }
+      </div>
+    }
+  `,
+  styleUrl: './panel-croppings.scss',
+})
+export class PanelCroppings {
+  private readonly bench = inject(Bench);
+  private readonly mockup = inject(MockupBench);
+  private readonly assets = inject(AssetShelf);
+  protected readonly choices = signal<{
+    readonly design: DesignDocument;
+    readonly canvas: Canvas;
+    readonly proposed: readonly Proposed[];
+  } | null>(null);
+  protected readonly name = computed(() => this.mockup.area()?.name ?? 'this panel');
+  protected readonly garment = computed(() => this.mockup.scene()?.garment ?? '#ffffff');
+  protected readonly percent = (share: number): number => Math.round(share * 100);
+
+  constructor() {
+    // What was proposed for one panel is nothing for another.
+    effect(() => {
+      this.mockup.area();
+      this.choices.set(null);
+    });
+  }
+
+  protected toggle(): void {
+    this.choices.set(this.choices() ? null : this.propose());
+  }
+
+  private propose(): ReturnType<PanelCroppings['choices']> {
+    const [document, requirement] = [this.bench.desk.document(), this.mockup.requirement()];
+    const target = document?.targets.find((one) => one.requirementId === requirement?.id);
+    if (!document || !requirement?.panel || !target) return null;
+    const design = designOnScene(document, requirement, this.garment());
+    const art = boundsOfLayers(design.layers);
+    if (!art) return null;
+    const { canvas } = layoutTarget(design, target, requirement);
+    const density = SEEN_PX / Math.max(art.width, art.height);
+    const size = (mm: number): number => Math.max(1, Math.round(mm * density));
+    const context = new OffscreenCanvas(size(art.width), size(art.height)).getContext('2d', {
+      willReadFrequently: true,
+    })!;
+    drawLayers(context, design, translate(-art.x, -art.y), density, (layer) =>
+      this.assets.image(layer.assetId, layer.treatments, 256),
+    );
+    const { width, height, data } = context.getImageData(0, 0, context.canvas.width, context.canvas.height);
+    const proposed = croppingsOf(art, salienceOf({ width, height, data }), requirement.panel, canvas).map((one) => ({
+      ...one,
+      toCanvas: compose(translate(one.art.x, one.art.y), scale(one.art.width / art.width), translate(-art.x, -art.y)),
+      placement: placementAt(design, art, canvas, one.art),
+    }));
+    return { design, canvas, proposed };
+  }
+
+  protected take({ placement }: Proposed): void {
+    const requirement = this.mockup.requirement();
+    if (!requirement) return;
+    this.bench.desk.edit(changeTarget(requirement.id, { placement }));
+    this.bench.desk.settle();
+  }
+}
+
+/** Longer side at which it is told what draws the eye, px. */
+const SEEN_PX = 96;
