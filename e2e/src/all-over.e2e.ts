@@ -1,7 +1,9 @@
 import { boundsOfLayers } from '@kettle/core';
 import { SELLER } from '@kettle/server';
 import sharp from 'sharp';
-import { expect, openCopy, saved, test } from './kettle.js';
+import { expect, forgetCopies, openCopy, saved, test } from './kettle.js';
+
+test.afterEach(forgetCopies);
 
 test('cloth is printed all over by one press: a target for each panel, seen sewn, with its cut line on the canvas', async ({
   page,

@@ -112,11 +112,22 @@ export const openDemo = async (page: Page, demo: RunningServer, name: string, st
   return design.id;
 };
 
-/** Opens a copy of a demo design, so that what a test does to it is nobody else’s. */
+const copies: { readonly demo: RunningServer; readonly id: string }[] = [];
+
+/** Takes away what {@link openCopy} made: other tests count the designs of the demo. */
+export async function forgetCopies(): Promise<void> {
+  for (const { demo, id } of copies.splice(0)) await demo.house.designs.remove(SELLER, id);
+}
+
+/**
+ * Opens a copy of a demo design, so that what a test does to it is nobody else’s. Call {@link forgetCopies} after each
+ * test.
+ */
 export async function openCopy(page: Page, demo: RunningServer, name: string, station: string): Promise<string> {
   const found = (await demo.house.designs.list(SELLER)).find((one) => one.document.name === name)!;
   const { document } = await demo.house.designs.get(SELLER, found.id);
   const { id } = await demo.house.designs.add(SELLER, { ...document, name: `${name}, a copy` });
+  copies.push({ demo, id });
   await page.goto(`${demo.address}/designs/${id}/${station}`);
   await expect(page.locator('.stations h1')).toHaveText(`${name}, a copy`);
   return id;

@@ -1,7 +1,9 @@
 import type { Page } from '@playwright/test';
 import { SELLER } from '@kettle/server';
 import sharp from 'sharp';
-import { expect, openCopy, saved, test } from './kettle.js';
+import { expect, forgetCopies, openCopy, saved, test } from './kettle.js';
+
+test.afterEach(forgetCopies);
 
 /** Greens of the stage, every sixteenth pixel. */
 async function stage(page: Page): Promise<number[]> {

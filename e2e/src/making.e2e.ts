@@ -296,7 +296,7 @@ test('a design becomes a starting point and a file, and comes back from both', a
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'This design as a file' }).click();
   await page.getByRole('menuitem', { name: /^Keep as a starting point/ }).click();
-  await saved(page);
+  await expect.poll(async () => (await documentOf(app)).template).toBe(true);
   const first = await documentOf(app);
   await page.getByRole('button', { name: 'This design as a file' }).click();
   const download = page.waitForEvent('download');

@@ -3,7 +3,9 @@ import { join } from 'node:path';
 import { viewOf, type Blank } from '@kettle/core';
 import { BLANKS, packIn, readyBlank, SELLER } from '@kettle/server';
 import sharp from 'sharp';
-import { expect, openDemo, test } from './kettle.js';
+import { expect, forgetCopies, openCopy, test } from './kettle.js';
+
+test.afterEach(forgetCopies);
 
 /** A shirt on a wall as a camera would keep it. */
 async function photo(): Promise<Buffer> {
@@ -24,7 +26,7 @@ test('a photo becomes a blank in one sitting, survives a reload half-way, and is
   demo,
 }) => {
   test.setTimeout(400_000);
-  const id = await openDemo(page, demo, 'Fog Signal', 'mockups');
+  const id = await openCopy(page, demo, 'Fog Signal', 'mockups');
   await page.getByRole('button', { name: 'From a photo …' }).click();
   await expect(page.getByRole('heading', { name: 'A blank from your photo' })).toBeVisible();
   // Something that is no photo is told, and nothing is lost by it.

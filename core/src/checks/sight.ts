@@ -67,7 +67,7 @@ export function sightOf(
     .map((layer): SeenLayer => {
       const one = seenLayer(layer, layout, facts);
       // Art that is repeated lies all over the canvas and is cut where that ends.
-      if (design.repeat) return { ...one, where: page, ink: one.ink && page, reach: one.ink && page };
+      if (design.repeat) return { ...one, ink: one.ink && page, reach: one.ink && page };
       const by = (lines.get(layer.id) ?? 0) * layout.toCanvas[0];
       return { ...one, reach: one.ink && grown(one.ink, by) };
     });

@@ -55,6 +55,12 @@ export const PICTURE: OutputKind<PictureStep, PictureRecipe, PictureFacts> = {
       workshop.blanks.pack(who, request.blankId),
     ]);
     const { hash, recipe } = await recipeOfPicture(workshop, who, { design, pack, request, requirements, assets });
+    if (recipe.behind?.kind === 'picture' && !/^[0-9a-f]{64}$/.test(recipe.behind.sha256))
+      throw new ProblemError(
+        409,
+        'missing-asset',
+        'The picture behind this scene could not be found. Choose it again, or take it away.',
+      );
     return {
       recipe,
       hash,

@@ -90,6 +90,19 @@ describe('a picture behind the product of a scene', () => {
     expect((await call('GET', `/api/assets/${behind.assetId}`)).status).toBe(200);
   }, 60_000);
 
+  it('that is gone keeps its own picture from being made, with a sentence, and nothing else', async () => {
+    const { id, document, scene } = await withWall('gone.png', await wall('png'));
+    const lost = { ...scene, id: 's2', name: 'Lost', behind: { ...scene.behind, assetId: 'of-yesterday' } };
+    await call('PUT', `/api/designs/${id}`, { ...document, scenes: [scene, lost] }, { 'If-Match': '"1"' });
+    const { jobId } = (
+      await call('POST', '/api/picture-runs', { of: 'scenes', designs: [{ designId: id }], size: 600, format: 'png' })
+    ).body;
+    const job = await until<Job>(async () => (await call('GET', `/api/jobs/${jobId}`)).body, isOver);
+    expect(job.total).toBe(2);
+    expect(JSON.stringify(job)).toContain('The picture behind this scene could not be found.');
+    expect((await call('GET', `/api/designs/${id}/pictures`)).body.length).toBe(1);
+  }, 60_000);
+
   it('is refused half said, and in a set, which stands before colours', async () => {
     const { document, scene } = await withWall('half.png', await wall('png'));
     for (const behind of [
