@@ -91,7 +91,7 @@ test('art is repeated over every panel, at a size and a distance, on the picture
   const repeated = document.targets.filter((target) => target.repeat);
   expect(repeated.length).toBe(4);
   for (const { repeat } of repeated) expect(repeat).toEqual({ kind: 'half-drop', gapMm: 40 });
-  expect(page.getByText('100 × ', { exact: false }).first()).toBeTruthy();
+  await expect(page.locator('ks-scene-view .readout')).toContainText('100 × ');
 
   // The file of the front: what is 140 mm aside lies half a step lower, what is a whole step lower is the same again.
   const front = document.scene!.requirementId!;

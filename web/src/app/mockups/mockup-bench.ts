@@ -297,7 +297,7 @@ export class MockupBench {
    * Repeats the art over every shown panel, at the same size on each, or covers each with it once.
    * @param widthMm of the art; as it is, or a quarter of a panel when it begins, where absent
    */
-  repeatOver(repeat: Repeat | null, widthMm?: number, mergeKey: string | null = null): void {
+  repeatOver(repeat: Repeat | null, widthMm?: number): void {
     const shown = this.prints().flatMap(({ requirement }) => (requirement?.panel ? [requirement] : []));
     const width = widthMm ?? (this.repeat() ? this.repeatWidth() : Math.round((this.area()?.widthMm ?? 400) / 4));
     this.bench.desk.edit((design) => {
@@ -311,8 +311,8 @@ export class MockupBench {
         const placement = target && repeatedPlacement(seenBy(before, target), target, requirement, width, repeat.gapMm);
         return placement ? changeTarget(requirement.id, { repeat, placement })(before) : before;
       }, design);
-    }, mergeKey);
-    if (mergeKey === null) this.bench.desk.settle();
+    });
+    this.bench.desk.settle();
   }
 
   /** Back to the finished product, printed in one place. */
