@@ -62,7 +62,8 @@ export class LayerNodes {
     return this.nodes.get(target.name()) === target ? target.name() : null;
   }
 
-  show(content: StageContent, view: Viewport): void {
+  /** Shows the layers. Those in a hand stay where it has them: the document does not know their places yet. */
+  show(content: StageContent, view: Viewport, inHand: readonly Konva.Node[] = []): void {
     this.content = content;
     this.view = view;
     const { design, current, editing } = content;
@@ -78,16 +79,19 @@ export class LayerNodes {
       const node = this.nodes.get(layer.id) ?? this.add(layer.id);
       const { width, height, turn } = layer.place;
       const centre = apply(toCanvas, layer.place);
+      if (!inHand.includes(node))
+        node.setAttrs({
+          x: centre.x,
+          y: centre.y,
+          width: width * factor,
+          height: height * factor,
+          offsetX: (width * factor) / 2,
+          offsetY: (height * factor) / 2,
+          rotation: turn,
+          scaleX: 1,
+          scaleY: 1,
+        });
       node.setAttrs({
-        x: centre.x,
-        y: centre.y,
-        width: width * factor,
-        height: height * factor,
-        offsetX: (width * factor) / 2,
-        offsetY: (height * factor) / 2,
-        rotation: turn,
-        scaleX: 1,
-        scaleY: 1,
         opacity: layer.opacity,
         visible: !layer.hidden && layer.id !== editing,
         listening: !layer.locked,

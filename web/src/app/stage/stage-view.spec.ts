@@ -153,6 +153,34 @@ describe('the stage', () => {
     expect(told.placed.filter(([, over]) => over).length).toBe(1);
   });
 
+  it('keeps a drag and a resize that something else is shown in the midst of', async () => {
+    open([square('a', 100, 100)]);
+    show({ selection: ['a'], snapping: false });
+    await frame();
+    press('pointerdown', px(100, 100));
+    await frame();
+    press('pointermove', px(112, 140));
+    show({ lengthOf: (mm) => `${mm / 10} cm` });
+    press('pointerup', px(112, 140));
+    expect(last()[0]['a'].x).toBeCloseTo(112, 3);
+    expect(last()[0]['a'].y).toBeCloseTo(140, 3);
+
+    // The document has not heard of the drag: the square is where it was, its right lower corner at 130, 130.
+    show();
+    await frame();
+    const mouse = (type: string, at: { clientX: number; clientY: number }, on: EventTarget) =>
+      on.dispatchEvent(new MouseEvent(type, { ...at, button: 0, bubbles: true, cancelable: true }));
+    const content = container.querySelector('.konvajs-content')!;
+    mouse('mousedown', px(130, 130), content);
+    mouse('mousemove', px(110, 110), window);
+    await frame();
+    show();
+    mouse('mouseup', px(110, 110), window);
+    expect(last()[1]).toBeTrue();
+    // A mouse counts whole pixels.
+    expect(Math.abs(last()[0]['a'].width - 40)).toBeLessThan(1 / port.scale);
+  });
+
   it('shows no art while its print is shown, which can be taken hold of all the same', async () => {
     open([square('a', 100, 100)]);
     /** Ink anywhere near the middle of the square, on any of the stage's canvases. */

@@ -128,7 +128,7 @@ export class StageView {
     if (this.stage.width() !== width || this.stage.height() !== height) this.stage.size({ width, height });
     this.art.setAttrs({ x: view.left, y: view.top, scaleX: view.scale, scaleY: view.scale });
     this.container.style.cursor = this.panning ? 'grab' : content.tool === 'move' ? 'default' : 'crosshair';
-    this.nodes.show(content, view);
+    this.nodes.show(content, view, frozen ?? []);
     this.showSelection(content);
     this.showKnobs(content);
     this.guides.show(content, view, { width, height });
