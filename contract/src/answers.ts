@@ -32,6 +32,7 @@ const assetRow = yup.object({
   conversions: yup.array(yup.string().required()).required(),
   inkBox: yup.object().nullable().defined(),
   inks: yup.array().required(),
+  eye: yup.array(yup.number().required()).optional(),
   liveText: yup.array(yup.string().required()).optional(),
 });
 

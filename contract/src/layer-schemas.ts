@@ -114,6 +114,12 @@ const ANY = {
   blend: choice('Blend mode', BLEND_MODES).optional(),
   group: identifier().optional(),
   keyline: keylineSchema.optional(),
+  important: yup
+    .array()
+    .of(finite('Important part', 0, 8).integer().required())
+    .min(1)
+    .max(9)
+    .optional(),
   screen: yup.lazy((value: unknown) =>
     value === undefined ? yup.mixed().optional() : (value as { kind?: unknown })?.kind === 'dots' ? DOTS : SOLID,
   ),

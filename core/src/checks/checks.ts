@@ -18,6 +18,7 @@ import { inkCoverage, longFade, outOfGamut, specks, thinLines } from './measured
 import { smallLetters } from './small-letters.js';
 import { backwardLetters, closeInks, emptyHalf, inTheBleed, mirroredFile } from './arrangement.js';
 import { markAccepted } from './accepted.js';
+import { importantLost } from './important-lost.js';
 import type { PressMeasure } from '../press/measure.js';
 import { noArt } from './no-art.js';
 import { nothingVisible } from './nothing-visible.js';
@@ -40,6 +41,7 @@ export const CHECKS: readonly Check[] = [
   offCanvas,
   outsideSafe,
   offCloth,
+  importantLost,
   inTheBleed,
   missingAsset,
   missingLetters,
@@ -65,7 +67,7 @@ export const CHECKS: readonly Check[] = [
  * Grows whenever the same target would be judged otherwise: with the drawing, with its own recipes' treatments, or with
  * a check.
  */
-const CHECKS_VERSION = 3;
+const CHECKS_VERSION = 4;
 export const JUDGEMENT_VERSION = ENGINE_VERSION * 1000 + CHECKS_VERSION;
 
 /** Findings that make a file impossible, as opposed to unwise. */

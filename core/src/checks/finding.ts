@@ -18,6 +18,7 @@ export type FindingCode =
   | 'outside-safe'
   | 'off-cloth'
   | 'cut-away'
+  | 'important-lost'
   | 'nothing-visible'
   | 'lost-on-garment'
   | 'partly-lost'

@@ -30,6 +30,8 @@ interface AnyLayer {
   readonly keyline?: Keyline;
   /** How its semi-transparent ink is printed; as it is when absent. */
   readonly screen?: InkScreen;
+  /** Ninths of it, row by row from 0, that must not be lost where cloth is cut and sewn. */
+  readonly important?: readonly number[];
   /** Key of the group it belongs to. Members lie next to each other in the strip. */
   readonly group?: string;
 }

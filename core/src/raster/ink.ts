@@ -3,6 +3,7 @@ import { hexOf } from '../colour/srgb.js';
 import type { Box } from '../geometry/affine.js';
 import { flatField } from './flat-field.js';
 import type { Pixels } from './pixels.js';
+import { salienceOf } from './salience.js';
 
 /** What the pixels of a picture say about how it will print. Measured once, on a reduced copy. */
 export interface InkFacts {
@@ -16,10 +17,20 @@ export interface InkFacts {
   readonly inkBox: Box | null;
   /** Up to eight colours by share of the ink, largest first. */
   readonly inks: readonly InkShare[];
+  /**
+   * How much each part of the picture draws the eye, thousandths of all: {@link EYE_SIDE} squared parts, row by row;
+   * absent where nobody looked.
+   */
+  readonly eye?: readonly number[];
 }
 
+/** Parts along each side of a picture for which it is told how much they draw the eye. */
+export const EYE_SIDE = 8;
+/** Longer side at which that is found, px. */
+const EYE_PX = 64;
+
 /** Grows whenever a picture would be found otherwise than before: what was kept of it is then measured again. */
-export const MEASURE_VERSION = 1;
+export const MEASURE_VERSION = 2;
 
 /** Ink of less alpha than this is semi-transparent. */
 const SOLID_ALPHA = 235;
@@ -67,7 +78,26 @@ export function measureInk(pixels: Pixels): InkFacts {
     softShare: there ? Math.round((soft / there) * 1000) / 1000 : 0,
     inkBox,
     inks: largestInks([...bins.values()], total),
+    eye: eyeOf(pixels),
   };
+}
+
+/** What draws the eye, gathered in few parts. */
+function eyeOf({ width, height, data }: Pixels): number[] {
+  const factor = Math.min(1, EYE_PX / Math.max(width, height));
+  const [w, h] = [Math.max(1, Math.round(width * factor)), Math.max(1, Math.round(height * factor))];
+  const small = new Uint8ClampedArray(w * h * 4);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const from = (Math.floor(((y + 0.5) / h) * height) * width + Math.floor(((x + 0.5) / w) * width)) * 4;
+      small.set(data.subarray(from, from + 4), (y * w + x) * 4);
+    }
+  const { shares } = salienceOf({ width: w, height: h, data: small });
+  const parts = new Array<number>(EYE_SIDE ** 2).fill(0);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++)
+      parts[Math.floor((y / h) * EYE_SIDE) * EYE_SIDE + Math.floor((x / w) * EYE_SIDE)] += shares[y * w + x] * 1000;
+  return parts.map(Math.round);
 }
 
 /** True inside of semi-transparent ink: edges of solid art, which are soft for a pixel or two, are none of it. */

@@ -28,6 +28,11 @@ const reply = (message: RenderReply): void => {
 
 const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<RenderTasks[T]['output']> } = {
   inspect: ({ path, families }) => inspect(path, families),
+  fromHeic: async ({ path, out }) => {
+    const { heicToPng } = await import('./artwork/heic.js');
+    await heicToPng(path, out);
+    return null;
+  },
   make: ({ kind, ...job }) => {
     const output = outputKind(kind);
     if (!output)

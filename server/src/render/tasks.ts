@@ -50,6 +50,8 @@ export interface RenderTasks {
   checkProfile: { input: { path: string }; output: ProfileFacts };
   measurePrint: { input: MeasureJob; output: PressMeasure };
   proofTables: { input: { conversion: ColourConversion; paper: boolean; files: Files; out: string }; output: null };
+  /** Writes an HEIC photo as a PNG. */
+  fromHeic: { input: { path: string; out: string }; output: null };
   setFace: { input: { path: string; out: string; face: string }; output: null };
   lettering: {
     input: { paths: readonly string[]; text: string; settings: LetteringSettings };

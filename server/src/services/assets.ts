@@ -1,9 +1,10 @@
-import { mkdir, rm } from 'node:fs/promises';
+import { mkdir, open, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { Asset, FontFamily } from '@kettle/contract';
 import type { Caller } from '../caller.js';
 import { cutText, wholeLetters, type Treated } from '@kettle/core';
+import { HEIC_HEAD, isHeic } from '../render/artwork/heic.js';
 import { treatedName } from '../render/artwork/treated.js';
 import { DiedError, StoppedError, type RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
@@ -47,11 +48,37 @@ export class AssetService {
 
   /** Keeps an artwork file that lies on the disk. `wanted` is an id it should have, if that is free. */
   async keep(who: Caller, path: string, name: string, wanted?: string): Promise<Asset> {
-    const { facts, mode } = await this.intake
+    if (await startsAsHeic(path)) return this.keepHeic(who, path, name, wanted);
+    return this.keepReadable(who, path, name, [], wanted);
+  }
+
+  /** A photo that only few readers can open is kept as a PNG of the same pixels. */
+  private async keepHeic(who: Caller, path: string, name: string, wanted?: string): Promise<Asset> {
+    const out = `${path}.png`;
+    try {
+      await this.intake.run('fromHeic', { path, out }).catch((error: unknown) => {
+        throw error instanceof DiedError ? stoppedReader() : error;
+      });
+      const said = 'Kept as PNG: few readers open HEIC. Its pixels and its colour profile are the same.';
+      return await this.keepReadable(who, out, `${name.replace(/\.\w+$/, '')}.png`, [said], wanted);
+    } finally {
+      await rm(out, { force: true });
+    }
+  }
+
+  private async keepReadable(
+    who: Caller,
+    path: string,
+    name: string,
+    said: readonly string[],
+    wanted?: string,
+  ): Promise<Asset> {
+    const { facts: found, mode } = await this.intake
       .run('inspect', { path, families: (await this.families(who)).map((family) => family.name) })
       .catch((error: unknown) => {
         throw error instanceof DiedError ? stoppedReader() : error;
       });
+    const facts = { ...found, conversions: [...said, ...found.conversions] };
     const blob = await this.blobs.put(path);
     return this.assets.add(who.owner, blob.sha256, cleanName(name), blob.bytes, mode, facts, wanted);
   }
@@ -126,6 +153,16 @@ export class AssetService {
     return this.keptFiles.path(out, async () =>
       this.pool.run('rendition', { sha256, treated, path: await this.blobs.localPath(sha256), size: kept, light, out }),
     );
+  }
+}
+
+async function startsAsHeic(path: string): Promise<boolean> {
+  const file = await open(path);
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(HEIC_HEAD), 0, HEIC_HEAD, 0);
+    return isHeic(buffer.subarray(0, bytesRead));
+  } finally {
+    await file.close();
   }
 }
 

@@ -80,7 +80,7 @@ async function inspectRaster(bytes: Buffer): Promise<Inspection> {
     throw new ProblemError(
       415,
       'not-taken',
-      `This is ${named} content, which is not taken in. Use PNG, JPEG, WebP, TIFF, GIF or SVG.`,
+      `This is ${named} content, which is not taken in. Use PNG, JPEG, WebP, HEIC, TIFF, GIF or SVG.`,
     );
   }
   const pixels = await decodeRaster(bytes);

@@ -262,7 +262,7 @@ export function decodeProblem(error: unknown, bytes?: Uint8Array): ProblemError 
       : new ProblemError(
           415,
           'not-a-picture',
-          'This file is not a picture Kettle Sheet can read. Use PNG, JPEG, WebP, TIFF, GIF or SVG.',
+          'This file is not a picture Kettle Sheet can read. Use PNG, JPEG, WebP, HEIC, TIFF, GIF or SVG.',
         );
   if (/truncat|premature|end of (file|stream|input)|too short|cut off|ended|not enough data/i.test(message))
     return new ProblemError(

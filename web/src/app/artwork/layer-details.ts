@@ -28,6 +28,7 @@ import { ArrangeDetails } from './arrange-details';
 import { BrushDetails } from './brush-details';
 import { GuideDetails } from './guide-details';
 import { InkDetails } from './ink-details';
+import { ImportantParts } from './important-parts';
 import { InkScreenDetails } from './ink-screen';
 import { KeylineDetails } from './keyline-details';
 import { PartDetails } from './part-details';
@@ -50,6 +51,7 @@ import { TypedValue } from '../units/typed-value';
     FindingCard,
     GuideDetails,
     InkDetails,
+    ImportantParts,
     InkScreenDetails,
     KeylineDetails,
     LengthField,

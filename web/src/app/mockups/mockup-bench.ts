@@ -10,6 +10,7 @@ import {
   changeTarget,
   colourwayOf,
   compose,
+  carryAcrossSeam,
   coveringPlacement,
   cropOn,
   defaultScene,
@@ -36,6 +37,8 @@ import {
   requirementForBlank,
   rgbOf,
   requirementOfPanel,
+  sleeveSeam,
+  together,
   seenBy,
   sizingOf,
   type Blank,
@@ -283,6 +286,29 @@ export class MockupBench {
     const shown = this.prints().flatMap(({ requirement }) => (requirement?.panel ? [requirement] : []));
     this.bench.desk.edit((design) => shown.reduce((before, requirement) => covered(before, requirement), design));
     this.bench.desk.settle();
+  }
+
+  /** Sleeves beside the panel in hand over whose seams its art can go on. */
+  readonly seams = computed(() => {
+    const body = this.requirement();
+    return this.prints().flatMap(({ requirement }) => {
+      const seam = body?.panel && requirement?.panel && sleeveSeam(body.panel, requirement.panel);
+      return seam && requirement ? [{ requirement, seam }] : [];
+    });
+  });
+
+  /** Lets the art of the panel in hand go on over its seams, as one picture. */
+  carryOverSeams(): void {
+    const [body, seams] = [this.requirement(), this.seams()];
+    if (!body || !seams.length) return;
+    this.bench.desk.edit(
+      together(...seams.map(({ requirement, seam }) => carryAcrossSeam(body, requirement, seam.onto))),
+    );
+    this.bench.desk.settle();
+    const most = Math.max(...seams.map(({ seam }) => seam.mostMm));
+    this.notices.say(
+      `The art goes on over ${seams.length === 1 ? 'the seam' : `${seams.length} seams`}; its edges meet within ${most.toFixed(1)} mm. Press again after it was moved.`,
+    );
   }
 
   /** How the art of the shown panels is repeated; null where it covers each of them once. */

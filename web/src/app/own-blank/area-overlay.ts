@@ -1,9 +1,11 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject } from '@angular/core';
-import { placeOnPhoto, type PlaceOf } from '@kettle/core';
+import { placeOnPhoto, type PlaceOf, type Point } from '@kettle/core';
 import { OwnBlankDraft } from './own-blank-draft';
 
 const LINES = 8;
 const STEPS = 24;
+
+type Mover = (at: number, to: Point, key: string) => void;
 
 /** The print area over the photo: its lines as the print will run, and the points that a hand or the keyboard moves. */
 @Component({
@@ -14,6 +16,9 @@ const STEPS = 24;
       <path class="lines" [attr.d]="lines()" />
       <path class="rim" [attr.d]="rim()" [class.wrong]="draft.wrongArea()" />
       <path class="top" [attr.d]="top()" />
+      @if (draft.known(); as known) {
+        <path class="known" [attr.d]="lineOf(known.line)" />
+      }
     </svg>
     @for (handle of draft.handles(); track $index) {
       <button
@@ -22,11 +27,26 @@ const STEPS = 24;
         [style.left.%]="handle.x * 100"
         [style.top.%]="handle.y * 100"
         [attr.aria-label]="'Point ' + ($index + 1) + ' of the print area. Arrow keys move it, with Shift further.'"
-        (pointerdown)="grab($event, $index)"
+        (pointerdown)="grab($event, movers.area, $index)"
         (pointermove)="drag($event)"
         (pointerup)="release()"
         (pointercancel)="release()"
-        (keydown)="keys($event, $index)"
+        (keydown)="keys($event, movers.area, $index, handle)"
+        (keyup)="draft.settle()"
+      ></button>
+    }
+    @for (end of draft.known()?.line ?? []; track $index) {
+      <button
+        type="button"
+        class="point known"
+        [style.left.%]="end.x * 100"
+        [style.top.%]="end.y * 100"
+        [attr.aria-label]="'End ' + ($index + 1) + ' of what you know. Arrow keys move it, with Shift further.'"
+        (pointerdown)="grab($event, movers.known, $index)"
+        (pointermove)="drag($event)"
+        (pointerup)="release()"
+        (pointercancel)="release()"
+        (keydown)="keys($event, movers.known, $index, end)"
         (keyup)="draft.settle()"
       ></button>
     }
@@ -36,7 +56,12 @@ const STEPS = 24;
 export class AreaOverlay {
   protected readonly draft = inject(OwnBlankDraft);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
-  private held: { readonly at: number; readonly key: string } | null = null;
+  private held: { readonly move: Mover; readonly at: number; readonly key: string } | null = null;
+  /** What its points stand for. */
+  protected readonly movers = {
+    area: (at: number, to: Point, key: string) => this.draft.movePoint(at, to, key),
+    known: (at: number, to: Point) => this.draft.moveKnown(at, to),
+  } satisfies Record<string, Mover>;
   private gestures = 0;
 
   private readonly place = computed<PlaceOf | null>(() => {
@@ -84,18 +109,22 @@ export class AreaOverlay {
     return place ? run(place, from, 0, to, 0) : '';
   });
 
-  protected grab(event: PointerEvent, at: number): void {
+  protected lineOf([a, b]: readonly [Point, Point]): string {
+    return `M${a.x * 1000} ${a.y * 1000}L${b.x * 1000} ${b.y * 1000}`;
+  }
+
+  protected grab(event: PointerEvent, move: Mover, at: number): void {
     event.preventDefault();
     (event.target as Element).setPointerCapture(event.pointerId);
     (event.target as HTMLElement).focus();
-    this.held = { at, key: `point ${++this.gestures}` };
+    this.held = { move, at, key: `point ${++this.gestures}` };
   }
 
   protected drag(event: PointerEvent): void {
     if (!this.held) return;
     const box = this.host.nativeElement.getBoundingClientRect();
     const to = { x: (event.clientX - box.left) / box.width, y: (event.clientY - box.top) / box.height };
-    this.draft.movePoint(this.held.at, to, this.held.key);
+    this.held.move(this.held.at, to, this.held.key);
   }
 
   protected release(): void {
@@ -103,13 +132,12 @@ export class AreaOverlay {
     this.held = null;
   }
 
-  protected keys(event: KeyboardEvent, at: number): void {
+  protected keys(event: KeyboardEvent, move: Mover, at: number, { x, y }: Point): void {
     const way = ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as const)[event.key];
     if (!way) return;
     event.preventDefault();
     const step = event.shiftKey ? 0.02 : 0.002;
-    const { x, y } = this.draft.handles()[at];
-    this.draft.movePoint(at, { x: x + way[0] * step, y: y + way[1] * step }, `keys ${at}`);
+    move(at, { x: x + way[0] * step, y: y + way[1] * step }, `keys ${at}`);
   }
 }
 

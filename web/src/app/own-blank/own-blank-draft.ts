@@ -6,6 +6,7 @@ import {
   type AreaShape,
   type OwnBlankSource,
   type Point,
+  sizeFromKnown,
   type SeedStroke,
   type StrokeCut,
   type Treatment,
@@ -237,10 +238,50 @@ export class OwnBlankDraft {
     return shape.kind === 'grid' ? shape.points : shape.corners;
   });
 
+  /** A line over something of known length, and that length in mm; null while sizes are typed. */
+  readonly known = signal<{ readonly line: readonly [Point, Point]; readonly lengthMm: number } | null>(null);
+
+  /** Lays a line over the photo to be drawn along something of known length. */
+  measure(): void {
+    this.known.set(
+      this.known()
+        ? null
+        : {
+            line: [
+              { x: 0.35, y: 0.8 },
+              { x: 0.65, y: 0.8 },
+            ],
+            lengthMm: 210,
+          },
+    );
+  }
+
+  /** Takes the size of the print area from what is known, once all of it is. */
+  setKnown(change: Partial<NonNullable<ReturnType<typeof this.known>>>): void {
+    const known = this.known();
+    if (!known) return;
+    this.known.set({ ...known, ...change });
+    const { line, lengthMm } = { ...known, ...change };
+    try {
+      const { widthMm, heightMm } = sizeFromKnown(this.source().shape, this.ratio(), line, lengthMm);
+      const whole = (mm: number): number => Math.round(mm);
+      this.change({ widthMm: whole(widthMm), heightMm: whole(heightMm) }, 'known');
+    } catch (error) {
+      // A line without length says nothing yet: the size stays.
+      if (!(error instanceof RangeError)) throw error;
+    }
+  }
+
+  moveKnown(at: number, to: Point): void {
+    const known = this.known();
+    if (!known) return;
+    const [a, b] = known.line;
+    this.setKnown({ line: at === 0 ? [withinPhoto(to), b] : [a, withinPhoto(to)] });
+  }
+
   movePoint(at: number, to: Point, mergeKey: string): void {
     const { shape } = this.source();
-    const inside = (value: number): number => Math.round(Math.min(1.2, Math.max(-0.2, value)) * 1e5) / 1e5;
-    const point = { x: inside(to.x), y: inside(to.y) };
+    const point = withinPhoto(to);
     const moved = (points: readonly Point[]): Point[] => points.map((one, i) => (i === at ? point : one));
     this.change(
       {
@@ -257,6 +298,12 @@ export class OwnBlankDraft {
   done(): void {
     localStorage.removeItem(keyOf(this.id()));
   }
+}
+
+/** A point no farther beside the photo than a print area may reach. */
+function withinPhoto({ x, y }: Point): Point {
+  const inside = (value: number): number => Math.round(Math.min(1.2, Math.max(-0.2, value)) * 1e5) / 1e5;
+  return { x: inside(x), y: inside(y) };
 }
 
 function draftOf(id: string | null): OwnBlankSource | null {

@@ -126,6 +126,11 @@ export class OwnBlankPage implements OnInit {
     if (Number.isFinite(mm)) this.draft.change({ [side]: mm }, side);
   }
 
+  protected setKnownLength(typed: string): void {
+    const lengthMm = Number(typed.replace(',', '.')) * 10;
+    if (Number.isFinite(lengthMm)) this.draft.setKnown({ lengthMm });
+  }
+
   protected setRound(change: Partial<Extract<AreaShape, { kind: 'cylinder' }>>, key: string): void {
     const shape = this.round();
     if (shape) this.draft.change({ shape: { ...shape, ...change } }, key);

@@ -66,7 +66,7 @@ import { TypedValue } from '../units/typed-value';
               class="sr-only"
               type="file"
               tabindex="-1"
-              accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.gif,.svg,.svgz"
+              accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.heic,.heif,.gif,.svg,.svgz"
               [attr.aria-label]="'Picture in place of ' + gap.name"
               (change)="put(gap.id, [].slice.call(file.files)); file.value = ''"
             />

@@ -1,0 +1,93 @@
+import { apply, compose, translate, rotate } from '../geometry/affine.js';
+import { carryAcrossSeam } from '../document/across-seam.js';
+import type { DesignDocument } from '../document/design.js';
+import { seenBy } from '../document/exception.js';
+import { layoutTarget } from '../document/target.js';
+import { design, layer, tee } from '../testing/samples.js';
+import { unitToField } from '../geometry/place.js';
+import type { Panel } from './panel.js';
+import type { Requirement } from './requirement.js';
+import { sleeveSeam } from './seams.js';
+
+type Points = Panel['lines'][number]['points'];
+const line = (name: 'armhole' | 'side', points: Points) => ({ name, points });
+
+/** A body whose right armhole is a bow, and a sleeve whose cap's left half is the same bow, turned and moved. */
+const bow: Points = Array.from({ length: 19 }, (_, i) => {
+  const angle = (i / 18) * 1.2;
+  return [300 - 40 * Math.sin((i / 18) * Math.PI), 40 + 170 * angle] as const;
+});
+const mirrored: Points = bow.map(([x, y]) => [400 - x, y] as const);
+const body: Panel = {
+  areaId: 'panel-front',
+  cut: [],
+  lines: [line('armhole', bow), line('armhole', mirrored)],
+  insetMm: 25,
+};
+const laid = compose(translate(150, 20), rotate(50), translate(-bow[0][0], -bow[0][1]));
+const half = bow.map(([x, y]) => apply(laid, { x, y })).map(({ x, y }) => [x, y] as const);
+const cap: Points = [...half.toReversed(), ...half.slice(1).map(([x, y]) => [300 - x, y] as const)];
+const sleeve: Panel = { areaId: 'sleeve-left', cut: [], lines: [line('armhole', cap)], insetMm: 25 };
+
+describe('a seam', () => {
+  it('lays the edges of two panels on each other, turned and moved', () => {
+    const seam = sleeveSeam(body, sleeve)!;
+    expect(seam.mostMm).toBeLessThan(1e-6);
+    seam.onto.forEach((value, i) => expect(value).toBeCloseTo(laid[i], 6));
+  });
+
+  it('takes the other half of the cap for the other side, and for a back', () => {
+    const right = sleeveSeam(body, { ...sleeve, areaId: 'sleeve-right' })!;
+    expect(right.mostMm).toBeLessThan(1e-6);
+    expect(right.onto[1]).toBeCloseTo(-laid[1], 6);
+    const back = sleeveSeam({ ...body, areaId: 'panel-back' }, sleeve)!;
+    back.onto.forEach((value, i) => expect(value).toBeCloseTo(right.onto[i], 6));
+  });
+
+  it('is none where a panel has no such lines', () => {
+    expect(sleeveSeam(body, body)).toBeNull();
+    expect(sleeveSeam({ ...body, lines: [] }, sleeve)).toBeNull();
+    expect(sleeveSeam(body, { ...sleeve, lines: [line('side', bow)] })).toBeNull();
+    expect(sleeveSeam(body, { ...sleeve, areaId: 'sleeve' })).toBeNull();
+  });
+
+  it('is crossed by art at its printed size: each of its points lies where the cloth goes on', () => {
+    const requirement = (id: string, width: number, height: number): Requirement => ({
+      ...tee(),
+      id,
+      width,
+      height,
+      unit: 'mm',
+    });
+    const [front, arm] = [requirement('front', 500, 700), requirement('arm', 300, 250)];
+    const place = { x: 120, y: 90, width: 80, height: 60, turn: 170 };
+    const before: DesignDocument = {
+      ...design([layer('a', place), layer('b', { x: 30, y: 40, width: 20, height: 20 })], {}),
+      targets: [
+        {
+          requirementId: 'front',
+          placement: { rule: 'cover', anchor: 'top', scale: 1.4, offsetX: 12, offsetY: -7 } as const,
+        },
+        { requirementId: 'arm', layers: { a: { hidden: true } }, repeat: { kind: 'half-drop', gapMm: 0 } as const },
+      ],
+    };
+    const after = carryAcrossSeam(front, arm, laid)(before);
+    const [source, other] = after.targets;
+    expect(source).toBe(before.targets[0]);
+    expect([other.repeat, other.layers?.['a'].hidden]).toEqual([undefined, true]);
+    const where = (target: typeof other, demand: Requirement, index: number) =>
+      compose(layoutTarget(after, target, demand).toCanvas, unitToField(seenBy(after, target).layers[index].place));
+    for (const index of [0, 1])
+      for (const corner of [
+        { x: 0, y: 0 },
+        { x: 1, y: 0.3 },
+      ]) {
+        const there = apply(laid, apply(where(source, front, index), corner));
+        const shown = apply(where(other, arm, index), corner);
+        // The turn is kept to the thousandth of a degree.
+        expect(Math.hypot(there.x - shown.x, there.y - shown.y)).toBeLessThan(0.01);
+      }
+    expect(Math.abs(seenBy(after, other).layers[0].place.turn)).toBeLessThanOrEqual(180);
+    expect(carryAcrossSeam(front, { ...arm, id: 'none' }, laid)(before)).toBe(before);
+  });
+});
