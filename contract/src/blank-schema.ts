@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { choice, colour, finite, identifier, list, outline, text } from './fields.js';
+import { choice, colour, finite, flag, identifier, list, outline, text } from './fields.js';
 import { colourwaySchema } from './requirement-schema.js';
 
 /** A name without any folder: a pack's pictures lie beside its manifest. */
@@ -51,6 +51,7 @@ export const blankSchema = yup
     albedo: finite('Albedo', 0.01, 1).required(),
     glossTint: finite('Gloss tint', 0, 1).required(),
     shadowStrength: finite('Shadow', 0, 1).required(),
+    inRoom: flag('In a room').optional(),
     backdrop: colour('Backdrop').required(),
     colourways: list(colourwaySchema.required(), 60, 'A blank has at most 60 colours.', {
       count: 1,

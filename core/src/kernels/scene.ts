@@ -253,9 +253,13 @@ let film: f32 = 0;
 let dye: f32 = 0;
 let relief: f32 = 1;
 let seep: f32 = 0;
+let edge: f32 = 0;
+/** Half the width of an edge that stands out, mm: about the thickness of a film and of what it bends. */
+const EDGE_MM: f32 = 0.2;
 
 /** Sets how ink lies on the cloth. */
-export function inkAs(ownSheen: f32, ownFilm: f32, ownDye: f32, ownRelief: f32, ownSeep: f32): void {
+export function inkAs(ownSheen: f32, ownFilm: f32, ownDye: f32, ownRelief: f32, ownSeep: f32, ownEdge: f32): void {
+  edge = ownEdge;
   sheen = ownSheen;
   film = ownFilm;
   dye = ownDye;
@@ -465,6 +469,18 @@ function inkAlong(x: i32, y: i32, detail: u32, dx: i32, dy: i32): v128 {
 }
 
 /**
+ * How far ink at a place of the present print rises towards the light, which comes from the upper left as in the packs: 1 at an
+ * edge that faces it, -1 at one that turns away, 0 where it is even.
+ */
+function riseAt(x: u32, y: u32, detail: u32): f32 {
+  const dx = <i32>(EDGE_MM / load<f32>(ownCloth) * <f32>(<i64>ownScaleX) * <f32>(1.0 / 65536.0));
+  const dy = <i32>(EDGE_MM / load<f32>(ownCloth, 8) * <f32>(<i64>ownScaleY) * <f32>(1.0 / 65536.0));
+  const below = inkOf(<u32>max(<i32>x + dx, 0), <u32>max(<i32>y + dy, 0), detail);
+  const above = inkOf(<u32>max(<i32>x - dx, 0), <u32>max(<i32>y - dy, 0), detail);
+  return (f32x4.extract_lane(below, 3) - f32x4.extract_lane(above, 3)) * <f32>(1.0 / 65535.0);
+}
+
+/**
  * Prints all textures on the product in one pass, over every pixel of their print areas. Where there is no ink, the bare
  * product is copied.
  * @param bare the product as renderProduct drew it
@@ -481,7 +497,7 @@ export function renderPrints(
   const opacity = inkOpacity * <f32>(1.0 / 255.0 / 65535.0);
   // A texture may have come since the last time.
   own = -1;
-  const isPlain = knit == 0 && sheen == 1 && film == 0 && dye == 0;
+  const isPlain = knit == 0 && sheen == 1 && film == 0 && dye == 0 && edge == 0;
   const end = <usize>count;
   let i: usize = 0;
   while (i < end) {
@@ -490,6 +506,7 @@ export function renderPrints(
     let alone = true;
     const first = i;
     let thread: f32 = 0;
+    let rise: f32 = 0;
     do {
       const number = <i32>load<u8>(print + i);
       if (number != own) turnTo(number);
@@ -498,6 +515,7 @@ export function renderPrints(
       const y = <u32>((<u64>load<u16>(v + (i << 1)) * ownScaleY) >>> 16);
       const slant = load<u16>(along + (i << 1));
       const one = slant == 0 ? inkOf(x, y, load<u8>(detail + i)) : inkAlong(<i32>x, <i32>y, load<u8>(detail + i), <i32><i8>slant, <i32><i8>(slant >>> 8));
+      if (edge != 0) rise = riseAt(x, y, load<u8>(detail + i));
       const laid = f32x4.mul(one, f32x4.splat(<f32><i32>load<u8>(coverage + i) * opacity));
       i++;
       const shared = i < end && <usize>load<u32>(index + (i << 2)) == pixel;
@@ -535,7 +553,7 @@ export function renderPrints(
     const tint = tintOf(surface, glossTint * (1 - film * covered));
     const gloss = light(load<u8>(s, 2)) * (1 + covered * (sheen - 1));
     const lit = f32x4.add(f32x4.mul(surface, fall), f32x4.mul(tint, f32x4.splat(gloss)));
-    compose(pixel, photo, mask, shadow, out, f32x4.mul(lit, f32x4.splat(1 + thread * (1 - covered * (1 - relief)))));
+    compose(pixel, photo, mask, shadow, out, f32x4.mul(lit, f32x4.splat((1 + thread * (1 - covered * (1 - relief))) * (1 + edge * rise))));
   }
 }
 

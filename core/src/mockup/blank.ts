@@ -28,7 +28,8 @@ export const printAreasOf = (blank: Pick<Blank, 'areas'>): readonly PrintArea[] 
   blank.areas.filter((area) => area.kind === undefined);
 
 /** True for a picture that brings its room along: nothing of a backdrop is seen, and no shadow falls on it. */
-export const isInRoom = ({ shadowStrength }: Pick<Blank, 'shadowStrength'>): boolean => shadowStrength === 0;
+export const isInRoom = ({ inRoom, shadowStrength }: Pick<Blank, 'inRoom' | 'shadowStrength'>): boolean =>
+  inRoom ?? shadowStrength === 0;
 
 /** A picture of an unprinted product with the maps that let a design be printed on it. */
 export interface Blank {
@@ -48,6 +49,8 @@ export interface Blank {
   /** 0 for hard gloss, towards 1 for fuzz that takes the cloth's hue. */
   readonly glossTint: number;
   readonly shadowStrength: number;
+  /** Whether it brings its room along; where nothing is said, a blank without a shadow does. */
+  readonly inRoom?: boolean;
   readonly backdrop: string;
   readonly colourways: readonly Colourway[];
   readonly areas: readonly PrintArea[];

@@ -19,7 +19,7 @@ export const INK_WORDS: Readonly<Record<InkKind, string>> = {
 /** What each looks like, in a sentence. */
 export const INK_ADVICE: Readonly<Record<InkKind, string>> = {
   direct: 'Dull, in the threads: the knit shows through, a little less on dark cloth, where white lies under it.',
-  transfer: 'A thin film on the cloth: it shines by itself and hides most of the knit.',
+  transfer: 'A thin film on the cloth: it shines by itself, hides most of the knit and has an edge.',
   screen: 'A layer of ink: some shine, half of the knit.',
   sublimation: 'Dyes the cloth itself: colours are mixed with the cloth’s own, and white is the cloth.',
   plain: 'Colours as they are in the file.',
@@ -37,14 +37,16 @@ export interface InkOnCloth {
   readonly relief: number;
   /** How much of it is missing where the knit is low, for the height of a stitch. */
   readonly seep: number;
+  /** How far its edge stands out and takes the light, as a share of it: thick ink bends the cloth. */
+  readonly edge: number;
 }
 
 const INKS: Readonly<Record<InkKind, InkOnCloth>> = {
-  plain: { sheen: 1, film: 0, dye: 0, relief: 1, seep: 0 },
-  direct: { sheen: 0.75, film: 0, dye: 0, relief: 1, seep: 0.8 },
-  transfer: { sheen: 1.5, film: 1, dye: 0, relief: 0.3, seep: 0 },
-  screen: { sheen: 1.25, film: 0.5, dye: 0, relief: 0.6, seep: 0.5 },
-  sublimation: { sheen: 1, film: 0, dye: 1, relief: 1, seep: 0 },
+  plain: { sheen: 1, film: 0, dye: 0, relief: 1, seep: 0, edge: 0 },
+  direct: { sheen: 0.75, film: 0, dye: 0, relief: 1, seep: 0.8, edge: 0 },
+  transfer: { sheen: 1.5, film: 1, dye: 0, relief: 0.3, seep: 0, edge: 0.22 },
+  screen: { sheen: 1.25, film: 0.5, dye: 0, relief: 0.6, seep: 0.5, edge: 0.1 },
+  sublimation: { sheen: 1, film: 0, dye: 1, relief: 1, seep: 0, edge: 0 },
 };
 
 /** How a kind of ink lies on cloth of a colour. */

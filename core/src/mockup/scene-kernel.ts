@@ -12,7 +12,7 @@ interface KernelExports {
   allocate(bytes: number): number;
   expose(gain: number, folds: number): void;
   knitted(strength: number, across: number, down: number): void;
-  inkAs(sheen: number, film: number, dye: number, relief: number, seep: number): void;
+  inkAs(sheen: number, film: number, dye: number, relief: number, seep: number, edge: number): void;
   layCloth(...values: number[]): void;
   knitProduct(...values: number[]): void;
   finish(...values: number[]): void;
@@ -216,8 +216,8 @@ export class SceneKernel {
     }
     if (laid) {
       const { count, at } = laid;
-      const { sheen, film, dye, relief, seep } = inkOn(ink, look.garment);
-      this.kernel.inkAs(sheen, film, dye, relief, seep);
+      const { sheen, film, dye, relief, seep, edge } = inkOn(ink, look.garment);
+      this.kernel.inkAs(sheen, film, dye, relief, seep, edge);
       this.kernel.renderPrints(
         count,
         at.index,

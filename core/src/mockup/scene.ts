@@ -153,7 +153,7 @@ export function requirementForBlank(
  * Version of the code that pictures are drawn by, with that of the code their designs are drawn by. Its last digits grow
  * whenever the same scene would give other pixels.
  */
-export const PICTURE_ENGINE = ENGINE_VERSION * 1000 + 1;
+export const PICTURE_ENGINE = ENGINE_VERSION * 1000 + 2;
 
 /** Everything that decides the bytes of a listing picture. */
 export interface PictureRecipe {

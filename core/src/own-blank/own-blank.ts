@@ -192,8 +192,9 @@ export function ownBlankManifest(
     height: photo.height,
     albedo: 0.85,
     glossTint: soft ? 0.7 : 0,
-    // In a room there is no backdrop for a shadow to fall on.
-    shadowStrength: inRoom ? 0 : 0.01,
+    // What is cut out of its photo leaves its shadow behind; in a room there is no backdrop for one to fall on.
+    shadowStrength: 0,
+    inRoom,
     backdrop: '#E4E1D9',
     colourways: [{ name: 'As photographed', hex }, ...(anyColour ? ANY : [])],
     areas: [

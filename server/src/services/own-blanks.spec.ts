@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Job, ListedBlank, Picture } from '@kettle/contract';
-import { viewOf, type AreaShape, type Blank, type OwnBlankSource } from '@kettle/core';
+import { viewOf, type AreaShape, type Blank, type OwnBlankSource, isInRoom } from '@kettle/core';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { BLANKS } from '../launch/places.js';
@@ -137,6 +137,18 @@ describe('own blanks', () => {
     const raw = await sharp(bytes).resize(600, 600).raw().toBuffer();
     for (let k = 0; k < 3; k++) expect(Math.abs(wall[k] - raw[(36 * 600 + 36) * 3 + k])).toBeLessThan(8);
   }, 90_000);
+
+  it('have a backdrop and no shadow when they are cut out, and come back so from an archive', async () => {
+    const { blank } = (await make({ inRoom: false })).body as { blank: Blank };
+    expect([blank.inRoom, blank.shadowStrength]).toEqual([false, 0]);
+    const archive = await (await fetch(`${server.address}/api/blanks/${blank.id}/pack`)).arrayBuffer();
+    const taken = await call('POST', '/api/blanks/import', Buffer.from(archive), {
+      'Content-Type': 'application/octet-stream',
+    });
+    const listed = ((await call('GET', '/api/blanks')).body as ListedBlank[]).find((one) => one.id === taken.body.id)!;
+    expect(isInRoom(listed)).toBeFalse();
+    expect(isInRoom(((await make()).body as { blank: Blank }).blank)).toBeTrue();
+  });
 
   it('are changed later, and their pictures are out of date then', async () => {
     const { id } = ((await make({ name: 'Before' })).body as { blank: Blank }).blank;

@@ -130,6 +130,34 @@ describe('the look of a print', () => {
     expect(lookOf({ knit: 1 }, { category: 'Drinkware' }, null, '#ffffff').knit).toBe(0);
   });
 
+  it('has an edge that takes the light where ink is thick, and none where it is thin', () => {
+    // A square of grey in the middle of what is seen close to: half of it is inside.
+    const square = (x: number, y: number): Colour | null =>
+      x > 0.25 && x < 0.75 && y > 0.25 && y < 0.75 ? [128, 128, 128] : null;
+    const edges = (ink: Look['ink'], shirt: Shirt) => {
+      const seen = shirt.drawn({ ink, folds: 0 }, '#808080', square);
+      const same = shirt.drawn({ ink: 'plain', folds: 0 }, '#808080', square);
+      /** Farthest from the same print without an edge, along a line across the picture’s middle. */
+      const differences = Array.from({ length: seen.width }, (_, x) => {
+        const at = ((seen.height >> 1) * seen.width + x) * 4 + 1;
+        return seen.data[at] - same.data[at];
+      });
+      return [Math.max(...differences), Math.min(...differences), differences[seen.width >> 1]];
+    };
+    const [bright, dark, middle] = edges('transfer', near);
+    expect(bright).toBeGreaterThan(6);
+    expect(dark).toBeLessThan(-6);
+    expect(Math.abs(middle)).toBeLessThan(4);
+    const [less] = edges('screen', near);
+    expect(less).toBeGreaterThan(2);
+    expect(less).toBeLessThan(bright);
+    const [most, least] = edges('direct', near);
+    expect(most).toBeLessThan(3);
+    expect(least).toBeGreaterThan(-3);
+    // From afar a fifth of a millimetre is not seen.
+    expect(edges('transfer', far)[0]).toBeLessThan(bright / 2);
+  });
+
   it('leaves the mid tones of a print as they are, whole and close to, for every ink that covers', () => {
     const tones: readonly Colour[] = [
       [150, 90, 70],
