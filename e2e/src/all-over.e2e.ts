@@ -49,6 +49,19 @@ test('cloth is printed all over by one press: a target for each panel, seen sewn
     });
   await expect.poll(async () => (await colours()).filter(([r, g]) => g > r + 8).length, { timeout: 120_000 }).toBe(4);
 
+  // One picture over front and sleeves: it is made large enough for both, and the sleeves have it turned.
+  await page.getByRole('button', { name: 'Carry it over the seams' }).click();
+  await expect(page.getByText(/goes on over 2 seams; its edges meet within \d\.\d mm/)).toBeVisible();
+  await saved(page);
+  const carried = (await demo.house.designs.get(SELLER, id)).document;
+  const sleeves = carried.scene!.also!.filter(({ areaId }) => areaId.startsWith('sleeve'));
+  const turns = sleeves.map(({ requirementId }) => {
+    const target = carried.targets.find((one) => one.requirementId === requirementId)!;
+    return Object.values(target.layers!).map(({ place }) => Math.round(place!.turn));
+  });
+  expect(turns.flat().map(Math.abs)).toEqual(turns.flat().map(() => 59));
+  await expect(page.locator('ks-scene-view .readout')).not.toContainText('leaves the print area');
+
   // The canvas of the front is the panel, in its true size, and what is cut away is told in per cent.
   const front = document.scene!.requirementId!;
   await page.goto(`${demo.address}/designs/${id}/artwork?target=${front}`);

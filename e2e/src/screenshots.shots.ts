@@ -200,6 +200,8 @@ async function allOver(page: Page, demo: RunningServer) {
   await page.getByRole('button', { name: 'All over', exact: true }).click();
   await expect(page.getByText('getting it ready')).toHaveCount(0, { timeout: 60_000 });
   await saved(page);
+  await page.getByRole('button', { name: 'Carry it over the seams' }).click();
+  await saved(page);
   // The picture of every layer comes when it is there.
   await page.waitForTimeout(14_000);
   const sewn = await page.locator('ks-scene-view .frame').screenshot();

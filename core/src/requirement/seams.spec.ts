@@ -1,5 +1,6 @@
-import { apply, compose, translate, rotate } from '../geometry/affine.js';
-import { carryAcrossSeam } from '../document/across-seam.js';
+import { apply, compose, mapBox, translate, rotate } from '../geometry/affine.js';
+import { boundsOfLayers } from '../document/bounds.js';
+import { carryAcrossSeam, goOnOverSeams } from '../document/across-seam.js';
 import type { DesignDocument } from '../document/design.js';
 import { seenBy } from '../document/exception.js';
 import { layoutTarget } from '../document/target.js';
@@ -89,5 +90,48 @@ describe('a seam', () => {
       }
     expect(Math.abs(seenBy(after, other).layers[0].place.turn)).toBeLessThanOrEqual(180);
     expect(carryAcrossSeam(front, { ...arm, id: 'none' }, laid)(before)).toBe(before);
+  });
+
+  it('is crossed by art that covers a front without leaving a sleeve bare, and by a drawing at its own size', () => {
+    const square = (width: number, height: number): Panel['cut'] => [
+      [0, 0],
+      [width, 0],
+      [width, height],
+      [0, height],
+    ];
+    const panelled = (id: string, width: number, height: number): Requirement => ({
+      ...tee(),
+      id,
+      width,
+      height,
+      unit: 'mm',
+      panel: { areaId: id, cut: square(width, height), lines: [], insetMm: 20 },
+    });
+    const [front, arm] = [panelled('front', 400, 500), panelled('arm', 200, 150)];
+    // The sleeve goes on to the right of the front, turned by a quarter.
+    const onto = compose(translate(100, 0), rotate(90), translate(-400, -50));
+    const laidOn = (width: number, height: number): DesignDocument => {
+      const whole = design([layer('a', { x: 200, y: 250, width, height })], {});
+      return {
+        ...whole,
+        field: { width: 400, height: 500 },
+        targets: [{ requirementId: 'front', placement: placed }, { requirementId: 'arm' }],
+      };
+    };
+    const placed = { rule: 'same-size', anchor: 'top', scale: 1, offsetX: 0, offsetY: 0 } as const;
+    const after = goOnOverSeams(front, [{ to: arm, onto }])(laidOn(420, 520));
+    const [source, other] = after.targets;
+    const art = boundsOfLayers(seenBy(after, other).layers)!;
+    const onArm = mapBox(layoutTarget(after, other, arm).toCanvas, art);
+    expect(onArm.x).toBeLessThanOrEqual(0);
+    expect(onArm.y).toBeLessThanOrEqual(0);
+    expect(onArm.x + onArm.width).toBeGreaterThanOrEqual(200);
+    expect(onArm.y + onArm.height).toBeGreaterThanOrEqual(150);
+    // No larger than that takes: on one side it ends with the sleeve.
+    const spare = [-onArm.x, -onArm.y, onArm.x + onArm.width - 200, onArm.y + onArm.height - 150];
+    expect(Math.min(...spare)).toBeLessThan(4);
+    expect(source.placement!.scale).toBeGreaterThan(1);
+    const free = goOnOverSeams(front, [{ to: arm, onto }])(laidOn(100, 80));
+    expect(free.targets[0].placement).toEqual(placed);
   });
 });

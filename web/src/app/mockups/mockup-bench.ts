@@ -10,10 +10,10 @@ import {
   changeTarget,
   colourwayOf,
   compose,
-  carryAcrossSeam,
   coveringPlacement,
   cropOn,
   defaultScene,
+  goOnOverSeams,
   hexOf,
   insideOf,
   intersect,
@@ -38,7 +38,6 @@ import {
   rgbOf,
   requirementOfPanel,
   sleeveSeam,
-  together,
   seenBy,
   sizingOf,
   type Blank,
@@ -301,9 +300,8 @@ export class MockupBench {
   carryOverSeams(): void {
     const [body, seams] = [this.requirement(), this.seams()];
     if (!body || !seams.length) return;
-    this.bench.desk.edit(
-      together(...seams.map(({ requirement, seam }) => carryAcrossSeam(body, requirement, seam.onto))),
-    );
+    const beside = seams.map(({ requirement, seam }) => ({ to: requirement, onto: seam.onto }));
+    this.bench.desk.edit(goOnOverSeams(body, beside));
     this.bench.desk.settle();
     const most = Math.max(...seams.map(({ seam }) => seam.mostMm));
     this.notices.say(

@@ -15,6 +15,7 @@ import {
   CoveredPlaces,
   formatLength,
   formatSize,
+  coversCloth,
   measureLines,
   measuresSvg,
   seenLine,
@@ -155,10 +156,15 @@ export class SceneView {
       ? new CoveredPlaces(ready.maps[0])
       : null;
   });
+  /** True for art that covers a panel of cloth: it is meant to be cut off with it. */
+  private readonly coversCloth = computed(() => {
+    const [art, area] = [this.mockup.art(), this.mockup.area()];
+    return !!art && !!area?.cut && coversCloth({ cut: area.cut }, art);
+  });
   /** Share of the art that lies under something, 0 when none does. */
   protected readonly coveredShare = computed(() => {
     const [covered, art, area] = [this.covered(), this.mockup.art(), this.mockup.area()];
-    return covered?.any && art && area ? covered.shareOf(art, area) : 0;
+    return covered?.any && art && area && !this.coversCloth() ? covered.shareOf(art, area) : 0;
   });
   protected readonly percent = (share: number): string => (share < 0.01 ? 'under 1' : String(Math.round(share * 100)));
   /** Measured lines, as a picture over the picture. */
@@ -179,6 +185,7 @@ export class SceneView {
     return (
       art !== null &&
       area !== null &&
+      !this.coversCloth() &&
       (art.x < -0.5 ||
         art.y < -0.5 ||
         art.x + art.width > area.widthMm + 0.5 ||
