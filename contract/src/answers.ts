@@ -100,6 +100,20 @@ const pictureRow = yup.object({
   madeAt: yup.string().required(),
 });
 
+const clipRow = yup.object({
+  id: identifier().required(),
+  designId: identifier().required(),
+  clipId: identifier().required(),
+  filename: yup.string().required(),
+  bytes: yup.number().required(),
+  mediaType: yup.string().required(),
+  shape: yup.string().required(),
+  side: yup.number().required(),
+  outOfDate: yup.boolean().required(),
+  madeAt: yup.string().required(),
+  certificate: yup.object().required(),
+});
+
 const findingRow = yup.object({
   code: yup.string().required(),
   severity: yup.string().required(),
@@ -127,5 +141,6 @@ export const responseSchemas = {
   job: jobRow,
   printFile: printFileRow,
   picture: pictureRow,
+  clip: clipRow,
   finding: findingRow,
 } as const;

@@ -1,5 +1,6 @@
 import * as yup from 'yup';
 import { MAX_LAYERS, REPEAT_KINDS } from '@kettle/core';
+import { clipsSchema } from './clip-schema.js';
 import { keptScenesSchema, sceneSchema } from './scene-schema.js';
 import { choice, colour, finite, flag, identifier, list, optionalList, recordOf, text } from './fields.js';
 import { keylineSchema, layerSchema, placeSchema } from './layer-schemas.js';
@@ -105,6 +106,7 @@ export const designSchema = yup
     targets: list(targetSchema.required(), 100, 'A design has at most 100 targets.'),
     scene: sceneSchema.default(undefined).optional(),
     scenes: keptScenesSchema,
+    clips: clipsSchema,
     keyline: keylineSchema.optional(),
     keylines: recordOf(
       keylineSchema.required(),

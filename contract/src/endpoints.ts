@@ -402,6 +402,30 @@ export const ENDPOINTS: readonly Endpoint[] = [
     answer: 'binary',
     problems: [404],
   }),
+  endpoint('get', '/api/music', 'Tracks for clips, with their beats and the places where they can be repeated', {
+    status: 200,
+    answer: 'json',
+    problems: [],
+  }),
+  endpoint('get', '/api/music/{id}/content', 'A track, as Opus in Ogg', {
+    status: 200,
+    answer: 'binary',
+    problems: [404],
+  }),
+  endpoint('get', '/api/designs/{id}/clips', 'Clips of a design that were made, newest first', {
+    status: 200,
+    answer: is.clip,
+    list: true,
+    problems: [404],
+  }),
+  endpoint('post', '/api/designs/{id}/clips', 'Keeps a clip that was made of a revision, and reads it back', {
+    status: 201,
+    body: 'binary',
+    query: ['clip', 'revision', 'side', 'shape'],
+    answer: is.clip,
+    problems: [404, 409, 413, 422],
+  }),
+  endpoint('get', '/api/clips/{id}/content', 'A clip’s bytes', { status: 200, answer: 'binary', problems: [404] }),
   endpoint('get', '/api/fonts', 'Fonts that lettering can be set in', { status: 200, answer: 'json', problems: [] }),
   endpoint('post', '/api/fonts', 'Takes in a font: TTF, OTF, WOFF or WOFF2', {
     status: 201,

@@ -1,5 +1,6 @@
 import type { InferType } from 'yup';
 import type {
+  ClipShape,
   AssetFacts,
   Blank,
   CertificateRow,
@@ -204,6 +205,37 @@ export interface Picture {
   readonly bytes: number;
   readonly outOfDate: boolean;
   readonly madeAt: string;
+}
+
+/** A clip of a design that was made: its file as it was read back. */
+export interface ClipFile {
+  readonly id: string;
+  readonly designId: string;
+  /** The clip of the design that it shows. */
+  readonly clipId: string;
+  readonly filename: string;
+  readonly bytes: number;
+  readonly mediaType: string;
+  readonly shape: ClipShape;
+  /** Shorter side that was asked for, px. */
+  readonly side: number;
+  readonly outOfDate: boolean;
+  readonly madeAt: string;
+  readonly certificate: ClipCertificate;
+}
+
+/** What a clip's file says of itself to a reader that did not write it. */
+export interface ClipCertificate {
+  readonly container: string;
+  /** Pictures in it, counted. */
+  readonly frames: number;
+  readonly seconds: number;
+  readonly width: number;
+  readonly height: number;
+  readonly video: string;
+  /** Null for a clip without sound. */
+  readonly sound: string | null;
+  readonly sha256: string;
 }
 
 /**

@@ -66,7 +66,6 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   await type('Fill, hex', '#fff3cf');
   await page.getByRole('button', { name: /^Face/ }).click();
   await rest(2500);
-  await shot('font-picker');
   await page.getByRole('searchbox', { name: 'Search faces' }).fill('alfa');
   await page.locator('.face', { hasText: 'Alfa Slab One' }).last().click();
   await rest(800);
@@ -189,6 +188,20 @@ async function fitForCloth(page: Page, demo: RunningServer, shot: (name: string)
   await page.waitForTimeout(1500);
   await shot('fit-for-cloth');
   await page.getByRole('button', { name: 'Leave it as it was' }).click();
+}
+
+/** A clip of three scenes with music, looked at where one gives way to the next. */
+async function clips(page: Page, demo: RunningServer, shot: Shot) {
+  await openDemo(page, demo, 'Mostly Drizzle', 'clips');
+  await page.getByRole('button', { name: /^Slow morning/ }).click();
+  const stage = page.locator('ks-clip-stage canvas');
+  await page.getByRole('list', { name: 'Scenes in a row' }).locator('.scene').last().click();
+  await page.getByRole('button', { name: 'Duplicate scene' }).click();
+  await expect(stage).toHaveAttribute('data-ready', 'true', { timeout: 120_000 });
+  await page.getByRole('slider', { name: 'Frame' }).fill('50');
+  await page.getByRole('button', { name: 'The whole clip' }).click();
+  await page.waitForTimeout(800);
+  await shot('clips');
 }
 
 /** A shirt printed all over: the front with its cut line beside the picture that shows it sewn. */
@@ -337,6 +350,7 @@ test('pictures of the main views', async ({ page, demo }) => {
   await setOnSheet(page, demo, shot);
   await allOver(page, demo);
   await ownBlank(page, demo, shot);
+  await clips(page, demo, shot);
   await page.goto(`${demo.address}/requirements`);
   await expect(page.locator('.preview')).toBeVisible();
   await page.waitForTimeout(500);

@@ -6,7 +6,7 @@ import { migrate } from './database/migrate.js';
 import { JobWatch } from './jobs/job-watch.js';
 import { jobKinds } from './jobs/job-kinds.js';
 import { Worker, Workers } from './jobs/worker.js';
-import { PICTURE_SETS } from './launch/places.js';
+import { MUSIC, PICTURE_SETS } from './launch/places.js';
 import { DISK_DUTIES } from './keeper/disk-duties.js';
 import { DUTIES } from './keeper/duties.js';
 import { Keeper } from './keeper/keeper.js';
@@ -17,6 +17,7 @@ import { RenderPool } from './render/render-pool.js';
 import { DiskGuard } from './safety/disk.js';
 import { AssetService } from './services/assets.js';
 import { BlankService } from './services/blanks.js';
+import { ClipService } from './services/clips.js';
 import { DesignFileService } from './services/design-files.js';
 import { DesignService } from './services/designs.js';
 import { GraphicsService } from './services/graphics.js';
@@ -194,6 +195,7 @@ export async function openHouse({
     outputs,
     packages,
     measures,
+    clips: await ClipService.open(MUSIC, designs, workshop, outputStore, blobs, cache),
     library: new RequirementLibrary(requirements, profiles),
     graphics: new GraphicsService(viewPool),
     lettering,

@@ -1,3 +1,4 @@
+import type { Clip } from '../clip/clip.js';
 import type { Behind } from '../mockup/behind.js';
 import type { LookChoice } from '../mockup/look.js';
 import type { MeasureUnit } from '../mockup/measures.js';
@@ -268,6 +269,8 @@ export interface DesignDocument {
   readonly scene?: Scene;
   /** Scenes that are kept, in the seller's order. */
   readonly scenes?: readonly KeptScene[];
+  /** Short moving pictures, in the seller's order. */
+  readonly clips?: readonly Clip[];
   /** A line around all of it. */
   readonly keyline?: Keyline;
   /** Lines around groups, by key. */

@@ -2,6 +2,7 @@ import { fileURLToPath } from 'node:url';
 
 /** The checkout. */
 export const ROOT = fileURLToPath(new URL('../../..', import.meta.url));
+export const MUSIC = fileURLToPath(new URL('../../../demo/music', import.meta.url));
 export const BLANKS = fileURLToPath(new URL('../../../demo/blanks', import.meta.url));
 export const PICTURE_SETS = fileURLToPath(new URL('../../../demo/picture-sets', import.meta.url));
 /** The built interface. */

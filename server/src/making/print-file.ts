@@ -23,10 +23,9 @@ export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
   step: printFileStepSchema,
 
   async order({ designId, revision, requirementId, version, filename }, who, workshop) {
-    const [design, requirement] = await Promise.all([
-      workshop.revision(who, designId, revision),
-      workshop.requirement(who, requirementId),
-    ]);
+    // One after the other, so that of two things that are gone it is always the same that is told.
+    const design = await workshop.revision(who, designId, revision);
+    const requirement = await workshop.requirement(who, requirementId);
     const assets = await workshop.allAssetsOf(design);
     const { hash, recipe } = await workshop.deriver.of(design, 'print', {
       target: asVersion(targetOf(design.outline, requirementId), version ?? null, requirement),

@@ -5,6 +5,7 @@ import { callerOf } from '../safety/callers.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { StoredDesign } from '../stores/stored-design.js';
 import { assetRoutes } from './asset-routes.js';
+import { clipRoutes } from './clip-routes.js';
 import { designRoutes } from './design-routes.js';
 import { SENT, type ApiRequest, type Handlers } from './handler.js';
 import { libraryRoutes } from './library-routes.js';
@@ -24,6 +25,7 @@ export function apiRoutes(house: House, options: { gated: boolean }): Router {
     ...outputRoutes(house),
     ...libraryRoutes(house),
     ...pictureRoutes(house),
+    ...clipRoutes(house),
   };
   for (const endpoint of ENDPOINTS) {
     const handler = table[`${endpoint.method} ${endpoint.path}`];

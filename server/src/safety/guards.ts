@@ -11,6 +11,8 @@ export const pageHeaders: RequestHandler = helmet({
       scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
       styleSrc: ["'self'", "'unsafe-inline'"],
       imgSrc: ["'self'", 'blob:', 'data:'],
+      // Clips that were made are played from where they are kept.
+      mediaSrc: ["'self'"],
       fontSrc: ["'self'"],
       connectSrc: ["'self'"],
       workerSrc: ["'self'"],

@@ -16,6 +16,7 @@ import { RequirementShelf } from '../data/requirement-shelf';
 import { FilesStation } from '../files/files-station';
 import { FitDetails } from '../fit/fit-details';
 import { JobFeed } from '../jobs/job-feed';
+import { ClipsStation } from '../clips/clips-station';
 import { ColourWall } from '../colours/colour-wall';
 import { CutOut } from '../cutout/cut-out';
 import { MockupsStation } from '../mockups/mockups-station';
@@ -39,6 +40,7 @@ const STATIONS = [
   { id: 'checks', label: 'Checks' },
   { id: 'files', label: 'Files' },
   { id: 'mockups', label: 'Mockups' },
+  { id: 'clips', label: 'Clips' },
 ] as const;
 type Station = (typeof STATIONS)[number]['id'];
 
@@ -61,6 +63,7 @@ type Station = (typeof STATIONS)[number]['id'];
     ChecksStation,
     FilesStation,
     MockupsStation,
+    ClipsStation,
     ColourWall,
     CutOut,
   ],

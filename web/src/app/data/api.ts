@@ -2,6 +2,7 @@ import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/ht
 import { Injectable, inject } from '@angular/core';
 import type {
   Asset,
+  ClipFile,
   DesignFileAnswer,
   FontFamily,
   Graphic,
@@ -31,6 +32,7 @@ import type {
 import type {
   AreaGrid,
   Blank,
+  ClipShape,
   Cloth,
   ColourConversion,
   DesignDocument,
@@ -40,6 +42,7 @@ import type {
   PressMeasure,
   Requirement,
   RequirementFields,
+  MusicTrack,
   Treatment,
 } from '@kettle/core';
 import { EMPTY, expand, filter, map, scan, switchMap, timer, type Observable } from 'rxjs';
@@ -313,6 +316,23 @@ export class Api {
 
   restoreBlank(id: string): Observable<Blank> {
     return this.http.post<Blank>(`/api/blanks/${id}/restore`, {});
+  }
+
+  tracks(): Observable<MusicTrack[]> {
+    return this.http.get<MusicTrack[]>('/api/music');
+  }
+  clips(designId: string): Observable<ClipFile[]> {
+    return this.http.get<ClipFile[]>(`/api/designs/${designId}/clips`);
+  }
+  keepClip(
+    designId: string,
+    of: { readonly clip: string; readonly revision: number; readonly side: number; readonly shape: ClipShape },
+    bytes: Blob,
+  ): Observable<ClipFile> {
+    return this.http.post<ClipFile>(`/api/designs/${designId}/clips`, bytes, {
+      params: { ...of },
+      headers: { 'Content-Type': 'application/octet-stream' },
+    });
   }
 
   blanks(): Observable<ListedBlank[]> {

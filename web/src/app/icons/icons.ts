@@ -51,6 +51,8 @@ import sun from '@tabler/icons/outline/sun.svg';
 import trash from '@tabler/icons/outline/trash.svg';
 import typography from '@tabler/icons/outline/typography.svg';
 import upload from '@tabler/icons/outline/upload.svg';
+import playerPause from '@tabler/icons/outline/player-pause.svg';
+import playerPlay from '@tabler/icons/outline/player-play.svg';
 import x from '@tabler/icons/outline/x.svg';
 
 const ICONS = {
@@ -76,6 +78,8 @@ const ICONS = {
   'arrow-up': arrowUp,
   photo,
   'photo-plus': photoPlus,
+  'player-pause': playerPause,
+  'player-play': playerPlay,
   plus,
   scissors,
   search,

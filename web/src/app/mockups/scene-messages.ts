@@ -26,7 +26,7 @@ export type SceneRequest =
   | { readonly kind: 'load' | 'load-small'; readonly id: number; readonly seen: SeenBlank }
   | { readonly kind: 'prepare'; readonly id: number; readonly blanks: readonly SeenBlank[] }
   | {
-      readonly kind: 'draw' | 'draw-small';
+      readonly kind: 'draw' | 'draw-small' | 'picture';
       readonly id: number;
       readonly seen: SeenBlank;
       readonly look: ShownLook;
@@ -60,5 +60,6 @@ export type SceneReply =
       /** How each print area is seen. */
       readonly areas: readonly Pick<AreaMaps, 'pixelsPerMm' | 'part'>[];
     }
+  | { readonly kind: 'picture'; readonly id: number; readonly picture: ImageBitmap }
   | { readonly kind: 'drawn-small'; readonly id: number; readonly picture: Blob }
   | { readonly kind: 'failed'; readonly id: number; readonly message: string };

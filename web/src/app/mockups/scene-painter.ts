@@ -70,6 +70,14 @@ export class ScenePainter implements OnDestroy {
     ).pipe(map(({ picture }) => picture));
   }
 
+  /** A scene at the size it was loaded at, whole. Close it when it is not needed any more. */
+  picture(seen: SeenBlank, look: ShownLook, prints: readonly DrawnPrint[]): Observable<ImageBitmap> {
+    return this.ask<Extract<SceneReply, { kind: 'picture' }>>(
+      (id) => ({ kind: 'picture', id, seen, look, prints }),
+      prints.map((print) => print.texture),
+    ).pipe(map(({ picture }) => picture));
+  }
+
   private ask<T extends SceneReply>(
     request: (id: number) => SceneRequest,
     transfer: Transferable[] = [],

@@ -88,8 +88,13 @@ class ReadyBlanks {
 const add = (kernel: SceneKernel, { blank }: SeenBlank, areaId: string, maps: AreaMaps): void =>
   kernel.addArea(areaOf(blank, areaId), maps);
 
+/** Largest side of what is looked at, px. */
+const LARGE_SIZE = 1000;
 /** Each takes about 25 MB. */
 const large = new ReadyBlanks(6);
+/** For files: up to 100 MB each, and needed once. */
+const once = new ReadyBlanks(1);
+const poolOf = ({ size }: SeenBlank): ReadyBlanks => (size > LARGE_SIZE ? once : large);
 /** Each takes about 2 MB. */
 const small = new ReadyBlanks(60);
 
@@ -161,7 +166,7 @@ function drawn(...frame: Parameters<typeof drawOne>): Promise<Pixels> {
 /** Draws with the kernel that is ready. */
 async function drawOne(
   kernel: SceneKernel,
-  { seen, look, prints }: Extract<SceneRequest, { kind: 'draw' | 'draw-small' }>,
+  { seen, look, prints }: Extract<SceneRequest, { kind: 'draw' | 'draw-small' | 'picture' }>,
 ): Promise<Pixels> {
   // A picture that cannot be had leaves the colour.
   await standBefore(kernel, seen, look).catch(() => {
@@ -182,7 +187,7 @@ async function answer(request: SceneRequest): Promise<{ reply: SceneReply; trans
       void prepare(request.blanks);
       return null;
     case 'load': {
-      const kernel = await large.load(request.seen);
+      const kernel = await poolOf(request.seen).load(request.seen);
       const { width, height } = kernel.maps;
       const maps = request.seen.areaIds.map((id) => kernel.areaMaps(id));
       return { reply: { kind: 'loaded', id: request.id, width, height, maps }, transfer: [] };
@@ -201,6 +206,13 @@ async function answer(request: SceneRequest): Promise<{ reply: SceneReply; trans
       canvas.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(data), width), 0, 0);
       const picture = await canvas.convertToBlob({ type: 'image/webp', quality: 0.9 });
       return { reply: { kind: 'drawn-small', id: request.id, picture }, transfer: [] };
+    }
+    case 'picture': {
+      const { width, data } = await drawn(await poolOf(request.seen).get(request.seen), request);
+      // The page has none of its rows: the next frame on the stage is sent whole.
+      shown = '';
+      const picture = await createImageBitmap(new ImageData(new Uint8ClampedArray(data), width));
+      return { reply: { kind: 'picture', id: request.id, picture }, transfer: [picture] };
     }
     case 'draw': {
       const { seen, look } = request;

@@ -1,0 +1,118 @@
+import { ARRANGEMENTS, arranged } from './arrangements.js';
+import { CLIP_FPS, type ShownScene } from './clip.js';
+import {
+  addClip,
+  changeClip,
+  changeClipScene,
+  clipsOf,
+  moveClipScene,
+  putClipScene,
+  removeClip,
+  removeClipScene,
+} from './clips.js';
+import { beatFrames, type MusicTrack } from './music.js';
+import { framesOf, overlapAfter, secondsOf, startsOf } from './timeline.js';
+import { emptyDesign } from '../document/design.js';
+import { MOST_CLIP_SCENES, MOST_CLIPS } from './clip.js';
+
+const track = (id: string, bpm: number): MusicTrack => ({
+  id,
+  title: id,
+  mood: 'calm',
+  tempo: bpm,
+  beats: { bpm, offset: 0, perBar: 4 },
+  durationSeconds: 30,
+  loopStart: 0,
+  loopEnd: 24 * (60 / bpm),
+});
+const tracks = [
+  track('fog-over-the-rain-gauge', 80),
+  track('three-oktas-and-bright', 120),
+  track('puddle-census', 100),
+  track('isobars-closing-in', 125),
+  track('tea-in-the-observing-hut', 90),
+  track('who-tapped-the-barometer', 120),
+];
+const shot = (blankId: string): ShownScene => ({
+  blankId,
+  areaId: 'front',
+  requirementId: null,
+  garment: '#112233',
+  backdrop: '#ffffff',
+  inkOpacity: 1,
+  shadow: 0.5,
+});
+const colours = ['#112233', '#445566', '#778899'];
+let ids = 0;
+const newId = () => `n${++ids}`;
+const clipOf = (index: number, shots = [shot('tee'), shot('mug'), shot('tote')]) =>
+  arranged(ARRANGEMENTS[index], shots, colours, tracks, 'Isobars', newId);
+
+describe('a ready arrangement', () => {
+  it('there are a dozen, of names and ids of their own, as long as posts are', () => {
+    expect(ARRANGEMENTS.length).toBe(12);
+    expect(new Set(ARRANGEMENTS.map(({ id }) => id)).size).toBe(12);
+    ARRANGEMENTS.forEach((_one, index) => {
+      const seconds = secondsOf(clipOf(index));
+      expect(seconds).toBeGreaterThanOrEqual(4.9);
+      expect(seconds).toBeLessThanOrEqual(31);
+    });
+  });
+
+  it('changes scenes on beats of its track, transitions and all', () => {
+    ARRANGEMENTS.forEach(({ trackId, name }, index) => {
+      const clip = clipOf(index);
+      const music = tracks.find((one) => one.id === trackId)!;
+      const beats = beatFrames(music, 0, framesOf(clip) + CLIP_FPS);
+      startsOf(clip)
+        .slice(1)
+        .forEach((start) =>
+          expect(Math.min(...beats.map((beat) => Math.abs(beat - start))))
+            .withContext(name)
+            .toBeLessThanOrEqual(1),
+        );
+      clip.scenes.forEach((one, at) => {
+        if (one.transition) expect(overlapAfter(clip.scenes, at)).toBe(one.transition.frames);
+      });
+    });
+  });
+
+  it('shows what there is again where it asks for more, and does without its music', () => {
+    const [clip] = [clipOf(2, [shot('tee')])];
+    expect(clip.scenes.map(({ scene }) => scene.blankId)).toEqual(['tee', 'tee', 'tee']);
+    expect(new Set(clip.scenes.map(({ id }) => id)).size).toBe(3);
+    expect(clip.words).toEqual(jasmine.objectContaining({ title: 'Isobars', when: 'end' }));
+    const silent = arranged(ARRANGEMENTS[0], [shot('tee')], colours, [], 'Isobars', newId);
+    expect([silent.music, silent.scenes[0].colours]).toEqual([undefined, ['#445566', '#778899']]);
+  });
+});
+
+describe('clips of a design', () => {
+  it('are added, changed, put in order and taken away, and leave nothing behind', () => {
+    const design = emptyDesign('Isobars');
+    const clip = clipOf(2);
+    const one = addClip(clip)(design);
+    const [a, b, c] = clip.scenes.map(({ id }) => id);
+    const order = (of: typeof one) => clipsOf(of)[0].scenes.map(({ id }) => id);
+    expect(order(moveClipScene(clip.id, a, 2)(one))).toEqual([b, c, a]);
+    expect(order(moveClipScene(clip.id, c, -9)(one))).toEqual([c, a, b]);
+    expect(moveClipScene(clip.id, a, 0)(one)).toBe(one);
+    expect(moveClipScene(clip.id, 'none', 1)(one)).toBe(one);
+    expect(clipsOf(changeClipScene(clip.id, b, { frames: 7 })(one))[0].scenes[1].frames).toBe(7);
+    expect(order(removeClipScene(clip.id, b)(one))).toEqual([a, c]);
+    expect(order(putClipScene(clip.id, { ...clip.scenes[0], id: 'new' }, 1)(one))).toEqual([a, 'new', b, c]);
+    expect(changeClip('none', (before) => ({ ...before, name: 'x' }))(one)).toBe(one);
+    expect(removeClip(clip.id)(one)).toEqual(design);
+  });
+
+  it('have an end', () => {
+    const design = emptyDesign('Isobars');
+    const many = Array.from({ length: MOST_CLIPS }, () => clipOf(2)).reduce((done, one) => addClip(one)(done), design);
+    expect(() => addClip(clipOf(2))(many)).toThrowError(RangeError, /at most/);
+    const clip = {
+      ...clipOf(2),
+      scenes: Array.from({ length: MOST_CLIP_SCENES }, (_, i) => ({ ...clipOf(2).scenes[0], id: `s${i}` })),
+    };
+    expect(() => putClipScene(clip.id, clip.scenes[0], 0)(addClip(clip)(design))).toThrowError(RangeError, /scenes/);
+  });
+});

@@ -1,0 +1,201 @@
+import {
+  CLIP_FPS,
+  type Clip,
+  type ClipScene,
+  type ClipShape,
+  type ClipWords,
+  type Movement,
+  type ShownScene,
+  type TransitionKind,
+} from './clip.js';
+import type { MusicTrack } from './music.js';
+
+/** A scene of a ready arrangement: which of the design's products it shows, for how many beats, and how. */
+interface Step {
+  readonly shot: number;
+  readonly beats: number;
+  readonly movement: Movement;
+  readonly into?: TransitionKind;
+}
+
+/** A ready arrangement that a clip can start from. */
+export interface Arrangement {
+  readonly id: string;
+  readonly name: string;
+  readonly about: string;
+  readonly trackId: string;
+  readonly shape: ClipShape;
+  readonly words: ClipWords['when'] | null;
+  readonly steps: readonly Step[];
+}
+
+const step = (shot: number, beats: number, movement: Movement, into?: TransitionKind): Step => ({
+  shot,
+  beats,
+  movement,
+  ...(into ? { into } : {}),
+});
+
+const arrangement = (
+  id: string,
+  name: string,
+  about: string,
+  trackId: string,
+  shape: ClipShape,
+  words: Arrangement['words'],
+  steps: readonly Step[],
+): Arrangement => ({ id, name, about, trackId, shape, words, steps });
+
+/** Arrangements that ship. Lengths are in beats of their track, so that cuts fall on them. */
+export const ARRANGEMENTS: readonly Arrangement[] = [
+  arrangement(
+    'every-colour',
+    'Every colour',
+    'One product in all its colours, on the beat.',
+    'three-oktas-and-bright',
+    '1:1',
+    'end',
+    [step(0, 16, 'colours')],
+  ),
+  arrangement(
+    'close-then-whole',
+    'Close, then whole',
+    'The print up close, then all of the product.',
+    'tea-in-the-observing-hut',
+    '1:1',
+    'end',
+    [step(0, 9, 'reveal')],
+  ),
+  arrangement(
+    'three-looks',
+    'Three looks',
+    'Three products, one after the other.',
+    'isobars-closing-in',
+    '1:1',
+    'end',
+    [step(0, 6, 'push', 'cut'), step(1, 6, 'drift', 'cut'), step(2, 6, 'pull')],
+  ),
+  arrangement(
+    'tall-story',
+    'Tall story',
+    'For tall posts: close, colours, whole.',
+    'isobars-closing-in',
+    '9:16',
+    'end',
+    [step(0, 8, 'reveal', 'dissolve'), step(0, 12, 'colours', 'cut'), step(1, 8, 'pull')],
+  ),
+  arrangement(
+    'slow-morning',
+    'Slow morning',
+    'Two products, calm and long.',
+    'fog-over-the-rain-gauge',
+    '4:5',
+    'start',
+    [step(0, 8, 'push', 'dissolve'), step(1, 8, 'drift')],
+  ),
+  arrangement('puddles', 'Puddles', 'Quick and playful, sliding from one to the next.', 'puddle-census', '1:1', 'end', [
+    step(0, 4, 'push', 'slide'),
+    step(1, 4, 'pull', 'slide'),
+    step(2, 4, 'push', 'slide'),
+    step(0, 4, 'still'),
+  ]),
+  arrangement(
+    'question',
+    'Question and answer',
+    'The print alone, and what it is on.',
+    'who-tapped-the-barometer',
+    '4:5',
+    'end',
+    [step(0, 10, 'reveal', 'wipe'), step(1, 10, 'push')],
+  ),
+  arrangement(
+    'wide-shelf',
+    'Wide shelf',
+    'For a wide screen: a slow drift over each.',
+    'tea-in-the-observing-hut',
+    '16:9',
+    'all',
+    [step(0, 6, 'drift', 'dissolve'), step(1, 6, 'drift', 'dissolve'), step(2, 6, 'drift')],
+  ),
+  arrangement(
+    'tall-colours',
+    'Tall colours',
+    'All colours on the beat, for tall posts.',
+    'three-oktas-and-bright',
+    '9:16',
+    'end',
+    [step(0, 20, 'colours')],
+  ),
+  arrangement('quick-cut', 'Quick cut', 'Five seconds, four cuts.', 'isobars-closing-in', '1:1', null, [
+    step(0, 3, 'push', 'cut'),
+    step(1, 3, 'push', 'cut'),
+    step(2, 3, 'push', 'cut'),
+    step(0, 3, 'reveal'),
+  ]),
+  arrangement(
+    'long-look',
+    'Long look',
+    'Half a minute for one product that deserves it.',
+    'fog-over-the-rain-gauge',
+    '1:1',
+    'end',
+    [step(0, 16, 'reveal', 'dissolve'), step(0, 12, 'colours', 'dissolve'), step(0, 12, 'pull')],
+  ),
+  arrangement(
+    'light-passes',
+    'The light passes',
+    'One gives way to the other as light would.',
+    'tea-in-the-observing-hut',
+    '4:5',
+    'end',
+    [step(0, 6, 'push', 'wipe'), step(1, 6, 'push', 'wipe'), step(2, 6, 'pull')],
+  ),
+];
+
+/** How long scenes share, frames. */
+const SHARED: Readonly<Record<TransitionKind, number>> = { cut: 0, dissolve: 12, slide: 10, wipe: 14 };
+
+/**
+ * A clip after an arrangement. With fewer products than it asks for they come again.
+ * @param shots products of the design, the one that is looked at first; at least one
+ * @param colours other colours of the first one
+ * @param newId gives ids
+ */
+export function arranged(
+  { name, shape, words, steps, trackId }: Arrangement,
+  shots: readonly ShownScene[],
+  colours: readonly string[],
+  tracks: readonly MusicTrack[],
+  title: string,
+  newId: () => string,
+): Clip {
+  const track = tracks.find((one) => one.id === trackId);
+  const framesOfBeat = (track ? 60 / track.beats.bpm : 0.5) * CLIP_FPS;
+  let beat = 0;
+  let start = 0;
+  const scenes = steps.map(({ shot, beats, movement, into }, index): ClipScene => {
+    const scene = shots[shot % shots.length];
+    // What a scene shares with the next is added to it, so that the next one's beat stays where it is.
+    const shared = index < steps.length - 1 && into ? SHARED[into] : 0;
+    beat += beats;
+    const end = Math.round(beat * framesOfBeat);
+    const frames = end - start + shared;
+    start = end;
+    return {
+      id: newId(),
+      scene,
+      frames,
+      movement,
+      ...(movement === 'colours' ? { colours: colours.filter((hex) => hex !== scene.garment).slice(0, 11) } : {}),
+      ...(shared && into ? { transition: { kind: into, frames: shared } } : {}),
+    };
+  });
+  return {
+    id: newId(),
+    name,
+    shape,
+    scenes,
+    ...(words ? { words: { title, line: '', when: words, hex: '#1f2623' } } : {}),
+    ...(track ? { music: { trackId, start: 0, volume: 1 } } : {}),
+  };
+}

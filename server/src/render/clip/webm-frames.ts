@@ -1,0 +1,48 @@
+/** Elements that hold others (RFC 9559): segment, cluster, block group, tracks, track. */
+const HOLDERS = new Set([0x18538067, 0x1f43b675, 0xa0, 0x1654ae6b, 0xae]);
+const TRACK = 0xae;
+const TRACK_NUMBER = 0xd7;
+const TRACK_TYPE = 0x83;
+const BLOCKS = new Set([0xa3, 0xa1]);
+const VIDEO = 1;
+
+/** A number of variable length (RFC 8794): its first byte's leading zeros tell how many bytes it has. */
+function numberAt(bytes: Buffer, at: number, withMark: boolean): { readonly value: number; readonly next: number } {
+  const length = Math.clz32(bytes[at]) - 23;
+  if (!(length >= 1 && length <= 8) || at + length > bytes.length) throw new RangeError('The file ends in its midst.');
+  let value = withMark ? bytes[at] : bytes[at] & (0xff >> length);
+  let isUnknown = value === 0xff >> length;
+  for (let i = 1; i < length; i++) {
+    value = value * 256 + bytes[at + i];
+    isUnknown &&= bytes[at + i] === 0xff;
+  }
+  return { value: !withMark && isUnknown ? Infinity : value, next: at + length };
+}
+
+/** Counts the pictures in a WebM file. @throws RangeError when an element does not end within the file */
+export function webmFrames(bytes: Buffer): number {
+  const blocks = new Map<number, number>();
+  const videos = new Set<number>();
+  let track = 0;
+  const walk = (from: number, to: number): void => {
+    let at = from;
+    while (at < to) {
+      const { value: id, next } = numberAt(bytes, at, true);
+      const { value: size, next: content } = numberAt(bytes, next, false);
+      const end = size === Infinity ? to : content + size;
+      if (end > to) throw new RangeError('The file ends in its midst.');
+      if (id === TRACK_NUMBER) track = bytes[end - 1];
+      else if (id === TRACK_TYPE && bytes[end - 1] === VIDEO) videos.add(track);
+      else if (BLOCKS.has(id)) {
+        const { value: number } = numberAt(bytes, content, false);
+        blocks.set(number, (blocks.get(number) ?? 0) + 1);
+      } else if (HOLDERS.has(id)) {
+        if (id === TRACK) track = 0;
+        walk(content, end);
+      }
+      at = end;
+    }
+  };
+  walk(0, bytes.length);
+  return [...videos].reduce((sum, number) => sum + (blocks.get(number) ?? 0), 0);
+}

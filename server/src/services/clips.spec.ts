@@ -1,0 +1,161 @@
+import { readFile } from 'node:fs/promises';
+import type { ClipFile } from '@kettle/contract';
+import { clipSize, framesOf, type Clip, type DesignDocument, type MusicTrack } from '@kettle/core';
+import type { RunningServer } from '../launch/server.js';
+import { caller, smallDesign, smallTee, testServer } from '../testing/test-house.js';
+import { SMALL_CLIP } from '../testing/small-clip.js';
+
+const DISC = Buffer.from(
+  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>',
+);
+
+describe('clips', () => {
+  let server: RunningServer;
+  let call: ReturnType<typeof caller>;
+  let design: { id: string; revision: number; document: DesignDocument };
+  /** A second of a tote, silent: what the file shows. */
+  const clip = (change: Partial<Clip> = {}): Clip => ({
+    id: 'one',
+    name: 'Look here',
+    shape: '1:1',
+    scenes: [
+      {
+        id: 's',
+        scene: {
+          blankId: 'tote',
+          areaId: 'front',
+          requirementId: null,
+          garment: '#F5F3EE',
+          backdrop: '#E4E1D9',
+          inkOpacity: 1,
+          shadow: 0.5,
+        },
+        frames: 24,
+        movement: 'still',
+      },
+    ],
+    ...change,
+  });
+  const save = async (clips: readonly Clip[]): Promise<void> => {
+    const { id, revision, document } = design;
+    const answer = await call('PUT', `/api/designs/${id}`, { ...document, clips }, { 'If-Match': `"${revision}"` });
+    expect(answer.status).withContext(JSON.stringify(answer.body)).toBe(200);
+    design = answer.body as typeof design;
+  };
+  const send = (bytes: Buffer, query = `clip=one&revision=${design.revision}&side=720`) =>
+    call('POST', `/api/designs/${design.id}/clips?${query}`, bytes, { 'Content-Type': 'application/octet-stream' });
+  const made = async () => (await call('GET', `/api/designs/${design.id}/clips`)).body as ClipFile[];
+
+  beforeAll(async () => {
+    server = await testServer();
+    call = caller(server.address);
+    const asset = (await call('POST', '/api/assets', DISC, { 'Content-Type': 'image/svg+xml', 'X-Filename': 'a.svg' }))
+      .body;
+    const requirement = (await call('POST', '/api/requirements', smallTee())).body;
+    design = (await call('POST', '/api/designs', smallDesign(asset.id, [requirement.id]))).body as typeof design;
+    await save([clip()]);
+  }, 120_000);
+  afterAll(() => server.stop());
+
+  it('have music with beats, each a file that can be played', async () => {
+    const tracks = (await call('GET', '/api/music')).body as MusicTrack[];
+    expect(tracks.length).toBe(6);
+    for (const { id, loopStart, loopEnd, durationSeconds } of tracks) {
+      expect(loopStart).toBeLessThan(loopEnd);
+      expect(loopEnd).toBeLessThanOrEqual(durationSeconds);
+      const answer = await fetch(`${server.address}/api/music/${id}/content`);
+      expect([answer.status, answer.headers.get('content-type')]).toEqual([200, 'audio/ogg']);
+      expect(Buffer.from(await answer.arrayBuffer()).toString('latin1', 0, 4)).toBe('OggS');
+    }
+    expect((await call('GET', '/api/music/none/content')).status).toBe(404);
+  });
+
+  it('are read back, kept once, and out of date when what they show changes', async () => {
+    const answer = await send(SMALL_CLIP);
+    expect(answer.status).withContext(JSON.stringify(answer.body)).toBe(201);
+    const kept = answer.body as ClipFile;
+    const { width, height } = clipSize('1:1', 720);
+    expect(kept.certificate).toEqual(
+      jasmine.objectContaining({ container: 'webm', frames: 24, width, height, video: 'VP9', sound: null }),
+    );
+    expect(Math.abs(kept.certificate.seconds - framesOf(clip()) / 24)).toBeLessThan(0.05);
+    expect(kept.filename).toMatch(/Look-here-1x1\.webm$/);
+    const content = await fetch(`${server.address}/api/clips/${kept.id}/content`);
+    expect(content.headers.get('content-type')).toBe('video/webm');
+    expect(Buffer.compare(Buffer.from(await content.arrayBuffer()), SMALL_CLIP)).toBe(0);
+    // The same clip again is the same file.
+    expect((await send(SMALL_CLIP)).body.id).toBe(kept.id);
+    expect((await made()).map(({ id, outOfDate }) => [id, outOfDate])).toEqual([[kept.id, false]]);
+
+    // A name changes nothing that is seen; a movement, the colour, and the art do.
+    await save([clip({ name: 'Another name' })]);
+    expect((await made())[0].outOfDate).toBeFalse();
+    const [scene] = clip().scenes;
+    await save([clip({ scenes: [{ ...scene, movement: 'push' }] })]);
+    expect((await made())[0].outOfDate).toBeTrue();
+    await save([clip({ scenes: [{ ...scene, scene: { ...scene.scene, garment: '#1B1B1D' } }] })]);
+    expect((await made())[0].outOfDate).toBeTrue();
+    await save([clip()]);
+    expect((await made())[0].outOfDate).toBeFalse();
+    const [layer] = design.document.layers;
+    const before = design.document;
+    design = { ...design, document: { ...before, layers: [{ ...layer, opacity: 0.5 }] } };
+    await save([clip()]);
+    expect((await made())[0].outOfDate).toBeTrue();
+    design = { ...design, document: { ...design.document, layers: before.layers } };
+    await save([clip()]);
+    // A clip whose product is gone stays, and cannot be made again.
+    await save([clip({ scenes: [{ ...scene, scene: { ...scene.scene, blankId: 'gone' } }] })]);
+    expect((await made())[0].outOfDate).toBeTrue();
+    await save([]);
+    expect((await made())[0].outOfDate).toBeTrue();
+    await save([clip()]);
+  }, 60_000);
+
+  it('are refused in a sentence when the file is not the clip', async () => {
+    const refused = async (bytes: Buffer, query?: string) => {
+      const { status, body } = await send(bytes, query);
+      return [status, (body as { code: string }).code, (body as { detail: string }).detail] as const;
+    };
+    for (const bytes of [
+      Buffer.from('<html>'),
+      SMALL_CLIP.subarray(0, 300),
+      SMALL_CLIP.subarray(0, -20),
+      await readFile(new URL(import.meta.url)),
+    ])
+      expect((await refused(bytes)).slice(0, 2)).toEqual([422, 'not-a-clip']);
+    await save([clip({ shape: '9:16' })]);
+    expect((await refused(SMALL_CLIP))[2]).toContain('720 × 720 px instead of 720 × 1280');
+    await save([clip({ scenes: [{ ...clip().scenes[0], frames: 48 }] })]);
+    expect((await refused(SMALL_CLIP))[2]).toContain('24 pictures instead of 48');
+    await save([clip({ music: { trackId: 'puddle-census', start: 0, volume: 1 } })]);
+    expect((await refused(SMALL_CLIP))[2]).toContain('it has no sound');
+    await save([clip()]);
+    const asked = `clip=one&revision=${design.revision}&side=720`;
+    expect((await refused(SMALL_CLIP, asked.replace('one', 'none')))[0]).toBe(404);
+    expect((await refused(SMALL_CLIP, asked.replace('720', '90000')))[2]).toContain('720 or 1080');
+    expect((await refused(SMALL_CLIP, asked.replace(/revision=\d+/, 'revision=99999')))[0]).toBe(404);
+    expect((await call('GET', '/api/clips/none/content')).status).toBe(404);
+  });
+
+  it('of a document are judged by rules: no id twice, nothing endless', async () => {
+    const refuse = async (clips: unknown) => {
+      const { id, revision, document } = design;
+      return call('PUT', `/api/designs/${id}`, { ...document, clips }, { 'If-Match': `"${revision}"` });
+    };
+    const [scene] = clip().scenes;
+    for (const [wrong, words] of [
+      [[clip(), clip()], 'id of its own'],
+      [[clip({ name: '' })], 'Name the clip'],
+      [[{ ...clip(), shape: '2:1' }], 'Shape must be one of'],
+      [[clip({ scenes: [{ ...scene, frames: 1e6 }] })], 'Length of a scene'],
+      [[clip({ scenes: [{ ...scene, frames: 1.5 }] })], 'whole'],
+      [[clip({ scenes: Array.from({ length: 25 }, (_, i) => ({ ...scene, id: `s${i}` })) })], 'at most 24 scenes'],
+      [Array.from({ length: 25 }, (_, i) => clip({ id: `c${i}` })), 'at most 24 clips'],
+    ] as const) {
+      const { status, body } = await refuse(wrong);
+      expect(status).toBe(422);
+      expect(JSON.stringify(body)).toContain(words);
+    }
+  });
+});

@@ -1,0 +1,246 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  ElementRef,
+  afterNextRender,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { MatIconModule } from '@angular/material/icon';
+import { CLIP_FPS, aspectOf, clipSize, sceneAt } from '@kettle/core';
+import { Notices } from '../data/notices';
+import { ClipBench } from './clip-bench';
+import { mixMusic, SOUND_RATE } from './clip-music';
+import { ClipPictures } from './clip-pictures';
+import { drawWords } from './draw-words';
+import { paintClip, type ReadyClip, type ReadyWords } from './paint-clip';
+
+/** Shorter side that the stage draws at most, px. */
+const MOST_SIDE = 720;
+
+/** The clip as it will be: played with its sound, looked at frame by frame. */
+@Component({
+  selector: 'ks-clip-stage',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIconModule],
+  template: `
+    <div class="room" #room>
+      <canvas
+        #canvas
+        role="img"
+        [attr.aria-label]="'The clip at ' + time()"
+        [style.width.px]="size().width"
+        [style.height.px]="size().height"
+        [attr.data-frame]="shown()"
+        [attr.data-ready]="isReady()"
+      ></canvas>
+    </div>
+    <div class="play">
+      <button
+        type="button"
+        class="round"
+        [attr.aria-label]="playing() ? 'Stop' : 'Play'"
+        title="Space"
+        [disabled]="!bench.frames()"
+        (click)="toggle()"
+      >
+        <mat-icon [svgIcon]="playing() ? 'player-pause' : 'player-play'" />
+      </button>
+      <input
+        #scrub
+        type="range"
+        min="0"
+        [max]="bench.frames() - 1"
+        [value]="shown()"
+        aria-label="Frame"
+        (input)="look(+scrub.value)"
+      />
+      <output>{{ time() }}</output>
+      <button type="button" class="chip" [attr.aria-pressed]="loops()" (click)="loops.set(!loops())">
+        Again and again
+      </button>
+    </div>
+  `,
+  styleUrl: './clip-stage.scss',
+  host: { '(document:keydown)': 'keys($event)' },
+})
+export class ClipStage {
+  protected readonly bench = inject(ClipBench);
+  private readonly pictures = inject(ClipPictures);
+  private readonly notices = inject(Notices);
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly room = viewChild.required<ElementRef<HTMLElement>>('room');
+  private readonly space = signal({ width: 0, height: 0 });
+  protected readonly playing = signal(false);
+  protected readonly loops = signal(true);
+  private readonly playingFrame = signal(0);
+  private readonly words = signal<ReadyWords | null>(null);
+  private context: CanvasRenderingContext2D | null = null;
+  private sound: { readonly context: AudioContext; readonly source: AudioBufferSourceNode } | null = null;
+  /** The sound of the clip as it is, made once. */
+  private mixed: { readonly key: string; readonly buffer: AudioBuffer } | null = null;
+  private turn = 0;
+
+  protected readonly size = computed(() => {
+    const [{ width, height }, clip] = [this.space(), this.bench.clip()];
+    if (!clip || !width) return { width: 0, height: 0 };
+    const aspect = aspectOf(clip.shape);
+    const fitted = Math.min(width, height * aspect);
+    return { width: fitted, height: fitted / aspect };
+  });
+  /** Pixels that are drawn: what is seen, no more than is needed. */
+  private readonly pixels = computed(() => {
+    const [{ width, height }, clip] = [this.size(), this.bench.clip()];
+    const side = Math.min(MOST_SIDE, Math.ceil(Math.min(width, height) * devicePixelRatio));
+    return clip && side > 0 ? clipSize(clip.shape, side) : { width: 0, height: 0 };
+  });
+  protected readonly shown = computed(() =>
+    Math.min(this.playing() ? this.playingFrame() : this.bench.frame(), Math.max(0, this.bench.frames() - 1)),
+  );
+  protected readonly time = computed(
+    () => `${(this.shown() / CLIP_FPS).toFixed(2)} of ${(this.bench.frames() / CLIP_FPS).toFixed(2)} s`,
+  );
+  private readonly clipId = computed(() => this.bench.clip()?.id);
+  private readonly ready = computed<ReadyClip | null>(() => {
+    const clip = this.bench.clip();
+    return clip && this.bench.frames()
+      ? {
+          clip,
+          scenes: this.pictures.ready(clip),
+          words: this.words(),
+          beats: this.bench.beats(),
+          frames: this.bench.frames(),
+        }
+      : null;
+  });
+  protected readonly isReady = computed(
+    () => this.ready()?.scenes.every(({ pictures }) => pictures.every((one) => one !== null)) ?? false,
+  );
+
+  constructor() {
+    const destroyed = inject(DestroyRef);
+    afterNextRender(() => {
+      const element = this.room().nativeElement;
+      const observer = new ResizeObserver(() =>
+        this.space.set({ width: element.clientWidth, height: element.clientHeight }),
+      );
+      observer.observe(element);
+      this.context = this.canvas().nativeElement.getContext('2d', { alpha: false });
+      destroyed.onDestroy(() => observer.disconnect());
+    });
+    destroyed.onDestroy(() => this.stop());
+    effect(() => {
+      const clip = this.bench.clip();
+      if (clip) untracked(() => this.pictures.want(clip.scenes));
+    });
+    effect(() => {
+      const [clip, pixels] = [this.bench.clip(), this.pixels()];
+      void this.setWords(clip ? { words: clip.words, shape: clip.shape } : null, pixels);
+    });
+    effect(() => {
+      const [ready, { width, height }, frame] = [this.ready(), this.pixels(), this.shown()];
+      if (!this.context || !width) return;
+      const { canvas } = this.context;
+      if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });
+      if (ready) paintClip(this.context, ready, frame);
+    });
+    // Another clip is looked at from its beginning.
+    effect(() => {
+      this.clipId();
+      untracked(() => this.stop());
+    });
+  }
+
+  private async setWords(
+    clip: { readonly words: Parameters<typeof drawWords>[0]; readonly shape: Parameters<typeof drawWords>[1] } | null,
+    pixels: { readonly width: number; readonly height: number },
+  ): Promise<void> {
+    const turn = ++this.turn;
+    await document.fonts.ready;
+    const words = clip && pixels.width ? await drawWords(clip.words, clip.shape, pixels) : null;
+    if (turn === this.turn) this.words.set(words);
+  }
+
+  protected look(frame: number): void {
+    this.stop();
+    this.bench.frame.set(frame);
+    const clip = this.bench.clip();
+    if (clip) this.bench.select(clip.scenes[sceneAt(clip, frame)]?.id ?? null);
+  }
+
+  protected keys(event: KeyboardEvent): void {
+    const at = event.target as HTMLElement;
+    if (at.closest('input:not([type=range]), textarea, select, button, [role=menu]') || event.ctrlKey || event.metaKey)
+      return;
+    if (event.key === ' ') {
+      event.preventDefault();
+      this.toggle();
+    } else if (event.key === ',' || event.key === '.') {
+      this.look(Math.max(0, Math.min(this.bench.frames() - 1, this.shown() + (event.key === '.' ? 1 : -1))));
+    }
+  }
+
+  protected toggle(): void {
+    if (this.playing()) {
+      this.bench.frame.set(this.shown());
+      this.stop();
+    } else void this.play();
+  }
+
+  private async play(): Promise<void> {
+    const frames = this.bench.frames();
+    if (!frames) return;
+    const from = this.bench.frame() >= frames - 1 ? 0 : this.bench.frame();
+    this.playing.set(true);
+    this.playingFrame.set(from);
+    const buffer = await this.sounding().catch((error: unknown) => {
+      this.notices.complain(error instanceof Error ? error.message : 'The music could not be played.');
+      return null;
+    });
+    if (!this.playing()) return;
+    let begun = performance.now() - (from / CLIP_FPS) * 1000;
+    if (buffer) {
+      const context = new AudioContext({ sampleRate: SOUND_RATE });
+      const source = context.createBufferSource();
+      source.buffer = buffer;
+      source.loop = this.loops();
+      source.connect(context.destination);
+      source.start(0, from / CLIP_FPS);
+      this.sound = { context, source };
+      begun = performance.now() - (from / CLIP_FPS) * 1000;
+    }
+    const step = (): void => {
+      if (!this.playing()) return;
+      const total = this.bench.frames();
+      const at = Math.floor(((performance.now() - begun) / 1000) * CLIP_FPS);
+      if (at >= total && !this.loops()) {
+        this.bench.frame.set(total - 1);
+        this.stop();
+        return;
+      }
+      this.playingFrame.set(at % Math.max(1, total));
+      requestAnimationFrame(step);
+    };
+    requestAnimationFrame(step);
+  }
+
+  private async sounding(): Promise<AudioBuffer | null> {
+    const [clip, track, frames] = [this.bench.clip(), this.bench.track(), this.bench.frames()];
+    if (!clip?.music || !track) return null;
+    const key = JSON.stringify([clip.music, frames]);
+    if (this.mixed?.key !== key) this.mixed = { key, buffer: await mixMusic(track, clip.music, frames / CLIP_FPS) };
+    return this.mixed.buffer;
+  }
+
+  private stop(): void {
+    this.playing.set(false);
+    this.sound?.source.stop();
+    void this.sound?.context.close();
+    this.sound = null;
+  }
+}
