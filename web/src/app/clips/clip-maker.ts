@@ -5,6 +5,8 @@ import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import type { ClipReply, MakeClip } from './clip-messages';
+import { closeLevels } from './levels';
+import type { ReadyScene } from './paint-clip';
 import { mixMusic, SOUND_RATE } from './clip-music';
 import { ClipPictures } from './clip-pictures';
 import { drawWords } from './draw-words';
@@ -33,7 +35,9 @@ export class ClipMaker implements OnDestroy {
   /** Files that were kept since the page was opened; grows. */
   readonly kept = signal(0);
   private worker: Worker | null = null;
-  private cancelled = false;
+  /** Grows with every press: what an earlier one began ends when it sees another. */
+  private run = 0;
+  private failed: ((error: Error) => void) | null = null;
   readonly left = computed(() => {
     const making = this.making();
     if (!making?.share || making.share < 0.03) return null;
@@ -55,35 +59,36 @@ export class ClipMaker implements OnDestroy {
   /** @param shapes one file each; what is kept stays, though a later one fails */
   async make(clip: Clip, track: MusicTrack | null, shapes: readonly ClipShape[], side: number): Promise<void> {
     if (this.making()) return;
-    this.cancelled = false;
+    const run = ++this.run;
     try {
       for (const [i, shape] of shapes.entries()) {
-        if (this.cancelled) return;
-        await this.one({ ...clip, shape }, clip.id, track, side, shapes.length - i - 1);
+        await this.one(run, { ...clip, shape }, clip.id, track, side, shapes.length - i - 1);
+        if (run !== this.run) return;
       }
     } catch (error) {
-      if (!this.cancelled) this.notices.complain(error);
+      if (run === this.run) this.notices.complain(error);
     } finally {
-      this.making.set(null);
-      this.end();
+      if (run === this.run) this.cancel();
     }
   }
 
   cancel(): void {
-    this.cancelled = true;
-    this.end();
+    this.run++;
     this.making.set(null);
-  }
-
-  private end(): void {
     this.worker?.terminate();
     this.worker = null;
     this.failed?.(new Error('cancelled'));
     this.failed = null;
   }
-  private failed: ((error: Error) => void) | null = null;
 
-  private async one(clip: Clip, clipId: string, track: MusicTrack | null, side: number, more: number): Promise<void> {
+  private async one(
+    run: number,
+    clip: Clip,
+    clipId: string,
+    track: MusicTrack | null,
+    side: number,
+    more: number,
+  ): Promise<void> {
     const designId = this.bench.desk.id()!;
     this.making.set({ shape: clip.shape, share: null, more, begun: performance.now() });
     // What is made is what is saved.
@@ -92,9 +97,13 @@ export class ClipMaker implements OnDestroy {
     const frames = framesOf(clip);
     await document.fonts.ready;
     const scenes = await this.pictures.make(clip, Math.max(width, height), SPARE);
+    if (run !== this.run) {
+      closeScenes(scenes);
+      return;
+    }
     const sound = clip.music && track ? await mixMusic(track, clip.music, frames / CLIP_FPS) : null;
     const words = await drawWords(clip.words, clip.shape, { width, height });
-    if (this.cancelled) return;
+    if (run !== this.run) return;
     const job: MakeClip = {
       ready: {
         clip,
@@ -109,6 +118,7 @@ export class ClipMaker implements OnDestroy {
       rate: SOUND_RATE,
     };
     const { bytes, type } = await this.coded(job, more);
+    if (run !== this.run) return;
     const file = await firstValueFrom(
       this.api.keepClip(designId, { clip: clipId, revision, side, shape: clip.shape }, new Blob([bytes], { type })),
     );
@@ -135,4 +145,8 @@ export class ClipMaker implements OnDestroy {
       worker.postMessage(job, [...new Set([...bitmaps, ...(job.ready.words ? [job.ready.words.picture] : [])])]);
     });
   }
+}
+
+function closeScenes(scenes: readonly ReadyScene[]): void {
+  for (const { pictures } of scenes) for (const levels of pictures) closeLevels(levels ?? []);
 }

@@ -23,6 +23,8 @@ import type { ReadyScene } from './paint-clip';
 
 /** Where the print is when it is not known yet. */
 const MIDDLE: Box = { x: 0.3, y: 0.3, width: 0.4, height: 0.4 };
+/** Pictures that are kept though nobody looks at them just now; each takes about 8 MB. */
+const MOST_SPARE = 16;
 /** How long a picture’s art is waited for when a file is made, ms. */
 const MOST_WAIT = 20_000;
 
@@ -143,6 +145,20 @@ export class ClipPictures implements OnDestroy {
     this.drawn.update((all) => new Map(all).set(keyOf(one), levels));
     // The stage may be painting with it just now.
     if (before) setTimeout(() => closeLevels(before), 1000);
+    this.forgetSpare();
+  }
+
+  /** What is looked at stays, and a few that were; more would fill the memory. */
+  private forgetSpare(): void {
+    const wanted = new Set(this.wanted().map(keyOf));
+    const spare = [...this.drawn()].filter(([key]) => !wanted.has(key));
+    const gone = spare.slice(0, Math.max(0, spare.length - MOST_SPARE));
+    if (!gone.length) return;
+    this.drawn.update((all) => new Map([...all].filter(([key]) => !gone.some(([other]) => other === key))));
+    for (const [key, levels] of gone) {
+      this.editions.delete(key);
+      setTimeout(() => closeLevels(levels), 1000);
+    }
   }
 
   /** A picture with all of its art. */
