@@ -1,5 +1,6 @@
 import { withApplication } from './application.js';
 import { blanks } from './blanks.js';
+import { clips } from './clips.js';
 import { cutting } from './cutting.js';
 import { cutOuts } from './cut-outs.js';
 import { dragOfThirty } from './drag.js';
@@ -25,6 +26,7 @@ export const PARTS: Readonly<Record<string, () => Promise<readonly Row[]>>> = {
   cutting: () => withApplication(cutting),
   pictures: () => withApplication(listingPictures),
   preview: () => withApplication(async ({ page, demo }) => dragOnShirt(await page(), await demo())),
+  clips: () => withApplication(async ({ page, demo }) => clips(await page(), await demo())),
   drag: () => withApplication(async ({ page, demo }) => dragOfThirty(await page(), await demo())),
   blanks: () => withApplication(async ({ page, demo }) => blanks(await page(), await demo())),
   'thirty-layers': () => withApplication(async ({ demo }) => printOfThirty(await demo())),

@@ -15,6 +15,25 @@ test('a clip is started, changed, played, made with its sound, and is out of dat
   const stage = page.locator('ks-clip-stage canvas');
   await expect(stage).toHaveAttribute('data-ready', 'true', { timeout: 120_000 });
 
+  // The product is in the middle of an upright shape too: its colour at both sides of it alike.
+  await page.getByRole('button', { name: 'tall 9:16' }).click();
+  await expect
+    .poll(() =>
+      stage.evaluate((canvas: HTMLCanvasElement) => {
+        const { width, height } = canvas;
+        const { data } = canvas.getContext('2d')!.getImageData(0, Math.round(height * 0.45), width, 1);
+        const isWall = (x: number): boolean =>
+          [0, 1, 2].every(
+            (k) =>
+              Math.abs(data[x * 4 + k] - data[k]) < 14 || Math.abs(data[x * 4 + k] - data[(width - 1) * 4 + k]) < 14,
+          );
+        const inside = Array.from({ length: width }, (_, x) => x).filter((x) => !isWall(x));
+        return width > height || !inside.length ? 1 : Math.abs((inside[0] + inside.at(-1)!) / 2 / width - 0.5);
+      }),
+    )
+    .toBeLessThan(0.12);
+  await page.getByRole('button', { name: 'square 1:1' }).click();
+
   // Frame by frame, by keyboard; another scene is chosen where the next one begins.
   await stage.click();
   await page.getByRole('slider', { name: 'Frame' }).focus();

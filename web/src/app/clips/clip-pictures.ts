@@ -198,8 +198,7 @@ export class ClipPictures implements OnDestroy {
     const [{ area, requirement, placement }] = this.mockup.placed(design, blank, scene);
     const grid = await firstValueFrom(this.shelf.grid(blank.id, area.id));
     const on = onPicture(grid, area, artOnArea(design, placement, requirement, scene.garment));
-    const { x, y, width, height } = on.print ?? on.area;
-    return { x: x / blank.width, y: y / blank.height, width: width / blank.width, height: height / blank.height };
+    return on.print ?? on.area;
   }
 }
 
