@@ -135,7 +135,7 @@ export class ClipService {
         sha256: blob.sha256,
         filename: safeName(
           fileNameOf(`${design.outline.name} ${clip.name} ${clip.shape.replace(':', 'x')}`),
-          read.container === 'webm' ? 'webm' : 'mp4',
+          read.container,
         ),
         mediaType: `video/${read.container}`,
         bytes: blob.bytes,

@@ -107,10 +107,7 @@ export class ClipsStation {
     const track = this.bench.track();
     return track ? (60 / track.beats.bpm) * CLIP_FPS : null;
   });
-  protected readonly canMake = computed(() => {
-    const seconds = this.bench.frames() / CLIP_FPS;
-    return seconds >= CLIP_SECONDS.least && seconds <= CLIP_SECONDS.most;
-  });
+  /** Why the clip cannot be made as long as it is; empty when it can. */
   protected readonly long = computed(() => {
     const seconds = this.bench.frames() / CLIP_FPS;
     return seconds > CLIP_SECONDS.most
@@ -119,6 +116,7 @@ export class ClipsStation {
         ? `A clip lasts at least ${CLIP_SECONDS.least} s. Give it a scene, or a longer one.`
         : '';
   });
+  protected readonly canMake = computed(() => this.long() === '');
   private readonly made = toSignal(
     toObservable(computed(() => [this.desk.id(), this.desk.revision(), this.maker.kept()] as const)).pipe(
       switchMap(([id]) => (id ? this.api.clips(id).pipe(catchError(() => of([]))) : of([]))),
