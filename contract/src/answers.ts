@@ -108,6 +108,8 @@ const clipRow = yup.object({
   bytes: yup.number().required(),
   mediaType: yup.string().required(),
   shape: yup.string().required(),
+  file: yup.string().required(),
+  cover: yup.boolean().required(),
   side: yup.number().required(),
   outOfDate: yup.boolean().required(),
   madeAt: yup.string().required(),

@@ -1,4 +1,5 @@
 import * as yup from 'yup';
+import { MOST_FRAMES } from '@kettle/core';
 import { choice, colour, finite, flag, identifier, list, outline, text } from './fields.js';
 import { colourwaySchema } from './requirement-schema.js';
 
@@ -19,6 +20,7 @@ const areaSchema = yup.object({
   safeInsetMm: finite('Safe inset of the area', 0, 500).required(),
   bleedMm: finite('Bleed of the area', 0, 500).optional(),
   uv: fileName().required(),
+  cover: fileName().optional(),
   kind: choice('Kind of the area', ['all-over']).optional(),
   cut: outline('Cut', 2).optional(),
   lines: yup
@@ -32,6 +34,8 @@ const areaSchema = yup.object({
     .optional(),
 });
 
+const scale = () => finite('Scale of the maps', 0.01, 1);
+
 const words = (label: string) => text(label, 120).defined();
 
 /** The manifest of a blank pack. What it says beyond this is left alone. */
@@ -44,7 +48,7 @@ export const blankSchema = yup
     view: words('View'),
     wearer: words('Wearer'),
     setting: words('Setting'),
-    kind: choice('Kind', ['still']).required(),
+    kind: choice('Kind', ['still', 'moving']).required(),
     tags: yup.array(text('Tag', 60).required()).required(),
     width: finite('Width', 16, 20_000).integer().required(),
     height: finite('Height', 16, 20_000).integer().required(),
@@ -69,5 +73,29 @@ export const blankSchema = yup
         shadow: fileName().required(),
       })
       .required('A blank names its pictures.'),
+    fps: finite('Frames a second', 1, 60).optional(),
+    frames: finite('Frames', 2, MOST_FRAMES).integer('Frames are a whole number.').optional(),
+    play: choice('Play', ['back-and-forth', 'loop']).optional(),
+    poster: finite('Poster', 0, MOST_FRAMES - 1)
+      .integer('The poster is a whole frame.')
+      .optional(),
+    scales: yup
+      .object({ shade: scale().required(), shadow: scale().required(), uv: scale().required() })
+      .default(undefined)
+      .optional(),
+    shadow: choice('Shadow', ['still']).optional(),
   })
-  .required();
+  .required()
+  .test(
+    'moving',
+    'A moving blank says how it moves: fps, frames, play, a poster among the frames, scales, and a cover for each print area.',
+    ({ kind, fps, frames, play, poster, scales, areas }) =>
+      kind !== 'moving' ||
+      (!!fps &&
+        !!frames &&
+        !!play &&
+        poster !== undefined &&
+        poster < frames &&
+        !!scales &&
+        (areas ?? []).every((area: { cover?: string }) => area.cover !== undefined)),
+  );

@@ -2,9 +2,13 @@ import {
   CLIP_FPS,
   CLIP_SECONDS,
   CLIP_SHAPES,
+  LOGO_CORNERS,
+  LOGO_SIZE,
   MOST_CLIP_SCENES,
   MOST_CLIPS,
+  MOST_FADE,
   MOVEMENTS,
+  NEAREST,
   TRANSITIONS,
 } from '@kettle/core';
 import * as yup from 'yup';
@@ -13,6 +17,18 @@ import { sceneSchema } from './scene-schema.js';
 
 const frames = (label: string, least: number) =>
   finite(label, least, CLIP_SECONDS.most * CLIP_FPS).integer('Frames are whole.');
+
+const framingSchema = yup
+  .object({
+    x: finite('Framing across', -1, 1).required(),
+    y: finite('Framing down', -1, 1).required(),
+    zoom: finite('Nearness', 1, NEAREST).required(),
+  })
+  .noUnknown()
+  .default(undefined)
+  .optional();
+
+const when = (label: string) => choice(label, ['start', 'end', 'all']).required();
 
 const clipSceneSchema = yup
   .object({
@@ -23,6 +39,11 @@ const clipSceneSchema = yup
     colours: optionalList(colour('Colour').required(), 24, 'A scene changes to at most 24 colours.'),
     transition: yup
       .object({ kind: choice('Transition', TRANSITIONS).required(), frames: frames('Transition', 0).required() })
+      .noUnknown()
+      .default(undefined)
+      .optional(),
+    framings: yup
+      .object(Object.fromEntries(CLIP_SHAPES.map((shape) => [shape, framingSchema])))
       .noUnknown()
       .default(undefined)
       .optional(),
@@ -44,7 +65,7 @@ export const clipSchema = yup
       .object({
         title: text('Title', 80).defined(),
         line: text('Line', 120).defined(),
-        when: choice('Words', ['start', 'end', 'all']).required(),
+        when: when('Words'),
         hex: colour('Colour of the words').required(),
       })
       .noUnknown()
@@ -55,10 +76,23 @@ export const clipSchema = yup
         trackId: identifier().required(),
         start: finite('Start of the music, s', 0, 3600).required(),
         volume: finite('Volume', 0, 1).required(),
+        fadeIn: finite('Coming in, s', 0, MOST_FADE).optional(),
+        fadeOut: finite('Going, s', 0, MOST_FADE).optional(),
       })
       .noUnknown()
       .default(undefined)
       .optional(),
+    logo: yup
+      .object({
+        assetId: identifier().required(),
+        when: when('Logo'),
+        corner: choice('Corner of the logo', LOGO_CORNERS).required(),
+        size: finite('Size of the logo', LOGO_SIZE.least, LOGO_SIZE.most).required(),
+      })
+      .noUnknown()
+      .default(undefined)
+      .optional(),
+    cover: frames('Cover', 0).optional(),
   })
   .noUnknown();
 

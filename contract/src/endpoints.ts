@@ -10,6 +10,7 @@ import {
   setOfDesignsSchema,
   runRequestSchema,
   letteringRequestSchema,
+  musicChangeSchema,
   ownBlankSchema,
   picturesRequestSchema,
   printFilesRequestSchema,
@@ -407,11 +408,29 @@ export const ENDPOINTS: readonly Endpoint[] = [
     answer: 'json',
     problems: [],
   }),
-  endpoint('get', '/api/music/{id}/content', 'A track, as Opus in Ogg', {
-    status: 200,
-    answer: 'binary',
-    problems: [404],
+  endpoint('get', '/api/music/{id}/content', 'A track', { status: 200, answer: 'binary', problems: [404] }),
+  endpoint('post', '/api/music', 'Takes in a piece of music of one’s own: WAV, FLAC, Ogg or MP3', {
+    status: 201,
+    body: 'binary',
+    headers: ['X-Filename'],
+    answer: 'json',
+    problems: [413, 422],
   }),
+  endpoint('put', '/api/music/{id}', 'Says the title and the beats of a piece of music of one’s own', {
+    status: 200,
+    body: musicChangeSchema,
+    answer: 'json',
+    problems: [404, 422],
+  }),
+  endpoint(
+    'delete',
+    '/api/music/{id}',
+    'Takes a piece of music of one’s own off the list; clips that have it keep it',
+    {
+      status: 204,
+      problems: [404],
+    },
+  ),
   endpoint('get', '/api/designs/{id}/clips', 'Clips of a design that were made, newest first', {
     status: 200,
     answer: is.clip,
@@ -421,11 +440,21 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('post', '/api/designs/{id}/clips', 'Keeps a clip that was made of a revision, and reads it back', {
     status: 201,
     body: 'binary',
-    query: ['clip', 'revision', 'side', 'shape'],
+    query: ['clip', 'revision', 'side', 'shape', 'file'],
     answer: is.clip,
     problems: [404, 409, 413, 422],
   }),
   endpoint('get', '/api/clips/{id}/content', 'A clip’s bytes', { status: 200, answer: 'binary', problems: [404] }),
+  endpoint('put', '/api/clips/{id}/cover', 'Keeps the picture that stands for a clip, a JPEG of its size', {
+    status: 204,
+    body: 'binary',
+    problems: [404, 413, 422],
+  }),
+  endpoint('get', '/api/clips/{id}/cover', 'The picture that stands for a clip', {
+    status: 200,
+    answer: 'binary',
+    problems: [404],
+  }),
   endpoint('get', '/api/fonts', 'Fonts that lettering can be set in', { status: 200, answer: 'json', problems: [] }),
   endpoint('post', '/api/fonts', 'Takes in a font: TTF, OTF, WOFF or WOFF2', {
     status: 201,
@@ -512,6 +541,11 @@ export const ENDPOINTS: readonly Endpoint[] = [
     problems: [404],
   }),
   endpoint('get', '/api/blanks/{id}/pack', 'A blank with its pictures, as a ZIP archive', {
+    status: 200,
+    answer: 'binary',
+    problems: [404],
+  }),
+  endpoint('get', '/api/blanks/{id}/frames', 'All frames of a moving blank at half its size, as a ZIP archive', {
     status: 200,
     answer: 'binary',
     problems: [404],

@@ -1,5 +1,6 @@
 import type { InferType } from 'yup';
 import type {
+  ClipFileKind,
   ClipShape,
   AssetFacts,
   Blank,
@@ -20,6 +21,7 @@ import type {
   letteringRequestSchema,
   packageRequestSchema,
   picturesRequestSchema,
+  musicChangeSchema,
   runRequestSchema,
 } from './requests.js';
 
@@ -217,6 +219,9 @@ export interface ClipFile {
   readonly bytes: number;
   readonly mediaType: string;
   readonly shape: ClipShape;
+  readonly file: ClipFileKind;
+  /** True when a cover lies beside it. */
+  readonly cover: boolean;
   /** Shorter side that was asked for, px. */
   readonly side: number;
   readonly outOfDate: boolean;
@@ -226,7 +231,7 @@ export interface ClipFile {
 
 /** What a clip's file says of itself to a reader that did not write it. */
 export interface ClipCertificate {
-  readonly container: string;
+  readonly container: ClipFileKind;
   /** Pictures in it, counted. */
   readonly frames: number;
   readonly seconds: number;
@@ -235,8 +240,13 @@ export interface ClipCertificate {
   readonly video: string;
   /** Null for a clip without sound. */
   readonly sound: string | null;
+  /** When its sound ends; null without any. */
+  readonly soundSeconds: number | null;
   readonly sha256: string;
 }
+
+/** What a seller says of a piece of music of their own. */
+export type MusicChange = InferType<typeof musicChangeSchema>;
 
 /**
  * Asks for listing pictures. A revision is the one that was looked at; the request is refused when it is no longer the

@@ -16,6 +16,15 @@ export const letteringRequestSchema = yup
 
 export const faceRequestSchema = yup.object({ family: text('Family', 100).required('Name the face.') }).noUnknown();
 
+/** What a seller says of a piece of music of their own. */
+export const musicChangeSchema = yup
+  .object({
+    title: text('Title', 120).required('Name the music.'),
+    bpm: finite('Beats a minute', 30, 300).nullable().defined(),
+    firstBeat: finite('First beat, s', 0, 900).nullable().defined(),
+  })
+  .noUnknown();
+
 const revision = () => yup.number().integer('A revision is a whole number.').min(1, 'Revisions begin at 1.');
 
 export const printFilesRequestSchema = yup

@@ -29,6 +29,7 @@ import { OwnBlankService } from './services/own-blanks.js';
 import { PackageService } from './services/packages.js';
 import { PictureSetService } from './services/picture-sets.js';
 import { PressMeasureService } from './services/press-measures.js';
+import { MusicService } from './services/music.js';
 import { ProfileService } from './services/profiles.js';
 import { RequirementLibrary } from './services/requirement-library.js';
 import { OutputService } from './services/outputs.js';
@@ -47,6 +48,7 @@ import { PictureSetStore } from './stores/picture-sets.js';
 import { PackageStore } from './stores/packages.js';
 import { SettingStore } from './stores/settings.js';
 import { PressMeasureStore } from './stores/press-measures.js';
+import { MusicStore } from './stores/music.js';
 import { ProfileStore } from './stores/profiles.js';
 import { RequirementStore } from './stores/requirements.js';
 import { TreatedStore } from './stores/treated.js';
@@ -195,7 +197,8 @@ export async function openHouse({
     outputs,
     packages,
     measures,
-    clips: await ClipService.open(MUSIC, designs, workshop, outputStore, blobs, cache),
+    music: await MusicService.open(MUSIC, new MusicStore(database), blobs, intakePool, cache),
+    clips: new ClipService(designs, workshop, outputStore, blobs, intakePool, cache),
     library: new RequirementLibrary(requirements, profiles),
     graphics: new GraphicsService(viewPool),
     lettering,

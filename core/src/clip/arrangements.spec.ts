@@ -1,4 +1,5 @@
 import { ARRANGEMENTS, arranged } from './arrangements.js';
+import { ARRANGEMENT_FACETS, findArrangements, tagOf } from './find-arrangements.js';
 import { CLIP_FPS, type ShownScene } from './clip.js';
 import {
   addClip,
@@ -42,16 +43,18 @@ const shot = (blankId: string): ShownScene => ({
   inkOpacity: 1,
   shadow: 0.5,
 });
+const turns = [shot('tee-turning')];
+const byId = (id: string) => ARRANGEMENTS.find((one) => one.id === id)!;
 const colours = ['#112233', '#445566', '#778899'];
 let ids = 0;
 const newId = () => `n${++ids}`;
 const clipOf = (index: number, shots = [shot('tee'), shot('mug'), shot('tote')]) =>
-  arranged(ARRANGEMENTS[index], shots, colours, tracks, 'Isobars', newId);
+  arranged(ARRANGEMENTS[index], shots, turns, colours, tracks, 'Isobars', newId);
 
 describe('a ready arrangement', () => {
-  it('there are a dozen, of names and ids of their own, as long as posts are', () => {
-    expect(ARRANGEMENTS.length).toBe(12);
-    expect(new Set(ARRANGEMENTS.map(({ id }) => id)).size).toBe(12);
+  it('is one of a dozen and more, of names and ids of their own, as long as posts are', () => {
+    expect(ARRANGEMENTS.length).toBeGreaterThanOrEqual(12);
+    expect(new Set(ARRANGEMENTS.map(({ id }) => id)).size).toBe(ARRANGEMENTS.length);
     ARRANGEMENTS.forEach((_one, index) => {
       const seconds = secondsOf(clipOf(index));
       expect(seconds).toBeGreaterThanOrEqual(4.9);
@@ -78,19 +81,53 @@ describe('a ready arrangement', () => {
   });
 
   it('shows what there is again where it asks for more, and does without its music', () => {
-    const [clip] = [clipOf(2, [shot('tee')])];
+    const three = ARRANGEMENTS.indexOf(byId('three-looks'));
+    const clip = clipOf(three, [shot('tee')]);
     expect(clip.scenes.map(({ scene }) => scene.blankId)).toEqual(['tee', 'tee', 'tee']);
     expect(new Set(clip.scenes.map(({ id }) => id)).size).toBe(3);
     expect(clip.words).toEqual(jasmine.objectContaining({ title: 'Isobars', when: 'end' }));
-    const silent = arranged(ARRANGEMENTS[0], [shot('tee')], colours, [], 'Isobars', newId);
+    const silent = arranged(byId('every-colour'), [shot('tee')], [], colours, [], 'Isobars', newId);
     expect([silent.music, silent.scenes[0].colours]).toEqual([undefined, ['#445566', '#778899']]);
+  });
+});
+
+describe('an arrangement that turns', () => {
+  it('shows the product on a blank that moves, or comes nearer where there is none', () => {
+    const one = byId('turns-to-you');
+    const turned = arranged(one, [shot('tee')], turns, colours, tracks, 'Isobars', newId);
+    expect(turned.scenes.map(({ scene, movement }) => [scene.blankId, movement])).toEqual([
+      ['tee-turning', 'turn'],
+      ['tee-turning', 'colours'],
+    ]);
+    const still = arranged(one, [shot('tee')], [], colours, tracks, 'Isobars', newId);
+    expect(still.scenes.map(({ scene, movement }) => [scene.blankId, movement])).toEqual([
+      ['tee', 'push'],
+      ['tee', 'colours'],
+    ]);
+  });
+});
+
+describe('finding an arrangement', () => {
+  it('counts what each tag would leave, and leaves that many', () => {
+    const { found, counts } = findArrangements(ARRANGEMENTS, {}, tracks);
+    expect(found.length).toBe(ARRANGEMENTS.length);
+    for (const facet of ARRANGEMENT_FACETS)
+      expect(counts[facet].reduce((sum, { count }) => sum + count, 0)).toBe(ARRANGEMENTS.length);
+    const tall = findArrangements(ARRANGEMENTS, { shape: 'tall' }, tracks);
+    expect(tall.found.map(({ shape }) => shape)).toEqual(tall.found.map(() => '9:16' as const));
+    expect(tall.found.length).toBe(counts.shape.find(({ value }) => value === 'tall')!.count);
+    for (const { value, count } of tall.counts.length)
+      expect(findArrangements(ARRANGEMENTS, { shape: 'tall', length: value }, tracks).found.length).toBe(count);
+    // Within a facet the others can still be seen.
+    expect(tall.counts.shape).toEqual(counts.shape);
+    expect(tagOf(byId('turns-to-you'), 'product', tracks)).toBe('turning');
   });
 });
 
 describe('clips of a design', () => {
   it('are added, changed, put in order and taken away, and leave nothing behind', () => {
     const design = emptyDesign('Isobars');
-    const clip = clipOf(2);
+    const clip = clipOf(ARRANGEMENTS.indexOf(byId('three-looks')));
     const one = addClip(clip)(design);
     const [a, b, c] = clip.scenes.map(({ id }) => id);
     const order = (of: typeof one) => clipsOf(of)[0].scenes.map(({ id }) => id);

@@ -16,6 +16,8 @@ interface Step {
   readonly beats: number;
   readonly movement: Movement;
   readonly into?: TransitionKind;
+  /** Shown on a blank that moves, where there is one for the product. */
+  readonly turns?: boolean;
 }
 
 /** A ready arrangement that a clip can start from. */
@@ -27,6 +29,8 @@ export interface Arrangement {
   readonly shape: ClipShape;
   readonly words: ClipWords['when'] | null;
   readonly steps: readonly Step[];
+  /** True for one that shows several designs, one after the other. */
+  readonly manyDesigns?: boolean;
 }
 
 const step = (shot: number, beats: number, movement: Movement, into?: TransitionKind): Step => ({
@@ -34,6 +38,12 @@ const step = (shot: number, beats: number, movement: Movement, into?: Transition
   beats,
   movement,
   ...(into ? { into } : {}),
+});
+
+/** A step on a blank that moves. */
+const turning = (beats: number, movement: Movement, into?: TransitionKind): Step => ({
+  ...step(0, beats, movement, into),
+  turns: true,
 });
 
 const arrangement = (
@@ -48,6 +58,33 @@ const arrangement = (
 
 /** Arrangements that ship. Lengths are in beats of their track, so that cuts fall on them. */
 export const ARRANGEMENTS: readonly Arrangement[] = [
+  arrangement(
+    'turns-to-you',
+    'Turns to you',
+    'It turns towards who looks, then through its colours on the beat.',
+    'three-oktas-and-bright',
+    '1:1',
+    'end',
+    [turning(6, 'turn', 'cut'), turning(10, 'colours')],
+  ),
+  arrangement(
+    'round-and-round',
+    'Round and round',
+    'For tall posts: it turns while the view comes nearer.',
+    'puddle-census',
+    '9:16',
+    'end',
+    [turning(12, 'push')],
+  ),
+  arrangement(
+    'layer-by-layer',
+    'Layer by layer',
+    'The print comes onto the cloth one layer after the other.',
+    'tea-in-the-observing-hut',
+    '1:1',
+    'end',
+    [step(0, 9, 'layers')],
+  ),
   arrangement(
     'every-colour',
     'Every colour',
@@ -158,23 +195,26 @@ const SHARED: Readonly<Record<TransitionKind, number>> = { cut: 0, dissolve: 12,
 /**
  * A clip after an arrangement. With fewer products than it asks for they come again.
  * @param shots products of the design, the one that is looked at first; at least one
+ * @param turns the same on blanks that move; none where there are none
  * @param colours other colours of the first one
  * @param newId gives ids
  */
 export function arranged(
   { name, shape, words, steps, trackId }: Arrangement,
   shots: readonly ShownScene[],
+  turns: readonly ShownScene[],
   colours: readonly string[],
   tracks: readonly MusicTrack[],
   title: string,
   newId: () => string,
 ): Clip {
   const track = tracks.find((one) => one.id === trackId);
-  const framesOfBeat = (track ? 60 / track.beats.bpm : 0.5) * CLIP_FPS;
+  const framesOfBeat = (track?.beats ? 60 / track.beats.bpm : 0.5) * CLIP_FPS;
   let beat = 0;
   let start = 0;
-  const scenes = steps.map(({ shot, beats, movement, into }, index): ClipScene => {
-    const scene = shots[shot % shots.length];
+  const scenes = steps.map(({ shot, beats, movement, into, turns: moves }, index): ClipScene => {
+    const of = moves && turns.length ? turns : shots;
+    const scene = of[shot % of.length];
     // What a scene shares with the next is added to it, so that the next one's beat stays where it is.
     const shared = index < steps.length - 1 && into ? SHARED[into] : 0;
     beat += beats;
@@ -185,7 +225,8 @@ export function arranged(
       id: newId(),
       scene,
       frames,
-      movement,
+      // What stands still cannot turn: the view comes nearer instead.
+      movement: movement === 'turn' && of !== turns ? 'push' : movement,
       ...(movement === 'colours' ? { colours: colours.filter((hex) => hex !== scene.garment).slice(0, 11) } : {}),
       ...(shared && into ? { transition: { kind: into, frames: shared } } : {}),
     };

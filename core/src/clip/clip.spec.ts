@@ -1,9 +1,10 @@
 import { aspectOf, CLIP_FPS, CLIP_SHAPES, clipSize, type ClipScene, type ClipWords, type ShownScene } from './clip.js';
-import { clipColourAt, clipColours } from './colours.js';
+import { guiseAt, guisesOf } from './guises.js';
 import { eased, viewAt } from './movement.js';
-import { beatFrames, FADE_OUT, gainAt, musicPlan, onBeat, startsInside, type MusicTrack } from './music.js';
+import { beatFrames, fadesOf, FADE_OUT, gainAt, musicPlan, onBeat, startsInside, type MusicTrack } from './music.js';
 import { framesOf, momentAt, overlapAfter, sceneAt, secondsOf, startsOf } from './timeline.js';
-import { clearOfEdges, wordsAt } from './words.js';
+import { framesAround, neededAt, neededPictures, turnAt, type Motion } from './turning.js';
+import { clearOfEdges, logoBox, wordsAt } from './words.js';
 
 const shown: ShownScene = {
   blankId: 'tee-front',
@@ -168,14 +169,28 @@ describe('the music of a clip', () => {
   });
 
   it('ends in silence, and comes in softly where it does not begin at its beginning', () => {
-    expect([gainAt(10, 0, true), gainAt(10, 0, false)]).toEqual([0, 1]);
-    expect(gainAt(10, 5, true)).toBe(1);
-    expect(gainAt(10, 10, false)).toBe(0);
-    expect(gainAt(10, 10 - FADE_OUT / 2, false)).toBeCloseTo(0.5, 9);
+    const [inside, whole] = [2.5, 0].map((start) => fadesOf(track, { start }, 10));
+    expect([gainAt(10, 0, inside), gainAt(10, 0, whole)]).toEqual([0, 1]);
+    expect(gainAt(10, 5, inside)).toBe(1);
+    expect(gainAt(10, 10, whole)).toBe(0);
+    expect(gainAt(10, 10 - FADE_OUT / 2, whole)).toBeCloseTo(0.5, 9);
     // No step is heard: the loudness never changes by more than a fade does.
     for (let time = 0.1; time < 10; time += 0.001)
-      expect(Math.abs(gainAt(10, time, true) - gainAt(10, time - 0.001, true))).toBeLessThan(0.035);
+      expect(Math.abs(gainAt(10, time, inside) - gainAt(10, time - 0.001, inside))).toBeLessThan(0.035);
     expect([startsInside(track, 0), startsInside(track, 2.5)]).toEqual([false, true]);
+  });
+
+  it('comes and goes as slowly as the seller says, and never without a fade', () => {
+    expect(fadesOf(track, { start: 0, fadeIn: 2, fadeOut: 3 }, 10)).toEqual({ comes: 2, goes: 3 });
+    const short = fadesOf(track, { start: 1, fadeIn: 0, fadeOut: 0 }, 10);
+    expect([short.comes, short.goes].every((one) => one >= 0.02 && one < 0.1)).toBeTrue();
+    // In a clip of two seconds they do not meet.
+    const tight = fadesOf(track, { start: 0, fadeIn: 5, fadeOut: 5 }, 2);
+    expect(tight.comes + tight.goes).toBeLessThanOrEqual(2);
+  });
+
+  it('has no beats where nobody knows them', () => {
+    expect(beatFrames({ ...track, beats: null, tempo: null }, 0, 240)).toEqual([]);
   });
 
   it('has beats on frames, also after a jump', () => {
@@ -191,21 +206,102 @@ describe('the music of a clip', () => {
   });
 });
 
-describe('colours of a scene', () => {
-  it('change on every other beat, and come round again', () => {
+describe('guises of a scene', () => {
+  it('are its colours, which change on every other beat and come round again', () => {
     const one = scene(96, { movement: 'colours', colours: ['#aa0000', '#00aa00'] });
-    expect(clipColours(one)).toEqual(['#112233', '#aa0000', '#00aa00']);
+    expect(guisesOf(one, 5).map(({ garment }) => garment)).toEqual(['#112233', '#aa0000', '#00aa00']);
     const beats = beatFrames(track, 0, 200);
-    const seen = Array.from({ length: 96 }, (_, frame) => clipColourAt(one, frame, 24, beats));
+    const seen = Array.from({ length: 96 }, (_, frame) => guiseAt(one, 3, frame, 24, beats).now);
     expect(seen[0]).toBe(0);
     expect([...new Set(seen)].sort()).toEqual([0, 1, 2]);
     // A change falls on a beat of the clip.
     seen.forEach((value, frame) => {
       if (frame && value !== seen[frame - 1]) expect(beats).toContain(24 + frame);
     });
-    expect(clipColourAt(one, 17, 0, [])).toBe(0);
-    expect(clipColourAt(one, 18, 0, [])).toBe(1);
-    expect(clipColourAt({ ...one, movement: 'push' }, 90, 0, beats)).toBe(0);
+    expect(guiseAt(one, 3, 17, 0, []).now).toBe(0);
+    expect(guiseAt(one, 3, 18, 0, []).now).toBe(1);
+    expect(guisesOf({ ...one, movement: 'push' }, 5)).toEqual([{ garment: '#112233' }]);
+  });
+
+  it('are the print laid on, from bare cloth to all of it, each layer faded in and whole before the next', () => {
+    const one = scene(96, { movement: 'layers' });
+    expect(guisesOf(one, 3).map(({ layers }) => layers)).toEqual([0, 1, 2, undefined]);
+    // Of many layers some come together; of none there is nothing to lay on.
+    expect(guisesOf(one, 40).length).toBe(9);
+    expect(guisesOf(one, 0)).toEqual([{ garment: '#112233' }]);
+    const seen = Array.from({ length: 96 }, (_, frame) => {
+      const { now, next } = guiseAt(one, 4, frame, 0, []);
+      return now + (next?.share ?? 0);
+    });
+    expect(seen[0]).toBe(0);
+    expect(seen.at(-1)).toBe(3);
+    seen.slice(1).forEach((value, i) => {
+      expect(value).toBeGreaterThanOrEqual(seen[i] - 1e-9);
+      expect(value - seen[i]).toBeLessThan(0.3);
+    });
+    // The whole print is seen for a while.
+    expect(seen.filter((value) => value === 3).length).toBeGreaterThan(24);
+  });
+});
+
+describe('a blank that moves', () => {
+  const motion: Motion = { frames: 40, play: 'back-and-forth', fps: 24, poster: 20 };
+
+  it('plays by itself, to the end and back', () => {
+    const seen = Array.from({ length: 100 }, (_, frame) => turnAt(motion, scene(100, { movement: 'push' }), frame));
+    expect(seen.slice(0, 3)).toEqual([0, 1, 2]);
+    expect([seen[39], seen[40], seen[77], seen[78], seen[79]]).toEqual([39, 38, 1, 0, 1]);
+    // Taken at half as many frames a second, each is shown twice.
+    expect(turnAt({ ...motion, fps: 12 }, scene(100), 10)).toBe(5);
+    expect(turnAt({ ...motion, play: 'loop' }, scene(100), 41)).toBe(1);
+  });
+
+  it('turns towards who looks, without a jolt, and stays', () => {
+    const one = scene(72, { movement: 'turn' });
+    const seen = Array.from({ length: 72 }, (_, frame) => turnAt(motion, one, frame));
+    expect(seen[0]).toBe(0);
+    expect(seen.at(-1)).toBe(20);
+    const steps = seen.slice(1).map((value, i) => value - seen[i]);
+    expect(Math.min(...steps)).toBeGreaterThanOrEqual(0);
+    // It begins and ends gently, and is never faster than twice the blank's own pace.
+    expect(steps[0]).toBeLessThan(0.1);
+    expect(Math.max(...steps)).toBeLessThan(2);
+    expect(seen.filter((value) => value === 20).length).toBeGreaterThan(20);
+    expect(framesAround(3.25)).toEqual({ below: 3, above: 4, share: 0.25 });
+    expect(framesAround(7)).toEqual({ below: 7, above: 7, share: 0 });
+  });
+
+  it('needs each picture once, those of one frame together, and all that any frame shows', () => {
+    const one = scene(60, { movement: 'colours', colours: ['#aa0000'] });
+    const beats = beatFrames(track, 0, 60);
+    const needed = neededPictures(motion, { scenes: [one] }, 0, 2, beats);
+    const keys = needed.map(({ guise, frame }) => `${guise} ${frame}`);
+    expect(new Set(keys).size).toBe(keys.length);
+    const frames = needed.map(({ frame }) => frame);
+    expect(frames.filter((frame, i) => i && frame !== frames[i - 1]).length).toBe(new Set(frames).size - 1);
+    for (let frame = 0; frame < 60; frame++)
+      for (const { guise, frame: at } of neededAt(motion, one, 2, frame, 0, beats))
+        expect(keys).toContain(`${guise} ${at}`);
+  });
+});
+
+describe('the framing of a scene', () => {
+  const print = { x: 0.35, y: 0.3, width: 0.3, height: 0.4 };
+
+  it('is the seller’s where it was corrected, and never leaves the picture', () => {
+    const own = viewAt('still', 0, print, 9 / 16, 1);
+    const moved = viewAt('still', 0, print, 9 / 16, 1, { x: 0.1, y: 0, zoom: 1 });
+    expect(moved.x - own.x).toBeCloseTo(0.1, 9);
+    const nearer = viewAt('still', 0, print, 9 / 16, 1, { x: 0, y: 0, zoom: 2 });
+    expect(nearer.width).toBeCloseTo(own.width / 2, 9);
+    for (const x of [-1, 1])
+      for (const movement of ['push', 'drift', 'reveal', 'pull'] as const)
+        for (const t of [0, 0.5, 1]) {
+          const view = viewAt(movement, t, print, 16 / 9, 1, { x, y: x, zoom: 1.3 });
+          expect(view.x).toBeGreaterThanOrEqual(-1e-9);
+          expect(view.x + view.width).toBeLessThanOrEqual(1 + 1e-9);
+          expect(view.y + view.height).toBeLessThanOrEqual(1 + 1e-9);
+        }
   });
 });
 
@@ -228,5 +324,17 @@ describe('words of a clip', () => {
     expect(y).toBeGreaterThanOrEqual(0.12);
     expect(1 - y - height).toBeGreaterThanOrEqual(0.2);
     expect(clearOfEdges('1:1')).toEqual({ x: 0.07, y: 0.07, width: 0.86, height: 0.86 });
+  });
+
+  it('leave a logo its corner, inside what a phone leaves free', () => {
+    const size = { width: 1080, height: 1920 };
+    const clear = clearOfEdges('9:16');
+    const box = logoBox({ corner: 'bottom-right', size: 0.2 }, '9:16', 2, size);
+    expect([box.width, box.height]).toEqual([216, 108]);
+    expect(box.x + box.width).toBeCloseTo((clear.x + clear.width) * 1080, 6);
+    expect(box.y + box.height).toBeCloseTo((clear.y + clear.height) * 1920, 6);
+    const tall = logoBox({ corner: 'top-left', size: 0.2 }, '9:16', 0.5, size);
+    expect([tall.width, tall.height]).toEqual([108, 216]);
+    expect([tall.x, tall.y]).toEqual([clear.x * 1080, clear.y * 1920]);
   });
 });

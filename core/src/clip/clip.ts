@@ -35,15 +35,17 @@ export function clipSize(shape: ClipShape, side: number): { readonly width: numb
 }
 
 /** What the picture does while a scene is shown. */
-export type Movement = 'still' | 'push' | 'pull' | 'drift' | 'reveal' | 'colours';
-export const MOVEMENTS: readonly Movement[] = ['still', 'push', 'pull', 'drift', 'reveal', 'colours'];
+export type Movement = 'still' | 'push' | 'pull' | 'drift' | 'turn' | 'reveal' | 'colours' | 'layers';
+export const MOVEMENTS: readonly Movement[] = ['still', 'push', 'pull', 'drift', 'turn', 'reveal', 'colours', 'layers'];
 export const MOVEMENT_WORDS: Readonly<Record<Movement, string>> = {
   still: 'still',
   push: 'slow push in',
   pull: 'slow pull back',
   drift: 'drift sideways',
+  turn: 'turn towards',
   reveal: 'from the print to the whole',
   colours: 'colours on the beat',
+  layers: 'print laid on layer by layer',
 };
 
 /** How one scene gives way to the next; it lasts for some frames of both. */
@@ -62,6 +64,17 @@ export type ShownScene = Pick<
   'blankId' | 'areaId' | 'requirementId' | 'garment' | 'backdrop' | 'inkOpacity' | 'shadow' | 'look' | 'also'
 >;
 
+/** How a shape frames a scene otherwise than by itself. */
+export interface Framing {
+  /** How far what is seen lies beside its own place, shares of the picture: -1 to 1. */
+  readonly x: number;
+  readonly y: number;
+  /** How much nearer it is, 1 to {@link NEAREST}. */
+  readonly zoom: number;
+}
+export const OWN_FRAMING: Framing = { x: 0, y: 0, zoom: 1 };
+export const NEAREST = 2.5;
+
 export interface ClipScene {
   readonly id: string;
   readonly scene: ShownScene;
@@ -71,6 +84,8 @@ export interface ClipScene {
   readonly colours?: readonly string[];
   /** Into the next scene; a cut when absent. */
   readonly transition?: { readonly kind: TransitionKind; readonly frames: number };
+  /** Corrections of what is seen of it, for the shapes that have one. */
+  readonly framings?: Readonly<Partial<Record<ClipShape, Framing>>>;
 }
 
 /** Lines that stand over the picture. */
@@ -82,12 +97,27 @@ export interface ClipWords {
   readonly hex: string;
 }
 
+/** A seller's mark over the picture. */
+export interface ClipLogo {
+  readonly assetId: string;
+  readonly when: ClipWords['when'];
+  readonly corner: LogoCorner;
+  /** Longer side, a share of the clip's shorter one. */
+  readonly size: number;
+}
+export type LogoCorner = 'top-left' | 'top-right' | 'bottom-left' | 'bottom-right';
+export const LOGO_CORNERS: readonly LogoCorner[] = ['top-left', 'top-right', 'bottom-left', 'bottom-right'];
+export const LOGO_SIZE = { least: 0.06, usual: 0.16, most: 0.5 } as const;
+
 export interface ClipMusic {
   readonly trackId: string;
   /** Where in the track it begins, seconds. */
   readonly start: number;
   /** 0 to 1. */
   readonly volume: number;
+  /** How long it takes to come in and to go, seconds; as it is usual where absent. */
+  readonly fadeIn?: number;
+  readonly fadeOut?: number;
 }
 
 /** A short moving picture of a design, made of scenes in a row. */
@@ -98,4 +128,11 @@ export interface Clip {
   readonly scenes: readonly ClipScene[];
   readonly words?: ClipWords;
   readonly music?: ClipMusic;
+  readonly logo?: ClipLogo;
+  /** Frame that its cover shows; where the first scene has come to the middle when absent. */
+  readonly cover?: number;
 }
+
+/** Frame that a clip's cover shows. */
+export const coverOf = ({ cover, scenes }: Pick<Clip, 'cover' | 'scenes'>): number =>
+  cover ?? Math.floor((scenes[0]?.frames ?? 0) / 2);

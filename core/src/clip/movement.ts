@@ -1,5 +1,5 @@
 import type { Box } from '../geometry/affine.js';
-import type { Movement } from './clip.js';
+import { OWN_FRAMING, type Framing, type Movement } from './clip.js';
 
 /**
  * Eases a course from 0 to 1: it begins and ends without speed and without a jolt (the polynomial of degree five whose first
@@ -26,9 +26,9 @@ const clamp = (value: number, least: number, most: number): number => Math.min(m
  * Boxes are shares of the picture.
  * @param aspect width to height of the view, over that of the picture
  */
-function largest(aspect: number, focus: Box): Box {
+function largest(aspect: number, focus: Box, zoom: number): Box {
   const [width, height] = aspect >= 1 ? [1, 1 / aspect] : [aspect, 1];
-  return around(focus, width, height);
+  return around(focus, width / zoom, height / zoom);
 }
 
 function around(focus: Box, width: number, height: number): Box {
@@ -51,16 +51,27 @@ function between(a: Box, b: Box, share: number): Box {
 /**
  * What is seen of a scene's picture, in shares of it; exact, never rounded to pixels.
  * @param t 0 at the scene's first frame, 1 at its last
- * @param focus where the print is on the picture
+ * @param print where it is on the picture
  * @param aspect width to height of the clip
  * @param picture width to height of the picture
+ * @param framing how the seller corrected it
  */
-export function viewAt(movement: Movement, t: number, focus: Box, aspect: number, picture: number): Box {
-  const whole = largest(aspect / picture, focus);
+export function viewAt(
+  movement: Movement,
+  t: number,
+  print: Box,
+  aspect: number,
+  picture: number,
+  framing: Framing = OWN_FRAMING,
+): Box {
+  const focus = { ...print, x: print.x + framing.x, y: print.y + framing.y };
+  const whole = largest(aspect / picture, focus, framing.zoom);
   const go = eased(t);
   switch (movement) {
     case 'still':
+    case 'turn':
     case 'colours':
+    case 'layers':
       return whole;
     case 'push':
       return between(whole, around(focus, whole.width * PUSH, whole.height * PUSH), go);

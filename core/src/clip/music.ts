@@ -1,16 +1,23 @@
-import { CLIP_FPS } from './clip.js';
+import { CLIP_FPS, type ClipMusic } from './clip.js';
 
-/** A piece of music with its beats and the places where it can be repeated without being heard to. */
+/** A piece of music, with its beats and the places where it can be repeated without being heard to. */
 export interface MusicTrack {
   readonly id: string;
   readonly title: string;
   readonly mood: string;
-  readonly tempo: number;
-  readonly beats: { readonly bpm: number; readonly offset: number; readonly perBar: number };
+  /** Beats a minute; null where nobody knows. */
+  readonly tempo: number | null;
+  readonly beats: { readonly bpm: number; readonly offset: number; readonly perBar: number } | null;
   readonly durationSeconds: number;
   readonly loopStart: number;
   readonly loopEnd: number;
+  /** True for a seller's own. */
+  readonly own?: boolean;
 }
+
+/** Longest piece of music of one's own, s, and the longest that it may take to come in or go. */
+export const MOST_MUSIC_SECONDS = 900;
+export const MOST_FADE = 10;
 
 /** A stretch of a track as it is played. Seconds. */
 export interface MusicPiece {
@@ -41,11 +48,27 @@ export function musicPlan(track: MusicTrack, start: number, seconds: number): Mu
   return pieces;
 }
 
+/** How long music comes in and goes, seconds: what the seller said, at least so long that nothing clicks, and never so long that they meet. */
+export function fadesOf(
+  track: MusicTrack,
+  { start, fadeIn, fadeOut }: Pick<ClipMusic, 'start' | 'fadeIn' | 'fadeOut'>,
+  seconds: number,
+): { readonly comes: number; readonly goes: number } {
+  const least = startsInside(track, start) ? FADE_IN : 0;
+  return {
+    comes: Math.min(seconds / 2, Math.max(least, fadeIn ?? least)),
+    goes: Math.min(seconds / 2, Math.max(FADE_IN, fadeOut ?? FADE_OUT)),
+  };
+}
+
 /** Loudness over the clip, 0 to 1, at a time of it. */
-export function gainAt(seconds: number, time: number, startsInside: boolean): number {
-  const comes = startsInside ? Math.min(1, time / FADE_IN) : 1;
-  const goes = Math.min(1, Math.max(0, seconds - time) / Math.min(FADE_OUT, seconds / 2));
-  return Math.max(0, comes * goes);
+export function gainAt(
+  seconds: number,
+  time: number,
+  { comes, goes }: { readonly comes: number; readonly goes: number },
+): number {
+  const in_ = comes > 0 ? Math.min(1, Math.max(0, time) / comes) : 1;
+  return in_ * Math.min(1, Math.max(0, seconds - time) / goes);
 }
 
 /** Time of the place in a track that a time of the clip plays. */
@@ -54,15 +77,17 @@ function placeIn(plan: readonly MusicPiece[], time: number): number {
   return piece.from + time - piece.at;
 }
 
-/** Frames of a clip on which a beat falls, to the nearest. */
+/** Frames of a clip on which a beat falls, to the nearest; none where nobody knows them. */
 export function beatFrames(track: MusicTrack, start: number, frames: number): number[] {
+  const { beats } = track;
+  if (!beats) return [];
   const plan = musicPlan(track, start, frames / CLIP_FPS);
-  const step = 60 / track.beats.bpm;
+  const step = 60 / beats.bpm;
   const found: number[] = [];
   for (const piece of plan) {
-    const first = Math.ceil((piece.from - track.beats.offset) / step - 1e-6);
-    for (let beat = first; track.beats.offset + beat * step < piece.to - 1e-6; beat++) {
-      const frame = Math.round((piece.at + track.beats.offset + beat * step - piece.from) * CLIP_FPS);
+    const first = Math.ceil((piece.from - beats.offset) / step - 1e-6);
+    for (let beat = first; beats.offset + beat * step < piece.to - 1e-6; beat++) {
+      const frame = Math.round((piece.at + beats.offset + beat * step - piece.from) * CLIP_FPS);
       if (frame < frames && frame !== found.at(-1)) found.push(frame);
     }
   }

@@ -1,5 +1,5 @@
 import type { Box } from '../geometry/affine.js';
-import { CLIP_FPS, type ClipShape, type ClipWords } from './clip.js';
+import { CLIP_FPS, type ClipLogo, type ClipShape, type ClipWords } from './clip.js';
 import { eased } from './movement.js';
 
 /** How long words stand at the start or the end, and come and go, frames. */
@@ -18,7 +18,7 @@ export function clearOfEdges(shape: ClipShape): Box {
 
 /** How words are seen on a frame: how much, and how far below their place they still are, as a share of their height. */
 export function wordsAt(
-  words: ClipWords,
+  words: Pick<ClipWords, 'when'>,
   frame: number,
   frames: number,
 ): { readonly opacity: number; readonly below: number } {
@@ -30,4 +30,25 @@ export function wordsAt(
   // At the end of the clip they stay: a post is looped or stops there.
   const go = to === frames ? 1 : eased((to - frame) / COME);
   return { opacity: Math.min(come, go), below: (1 - come) * 0.4 };
+}
+
+/**
+ * Where a logo stands, px of the clip: in its corner of what a phone leaves free.
+ * @param aspect width to height of its picture
+ */
+export function logoBox(
+  { corner, size }: Pick<ClipLogo, 'corner' | 'size'>,
+  shape: ClipShape,
+  aspect: number,
+  clip: { readonly width: number; readonly height: number },
+): Box {
+  const clear = clearOfEdges(shape);
+  const longer = size * Math.min(clip.width, clip.height);
+  const [width, height] = aspect >= 1 ? [longer, longer / aspect] : [longer * aspect, longer];
+  return {
+    x: corner.endsWith('left') ? clear.x * clip.width : (clear.x + clear.width) * clip.width - width,
+    y: corner.startsWith('top') ? clear.y * clip.height : (clear.y + clear.height) * clip.height - height,
+    width,
+    height,
+  };
 }

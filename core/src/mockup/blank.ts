@@ -10,6 +10,8 @@ export interface PrintArea {
   readonly bleedMm?: number;
   /** File with the area's position map. */
   readonly uv: string;
+  /** File with the area's coverage, where the position map has none: in a moving blank. */
+  readonly cover?: string;
   /** Share of the picture that it takes. */
   readonly visible?: number;
   /** `all-over` for a panel of cloth that is printed before it is sewn; absent for an ordinary print area. */
@@ -40,7 +42,7 @@ export interface Blank {
   readonly view: string;
   readonly wearer: string;
   readonly setting: string;
-  readonly kind: 'still';
+  readonly kind: 'still' | 'moving';
   readonly tags: readonly string[];
   readonly width: number;
   readonly height: number;

@@ -94,8 +94,32 @@ function spans(from: number, to: number, begin = 0, length = from): Spans {
   return { first, count, most, weights };
 }
 
-/** Area average of some channels where the picture shrinks, linear between its pixels where it grows. */
-function averaged(
+/** Bits of a weight where channels are averaged in whole numbers: 255 · 2²² fits 32 bits, and no level is 0.2 off. */
+const WEIGHT_BITS = 11;
+
+/** The same weights as whole numbers whose sums are 2¹¹. */
+function wholeWeights({ first, count, most, weights }: Spans): {
+  first: Int32Array;
+  most: number;
+  weights: Int32Array;
+} {
+  const whole = new Int32Array(weights.length);
+  for (let i = 0; i < first.length; i++) {
+    let left = 1 << WEIGHT_BITS;
+    for (let k = 0; k < count[i]; k++) {
+      const last = k === count[i] - 1;
+      whole[i * most + k] = last ? left : Math.round(weights[i * most + k] * (1 << WEIGHT_BITS));
+      left -= whole[i * most + k];
+    }
+  }
+  return { first, most, weights: whole };
+}
+
+/**
+ * Area average of some channels where the picture shrinks, linear between its pixels' centres where it grows.
+ * @param take channels that are kept
+ */
+export function averaged(
   plane: Plane,
   width: number,
   height: number,
@@ -105,26 +129,62 @@ function averaged(
   const out = new Uint8Array(width * height * outChannels);
   const { channels, data } = plane;
   if (plane.width === width && plane.height === height) {
+    if (channels === outChannels && take.every((from, to) => from === to)) {
+      out.set(data);
+      return out;
+    }
     for (let k = 0; k < take.length; k++)
       for (let s = take[k], o = k; o < out.length; s += channels, o += outChannels) out[o] = data[s];
     return out;
   }
   const [columns, rows] = [spans(plane.width, width), spans(plane.height, height)];
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      for (let k = 0; k < take.length; k++) {
-        let sum = 0;
-        for (let j = 0; j < rows.count[y]; j++) {
-          let s = ((rows.first[y] + j) * plane.width + columns.first[x]) * channels + take[k];
-          const down = rows.weights[y * rows.most + j];
-          for (let i = 0; i < columns.count[x]; i++, s += channels)
-            sum += data[s] * columns.weights[x * columns.most + i] * down;
-        }
-        out[(y * width + x) * outChannels + k] = sum + 0.5;
+  const [across, down] = [wholeWeights(columns), wholeWeights(rows)];
+  const { width: from } = plane;
+  // One row of the target before it is averaged across; what lies beyond its last column counts nothing.
+  const sums = new Int32Array(from + columns.most);
+  const half = 1 << (2 * WEIGHT_BITS - 1);
+  for (let k = 0; k < take.length; k++) {
+    for (let y = 0; y < height; y++) {
+      const count = rows.count[y];
+      for (let j = 0; j < count; j++) {
+        const weight = down.weights[y * down.most + j];
+        let s = (down.first[y] + j) * from * channels + take[k];
+        if (j === 0) for (let x = 0; x < from; x++, s += channels) sums[x] = data[s] * weight;
+        else for (let x = 0; x < from; x++, s += channels) sums[x] += data[s] * weight;
       }
+      averageRow(sums, across, out, y * width * outChannels + k, outChannels, width, half);
     }
   }
   return out;
+}
+
+function averageRow(
+  sums: Int32Array,
+  { first, most, weights }: { first: Int32Array; most: number; weights: Int32Array },
+  out: Uint8Array,
+  start: number,
+  step: number,
+  width: number,
+  half: number,
+): void {
+  if (most === 2)
+    for (let x = 0, o = start, w = 0; x < width; x++, o += step, w += 2) {
+      const s = first[x];
+      out[o] = (sums[s] * weights[w] + sums[s + 1] * weights[w + 1] + half) >> (2 * WEIGHT_BITS);
+    }
+  else if (most === 3)
+    for (let x = 0, o = start, w = 0; x < width; x++, o += step, w += 3) {
+      const s = first[x];
+      out[o] =
+        (sums[s] * weights[w] + sums[s + 1] * weights[w + 1] + sums[s + 2] * weights[w + 2] + half) >>
+        (2 * WEIGHT_BITS);
+    }
+  else
+    for (let x = 0, o = start, w = 0; x < width; x++, o += step, w += most) {
+      let sum = half;
+      for (let i = 0, s = first[x]; i < most; i++, s++) sum += sums[s] * weights[w + i];
+      out[o] = sum >> (2 * WEIGHT_BITS);
+    }
 }
 
 /** Area average of a picture with straight alpha: colour is weighted by alpha so that no dark rim comes in. */
@@ -132,22 +192,35 @@ function averagedPhoto(plane: Plane, width: number, height: number): Uint8Array 
   if (plane.width === width && plane.height === height) return new Uint8Array(plane.data);
   const out = new Uint8Array(width * height * 4);
   const { data } = plane;
-  const [columns, rows] = [spans(plane.width, width), spans(plane.height, height)];
+  const { first, count, most, weights } = spans(plane.width, width);
+  const rows = spans(plane.height, height);
+  // Colours times alpha, and alpha, of one row of the target before it is reduced across.
+  const sums = new Float32Array(plane.width * 4);
   for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      let [r, g, b, a] = [0, 0, 0, 0];
-      for (let j = 0; j < rows.count[y]; j++) {
-        let s = ((rows.first[y] + j) * plane.width + columns.first[x]) * 4;
-        const down = rows.weights[y * rows.most + j];
-        for (let i = 0; i < columns.count[x]; i++, s += 4) {
-          const weight = columns.weights[x * columns.most + i] * down * data[s + 3];
-          a += weight;
-          r += data[s] * weight;
-          g += data[s + 1] * weight;
-          b += data[s + 2] * weight;
-        }
+    sums.fill(0);
+    for (let j = 0; j < rows.count[y]; j++) {
+      const down = rows.weights[y * rows.most + j];
+      let s = (rows.first[y] + j) * plane.width * 4;
+      for (let o = 0; o < sums.length; o += 4, s += 4) {
+        const alpha = data[s + 3];
+        if (alpha === 0) continue;
+        const weight = down * alpha;
+        sums[o] += data[s] * weight;
+        sums[o + 1] += data[s + 1] * weight;
+        sums[o + 2] += data[s + 2] * weight;
+        sums[o + 3] += weight;
       }
-      const o = (y * width + x) * 4;
+    }
+    let o = y * width * 4;
+    for (let x = 0; x < width; x++, o += 4) {
+      let [r, g, b, a] = [0, 0, 0, 0];
+      for (let i = 0, s = first[x] * 4; i < count[x]; i++, s += 4) {
+        const weight = weights[x * most + i];
+        r += sums[s] * weight;
+        g += sums[s + 1] * weight;
+        b += sums[s + 2] * weight;
+        a += sums[s + 3] * weight;
+      }
       if (a > 0) {
         out[o] = r / a + 0.5;
         out[o + 1] = g / a + 0.5;
@@ -188,12 +261,15 @@ function opaque(photo: Plane): Plane {
  * Reads a print area's position map (double height: high bytes above, low bytes below) at a picture size.
  * Positions are averaged with coverage as weight and never across the edge of the coverage.
  * @param part of the area, in shares of it, that all of what is seen lies in
+ * @param pixelsPerMm density the area is taken to be seen at, found on the map when absent: all frames of a moving blank
+ *   have one, or the print's sharpness would breathe
  */
 export function areaMaps(
   uv: Plane,
   area: PrintArea,
   { crop, width, height }: BlankView,
   part: Box = WHOLE_AREA,
+  pixelsPerMm?: number,
 ): AreaMaps {
   const fullHeight = uv.height / 2;
   const [columns, rows] = [spans(uv.width, width, crop.x, crop.width), spans(fullHeight, height, crop.y, crop.height)];
@@ -241,8 +317,28 @@ export function areaMaps(
       add(y * width + x, u / c, v / c, c);
     }
   }
+  return areaMapsOf({ index, us, vs, cover, count }, area, width, part, pixelsPerMm);
+}
+
+/** The pixels of a print area as they were read: the first `count` of each, positions 0 to 65535 over all of the area. */
+export interface ReadArea {
+  readonly index: Uint32Array;
+  readonly us: Float32Array;
+  readonly vs: Float32Array;
+  readonly cover: Uint8Array;
+  readonly count: number;
+}
+
+/** The maps of a print area whose pixels are known. @param width of the picture, px */
+export function areaMapsOf(
+  { index, us, vs, cover, count }: ReadArea,
+  area: PrintArea,
+  width: number,
+  part: Box = WHOLE_AREA,
+  pixelsPerMm?: number,
+): AreaMaps {
   const [u, v] = [us.subarray(0, count), vs.subarray(0, count)];
-  const { detail, along, pixelsPerMm } = detailOf(index.subarray(0, count), u, v, area, width);
+  const seen = detailOf(index.subarray(0, count), u, v, area, width, pixelsPerMm);
   if (part !== WHOLE_AREA) {
     within(u, part.x, part.width);
     within(v, part.y, part.height);
@@ -254,9 +350,7 @@ export function areaMaps(
     u: wholeNumbers(u),
     v: wholeNumbers(v),
     coverage: cover.slice(0, count),
-    detail,
-    along,
-    pixelsPerMm,
+    ...seen,
   };
 }
 
@@ -290,10 +384,12 @@ function detailOf(
   vs: Float32Array,
   area: PrintArea,
   width: number,
+  pixelsPerMm?: number,
 ): Pick<AreaMaps, 'detail' | 'along' | 'pixelsPerMm'> {
   const count = index.length;
   // What a step to the right and a step down move on the print, in mm.
-  const [rightU, rightV, downU, downV] = [0, 1, 2, 3].map(() => new Float32Array(count));
+  const [rightU, rightV] = [new Float32Array(count), new Float32Array(count)];
+  const [downU, downV] = [new Float32Array(count), new Float32Array(count)];
   const [mmU, mmV] = [area.widthMm / 65535, area.heightMm / 65535];
   let below = 0;
   for (let i = 0; i < count; i++) {
@@ -307,34 +403,42 @@ function detailOf(
       downV[i] = (vs[i] - vs[below]) * mmV;
     }
   }
-  const [across, down] = [new Float32Array(count), new Float32Array(count)];
-  for (let i = 0; i < count; i++) {
-    across[i] = Math.hypot(rightU[i], rightV[i]);
-    down[i] = Math.hypot(downU[i], downV[i]);
-  }
-  // Some of them tell as much as all.
-  const every = Math.max(1, Math.floor(count / MOST_JUDGED));
-  const known = across.map((value, i) => Math.max(value, down[i])).filter((value, i) => value > 0 && i % every === 0);
-  known.sort();
-  // A quarter of the area is seen at this density or closer, and the texture is made for it (see textureGrid).
-  const typical = known.length ? known[Math.floor(known.length / 4)] : 1;
+  const across = lengths(rightU, rightV);
+  const down = lengths(downU, downV);
+  const typical = pixelsPerMm === undefined ? typicalOf(across, down) : 1 / pixelsPerMm;
   const [detail, along] = [new Uint8Array(count), new Int8Array(count * 2)];
   const unit = 16 / typical;
   for (let i = 0; i < count; i++) {
     const isWide = across[i] >= down[i];
-    const [long, short] = isWide ? [across[i], down[i]] : [down[i], across[i]];
+    const long = isWide ? across[i] : down[i];
+    if (long <= typical) continue;
+    const short = isWide ? down[i] : across[i];
     let spans = long;
     // A pixel at the rim has no neighbour to tell how it lies.
-    if (short > 0 && long > typical && long > SLANTED * short) {
-      const [u, v] = isWide ? [rightU[i], rightV[i]] : [downU[i], downV[i]];
+    if (short > 0 && long > SLANTED * short) {
       const isSteep = long > STEEP * short;
-      along[i * 2] = 2 * held((u * unit) / 2) + (isSteep ? 1 : 0);
-      along[i * 2 + 1] = 2 * held((v * unit) / 2);
+      along[i * 2] = 2 * held(((isWide ? rightU[i] : downU[i]) * unit) / 2) + (isSteep ? 1 : 0);
+      along[i * 2 + 1] = 2 * held(((isWide ? rightV[i] : downV[i]) * unit) / 2);
       spans = Math.max(short, long / (isSteep ? 4 : 2));
     }
     if (spans > typical) detail[i] = Math.min(255, Math.round(Math.log2(spans / typical) * 32));
   }
   return { detail, along, pixelsPerMm: 1 / typical };
+}
+
+function lengths(xs: Float32Array, ys: Float32Array): Float32Array {
+  const out = new Float32Array(xs.length);
+  for (let i = 0; i < out.length; i++) out[i] = Math.sqrt(xs[i] * xs[i] + ys[i] * ys[i]);
+  return out;
+}
+
+/** Mm that a pixel spans: a quarter of the area is seen so closely or closer, and the texture is made for it (see textureGrid). */
+function typicalOf(across: Float32Array, down: Float32Array): number {
+  // Some of them tell as much as all.
+  const every = Math.max(1, Math.floor(across.length / MOST_JUDGED));
+  const known = across.map((value, i) => Math.max(value, down[i])).filter((value, i) => value > 0 && i % every === 0);
+  known.sort();
+  return known.length ? known[Math.floor(known.length / 4)] : 1;
 }
 
 const held = (value: number): number => Math.max(-63, Math.min(63, Math.round(value)));

@@ -98,7 +98,7 @@ export class SceneKernel {
   constructor(
     module: object,
     private readonly blank: Pick<Blank, 'albedo' | 'glossTint'>,
-    readonly maps: Pick<SceneMaps, 'width' | 'height'> & SceneMaps,
+    public maps: SceneMaps,
     /** How brightly it is shot; found on the maps when absent. */
     private readonly exposure: number = exposureOf(maps, blank.albedo),
   ) {
@@ -127,6 +127,21 @@ export class SceneKernel {
       throw new RangeError(`One picture shows at most ${MOST_PRINTS} print areas.`);
     this.areas.set(area.id, maps);
     this.textures.set(area.id, { print: this.textures.size, area, at: 0, pixels: 0, grid: null });
+  }
+
+  /**
+   * Takes the maps of another frame of the same moving blank, with those of the areas it knows. Designs stay where they
+   * are on their areas. @throws RangeError when it is of another size
+   */
+  showFrame(maps: SceneMaps, areas: ReadonlyMap<string, AreaMaps>): void {
+    if (maps.width !== this.maps.width || maps.height !== this.maps.height)
+      throw new RangeError('All frames of a moving blank are of one size.');
+    for (const part of ['photo', 'mask', 'shade', 'shadow'] as const) this.write(this.at[part], maps[part]);
+    for (const [id, area] of areas) if (this.areas.has(id)) this.areas.set(id, area);
+    this.maps = maps;
+    this.bounds.clear();
+    if (this.laid) this.laid = { ...this.laid, key: '' };
+    this.drawnProduct = '';
   }
 
   hasArea(id: string): boolean {
@@ -305,21 +320,24 @@ export class SceneKernel {
     const merged = mergeAreas(all);
     const { count } = merged;
     let { laid } = this;
-    if (!laid || laid.room < count)
+    if (!laid || laid.room < count) {
+      // What another frame sees of the same areas is about as much.
+      const room = Math.ceil(count * 1.1);
       laid = {
         key,
         count,
-        room: count,
+        room,
         at: {
-          index: this.kernel.allocate(count * 4),
-          u: this.kernel.allocate(count * 2),
-          v: this.kernel.allocate(count * 2),
-          coverage: this.kernel.allocate(count),
-          detail: this.kernel.allocate(count),
-          along: this.kernel.allocate(count * 2),
-          print: this.kernel.allocate(count),
+          index: this.kernel.allocate(room * 4),
+          u: this.kernel.allocate(room * 2),
+          v: this.kernel.allocate(room * 2),
+          coverage: this.kernel.allocate(room),
+          detail: this.kernel.allocate(room),
+          along: this.kernel.allocate(room * 2),
+          print: this.kernel.allocate(room),
         },
       };
+    }
     for (const part of ['index', 'u', 'v', 'coverage', 'detail', 'along', 'print'] as const)
       this.write(laid.at[part], merged[part]);
     this.laid = { ...laid, key, count };

@@ -9,7 +9,7 @@ import { treatedFacts, writeWorking } from './artwork/treated.js';
 import { makeLettering } from './text/lettering.js';
 import { writeOra } from './archive/open-raster.js';
 import { checkPack, makeOwnPack } from './mockup/own-pack.js';
-import { blankPreview, blankThumbnail, gridOfArea } from './mockup/picture.js';
+import { blankPreview, blankThumbnail, gridOfArea, readPicture } from './mockup/picture.js';
 import { outputKind } from '../making/output-kinds.js';
 import { readManifest } from './archive/design-manifest.js';
 import { readStack } from './archive/ora-stack.js';
@@ -63,6 +63,20 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   miniature: async ({ grid, layers, files, out }) => {
     await makeMiniature(grid, layers, files, out);
     return null;
+  },
+  halfPack: async ({ blank, files, out }) => {
+    const { writeHalfPack } = await import('./mockup/half-pack.js');
+    await writeHalfPack(blank, files, out);
+    return null;
+  },
+  readClip: async ({ path }) => {
+    const { readClip } = await import('./clip/read-clip.js');
+    return readClip(path);
+  },
+  readPicture: async ({ path }) => readPicture(await readFile(path)),
+  checkMusic: async ({ path }) => {
+    const { checkMusic } = await import('./clip/check-music.js');
+    return checkMusic(path);
   },
   checkFont: ({ path, out }) => checkFont(path, out),
   checkProfile: async ({ path }) => {

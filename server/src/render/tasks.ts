@@ -6,6 +6,7 @@ import type {
   Graphic,
   Lettering,
   LetteringSettings,
+  MovingBlank,
   PressMeasure,
   RecipeLayer,
   Treated,
@@ -18,8 +19,11 @@ import type { Inspection } from './artwork/inspect.js';
 import type { ShownSource } from './artwork/shown.js';
 import type { Traced } from './artwork/trace.js';
 import type { TreatedFacts } from './artwork/treated.js';
+import type { MusicFacts } from './clip/check-music.js';
+import type { ReadClip } from './clip/read-clip.js';
 import type { CheckedDesign, Derivation } from './derive.js';
 import type { AreaPart, PackFiles } from './mockup/blank-pack.js';
+import type { PictureFacts } from './mockup/picture.js';
 import type { OwnPackJob } from './mockup/own-pack.js';
 import type { Files } from './print/draw-layers.js';
 import type { MeasureJob } from './press/measure-print.js';
@@ -66,6 +70,12 @@ export interface RenderTasks {
   unzip: { input: { path: string; folder: string }; output: Unpacked };
   openRaster: { input: OraJob; output: null };
   strip: { input: { files: readonly string[]; box: { width: number; height: number }; out: string }; output: null };
+  halfPack: { input: { blank: MovingBlank; files: PackFiles; out: string }; output: null };
+  /** Reads a clip's file back. */
+  readClip: { input: { path: string }; output: ReadClip };
+  /** Decodes a picture to its last pixel. */
+  readPicture: { input: { path: string }; output: PictureFacts };
+  checkMusic: { input: { path: string }; output: MusicFacts };
   blankThumbnail: { input: { blank: Blank; files: PackFiles; out: string }; output: null };
   blankPreview: {
     input: {

@@ -1,22 +1,31 @@
-import { CLIP_SHAPES } from '@kettle/core';
+import { musicChangeSchema, type MusicChange } from '@kettle/contract';
+import { CLIP_FILE_KINDS, CLIP_SHAPES } from '@kettle/core';
 import type { House } from '../house.js';
 import { ProblemError } from '../safety/problem-error.js';
+import { checkedBody, uploadName } from './body.js';
 import { idOf, ownId, sendFile, wholeNumber, type Handlers } from './handler.js';
 
 /** Shorter sides that clips are made at, px. */
 const SIDES = [720, 1080];
 
 /** Clips and the music for them. */
-export const clipRoutes = ({ clips, disk }: House): Handlers => ({
-  'get /api/music': async () => clips.tracks(),
-  'get /api/music/{id}/content': async (_who, request, response) => {
-    const id = idOf(request);
-    return sendFile(response, clips.trackPath(id), { type: 'audio/ogg', tag: id });
+export const clipRoutes = ({ clips, music, disk }: House): Handlers => ({
+  'get /api/music': async (who) => music.list(who),
+  'post /api/music': async (who, request) => {
+    disk.demandRoom(true);
+    return music.takeIn(who, request, uploadName(request));
+  },
+  'put /api/music/{id}': async (who, request) =>
+    music.change(who, idOf(request), checkedBody<MusicChange>(musicChangeSchema, request)),
+  'delete /api/music/{id}': async (who, request) => music.remove(who, idOf(request)),
+  'get /api/music/{id}/content': async (who, request, response) => {
+    const { path, mediaType, tag } = await music.content(who, idOf(request));
+    return sendFile(response, path, { type: mediaType, tag });
   },
   'get /api/designs/{id}/clips': async (who, request) => clips.of(who, idOf(request)),
   'post /api/designs/{id}/clips': async (who, request) => {
     disk.demandRoom(true);
-    const { clip, revision, side, shape } = request.query;
+    const { clip, revision, side, shape, file } = request.query;
     const asked = wholeNumber(side, 0);
     if (!SIDES.includes(asked))
       throw new ProblemError(422, 'invalid', `A clip’s shorter side is ${SIDES.join(' or ')} px.`);
@@ -28,12 +37,21 @@ export const clipRoutes = ({ clips, disk }: House): Handlers => ({
         revision: wholeNumber(revision, 0),
         side: asked,
         shape: CLIP_SHAPES.find((one) => one === shape) ?? null,
+        file: CLIP_FILE_KINDS.find((one) => one === file) ?? 'webm',
       },
       request,
     );
   },
   'get /api/clips/{id}/content': async (who, request, response) => {
     const { clip, path } = await clips.content(who, idOf(request));
+    return sendFile(response, path, { type: clip.mediaType, tag: clip.sha256, name: clip.filename });
+  },
+  'put /api/clips/{id}/cover': async (who, request) => {
+    disk.demandRoom(true);
+    return clips.keepCover(who, idOf(request), request);
+  },
+  'get /api/clips/{id}/cover': async (who, request, response) => {
+    const { clip, path } = await clips.cover(who, idOf(request));
     return sendFile(response, path, { type: clip.mediaType, tag: clip.sha256, name: clip.filename });
   },
 });

@@ -72,6 +72,10 @@ export const libraryRoutes = ({ lettering, graphics, blanks, ownBlanks, profiles
     response.attachment(filename).type('application/zip').send(content);
     return SENT;
   },
+  'get /api/blanks/{id}/frames': async (who, request, response) => {
+    const { path, tag } = await blanks.halfFrames(who, idOf(request));
+    return sendFile(response, path, { type: 'application/zip', tag });
+  },
   'get /api/blanks/{id}/files/{file}': async (who, request, response) => {
     const file = request.params['file'];
     const { hash } = await blanks.pack(who, idOf(request));

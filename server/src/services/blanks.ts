@@ -2,7 +2,18 @@ import { createHash } from 'node:crypto';
 import { readFile, readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blankSchema, refuse, type ListedBlank } from '@kettle/contract';
-import { areaSeen, MAPS_EDITION, viewOf, type AreaGrid, type Blank, type Box, type OwnBlankSource } from '@kettle/core';
+import {
+  areaSeen,
+  asStill,
+  filesOfBlank,
+  isMovingBlank,
+  MAPS_EDITION,
+  viewOf,
+  type AreaGrid,
+  type Blank,
+  type Box,
+  type OwnBlankSource,
+} from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { Log } from '../log.js';
 import type { RenderPool } from '../render/render-pool.js';
@@ -23,11 +34,6 @@ export interface BlankPack {
   /** Local paths of its pictures by their names in the manifest. */
   readonly files: Readonly<Record<string, string>>;
 }
-
-/** Pictures that a manifest names, each once. */
-export const filesOf = (blank: Blank): string[] => [
-  ...new Set([...Object.values(blank.files), ...blank.areas.map((area) => area.uv)]),
-];
 
 /** Blanks: those that are shipped, read once and checked, and the seller's own in the database. */
 export class BlankService {
@@ -99,14 +105,20 @@ export class BlankService {
     return pack;
   }
 
-  /** A blank with its hash and its pictures as local files. */
+  /** A blank with its hash and its pictures as local files; one that moves as it stands still. */
   async pack(who: Caller, id: string): Promise<BlankPack> {
+    const pack = await this.wholePack(who, id);
+    return { ...pack, blank: asStill(pack.blank) };
+  }
+
+  /** A blank with its hash and all of its pictures. */
+  async wholePack(who: Caller, id: string): Promise<BlankPack> {
     const shipped = this.shipped.find((one) => one.id === id);
     if (shipped)
       return {
         blank: shipped,
         hash: await this.hashOf(shipped),
-        files: Object.fromEntries(filesOf(shipped).map((name) => [name, join(this.folder, shipped.id, name)])),
+        files: Object.fromEntries(filesOfBlank(shipped).map((name) => [name, join(this.folder, shipped.id, name)])),
       };
     const { blank, hash, files } = await this.ownPack(who, id);
     return {
@@ -149,7 +161,7 @@ export class BlankService {
 
   private async put(who: Caller, folder: string, blank: Blank, source: OwnBlankSource | null): Promise<Blank> {
     const files: Record<string, string> = {};
-    for (const name of filesOf(blank)) files[name] = (await this.blobs.put(join(folder, name))).sha256;
+    for (const name of filesOfBlank(blank)) files[name] = (await this.blobs.put(join(folder, name))).sha256;
     await this.own.put(who.owner, { blank, hash: await hashOfFolder(folder, blank), files, source });
     return blank;
   }
@@ -204,6 +216,16 @@ export class BlankService {
     return { path, tag };
   }
 
+  /** Path of an archive with all pictures of a moving blank, those that are as large as it at half their size. */
+  async halfFrames(who: Caller, id: string): Promise<{ path: string; tag: string }> {
+    const { blank, hash, files } = await this.wholePack(who, id);
+    if (!isMovingBlank(blank))
+      throw new ProblemError(404, 'stands-still', 'This blank stands still: it has no frames.');
+    const tag = `${MAPS_EDITION}-${hash.slice(0, 32)}-half`;
+    const out = join(this.cache, 'previews', `${tag}.zip`);
+    return { path: await this.keptFiles.path(out, () => this.pool.run('halfPack', { blank, files, out })), tag };
+  }
+
   /** Path of a pack's picture. Only names that the pack itself lists are served. */
   async file(who: Caller, id: string, name: string): Promise<string> {
     const { files } = await this.pack(who, id);
@@ -253,7 +275,7 @@ async function readPack(folder: string, name: string | null): Promise<Blank> {
   const blank = await readManifest(join(folder, 'blank.json'));
   if (name !== null && blank.id !== name)
     throw new Error(`The blank in the folder “${name}” says that its id is “${blank.id}”.`);
-  for (const file of filesOf(blank))
+  for (const file of filesOfBlank(blank))
     await stat(join(folder, file)).catch(() => {
       throw new Error(`The picture “${file}” of this blank pack is missing.`);
     });
@@ -262,6 +284,6 @@ async function readPack(folder: string, name: string | null): Promise<Blank> {
 
 async function hashOfFolder(folder: string, blank: Blank): Promise<string> {
   const hash = createHash('sha256').update(JSON.stringify(blank));
-  for (const name of filesOf(blank).sort()) hash.update(name).update(await readFile(join(folder, name)));
+  for (const name of filesOfBlank(blank).sort()) hash.update(name).update(await readFile(join(folder, name)));
   return hash.digest('hex');
 }

@@ -1,14 +1,14 @@
 import { mkdir, mkdtemp, readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { fileNameOf, treatedBy, type Blank, type OwnBlankSource } from '@kettle/core';
+import { fileNameOf, filesOfBlank, treatedBy, type Blank, type OwnBlankSource } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { DiedError, type RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { AssetStore } from '../stores/assets.js';
 import type { BlobStore } from '../stores/blobs.js';
 import { newId } from '../stores/ids.js';
-import { filesOf, readManifest, type BlankService } from './blanks.js';
+import { readManifest, type BlankService } from './blanks.js';
 import { withIncoming } from './incoming.js';
 
 /** Largest pack that is taken in, bytes. */
@@ -63,10 +63,10 @@ export class OwnBlankService {
 
   /** A pack as an archive: its manifest and its pictures. */
   async export(who: Caller, id: string): Promise<{ filename: string; content: Buffer }> {
-    const { blank, files } = await this.blanks.pack(who, id);
+    const { blank, files } = await this.blanks.wholePack(who, id);
     const inputs = [
       { name: 'blank.json', content: JSON.stringify(blank, null, 1) },
-      ...filesOf(blank).map((name) => ({ name, path: files[name], store: true })),
+      ...filesOfBlank(blank).map((name) => ({ name, path: files[name], store: true })),
     ];
     return this.within(async (folder) => {
       const out = join(folder, 'pack.zip');
@@ -87,7 +87,7 @@ export class OwnBlankService {
           throw badPack(error.message);
         });
         const found: Record<string, string> = {};
-        for (const name of filesOf(blank)) {
+        for (const name of filesOfBlank(blank)) {
           const file = pathOf(name);
           if (!file) throw badPack(`The picture “${name}” of this blank pack is missing.`);
           found[name] = file;
@@ -95,7 +95,10 @@ export class OwnBlankService {
         await this.pool.run('checkPack', { blank, files: found });
         const pack = join(folder, 'pack');
         await mkdir(pack);
-        for (const [name, file] of Object.entries(found)) await rename(file, join(pack, name));
+        for (const [name, file] of Object.entries(found)) {
+          await mkdir(dirname(join(pack, name)), { recursive: true });
+          await rename(file, join(pack, name));
+        }
         // Where it came from another blank may have its name.
         const named = { ...blank, id: `own-${newId()}` };
         await writeFile(join(pack, 'blank.json'), JSON.stringify(named));

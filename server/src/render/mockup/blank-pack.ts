@@ -9,7 +9,9 @@ import {
   SceneKernel,
   areaOf,
   exposureOf,
+  filesOfBlank,
   isWhole,
+  joinedUv,
   viewOf,
   type Blank,
   type BlankView,
@@ -27,9 +29,7 @@ export type PackFiles = Readonly<Record<string, string>>;
 
 /** The pictures of a pack that lies in a folder. */
 export const packIn = (folder: string, blank: Blank): PackFiles =>
-  Object.fromEntries(
-    [...Object.values(blank.files), ...blank.areas.map((area) => area.uv)].map((name) => [name, join(folder, name)]),
-  );
+  Object.fromEntries(filesOfBlank(blank).map((name) => [name, join(folder, name)]));
 
 /** Blanks that were printed on last, ready in memory. Each takes up to 100 MB at 2000 px. */
 const ready = new Map<string, Promise<SceneKernel>>();
@@ -83,7 +83,8 @@ export async function blankMaps(files: PackFiles, blank: Blank, view: BlankView)
 /** Maps of one print area as it is seen. */
 export async function blankAreaMaps(files: PackFiles, blank: Blank, areaId: string, view: BlankView, part?: Box) {
   const area = areaOf(blank, areaId);
-  return areaMaps(await plane(files[area.uv]), area, view, part);
+  const uv = await plane(files[area.uv]);
+  return areaMaps(area.cover ? joinedUv(uv, await plane(files[area.cover])) : uv, area, view, part);
 }
 
 /** A print area that is printed on, and the part of it that is seen; all of it when absent. */

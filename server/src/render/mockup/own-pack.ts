@@ -2,6 +2,8 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp, { type WebpOptions } from 'sharp';
 import {
+  frameOfBlank,
+  isMovingBlank,
   OWN_SIDE,
   ownBlankManifest,
   ownBlankMaps,
@@ -100,17 +102,37 @@ export async function checkPack(blank: Blank, files: PackFiles): Promise<null> {
       throw wrong(name, `has ${info.width} × ${info.height} px instead of ${most.width} × ${most.height}`);
     return { width: info.width, height: info.height, channels: info.channels, data };
   };
-  const { photo, mask, shade, shadow } = blank.files;
-  await look(photo, { width, height }, true);
-  await look(mask, { width, height }, true);
-  if ((await look(shade, { width, height }, true)).channels < 3) throw wrong(shade, 'has no three channels');
-  await look(shadow, { width, height }, false);
-  for (const { uv, name } of blank.areas) {
-    const map = await look(uv, { width, height: height * 2 }, true);
-    if (map.channels < 3) throw wrong(uv, 'has no three channels');
-    let covered = 0;
-    for (let i = 2; i < width * height * map.channels; i += map.channels) if (map.data[i]) covered++;
-    if (covered < 100) throw wrong(uv, `shows nothing of the area “${name}”`);
+  const scaled = (share: number): { width: number; height: number } => ({
+    width: Math.round(width * share),
+    height: Math.round(height * share),
+  });
+  const frames = isMovingBlank(blank)
+    ? Array.from({ length: blank.frames }, (_, frame) => frameOfBlank(blank, frame))
+    : [blank];
+  const scales = isMovingBlank(blank) ? blank.scales : { shade: 1, shadow: 1, uv: 1 };
+  for (const frame of frames) {
+    const { photo, mask, shade, shadow } = frame.files;
+    await look(photo, { width, height }, true);
+    await look(mask, { width, height }, true);
+    if ((await look(shade, scaled(scales.shade), true)).channels < 3) throw wrong(shade, 'has no three channels');
+    await look(shadow, { width, height }, false);
+    for (const { uv, cover, name } of frame.areas) {
+      const size = scaled(scales.uv);
+      const map = await look(uv, { width: size.width, height: size.height * 2 }, true);
+      if (map.channels < 3) throw wrong(uv, 'has no three channels');
+      const coverage = cover ? await look(cover, { width, height }, true) : null;
+      const covered = coverage ? coveredPixels(coverage, 0, 1) : coveredPixels(map, 2, 0.5);
+      // A moving blank may turn an area out of sight, not where it shows itself best.
+      if (covered < 100 && frames.indexOf(frame) === (isMovingBlank(blank) ? blank.poster : 0))
+        throw wrong(cover ?? uv, `shows nothing of the area “${name}”`);
+    }
   }
   return null;
+}
+
+/** @param share of the rows, from the top, that tell */
+function coveredPixels({ width, height, channels, data }: Plane, channel: number, share: number): number {
+  let covered = 0;
+  for (let i = channel; i < width * height * share * channels; i += channels) if (data[i]) covered++;
+  return covered;
 }

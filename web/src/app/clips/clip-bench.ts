@@ -6,6 +6,7 @@ import {
   beatFrames,
   changeClip,
   changeClipScene,
+  colourwayOf,
   clipsOf,
   framesOf,
   moveClipScene,
@@ -15,10 +16,12 @@ import {
   type Arrangement,
   type Clip,
   type ClipScene,
+  type Framing,
+  type MusicTrack,
   type Scene,
   type ShownScene,
 } from '@kettle/core';
-import { catchError, of } from 'rxjs';
+import { BehaviorSubject, catchError, of, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { newId } from '../data/new-id';
@@ -30,7 +33,10 @@ export class ClipBench {
   private readonly bench = inject(Bench);
   private readonly mockup = inject(MockupBench);
   private readonly api = inject(Api);
-  readonly tracks = toSignal(this.api.tracks().pipe(catchError(() => of([]))), { initialValue: [] });
+  private readonly tracksAgain = new BehaviorSubject<void>(undefined);
+  readonly tracks = toSignal(this.tracksAgain.pipe(switchMap(() => this.api.tracks().pipe(catchError(() => of([]))))), {
+    initialValue: [] as MusicTrack[],
+  });
   private readonly chosen = signal<string | null>(null);
   private readonly chosenScene = signal<string | null>(null);
   /** Frame that is shown while nothing plays. */
@@ -53,6 +59,11 @@ export class ClipBench {
     return clip?.music && track && frames ? beatFrames(track, clip.music.start, frames) : [];
   });
 
+  /** Asks for the music again: some was added or changed. */
+  reloadTracks(): void {
+    this.tracksAgain.next();
+  }
+
   choose(id: string): void {
     this.chosen.set(id);
     this.chosenScene.set(null);
@@ -63,33 +74,56 @@ export class ClipBench {
     this.chosenScene.set(sceneId);
   }
 
-  /** Products that this design is shown on: the one that is looked at, those that are kept, then others it fits. */
-  private shots(): ShownScene[] {
+  /** Products that this design is shown on: the one that is looked at, those that are kept, then others it fits; and the same that move. */
+  private shots(): { shots: ShownScene[]; turns: ShownScene[] } {
     const [design, now] = [this.bench.desk.document(), this.mockup.scene()];
-    if (!design) return [];
+    if (!design) return { shots: [], turns: [] };
+    const { blanks, blank, sceneOn } = this.mockup;
     const kept = design.scenes ?? [];
-    const others = this.mockup
-      .blanks()
-      .filter(({ category }) => category === this.mockup.blank()?.category)
-      .map((blank) => this.mockup.sceneOn(blank));
-    const all = [...(now ? [now] : []), ...kept, ...others].map(shownOf);
-    const blanks = new Set<string>();
-    return all.filter(({ blankId }) => !blanks.has(blankId) && blanks.add(blankId)).slice(0, 6);
+    const alike = blanks().filter(({ category }) => category === blank()?.category);
+    // What moves is shown too where the design has a target for the product.
+    const sold = new Set(this.bench.targets().map(({ requirement }) => requirement.product));
+    const moving = blanks().filter(({ kind, product }) => kind === 'moving' && sold.has(product));
+    const seen = new Set<string>();
+    const others = [...alike, ...moving].map((one) => sceneOn.call(this.mockup, one));
+    const all = [...(now ? [now] : []), ...kept, ...others]
+      .map(shownOf)
+      .filter(({ blankId }) => !seen.has(blankId) && seen.add(blankId));
+    const moves = ({ blankId }: ShownScene): boolean => blanks().find(({ id }) => id === blankId)?.kind === 'moving';
+    const shots = all.filter((one) => !moves(one)).slice(0, 6);
+    const turns = all.filter(moves).map((one) => ({ ...one, garment: this.garmentOn(one, now) }));
+    return { shots: shots.length ? shots : turns, turns };
   }
 
-  /** Begins a clip after an arrangement. */
-  start(arrangement: Arrangement): void {
-    const [shots, design] = [this.shots(), this.bench.desk.document()];
-    if (!shots.length || !design) return;
-    const colours = this.mockup.blanks().find((one) => one.id === shots[0].blankId)?.colourways ?? [];
-    const clip = arranged(
+  /** The colour that is looked at, where a product comes in it too. */
+  private garmentOn({ blankId, garment }: ShownScene, now: Scene | null): string {
+    const blank = this.mockup.blanks().find(({ id }) => id === blankId);
+    return (blank && now && colourwayOf(blank, now.garment)?.hex) ?? garment;
+  }
+
+  /** A clip after an arrangement, not kept yet; null while there is nothing to show. */
+  arrange(arrangement: Arrangement): Clip | null {
+    const [{ shots, turns }, design] = [this.shots(), this.bench.desk.document()];
+    if (!shots.length || !design) return null;
+    const first = arrangement.steps[0]?.turns && turns.length ? turns[0] : shots[0];
+    const colours = this.mockup.blanks().find((one) => one.id === first.blankId)?.colourways ?? [];
+    return arranged(
       arrangement,
       shots,
+      turns,
       colours.map(({ hex }) => hex),
       this.tracks(),
       design.name,
       () => newId('c'),
     );
+  }
+
+  /** Begins a clip after an arrangement, or an empty one. */
+  start(arrangement: Arrangement | null): void {
+    const clip: Clip | null = arrangement
+      ? this.arrange(arrangement)
+      : { id: newId('c'), name: 'Clip', shape: '1:1', scenes: [] };
+    if (!clip) return;
     this.bench.edit(addClip({ ...clip, name: this.freeName(clip.name) }));
     this.bench.desk.settle();
     this.choose(clip.id);
@@ -119,6 +153,19 @@ export class ClipBench {
     if (mergeKey === null) this.bench.desk.settle();
   }
 
+  /** Frames the chosen scene otherwise in the shape that is shown; null for as it is proposed. Merges with what was set just before. */
+  frameScene(framing: Framing | null): void {
+    const [clip, scene] = [this.clip(), this.scene()];
+    if (!clip || !scene) return;
+    const { [clip.shape]: _own, ...others } = scene.framings ?? {};
+    const framings = framing ? { ...others, [clip.shape]: framing } : others;
+    this.changeScene({ framings: Object.keys(framings).length ? framings : undefined }, `framing ${scene.id}`);
+  }
+
+  settle(): void {
+    this.bench.desk.settle();
+  }
+
   /** Shows another product in the chosen scene, in its own way. */
   showBlank(blankId: string): void {
     const blank = this.mockup.blanks().find((one) => one.id === blankId);
@@ -131,7 +178,7 @@ export class ClipBench {
     if (!clip) return;
     const scene = this.scene();
     const at = scene ? clip.scenes.indexOf(scene) + 1 : clip.scenes.length;
-    const shot = this.shots()[0];
+    const [shot] = this.shots().shots;
     const added: ClipScene | null = scene
       ? { ...scene, id: newId('c') }
       : shot && { id: newId('c'), scene: shot, frames: 48, movement: 'push' };

@@ -1,18 +1,41 @@
 import { Injectable, OnDestroy, computed, inject, signal } from '@angular/core';
-import { CLIP_FPS, beatFrames, clipSize, framesOf, type Clip, type ClipShape, type MusicTrack } from '@kettle/core';
+import {
+  beatFrames,
+  CLIP_FILES,
+  CLIP_FPS,
+  clipSize,
+  coverOf,
+  framesOf,
+  sideOfFile,
+  type Clip,
+  type ClipFileKind,
+  type ClipScene,
+  type ClipShape,
+  type MusicTrack,
+} from '@kettle/core';
 import { firstValueFrom } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
-import type { ClipReply, MakeClip } from './clip-messages';
-import { closeLevels } from './levels';
-import type { ReadyScene } from './paint-clip';
+import { ClipLogos } from './clip-logos';
+import type { ClipReply, ClipRequest, MadeScene, MakeClip } from './clip-messages';
 import { mixMusic, SOUND_RATE } from './clip-music';
-import { ClipPictures } from './clip-pictures';
+import { ClipScenes } from './clip-scenes';
 import { drawWords } from './draw-words';
+import { closeLevels, levelsOf, type Levels } from './levels';
+import { texturesOf } from './moving-painter';
 
 /** How much larger than a clip its pictures are where they move, so that a push stays sharp. */
 const SPARE = 1.25;
+
+/** A clip that is to be made. */
+export interface ClipWish {
+  readonly clip: Clip;
+  readonly track: MusicTrack | null;
+  /** Shorter side, px. */
+  readonly side: number;
+  readonly file: ClipFileKind;
+}
 
 /** What is being made. */
 interface Making {
@@ -30,7 +53,8 @@ export class ClipMaker implements OnDestroy {
   private readonly bench = inject(Bench);
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  private readonly pictures = inject(ClipPictures);
+  private readonly scenes = inject(ClipScenes);
+  private readonly logos = inject(ClipLogos);
   readonly making = signal<Making | null>(null);
   /** Files that were kept since the page was opened; grows. */
   readonly kept = signal(0);
@@ -53,16 +77,18 @@ export class ClipMaker implements OnDestroy {
 
   ngOnDestroy(): void {
     window.removeEventListener('beforeunload', this.asking);
+    if (this.making())
+      this.notices.say('The clip that was being made is not finished: it is made while its station is open.');
     this.cancel();
   }
 
   /** @param shapes one file each; what is kept stays, though a later one fails */
-  async make(clip: Clip, track: MusicTrack | null, shapes: readonly ClipShape[], side: number): Promise<void> {
+  async make(wish: ClipWish, shapes: readonly ClipShape[]): Promise<void> {
     if (this.making()) return;
     const run = ++this.run;
     try {
       for (const [i, shape] of shapes.entries()) {
-        await this.one(run, { ...clip, shape }, clip.id, track, side, shapes.length - i - 1);
+        await this.one(run, wish, shape, shapes.length - i - 1);
         if (run !== this.run) return;
       }
     } catch (error) {
@@ -81,52 +107,53 @@ export class ClipMaker implements OnDestroy {
     this.failed = null;
   }
 
-  private async one(
-    run: number,
-    clip: Clip,
-    clipId: string,
-    track: MusicTrack | null,
-    side: number,
-    more: number,
-  ): Promise<void> {
+  private async one(run: number, wish: ClipWish, shape: ClipShape, more: number): Promise<void> {
+    const clip = { ...wish.clip, shape };
+    const { track, file } = wish;
     const designId = this.bench.desk.id()!;
-    this.making.set({ shape: clip.shape, share: null, more, begun: performance.now() });
+    this.making.set({ shape, share: null, more, begun: performance.now() });
     // What is made is what is saved.
     const revision = await firstValueFrom(this.bench.desk.whenSaved());
-    const { width, height } = clipSize(clip.shape, side);
+    const side = sideOfFile(file, wish.side);
+    const { width, height } = clipSize(shape, side);
     const frames = framesOf(clip);
     await document.fonts.ready;
-    const scenes = await this.pictures.make(clip, Math.max(width, height), SPARE);
-    if (run !== this.run) {
-      closeScenes(scenes);
-      return;
-    }
-    const sound = clip.music && track ? await mixMusic(track, clip.music, frames / CLIP_FPS) : null;
-    const words = await drawWords(clip.words, clip.shape, { width, height });
+    const [sound, words, logo] = await Promise.all([
+      clip.music && track && CLIP_FILES[file].hasSound ? mixMusic(track, clip.music, frames / CLIP_FPS) : null,
+      drawWords(clip.words, shape, { width, height }),
+      this.logos.draw(clip.logo, shape, { width, height }),
+    ]);
     if (run !== this.run) return;
     const job: MakeClip = {
-      ready: {
-        clip,
-        scenes,
-        words,
-        frames,
-        beats: clip.music && track ? beatFrames(track, clip.music.start, frames) : [],
-      },
+      kind: 'make',
+      clip,
+      words,
+      logo,
+      frames,
+      beats: clip.music && track ? beatFrames(track, clip.music.start, frames) : [],
+      file,
       width,
       height,
-      sound: sound && Array.from({ length: sound.numberOfChannels }, (_, i) => sound.getChannelData(i)),
+      sound: sound && [...sound],
       rate: SOUND_RATE,
+      cover: Math.min(frames - 1, coverOf(clip)),
     };
-    const { bytes, type } = await this.coded(job, more);
+    const { bytes, type, cover } = await this.coded(run, job, more);
     if (run !== this.run) return;
-    const file = await firstValueFrom(
-      this.api.keepClip(designId, { clip: clipId, revision, side, shape: clip.shape }, new Blob([bytes], { type })),
+    const kept = await firstValueFrom(
+      this.api.keepClip(
+        designId,
+        { clip: clip.id, revision, side: wish.side, shape, file },
+        new Blob([bytes], { type }),
+      ),
     );
+    // A clip without its cover is a clip all the same.
+    await firstValueFrom(this.api.keepCover(kept.id, new Blob([cover], { type: 'image/jpeg' }))).catch(() => undefined);
     this.kept.update((n) => n + 1);
-    this.notices.say(`${file.filename} is made and kept.`);
+    this.notices.say(`${kept.filename} is made and kept.`);
   }
 
-  private coded(job: MakeClip, more: number): Promise<Extract<ClipReply, { kind: 'made' }>> {
+  private coded(run: number, job: MakeClip, more: number): Promise<Extract<ClipReply, { kind: 'made' }>> {
     const worker = new Worker(new URL('./clip.worker', import.meta.url), { type: 'module' });
     this.worker = worker;
     const begun = performance.now();
@@ -134,19 +161,56 @@ export class ClipMaker implements OnDestroy {
       this.failed = reject;
       worker.onmessage = ({ data }: MessageEvent<ClipReply>) => {
         if (data.kind === 'progress')
-          this.making.set({ shape: job.ready.clip.shape, share: data.done / data.total, more, begun });
+          this.making.set({ shape: job.clip.shape, share: data.done / data.total, more, begun });
         else if (data.kind === 'made') resolve(data);
         else reject(new Error(data.message));
         if (data.kind !== 'progress') worker.terminate();
       };
       worker.onerror = () =>
         reject(new Error('The clip could not be made in this browser. What was made before is kept. Try again.'));
-      const bitmaps = job.ready.scenes.flatMap(({ pictures }) => pictures.flatMap((levels) => levels ?? []));
-      worker.postMessage(job, [...new Set([...bitmaps, ...(job.ready.words ? [job.ready.words.picture] : [])])]);
+      const pictures = [job.words?.picture, job.logo?.picture].filter((one) => one !== undefined);
+      worker.postMessage(job satisfies ClipRequest, pictures);
+      this.hand(run, job, worker).catch(reject);
     });
   }
-}
 
-function closeScenes(scenes: readonly ReadyScene[]): void {
-  for (const { pictures } of scenes) for (const levels of pictures) closeLevels(levels ?? []);
+  /** Draws the scenes one after the other while those before are coded. */
+  private async hand(run: number, { clip, width, height }: MakeClip, worker: Worker): Promise<void> {
+    for (const [index, one] of clip.scenes.entries()) {
+      const scene = await this.scene(one, Math.max(width, height));
+      if (run !== this.run) {
+        if ('guises' in scene) scene.guises.forEach(closeLevels);
+        return;
+      }
+      const pictures =
+        'guises' in scene ? scene.guises.flatMap((levels) => [...levels]) : texturesOf(scene.pressed.guises);
+      worker.postMessage({ kind: 'scene', index, scene } satisfies ClipRequest, pictures);
+    }
+  }
+
+  private async scene(one: ClipScene, size: number): Promise<MadeScene> {
+    const { scenes } = this;
+    const guises = scenes.guises(one);
+    const moves = ['push', 'pull', 'drift'].includes(one.movement) || Object.keys(one.framings ?? {}).length > 0;
+    const wanted = one.movement === 'reveal' ? Infinity : moves ? Math.round(size * SPARE) : size;
+    const focus = await scenes.focus(one.scene);
+    const motion = scenes.movingBlank(one.scene);
+    if (motion) {
+      const { pressed } = await scenes.whole(
+        () => scenes.pressed(one.scene, guises, wanted),
+        () => undefined,
+      );
+      return { focus, pressed, motion };
+    }
+    const pictures: Levels[] = [];
+    for (const guise of guises) {
+      const { picture } = await scenes.whole(
+        () => scenes.still(one.scene, guise, wanted),
+        (drawn) => drawn.picture.close(),
+      );
+      // One that does not change its size is needed at that alone.
+      pictures.push(moves || one.movement === 'reveal' ? await levelsOf(picture) : [picture]);
+    }
+    return { focus, guises: pictures };
+  }
 }

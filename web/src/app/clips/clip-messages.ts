@@ -1,17 +1,45 @@
-import type { ReadyClip } from './paint-clip';
+import type { Box, Clip, ClipFileKind, Motion } from '@kettle/core';
+import type { PressedScene } from './clip-scenes';
+import type { Levels } from './levels';
+import type { ReadyWords } from './paint-clip';
 
-/** To the worker that makes a clip's file. */
+/** A video codec that this browser can write. */
+export type VideoCodec = 'vp9' | 'av1' | 'vp8';
+
+/** A scene on its way to the file: its pictures, or what they are printed from frame by frame. */
+export type MadeScene = { readonly focus: Box } & (
+  { readonly guises: readonly Levels[] } | { readonly pressed: PressedScene; readonly motion: Motion }
+);
+
+/** Begins a clip's file. Its scenes follow, in any order. */
 export interface MakeClip {
-  readonly ready: ReadyClip;
+  readonly kind: 'make';
+  readonly clip: Clip;
+  readonly words: ReadyWords | null;
+  readonly logo: ReadyWords | null;
+  readonly frames: number;
+  readonly beats: readonly number[];
+  readonly file: ClipFileKind;
   readonly width: number;
   readonly height: number;
   /** Samples of each channel; null for a clip without sound. */
   readonly sound: readonly Float32Array<ArrayBuffer>[] | null;
   readonly rate: number;
+  /** Frame of the cover. */
+  readonly cover: number;
 }
+
+/** To the worker that makes a clip's file. */
+export type ClipRequest = MakeClip | { readonly kind: 'scene'; readonly index: number; readonly scene: MadeScene };
 
 /** From it. */
 export type ClipReply =
   | { readonly kind: 'progress'; readonly done: number; readonly total: number }
-  | { readonly kind: 'made'; readonly bytes: ArrayBuffer; readonly type: string }
+  | {
+      readonly kind: 'made';
+      readonly bytes: ArrayBuffer;
+      readonly type: string;
+      /** JPEG. */
+      readonly cover: ArrayBuffer;
+    }
   | { readonly kind: 'failed'; readonly message: string };

@@ -1,9 +1,9 @@
-import { gainAt, musicPlan, startsInside, type ClipMusic, type MusicTrack } from '@kettle/core';
+import { mixTrack, peaksOf, type ClipMusic, type MusicTrack } from '@kettle/core';
 
 /** What sound is made of, Hz. */
 export const SOUND_RATE = 48_000;
-/** How finely loudness follows its course, values a second. */
-const STEPS = 200;
+/** Tracks that are held decoded; each takes up to 12 MB for half a minute. */
+const MOST_DECODED = 3;
 
 const decoded = new Map<string, Promise<AudioBuffer>>();
 
@@ -12,36 +12,39 @@ function trackSound(id: string): Promise<AudioBuffer> {
   const sound =
     decoded.get(id) ??
     (async () => {
-      const response = await fetch(`/api/music/${encodeURIComponent(id)}/content`);
-      if (!response.ok)
+      const response = await fetch(`/api/music/${encodeURIComponent(id)}/content`).catch(() => null);
+      if (!response?.ok)
         throw new Error('This track could not be loaded. Choose another, or make the clip without music.');
-      const bytes = await response.arrayBuffer();
-      return new OfflineAudioContext(2, 1, SOUND_RATE).decodeAudioData(bytes).catch(() => {
-        throw new Error('This browser cannot play this track. Choose another, or make the clip without music.');
-      });
+      return decodeSound(await response.arrayBuffer());
     })();
+  decoded.delete(id);
   decoded.set(id, sound);
   sound.catch(() => decoded.delete(id));
+  for (const oldest of decoded.keys()) if (decoded.size > MOST_DECODED) decoded.delete(oldest);
   return sound;
 }
 
-/** The sound of a whole clip, exactly as long as its picture. */
-export async function mixMusic(track: MusicTrack, { start, volume }: ClipMusic, seconds: number): Promise<AudioBuffer> {
-  const sound = await trackSound(track.id);
-  const context = new OfflineAudioContext(2, Math.max(1, Math.round(seconds * SOUND_RATE)), SOUND_RATE);
-  const gain = context.createGain();
-  const inside = startsInside(track, start);
-  const course = Float32Array.from(
-    { length: Math.ceil(seconds * STEPS) + 1 },
-    (_, i) => volume * gainAt(seconds, Math.min(seconds, i / STEPS), inside),
-  );
-  gain.gain.setValueCurveAtTime(course, 0, seconds);
-  gain.connect(context.destination);
-  for (const { from, to, at } of musicPlan(track, start, seconds)) {
-    const source = context.createBufferSource();
-    source.buffer = sound;
-    source.connect(gain);
-    source.start(at, from, to - from);
-  }
-  return context.startRendering();
+/** Sound as samples. @throws Error with a sentence when this browser cannot read it */
+export async function decodeSound(bytes: ArrayBuffer): Promise<AudioBuffer> {
+  const sound = await new OfflineAudioContext(2, 1, SOUND_RATE).decodeAudioData(bytes).catch(() => null);
+  if (!sound) throw new Error('This browser cannot play this music. Choose another, or make the clip without music.');
+  return sound;
+}
+
+const channelsOf = (sound: AudioBuffer): Float32Array<ArrayBuffer>[] =>
+  // What has one channel is heard on both sides.
+  [0, Math.min(1, sound.numberOfChannels - 1)].map((channel) => sound.getChannelData(channel));
+
+/** The sound of a whole clip, exactly as long as its picture: left and right. */
+export async function mixMusic(
+  track: MusicTrack,
+  music: ClipMusic,
+  seconds: number,
+): Promise<readonly Float32Array<ArrayBuffer>[]> {
+  return mixTrack(channelsOf(await trackSound(track.id)), SOUND_RATE, track, music, seconds);
+}
+
+/** How loud a track is along its length. */
+export async function peaksOfTrack(id: string, count: number): Promise<number[]> {
+  return peaksOf(channelsOf(await trackSound(id)), count);
 }

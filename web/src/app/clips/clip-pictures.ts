@@ -1,75 +1,99 @@
-import { Injectable, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
-import { toObservable } from '@angular/core/rxjs-interop';
+import { Injectable, InjectionToken, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
 import {
-  artOnArea,
-  clipColours,
-  onPicture,
-  type Blank,
+  neededPictures,
   type Box,
   type Clip,
   type ClipScene,
-  type Scene,
+  type Guise,
+  type NeededPicture,
   type ShownScene,
 } from '@kettle/core';
-import { firstValueFrom, skip, timeout } from 'rxjs';
-import { Bench } from '../bench/bench';
-import { AssetShelf } from '../data/asset-shelf';
-import { BlankShelf } from '../data/blank-shelf';
+import { Subscription } from 'rxjs';
 import { MockupBench } from '../mockups/mockup-bench';
-import { PREVIEW_SIZE, ScenePainter } from '../mockups/scene-painter';
-import { SceneTexture } from '../mockups/scene-texture';
+import { PREVIEW_SIZE } from '../mockups/scene-painter';
+import { ClipScenes, MIDDLE } from './clip-scenes';
 import { closeLevels, levelsOf, type Levels } from './levels';
+import { MovingPainter } from './moving-painter';
 import type { ReadyScene } from './paint-clip';
 
-/** Where the print is when it is not known yet. */
-const MIDDLE: Box = { x: 0.3, y: 0.3, width: 0.4, height: 0.4 };
 /** Pictures that are kept though nobody looks at them just now; each takes about 8 MB. */
 const MOST_SPARE = 16;
-/** How long a picture’s art is waited for when a file is made, ms. */
-const MOST_WAIT = 20_000;
+/** Memory that the frames of moving blanks may take, bytes: with more of them each is smaller. */
+const MOST_MOVING = 240e6;
+
+/** Sizes that pictures are drawn at, px, those of moving blanks from the smallest. */
+export const CLIP_SIZES = new InjectionToken<{ readonly still: number; readonly moving: readonly number[] }>(
+  'sizes of the pictures of a clip',
+  { factory: () => ({ still: PREVIEW_SIZE, moving: [360, 540, 720] }) },
+);
 
 interface Shown {
   readonly scene: ShownScene;
-  readonly garment: string;
+  readonly guise: Guise;
 }
 
-/** Pictures that a clip is made of, drawn one after the other, and again when the design has changed. */
+/** The frames of a scene on a moving blank. */
+interface Turning {
+  readonly one: ClipScene;
+  readonly guises: readonly Guise[];
+  readonly needed: readonly NeededPicture[];
+}
+
+/** Pictures that the stage shows of a clip, drawn one after the other, and again when the design has changed. */
 @Injectable()
 export class ClipPictures implements OnDestroy {
-  private readonly bench = inject(Bench);
   private readonly mockup = inject(MockupBench);
-  private readonly painter = inject(ScenePainter);
-  private readonly shelf = inject(BlankShelf);
-  private readonly assets = inject(AssetShelf);
-  private readonly texture = new SceneTexture(this.assets);
-  private readonly ready$ = toObservable(this.assets.imagesReady);
+  private readonly scenes = inject(ClipScenes);
+  private readonly moving = inject(MovingPainter);
+  private readonly sizes = inject(CLIP_SIZES);
   private readonly drawn = signal<ReadonlyMap<string, Levels>>(new Map());
+  /** Frames of moving blanks by scene and guise. */
+  private readonly turned = signal<ReadonlyMap<string, ReadonlyMap<number, Levels>>>(new Map());
   private readonly focuses = signal<ReadonlyMap<string, Box>>(new Map());
-  /** What is wanted on the stage, the most wanted first. */
-  private readonly wanted = signal<readonly Shown[]>([]);
+  private readonly looked = signal<{ readonly clip: Pick<Clip, 'scenes'>; readonly beats: readonly number[] } | null>(
+    null,
+  );
+  /** What is wanted on the stage, the most wanted first. Of a blank that moves one picture stands for all until they are there. */
+  private readonly wanted = computed<readonly Shown[]>(
+    () =>
+      this.looked()?.clip.scenes.flatMap((one) => {
+        const guises = this.scenes.guises(one);
+        return (this.scenes.movingBlank(one.scene) ? guises.slice(-1) : guises).map((guise) => ({
+          scene: one.scene,
+          guise,
+        }));
+      }) ?? [],
+  );
+  private readonly turning = computed<readonly Turning[]>(() => {
+    const looked = this.looked();
+    if (!looked) return [];
+    return looked.clip.scenes.flatMap((one, index) => {
+      const motion = this.scenes.movingBlank(one.scene);
+      if (!motion) return [];
+      const guises = this.scenes.guises(one);
+      return [{ one, guises, needed: neededPictures(motion, looked.clip, index, guises.length, looked.beats) }];
+    });
+  });
   /** Edition of the art that each was drawn with. */
   private readonly editions = new Map<string, number>();
   /** Grows when what is printed changes; changing a clip is none of that. */
   private edition = 0;
   private busy = false;
   private ended = false;
-  private readonly art = computed(
-    () => {
-      const { layers, targets, keyline, keylines, field } = this.bench.desk.document() ?? {};
-      return { layers, targets, keyline, keylines, field };
-    },
-    { equal: (a, b) => (Object.keys(a) as (keyof typeof a)[]).every((key) => a[key] === b[key]) },
-  );
+  private printing: Subscription | null = null;
+  /** What the frames of moving blanks were printed for last. */
+  private printedFor = '';
 
   constructor() {
     effect(() => {
-      this.art();
-      this.assets.imagesReady();
+      this.scenes.art();
+      this.scenes.arrived();
       this.edition++;
       untracked(() => void this.work());
     });
     effect(() => {
       this.wanted();
+      this.turning();
       this.mockup.blanks();
       untracked(() => void this.work());
     });
@@ -77,44 +101,63 @@ export class ClipPictures implements OnDestroy {
 
   ngOnDestroy(): void {
     this.ended = true;
+    this.printing?.unsubscribe();
     for (const levels of this.drawn().values()) closeLevels(levels);
+    for (const frames of this.turned().values()) for (const levels of frames.values()) closeLevels(levels);
   }
 
-  /** Says which scenes are looked at. */
-  want(scenes: readonly ClipScene[]): void {
-    this.wanted.set(scenes.flatMap((one) => clipColours(one).map((garment) => ({ scene: one.scene, garment }))));
+  /** Says which clip is looked at. */
+  want(clip: Pick<Clip, 'scenes'>, beats: readonly number[]): void {
+    this.looked.set({ clip, beats });
   }
 
   /** The scenes of a clip as far as they are drawn. */
-  ready(clip: Clip): readonly ReadyScene[] {
-    return clip.scenes.map((one) => ({
-      pictures: clipColours(one).map((garment) => this.drawn().get(keyOf({ scene: one.scene, garment })) ?? null),
-      focus: this.focuses().get(placeKey(one.scene)) ?? MIDDLE,
-    }));
+  ready(clip: Pick<Clip, 'scenes'>): readonly ReadyScene[] {
+    return clip.scenes.map((one) => {
+      const guises = this.scenes.guises(one);
+      const motion = this.scenes.movingBlank(one.scene);
+      const focus = this.focuses().get(placeKey(one.scene)) ?? MIDDLE;
+      if (!motion)
+        return {
+          guises: guises.map((guise) => [this.drawn().get(keyOf({ scene: one.scene, guise })) ?? null]),
+          motion: null,
+          standIn: null,
+          focus,
+        };
+      const standIn = this.drawn().get(keyOf({ scene: one.scene, guise: guises[guises.length - 1] })) ?? null;
+      return {
+        guises: guises.map((guise) => {
+          const frames = this.turned().get(keyOf({ scene: one.scene, guise }));
+          return Array.from({ length: motion.frames }, (_, frame) => frames?.get(frame) ?? null);
+        }),
+        motion,
+        standIn,
+        focus,
+      };
+    });
   }
+
+  /** True when each picture that the clip that is looked at needs is there. */
+  readonly isReady = computed(
+    () =>
+      this.wanted().every((one) => this.drawn().has(keyOf(one))) &&
+      this.turning().every(({ one, guises, needed }) => {
+        const keys = guises.map((guise) => keyOf({ scene: one.scene, guise }));
+        return needed.every(({ guise, frame }) => this.turned().get(keys[guise])?.has(frame));
+      }),
+  );
 
   /** A scene in its own colour, or null while that is on its way. */
-  of({ scene }: ClipScene): ImageBitmap | null {
-    return (
-      this.drawn()
-        .get(keyOf({ scene, garment: scene.garment }))
-        ?.at(-1) ?? null
-    );
+  of(one: ClipScene): ImageBitmap | null {
+    const guises = this.scenes.guises(one);
+    const guise = one.movement === 'layers' ? guises[guises.length - 1] : guises[0];
+    const found = this.drawn().get(keyOf({ scene: one.scene, guise })) ?? this.anyOf(one.scene);
+    return found?.at(-1) ?? null;
   }
 
-  /** The scenes of a clip at a size for its file, larger by a factor where they move. Close the pictures, or hand them on. @throws Error with a sentence */
-  async make(clip: Clip, size: number, spare: number): Promise<ReadyScene[]> {
-    const scenes: ReadyScene[] = [];
-    for (const one of clip.scenes) {
-      const pictures: Levels[] = [];
-      for (const garment of clipColours(one)) {
-        const wanted = one.movement === 'reveal' ? Infinity : isMoving(one) ? Math.round(size * spare) : size;
-        const picture = await this.whole({ scene: one.scene, garment }, wanted);
-        pictures.push(isMoving(one) ? await levelsOf(picture) : [picture]);
-      }
-      scenes.push({ pictures, focus: await this.focus(one.scene) });
-    }
-    return scenes;
+  private anyOf(scene: ShownScene): Levels | undefined {
+    const place = placeKey(scene);
+    return [...this.drawn()].find(([key]) => key.startsWith(place))?.[1];
   }
 
   private async work(): Promise<void> {
@@ -123,7 +166,7 @@ export class ClipPictures implements OnDestroy {
     try {
       for (;;) {
         const next = this.wanted().find((one) => this.editions.get(keyOf(one)) !== this.edition);
-        if (!next || this.ended || !this.blankOf(next.scene)) return;
+        if (!next || this.ended || !this.scenes.blank(next.scene)) break;
         this.editions.set(keyOf(next), this.edition);
         // One that cannot be drawn shows its backdrop until the art changes.
         await this.show(next).catch(() => undefined);
@@ -131,11 +174,12 @@ export class ClipPictures implements OnDestroy {
     } finally {
       this.busy = false;
     }
+    if (!this.ended) this.print();
   }
 
   private async show(one: Shown): Promise<void> {
-    const levels = await levelsOf((await this.draw(one, PREVIEW_SIZE)).picture);
-    const focus = await this.focus(one.scene).catch(() => MIDDLE);
+    const levels = await levelsOf((await this.scenes.still(one.scene, one.guise, this.sizes.still)).picture);
+    const focus = await this.scenes.focus(one.scene).catch(() => MIDDLE);
     if (this.ended) {
       closeLevels(levels);
       return;
@@ -143,8 +187,7 @@ export class ClipPictures implements OnDestroy {
     this.focuses.update((all) => new Map(all).set(placeKey(one.scene), focus));
     const before = this.drawn().get(keyOf(one));
     this.drawn.update((all) => new Map(all).set(keyOf(one), levels));
-    // The stage may be painting with it just now.
-    if (before) setTimeout(() => closeLevels(before), 1000);
+    if (before) closeLater(before);
     this.forgetSpare();
   }
 
@@ -157,52 +200,82 @@ export class ClipPictures implements OnDestroy {
     this.drawn.update((all) => new Map([...all].filter(([key]) => !gone.some(([other]) => other === key))));
     for (const [key, levels] of gone) {
       this.editions.delete(key);
-      setTimeout(() => closeLevels(levels), 1000);
+      closeLater(levels);
     }
   }
 
-  /** A picture with all of its art. */
-  private async whole(one: Shown, size: number): Promise<ImageBitmap> {
-    const until = Date.now() + MOST_WAIT;
-    for (;;) {
-      const { picture, isComing } = await this.draw(one, size);
-      if (!isComing) return picture;
-      picture.close();
-      if (Date.now() > until)
-        throw new Error('A picture of this design did not come in time, so the clip was not made. Try again.');
-      await firstValueFrom(this.ready$.pipe(skip(1), timeout({ first: 3000 }))).catch(() => undefined);
+  /** Prints the frames of moving blanks that are missing or older than the art. */
+  private print(): void {
+    const scenes = this.turning().map((one) => ({
+      ...one,
+      keys: one.guises.map((guise) => keyOf({ scene: one.one.scene, guise })),
+    }));
+    const names = new Set(
+      scenes.flatMap(({ keys, needed }) => needed.map(({ guise, frame }) => nameOf(keys[guise], frame))),
+    );
+    const wanted = `${this.edition} ${[...names].join()}`;
+    if (wanted === this.printedFor) return;
+    this.printedFor = wanted;
+    this.printing?.unsubscribe();
+    this.forgetTurned(names);
+    const most = Math.sqrt(MOST_MOVING / 4 / Math.max(1, names.size));
+    const size = this.sizes.moving.findLast((one) => one <= most) ?? this.sizes.moving[0];
+    this.printing = new Subscription();
+    void this.printAll(scenes, size, this.printing);
+  }
+
+  private async printAll(
+    scenes: readonly (Turning & { readonly keys: readonly string[] })[],
+    size: number,
+    run: Subscription,
+  ): Promise<void> {
+    const { edition } = this;
+    for (const { one, guises, needed, keys } of scenes) {
+      const missing = needed.filter(({ guise, frame }) => this.editions.get(nameOf(keys[guise], frame)) !== edition);
+      if (!missing.length) continue;
+      const drawn = await this.scenes.pressed(one.scene, guises, size).catch(() => null);
+      if (run.closed) return;
+      if (!drawn) continue;
+      await new Promise<void>((resolve) => {
+        run.add(() => resolve());
+        run.add(
+          this.moving.draw(drawn.pressed.seen, drawn.pressed.guises, missing).subscribe({
+            next: ({ needed: { guise, frame }, picture }) => this.keep(keys[guise], frame, [picture], edition),
+            // What could not be printed shows the picture that stands in for it.
+            error: () => resolve(),
+            complete: () => resolve(),
+          }),
+        );
+      });
+      if (run.closed) return;
     }
   }
 
-  private blankOf({ blankId }: ShownScene): Blank | undefined {
-    return this.mockup.blanks().find((one) => one.id === blankId);
+  private keep(key: string, frame: number, levels: Levels, edition: number): void {
+    const before = this.turned().get(key)?.get(frame);
+    this.editions.set(nameOf(key, frame), edition);
+    this.turned.update((all) => new Map(all).set(key, new Map(all.get(key)).set(frame, levels)));
+    if (before) closeLater(before);
   }
 
-  private async draw({ scene, garment }: Shown, most: number): Promise<{ picture: ImageBitmap; isComing: boolean }> {
-    const [design, blank] = [this.bench.desk.document(), this.blankOf(scene)];
-    if (!design || !blank) throw new Error('A product of this clip is gone. Choose another for its scene.');
-    const shown: Scene = { ...scene, garment };
-    const prints = this.mockup.placed(design, blank, shown);
-    const size = Math.min(most, blank.width);
-    const seen = { blank, areaIds: prints.map(({ area }) => area.id), crop: null, size };
-    const { maps } = await firstValueFrom(this.painter.load(seen));
-    const textures = prints.map((print, i) => this.texture.draw({ ...print, design, garment, seen: maps[i] }));
-    const look = this.mockup.drawnScene(blank, shown, prints[0]?.requirement ?? null);
-    const picture = await firstValueFrom(this.painter.picture(seen, look, textures));
-    return { picture, isComing: textures.some((one) => one.isComing) };
-  }
-
-  private async focus(scene: ShownScene): Promise<Box> {
-    const [design, blank] = [this.bench.desk.document(), this.blankOf(scene)];
-    if (!design || !blank) return MIDDLE;
-    const [{ area, requirement, placement }] = this.mockup.placed(design, blank, scene);
-    const grid = await firstValueFrom(this.shelf.grid(blank.id, area.id));
-    const on = onPicture(grid, area, artOnArea(design, placement, requirement, scene.garment));
-    return on.print ?? on.area;
+  private forgetTurned(wanted: ReadonlySet<string>): void {
+    const left = new Map<string, ReadonlyMap<number, Levels>>();
+    for (const [key, frames] of this.turned()) {
+      for (const [frame, levels] of frames)
+        if (!wanted.has(nameOf(key, frame))) {
+          this.editions.delete(nameOf(key, frame));
+          closeLater(levels);
+        }
+      const kept = [...frames].filter(([frame]) => wanted.has(nameOf(key, frame)));
+      if (kept.length) left.set(key, new Map(kept));
+    }
+    this.turned.set(left);
   }
 }
 
-/** Scenes that stand still need their picture at one size only. */
-const isMoving = ({ movement }: ClipScene): boolean => movement !== 'still' && movement !== 'colours';
+/** The stage may be painting with it just now. */
+const closeLater = (levels: Levels): unknown => setTimeout(() => closeLevels(levels), 1000);
 const placeKey = ({ blankId, areaId, requirementId }: ShownScene): string => `${blankId} ${areaId} ${requirementId}`;
-const keyOf = ({ scene, garment }: Shown): string => JSON.stringify([{ ...scene, garment }]);
+const keyOf = ({ scene, guise }: Shown): string =>
+  `${placeKey(scene)} ${JSON.stringify([{ ...scene, garment: guise.garment }, guise.layers ?? null])}`;
+const nameOf = (key: string, frame: number): string => `${frame} ${key}`;

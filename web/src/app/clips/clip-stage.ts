@@ -12,16 +12,30 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
-import { CLIP_FPS, aspectOf, clipSize, sceneAt } from '@kettle/core';
+import {
+  CLIP_FPS,
+  aspectOf,
+  clipSize,
+  OWN_FRAMING,
+  sceneAt,
+  startsOf,
+  viewAt,
+  type Box,
+  type Clip,
+  type Framing,
+} from '@kettle/core';
 import { Notices } from '../data/notices';
 import { ClipBench } from './clip-bench';
 import { mixMusic, SOUND_RATE } from './clip-music';
+import { ClipLogos } from './clip-logos';
 import { ClipPictures } from './clip-pictures';
 import { drawWords } from './draw-words';
 import { paintClip, type ReadyClip, type ReadyWords } from './paint-clip';
 
 /** Shorter side that the stage draws at most, px. */
 const MOST_SIDE = 720;
+
+type Over = Pick<Clip, 'words' | 'logo' | 'shape'>;
 
 /** The clip as it will be: played with its sound, looked at frame by frame. */
 @Component({
@@ -38,6 +52,11 @@ const MOST_SIDE = 720;
         [style.height.px]="size().height"
         [attr.data-frame]="shown()"
         [attr.data-ready]="isReady()"
+        [class.movable]="!playing()"
+        (pointerdown)="take($event, canvas)"
+        (pointermove)="drag($event)"
+        (pointerup)="letGo()"
+        (pointercancel)="letGo()"
       ></canvas>
     </div>
     <div class="play">
@@ -72,6 +91,7 @@ const MOST_SIDE = 720;
 export class ClipStage {
   protected readonly bench = inject(ClipBench);
   private readonly pictures = inject(ClipPictures);
+  private readonly logos = inject(ClipLogos);
   private readonly notices = inject(Notices);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly room = viewChild.required<ElementRef<HTMLElement>>('room');
@@ -80,11 +100,13 @@ export class ClipStage {
   protected readonly loops = signal(true);
   private readonly playingFrame = signal(0);
   private readonly words = signal<ReadyWords | null>(null);
+  private readonly logo = signal<ReadyWords | null>(null);
   private context: CanvasRenderingContext2D | null = null;
   private sound: { readonly context: AudioContext; readonly source: AudioBufferSourceNode } | null = null;
   /** The sound of the clip as it is, made once. */
-  private mixed: { readonly key: string; readonly buffer: AudioBuffer } | null = null;
-  private turn = 0;
+  private mixed: { readonly key: string; readonly sound: readonly Float32Array<ArrayBuffer>[] } | null = null;
+  /** Grows with every change of words or logo, and with every press of play or stop: what an earlier one began ends then. */
+  private turn = { over: 0, play: 0 };
 
   protected readonly size = computed(() => {
     const [{ width, height }, clip] = [this.space(), this.bench.clip()];
@@ -105,6 +127,14 @@ export class ClipStage {
   protected readonly time = computed(
     () => `${(this.shown() / CLIP_FPS).toFixed(2)} of ${(this.bench.frames() / CLIP_FPS).toFixed(2)} s`,
   );
+  /** What stands over the picture; the same while nothing of it changes. */
+  private readonly over = computed<Over | null>(
+    () => {
+      const clip = this.bench.clip();
+      return clip && { words: clip.words, logo: clip.logo, shape: clip.shape };
+    },
+    { equal: (a, b) => a?.words === b?.words && a?.logo === b?.logo && a?.shape === b?.shape },
+  );
   private readonly clipId = computed(() => this.bench.clip()?.id);
   private readonly ready = computed<ReadyClip | null>(() => {
     const clip = this.bench.clip();
@@ -113,14 +143,13 @@ export class ClipStage {
           clip,
           scenes: this.pictures.ready(clip),
           words: this.words(),
+          logo: this.logo(),
           beats: this.bench.beats(),
           frames: this.bench.frames(),
         }
       : null;
   });
-  protected readonly isReady = computed(
-    () => this.ready()?.scenes.every(({ pictures }) => pictures.every((one) => one !== null)) ?? false,
-  );
+  protected readonly isReady = computed(() => this.ready() !== null && this.pictures.isReady());
 
   constructor() {
     const destroyed = inject(DestroyRef);
@@ -135,12 +164,12 @@ export class ClipStage {
     });
     destroyed.onDestroy(() => this.stop());
     effect(() => {
-      const clip = this.bench.clip();
-      if (clip) untracked(() => this.pictures.want(clip.scenes));
+      const [clip, beats] = [this.bench.clip(), this.bench.beats()];
+      if (clip) untracked(() => this.pictures.want(clip, beats));
     });
     effect(() => {
-      const [clip, pixels] = [this.bench.clip(), this.pixels()];
-      void this.setWords(clip ? { words: clip.words, shape: clip.shape } : null, pixels);
+      const [over, pixels] = [this.over(), this.pixels()];
+      void this.setOver(over, pixels);
     });
     effect(() => {
       const [ready, { width, height }, frame] = [this.ready(), this.pixels(), this.shown()];
@@ -156,14 +185,52 @@ export class ClipStage {
     });
   }
 
-  private async setWords(
-    clip: { readonly words: Parameters<typeof drawWords>[0]; readonly shape: Parameters<typeof drawWords>[1] } | null,
-    pixels: { readonly width: number; readonly height: number },
-  ): Promise<void> {
-    const turn = ++this.turn;
+  private async setOver(over: Over | null, pixels: { readonly width: number; readonly height: number }): Promise<void> {
+    const turn = ++this.turn.over;
     await document.fonts.ready;
-    const words = clip && pixels.width ? await drawWords(clip.words, clip.shape, pixels) : null;
-    if (turn === this.turn) this.words.set(words);
+    const [words, logo] =
+      over && pixels.width
+        ? await Promise.all([drawWords(over.words, over.shape, pixels), this.logos.draw(over.logo, over.shape, pixels)])
+        : [null, null];
+    if (turn !== this.turn.over) return;
+    this.words.set(words);
+    this.logo.set(logo);
+  }
+
+  /** What of the picture the scene that is seen shows, and where the pointer took hold of it. */
+  private hold: { readonly x: number; readonly y: number; readonly from: Framing; readonly view: Box } | null = null;
+
+  /** Takes hold of the scene that is seen, to frame it otherwise. */
+  protected take(event: PointerEvent, canvas: HTMLCanvasElement): void {
+    const [clip, ready] = [this.bench.clip(), this.ready()];
+    if (!clip || !ready || this.playing() || event.button !== 0) return;
+    const index = sceneAt(clip, this.shown());
+    const scene = clip.scenes[index];
+    if (!scene) return;
+    this.bench.select(scene.id);
+    const from = scene.framings?.[clip.shape] ?? OWN_FRAMING;
+    const t = (this.shown() - startsOf(clip)[index]) / Math.max(1, scene.frames - 1);
+    const view = viewAt(scene.movement, t, ready.scenes[index].focus, aspectOf(clip.shape), 1, from);
+    this.hold = { x: event.clientX, y: event.clientY, from, view };
+    canvas.setPointerCapture(event.pointerId);
+  }
+
+  protected drag(event: PointerEvent): void {
+    if (!this.hold) return;
+    const { x, y, from, view } = this.hold;
+    const { width, height } = this.size();
+    const to = (start: number, by: number): number => Math.max(-1, Math.min(1, start - by));
+    const [across, down] = [
+      to(from.x, ((event.clientX - x) / width) * view.width),
+      to(from.y, ((event.clientY - y) / height) * view.height),
+    ];
+    // A press that does not move chooses the scene, and corrects nothing.
+    if (across !== from.x || down !== from.y) this.bench.frameScene({ ...from, x: across, y: down });
+  }
+
+  protected letGo(): void {
+    if (this.hold) this.bench.settle();
+    this.hold = null;
   }
 
   protected look(frame: number): void {
@@ -196,26 +263,18 @@ export class ClipStage {
     const frames = this.bench.frames();
     if (!frames) return;
     const from = this.bench.frame() >= frames - 1 ? 0 : this.bench.frame();
+    const turn = ++this.turn.play;
     this.playing.set(true);
     this.playingFrame.set(from);
-    const buffer = await this.sounding().catch((error: unknown) => {
+    const sound = await this.sounding().catch((error: unknown) => {
       this.notices.complain(error instanceof Error ? error.message : 'The music could not be played.');
       return null;
     });
-    if (!this.playing()) return;
-    let begun = performance.now() - (from / CLIP_FPS) * 1000;
-    if (buffer) {
-      const context = new AudioContext({ sampleRate: SOUND_RATE });
-      const source = context.createBufferSource();
-      source.buffer = buffer;
-      source.loop = this.loops();
-      source.connect(context.destination);
-      source.start(0, from / CLIP_FPS);
-      this.sound = { context, source };
-      begun = performance.now() - (from / CLIP_FPS) * 1000;
-    }
+    if (turn !== this.turn.play) return;
+    if (sound) this.startSound(sound, from / CLIP_FPS);
+    const begun = performance.now() - (from / CLIP_FPS) * 1000;
     const step = (): void => {
-      if (!this.playing()) return;
+      if (turn !== this.turn.play) return;
       const total = this.bench.frames();
       const at = Math.floor(((performance.now() - begun) / 1000) * CLIP_FPS);
       if (at >= total && !this.loops()) {
@@ -229,15 +288,28 @@ export class ClipStage {
     requestAnimationFrame(step);
   }
 
-  private async sounding(): Promise<AudioBuffer | null> {
+  private startSound(sound: readonly Float32Array<ArrayBuffer>[], from: number): void {
+    const context = new AudioContext({ sampleRate: SOUND_RATE });
+    const buffer = context.createBuffer(sound.length, sound[0].length, SOUND_RATE);
+    sound.forEach((channel, i) => buffer.copyToChannel(channel, i));
+    const source = context.createBufferSource();
+    source.buffer = buffer;
+    source.loop = this.loops();
+    source.connect(context.destination);
+    source.start(0, from);
+    this.sound = { context, source };
+  }
+
+  private async sounding(): Promise<readonly Float32Array<ArrayBuffer>[] | null> {
     const [clip, track, frames] = [this.bench.clip(), this.bench.track(), this.bench.frames()];
     if (!clip?.music || !track) return null;
     const key = JSON.stringify([clip.music, frames]);
-    if (this.mixed?.key !== key) this.mixed = { key, buffer: await mixMusic(track, clip.music, frames / CLIP_FPS) };
-    return this.mixed.buffer;
+    if (this.mixed?.key !== key) this.mixed = { key, sound: await mixMusic(track, clip.music, frames / CLIP_FPS) };
+    return this.mixed.sound;
   }
 
   private stop(): void {
+    this.turn.play++;
     this.playing.set(false);
     this.sound?.source.stop();
     void this.sound?.context.close();

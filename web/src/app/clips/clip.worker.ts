@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { CLIP_FPS } from '@kettle/core';
+import { animatedWebp, CLIP_FILES, CLIP_FPS, framesEach, picturesInFile } from '@kettle/core';
 import {
   AudioSample,
   AudioSampleSource,
@@ -7,10 +7,13 @@ import {
   canEncodeAudio,
   CanvasSource,
   getFirstEncodableVideoCodec,
+  Mp4OutputFormat,
   Output,
   WebMOutputFormat,
 } from 'mediabunny';
-import type { ClipReply, MakeClip } from './clip-messages';
+import type { ClipReply, ClipRequest, MakeClip } from './clip-messages';
+import { videoCodecs } from './encoders';
+import { MadeScenes } from './made-scenes';
 import { paintClip } from './paint-clip';
 
 // Makes the file of a clip: every frame drawn as on the stage, coded by what the browser offers.
@@ -20,35 +23,54 @@ const BITS_PER_PIXEL = 0.14;
 const SOUND_BITS = 128_000;
 /** Seconds of sound that are handed over at once. */
 const SOUND_PIECE = 0.5;
+const WEBP_QUALITY = 0.8;
+const COVER_QUALITY = 0.92;
+
+let scenes: MadeScenes | null = null;
 
 const say = (reply: ClipReply, transfer: Transferable[] = []): void => postMessage(reply, transfer);
 
-async function make({ ready, width, height, sound, rate }: MakeClip): Promise<void> {
-  const codec = await getFirstEncodableVideoCodec(['vp9', 'av1', 'vp8'], { width, height });
+/** Paints the frames of a clip on one canvas. */
+class Painter {
+  readonly canvas: OffscreenCanvas;
+  private readonly context: OffscreenCanvasRenderingContext2D;
+
+  constructor(private readonly job: MakeClip) {
+    this.canvas = new OffscreenCanvas(job.width, job.height);
+    this.context = this.canvas.getContext('2d', { alpha: false })!;
+  }
+
+  async paint(frame: number): Promise<void> {
+    await scenes!.demand(frame);
+    const { clip, words, logo, beats, frames } = this.job;
+    paintClip(this.context, { clip, scenes: scenes!.ready, words, logo, beats, frames }, frame);
+  }
+}
+
+async function video(job: MakeClip, painter: Painter): Promise<ArrayBuffer> {
+  const { width, height, sound, rate, file, frames: total } = job;
+  const codec = await getFirstEncodableVideoCodec(videoCodecs(file), { width, height });
   if (!codec)
     throw new Error(
-      'This browser cannot make clips: it has no encoder for VP9 or AV1. Open Kettle Sheet in a current Chromium or Firefox.',
+      'This browser cannot make clips: it has no encoder for VP9 or AV1. Open Kettle Sheet in a current Chromium or Firefox, or make an animated WebP.',
     );
   if (sound && !(await canEncodeAudio('opus')))
     throw new Error('This browser cannot make the sound of a clip. Take the music away, or use another browser.');
-  const canvas = new OffscreenCanvas(width, height);
-  const context = canvas.getContext('2d', { alpha: false })!;
   const target = new BufferTarget();
-  const output = new Output({ format: new WebMOutputFormat(), target });
-  const video = new CanvasSource(canvas, {
+  const output = new Output({ format: file === 'mp4' ? new Mp4OutputFormat() : new WebMOutputFormat(), target });
+  const source = new CanvasSource(painter.canvas, {
     codec,
     bitrate: Math.round(width * height * CLIP_FPS * BITS_PER_PIXEL),
     keyFrameInterval: 2,
   });
-  output.addVideoTrack(video, { frameRate: CLIP_FPS });
+  output.addVideoTrack(source, { frameRate: CLIP_FPS });
   const audio = sound && new AudioSampleSource({ codec: 'opus', bitrate: SOUND_BITS });
   if (audio) output.addAudioTrack(audio);
   await output.start();
   let heard = 0;
-  const total = ready.frames;
   for (let frame = 0; frame < total; frame++) {
-    paintClip(context, ready, frame);
-    await video.add(frame / CLIP_FPS, 1 / CLIP_FPS);
+    await painter.paint(frame);
+    await source.add(frame / CLIP_FPS, 1 / CLIP_FPS);
     while (audio && sound && heard < sound[0].length && heard / rate <= (frame + 1) / CLIP_FPS) {
       const piece = sound.map((channel) => channel.subarray(heard, heard + SOUND_PIECE * rate));
       const data = new Float32Array(piece.length * piece[0].length);
@@ -67,11 +89,42 @@ async function make({ ready, width, height, sound, rate }: MakeClip): Promise<vo
     say({ kind: 'progress', done: frame + 1, total });
   }
   await output.finalize();
-  const bytes = target.buffer!;
-  say({ kind: 'made', bytes, type: 'video/webm' }, [bytes]);
+  return target.buffer!;
 }
 
-addEventListener('message', ({ data }: MessageEvent<MakeClip>) => {
+async function picture({ file, frames: total, width, height }: MakeClip, painter: Painter): Promise<ArrayBuffer> {
+  const each = framesEach(file);
+  const count = picturesInFile(file, total);
+  const stills = [];
+  for (let i = 0; i < count; i++) {
+    await painter.paint(i * each);
+    const still = await painter.canvas.convertToBlob({ type: 'image/webp', quality: WEBP_QUALITY });
+    if (still.type !== 'image/webp')
+      throw new Error('This browser cannot write WebP pictures. Make a video instead, or use another browser.');
+    // What is left of the clip is shorter than one picture's time.
+    const shown = Math.min(each, total - i * each);
+    stills.push({ file: new Uint8Array(await still.arrayBuffer()), milliseconds: (shown / CLIP_FPS) * 1000 });
+    say({ kind: 'progress', done: i + 1, total: count });
+  }
+  return animatedWebp(width, height, stills).buffer;
+}
+
+async function make(job: MakeClip): Promise<void> {
+  const painter = new Painter(job);
+  const bytes = await (job.file === 'webp' ? picture(job, painter) : video(job, painter));
+  await painter.paint(job.cover);
+  const cover = await (
+    await painter.canvas.convertToBlob({ type: 'image/jpeg', quality: COVER_QUALITY })
+  ).arrayBuffer();
+  say({ kind: 'made', bytes, type: CLIP_FILES[job.file].mediaType, cover }, [bytes, cover]);
+}
+
+addEventListener('message', ({ data }: MessageEvent<ClipRequest>) => {
+  if (data.kind === 'scene') {
+    scenes?.arrive(data.index, data.scene);
+    return;
+  }
+  scenes = new MadeScenes(data.clip, data.beats);
   make(data).catch((error: unknown) =>
     say({ kind: 'failed', message: error instanceof Error ? error.message : 'The clip could not be made.' }),
   );

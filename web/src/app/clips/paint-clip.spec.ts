@@ -45,8 +45,13 @@ describe('a frame of a clip', () => {
     const clip: Clip = { id: 'c', name: 'Clip', shape: '1:1', scenes };
     return {
       clip,
-      scenes: pictures.map((picture) => ({ pictures: [picture], focus: { x: 0.3, y: 0.3, width: 0.2, height: 0.4 } })),
+      scenes: pictures.map((picture) => ({
+        guises: [[picture]],
+        motion: null,
+        focus: { x: 0.3, y: 0.3, width: 0.2, height: 0.4 },
+      })),
       words: null,
+      logo: null,
       beats: [],
       frames: scenes.reduce((sum, one) => sum + one.frames, 0),
     };
@@ -122,7 +127,7 @@ describe('a frame of a clip', () => {
 
   it('shows the backdrop while a picture is on its way, and words when it is time', async () => {
     const ready = readyOf([scene({ frames: 72 })], [grey]);
-    paintClip(context, { ...ready, scenes: [{ ...ready.scenes[0], pictures: [null] }] }, 0);
+    paintClip(context, { ...ready, scenes: [{ ...ready.scenes[0], guises: [[null]] }] }, 0);
     expect([...row().subarray(0, 3)]).toEqual([255, 255, 255]);
     const green = new OffscreenCanvas(WIDTH, 40).getContext('2d')!;
     green.fillStyle = '#00ff00';
@@ -138,5 +143,40 @@ describe('a frame of a clip', () => {
     expect([...row().subarray(0, 3)]).toEqual([0, 0, 0]);
     paintClip(context, withWords, 239);
     expect([...row().subarray(0, 3)]).toEqual([0, 255, 0]);
+  });
+
+  it('shows the frames of a blank that moves, what lies between two of them, and one in place of those that miss', () => {
+    const motion = { frames: 5, play: 'back-and-forth', fps: 24, poster: 4 } as const;
+    const frames = [grey, red, grey, red, red];
+    const moving = (movement: ClipScene['movement'], guises: readonly (readonly (Levels | null)[])[]): ReadyClip => {
+      const ready = readyOf([scene({ frames: 48, movement })], [grey]);
+      return { ...ready, scenes: [{ ...ready.scenes[0], guises, motion, standIn: red }] };
+    };
+    const right = () => [...row().subarray(WIDTH * 4 - 4, WIDTH * 4 - 1)];
+    const seen = (ready: ReadyClip, frame: number) => {
+      paintClip(context, ready, frame);
+      return right();
+    };
+    const playing = moving('still', [frames]);
+    expect([0, 1, 2, 3].map((frame) => seen(playing, frame)[1])).toEqual([255, 0, 255, 0]);
+    // To the last and back.
+    expect(seen(playing, 6)[1]).toBe(255);
+    // Turned slowly: between the first and the second frame there is something of both.
+    const between = [1, 2, 3, 4].map((frame) => seen(moving('turn', [frames]), frame)[1]);
+    expect(between.some((value) => value > 20 && value < 235)).toBeTrue();
+    expect(seen(moving('still', [[null, null, null, null, null]]), 0)[1]).toBe(0);
+  });
+
+  it('lays the print on: what gives way to the next guise is under it', () => {
+    const ready = readyOf([scene({ frames: 40, movement: 'layers' })], [grey]);
+    const layered: ReadyClip = { ...ready, scenes: [{ ...ready.scenes[0], guises: [[grey], [red]] }] };
+    const green = Array.from({ length: 40 }, (_, frame) => {
+      paintClip(context, layered, frame);
+      return row()[WIDTH * 4 - 3];
+    });
+    expect(green[0]).toBe(255);
+    expect(green.at(-1)).toBe(0);
+    green.slice(1).forEach((value, i) => expect(value).toBeLessThanOrEqual(green[i]));
+    expect(green.filter((value) => value > 10 && value < 245).length).toBeGreaterThan(3);
   });
 });

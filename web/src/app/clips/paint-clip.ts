@@ -1,12 +1,14 @@
 import {
-  clipColours,
-  clipColourAt,
+  framesAround,
+  guiseAt,
   momentAt,
   startsOf,
+  turnAt,
   viewAt,
   wordsAt,
   type Box,
   type Clip,
+  type Motion,
   type ShownMoment,
 } from '@kettle/core';
 
@@ -16,8 +18,12 @@ type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
 /** A scene of a clip that is ready to be drawn. */
 export interface ReadyScene {
-  /** One for each of its colours; null while it is on its way. */
-  readonly pictures: readonly (Levels | null)[];
+  /** Its guises, each with one picture for every frame of its blank; null while that is on its way. */
+  readonly guises: readonly (readonly (Levels | null)[])[];
+  /** How its blank moves; null when it stands still and has one frame. */
+  readonly motion: Motion | null;
+  /** What is shown while a picture is on its way. */
+  readonly standIn?: Levels | null;
   /** Where the print is on them, shares. */
   readonly focus: Box;
 }
@@ -34,6 +40,7 @@ export interface ReadyClip {
   readonly clip: Clip;
   readonly scenes: readonly ReadyScene[];
   readonly words: ReadyWords | null;
+  readonly logo: ReadyWords | null;
   /** Frames on which a beat falls. */
   readonly beats: readonly number[];
   /** Frames of the whole clip. */
@@ -85,27 +92,47 @@ export function paintClip(context: Context, ready: ReadyClip, frame: number): vo
     }
     context.restore();
   }
-  paintWords(context, ready, frame);
+  paintOver(context, ready, frame);
 }
 
 function paintScene(context: Context, { clip, scenes, beats }: ReadyClip, { index, t, frame }: ShownMoment): void {
   const { width, height } = context.canvas;
   const scene = clip.scenes[index];
-  const { pictures, focus } = scenes[index];
-  const colour = clipColourAt(scene, frame, startsOf(clip)[index], beats);
-  const picture = pictures[Math.min(colour, clipColours(scene).length - 1)] ?? pictures[0];
+  const { guises, motion, standIn, focus } = scenes[index];
+  const shown = guiseAt(scene, guises.length, frame, startsOf(clip)[index], beats);
+  const at = framesAround(motion ? turnAt(motion, scene, frame) : 0);
+  const pictureOf = (guise: number, one: number): Levels | null =>
+    guises[guise]?.[one] ?? standIn ?? guises[0]?.[one] ?? null;
+  const picture = pictureOf(shown.now, at.below);
   if (!picture) {
     context.fillStyle = scene.scene.backdrop;
     context.fillRect(0, 0, width, height);
     return;
   }
   const [{ width: full, height: tall }] = picture;
-  const view = viewAt(scene.movement, t, focus, width / height, full / tall);
-  const { below, above, share } = levelsFor(picture, width / view.width);
+  const view = viewAt(scene.movement, t, focus, width / height, full / tall, scene.framings?.[clip.shape]);
   context.save();
   context.beginPath();
   context.rect(0, 0, width, height);
   context.clip();
+  const over = (levels: Levels | null, share: number): void => {
+    if (!levels || share <= 0) return;
+    context.save();
+    context.globalAlpha *= share;
+    paintPicture(context, levels, view);
+    context.restore();
+  };
+  over(picture, 1);
+  // Between two frames of a moving blank, and while a guise gives way to the next, both are seen.
+  over(pictureOf(shown.now, at.above), at.share);
+  if (shown.next) over(pictureOf(shown.next.guise, at.below), shown.next.share);
+  context.restore();
+}
+
+/** Draws the part of a picture that is seen over all of a canvas. */
+function paintPicture(context: Context, levels: Levels, view: Box): void {
+  const { width, height } = context.canvas;
+  const { below, above, share } = levelsFor(levels, width / view.width);
   // A source rectangle would be rounded to the picture's pixels; a transform is exact.
   const [w, h] = [width / view.width, height / view.height];
   context.translate(-view.x * w, -view.y * h);
@@ -114,14 +141,19 @@ function paintScene(context: Context, { clip, scenes, beats }: ReadyClip, { inde
     context.globalAlpha *= share;
     context.drawImage(above, 0, 0, w, h);
   }
-  context.restore();
 }
 
-function paintWords(context: Context, { clip, words, frames }: ReadyClip, frame: number): void {
-  if (!clip.words || !words) return;
-  const { opacity, below } = wordsAt(clip.words, frame, frames);
-  if (opacity === 0) return;
-  context.globalAlpha = opacity;
-  context.drawImage(words.picture, words.x, words.y + below * words.picture.height);
+/** Words and logo, each when it is seen. */
+function paintOver(context: Context, { clip, words, logo, frames }: ReadyClip, frame: number): void {
+  for (const [when, over] of [
+    [clip.logo, logo],
+    [clip.words, words],
+  ] as const) {
+    if (!when || !over) continue;
+    const { opacity, below } = wordsAt(when, frame, frames);
+    if (opacity === 0) continue;
+    context.globalAlpha = opacity;
+    context.drawImage(over.picture, over.x, over.y + below * over.picture.height);
+  }
   context.globalAlpha = 1;
 }

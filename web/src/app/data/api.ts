@@ -3,6 +3,7 @@ import { Injectable, inject } from '@angular/core';
 import type {
   Asset,
   ClipFile,
+  MusicChange,
   DesignFileAnswer,
   FontFamily,
   Graphic,
@@ -32,6 +33,7 @@ import type {
 import type {
   AreaGrid,
   Blank,
+  ClipFileKind,
   ClipShape,
   Cloth,
   ColourConversion,
@@ -326,13 +328,37 @@ export class Api {
   }
   keepClip(
     designId: string,
-    of: { readonly clip: string; readonly revision: number; readonly side: number; readonly shape: ClipShape },
+    of: {
+      readonly clip: string;
+      readonly revision: number;
+      readonly side: number;
+      readonly shape: ClipShape;
+      readonly file: ClipFileKind;
+    },
     bytes: Blob,
   ): Observable<ClipFile> {
     return this.http.post<ClipFile>(`/api/designs/${designId}/clips`, bytes, {
       params: { ...of },
       headers: { 'Content-Type': 'application/octet-stream' },
     });
+  }
+
+  /** @param cover a JPEG of the clip's size */
+  keepCover(clipId: string, cover: Blob): Observable<void> {
+    return this.http.put<void>(`/api/clips/${clipId}/cover`, cover, {
+      headers: { 'Content-Type': 'application/octet-stream' },
+    });
+  }
+  addMusic(file: File): Observable<MusicTrack> {
+    return this.http.post<MusicTrack>('/api/music', file, {
+      headers: { 'Content-Type': 'application/octet-stream', 'X-Filename': encodeURIComponent(file.name) },
+    });
+  }
+  changeMusic(id: string, change: MusicChange): Observable<MusicTrack> {
+    return this.http.put<MusicTrack>(`/api/music/${id}`, change);
+  }
+  removeMusic(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/music/${id}`);
   }
 
   blanks(): Observable<ListedBlank[]> {

@@ -1,0 +1,88 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import type { ClipFile } from '@kettle/contract';
+import {
+  CLIP_FILES,
+  CLIP_FPS,
+  CLIP_SECONDS,
+  CLIP_SHAPES,
+  CLIP_SHAPE_WORDS,
+  clipSize,
+  formatBytes,
+  sideOfFile,
+  type ClipFileKind,
+  type ClipShape,
+} from '@kettle/core';
+import { catchError, from, of, switchMap } from 'rxjs';
+import { Bench } from '../bench/bench';
+import { Api } from '../data/api';
+import { ClipBench } from './clip-bench';
+import { ClipMaker } from './clip-maker';
+import { offeredFiles } from './encoders';
+
+/** Shorter sides that clips are made at, px. */
+const SIDES = [1080, 720] as const;
+
+/** Makes files of the clip, shows how far they are, and what was made. */
+@Component({
+  selector: 'ks-clip-making',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  templateUrl: './clip-making.html',
+  styleUrl: './clip-making.scss',
+})
+export class ClipMaking {
+  private readonly desk = inject(Bench).desk;
+  private readonly api = inject(Api);
+  protected readonly bench = inject(ClipBench);
+  protected readonly maker = inject(ClipMaker);
+  protected readonly sides = SIDES;
+  protected readonly shapes = CLIP_SHAPES;
+  protected readonly shapeWords = CLIP_SHAPE_WORDS;
+  protected readonly kinds = CLIP_FILES;
+  protected readonly size = formatBytes;
+  protected readonly side = signal<number>(SIDES[0]);
+  private readonly wished = signal<ClipFileKind>('webm');
+  /** Kinds of files that this browser can write; null until it has said. */
+  protected readonly offered = toSignal(from(offeredFiles(1080, 1080)), { initialValue: null });
+  protected readonly file = computed<ClipFileKind>(() => {
+    const offered = this.offered();
+    return !offered || offered.includes(this.wished()) ? this.wished() : (offered[0] ?? 'webp');
+  });
+  /** True where no video can be written here at all. */
+  protected readonly noVideo = computed(() => this.offered()?.every((kind) => !CLIP_FILES[kind].hasSound) ?? false);
+  protected readonly pixels = computed(() => {
+    const clip = this.bench.clip();
+    if (!clip) return '';
+    const { width, height } = clipSize(clip.shape, sideOfFile(this.file(), this.side()));
+    return `${width} × ${height} px`;
+  });
+  /** Why the clip cannot be made as long as it is; empty when it can. */
+  protected readonly long = computed(() => {
+    const seconds = this.bench.frames() / CLIP_FPS;
+    return seconds > CLIP_SECONDS.most
+      ? `A clip lasts at most ${CLIP_SECONDS.most} s; this one ${seconds.toFixed(1)} s.`
+      : seconds < CLIP_SECONDS.least
+        ? `A clip lasts at least ${CLIP_SECONDS.least} s. Give it a scene, or a longer one.`
+        : '';
+  });
+  private readonly made = toSignal(
+    toObservable(computed(() => [this.desk.id(), this.desk.revision(), this.maker.kept()] as const)).pipe(
+      switchMap(([id]) => (id ? this.api.clips(id).pipe(catchError(() => of([]))) : of([]))),
+    ),
+    { initialValue: [] as ClipFile[] },
+  );
+  protected readonly files = computed(() => this.made().filter(({ clipId }) => clipId === this.bench.clip()?.id));
+
+  protected readonly percent = (share: number): number => Math.round(share * 100);
+
+  protected choose(file: string): void {
+    this.wished.set(file as ClipFileKind);
+  }
+
+  protected make(shapes: readonly ClipShape[]): void {
+    const clip = this.bench.clip();
+    if (clip) void this.maker.make({ clip, track: this.bench.track(), side: this.side(), file: this.file() }, shapes);
+  }
+}

@@ -1,0 +1,34 @@
+import type { AreaMaps, MovingBlank, NeededPicture } from '@kettle/core';
+import type { DrawnPrint, ShownLook } from '../mockups/scene-messages';
+
+/** A moving blank at a size, with the print areas that are printed on. */
+export interface SeenMoving {
+  readonly blank: MovingBlank;
+  readonly areaIds: readonly string[];
+  readonly size: number;
+}
+
+/** One guise of a scene, ready to be printed. */
+export interface PressedGuise {
+  readonly look: ShownLook;
+  readonly prints: readonly DrawnPrint[];
+}
+
+/** To the worker. */
+export type MovingRequest =
+  | { readonly kind: 'load'; readonly id: number; readonly seen: SeenMoving }
+  | {
+      readonly kind: 'draw';
+      readonly id: number;
+      readonly seen: SeenMoving;
+      readonly guises: readonly PressedGuise[];
+      readonly needed: readonly NeededPicture[];
+    }
+  | { readonly kind: 'stop'; readonly id: number };
+
+/** From it. */
+export type MovingReply =
+  | { readonly kind: 'loaded'; readonly id: number; readonly areas: readonly Pick<AreaMaps, 'pixelsPerMm' | 'part'>[] }
+  | { readonly kind: 'drawn'; readonly id: number; readonly needed: NeededPicture; readonly picture: ImageBitmap }
+  | { readonly kind: 'done'; readonly id: number }
+  | { readonly kind: 'failed'; readonly id: number; readonly message: string };

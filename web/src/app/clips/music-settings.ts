@@ -1,0 +1,201 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  OnDestroy,
+  computed,
+  effect,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { MatIconModule } from '@angular/material/icon';
+import { FADE_OUT, MOST_FADE, type ClipMusic, type MusicTrack } from '@kettle/core';
+import { finalize } from 'rxjs';
+import { Bench } from '../bench/bench';
+import { Api } from '../data/api';
+import { Notices } from '../data/notices';
+import { NumberField } from '../units/number-field';
+import { SlideField } from '../units/slide-field';
+import { TypedValue } from '../units/typed-value';
+import { ClipBench } from './clip-bench';
+import { decodeSound, peaksOfTrack } from './clip-music';
+
+/** Strokes of the wave picture. */
+const STROKES = 116;
+/** Beats a minute that are proposed for music of one's own. */
+const USUAL_TEMPO = 120;
+
+/** Music of a clip: tracks by mood, with a picture of their sound, where they begin, how loud, and one's own. */
+@Component({
+  selector: 'ks-music-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIconModule, NumberField, SlideField, TypedValue],
+  templateUrl: './music-settings.html',
+  styleUrl: './music-settings.scss',
+})
+export class MusicSettings implements OnDestroy {
+  private readonly desk = inject(Bench).desk;
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly bench = inject(ClipBench);
+  protected readonly usualFade = FADE_OUT;
+  protected readonly mostFade = MOST_FADE;
+  protected readonly usualTempo = USUAL_TEMPO;
+  protected readonly mood = signal<string | null>(null);
+  protected readonly heard = signal<string | null>(null);
+  protected readonly taking = signal(false);
+  private readonly peaks = signal<{ readonly id: string; readonly values: readonly number[] } | null>(null);
+  private readonly wave = viewChild<ElementRef<HTMLCanvasElement>>('wave');
+  private audio: HTMLAudioElement | null = null;
+
+  protected readonly moods = computed(() => {
+    const counts = new Map<string, number>();
+    for (const { mood } of this.bench.tracks()) counts.set(mood, (counts.get(mood) ?? 0) + 1);
+    return [...counts].map(([mood, count]) => ({ mood, count }));
+  });
+  protected readonly tracks = computed(() =>
+    this.bench.tracks().filter(({ mood }) => !this.mood() || mood === this.mood()),
+  );
+  protected readonly isSilent = computed(() => {
+    const [peaks, track] = [this.peaks(), this.bench.track()];
+    return !!track && peaks?.id === track.id && Math.max(...peaks.values) < 0.003;
+  });
+
+  constructor() {
+    effect(() => {
+      const track = this.bench.track();
+      if (track && this.peaks()?.id !== track.id) void this.draw(track.id);
+    });
+    effect(() => this.paint());
+  }
+
+  ngOnDestroy(): void {
+    this.quiet();
+  }
+
+  private async draw(id: string): Promise<void> {
+    // Music that cannot be had is said where it is played.
+    const values = await peaksOfTrack(id, STROKES).catch(() => null);
+    if (values && this.bench.track()?.id === id) this.peaks.set({ id, values });
+  }
+
+  private paint(): void {
+    const [canvas, peaks, track, music] = [
+      this.wave()?.nativeElement,
+      this.peaks(),
+      this.bench.track(),
+      this.bench.clip()?.music,
+    ];
+    if (!canvas || !track) return;
+    const context = canvas.getContext('2d')!;
+    const { width, height } = canvas;
+    const style = getComputedStyle(canvas);
+    context.clearRect(0, 0, width, height);
+    if (peaks?.id !== track.id) return;
+    const [from, to] = [music?.start ?? 0, (music?.start ?? 0) + this.bench.frames() / 24].map(
+      (seconds) => (seconds / track.durationSeconds) * width,
+    );
+    peaks.values.forEach((peak, i) => {
+      const x = ((i + 0.5) / peaks.values.length) * width;
+      context.fillStyle = x >= from && x <= to ? style.getPropertyValue('--enamel') : style.getPropertyValue('--quiet');
+      const tall = Math.max(2, peak * (height - 4));
+      context.fillRect(x - 1, (height - tall) / 2, 2, tall);
+    });
+    context.fillStyle = style.getPropertyValue('--plum');
+    context.fillRect(Math.min(width - 2, from), 0, 2, height);
+  }
+
+  protected choose(trackId: string): void {
+    const before = this.bench.clip()?.music;
+    this.bench.change({ music: trackId ? { ...before, trackId, start: 0, volume: before?.volume ?? 1 } : undefined });
+    this.quiet();
+  }
+
+  protected set(change: Partial<ClipMusic>, mergeKey: string | null = null): void {
+    const music = this.bench.clip()?.music;
+    if (music) this.bench.change({ music: { ...music, ...change } }, mergeKey);
+  }
+
+  protected settle(): void {
+    this.desk.settle();
+  }
+
+  /** Begins where the wave picture was pressed. */
+  protected startAt(event: MouseEvent, track: MusicTrack): void {
+    const { left, width } = (event.currentTarget as HTMLElement).getBoundingClientRect();
+    const seconds = ((event.clientX - left) / width) * track.loopEnd;
+    this.set({ start: Math.round(Math.max(0, Math.min(track.loopEnd - 0.5, seconds)) * 100) / 100 });
+  }
+
+  /** Plays a track by itself, or stops it. */
+  protected listen(id: string): void {
+    if (this.heard() === id) {
+      this.quiet();
+      return;
+    }
+    this.quiet();
+    const audio = new Audio(`/api/music/${id}/content`);
+    this.audio = audio;
+    this.heard.set(id);
+    audio.onended = () => this.quiet();
+    audio.play().catch(() => {
+      if (this.audio !== audio) return;
+      this.quiet();
+      this.notices.complain('This browser cannot play this track.');
+    });
+  }
+
+  private quiet(): void {
+    this.audio?.pause();
+    this.audio = null;
+    this.heard.set(null);
+  }
+
+  protected async take(input: HTMLInputElement): Promise<void> {
+    const file = input.files?.[0];
+    input.value = '';
+    if (!file || this.taking()) return;
+    this.taking.set(true);
+    try {
+      // What this browser cannot play is not taken in.
+      await decodeSound(await file.arrayBuffer());
+    } catch (error) {
+      this.taking.set(false);
+      this.notices.complain(`“${file.name}”: ${(error as Error).message}`);
+      return;
+    }
+    this.api
+      .addMusic(file)
+      .pipe(finalize(() => this.taking.set(false)))
+      .subscribe({
+        next: ({ id }) => {
+          this.mood.set(null);
+          this.bench.reloadTracks();
+          this.choose(id);
+        },
+        error: (error: unknown) => this.notices.complain(error),
+      });
+  }
+
+  protected change(track: MusicTrack, change: { title?: string; bpm?: number | null; firstBeat?: number }): void {
+    const { title, beats } = track;
+    this.api
+      .changeMusic(track.id, { title, bpm: beats?.bpm ?? null, firstBeat: beats?.offset ?? null, ...change })
+      .subscribe({
+        next: () => this.bench.reloadTracks(),
+        error: (error: unknown) => this.notices.complain(error),
+      });
+  }
+
+  protected remove(track: MusicTrack): void {
+    this.api.removeMusic(track.id).subscribe({
+      next: () => {
+        this.choose('');
+        this.bench.reloadTracks();
+        this.notices.say(`“${track.title}” is off the list. Other clips that have it keep it.`);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+}

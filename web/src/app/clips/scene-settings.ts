@@ -1,0 +1,116 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import {
+  CLIP_FPS,
+  CLIP_SECONDS,
+  CLIP_SHAPE_WORDS,
+  MOVEMENTS,
+  MOVEMENT_WORDS,
+  NEAREST,
+  onBeat,
+  OWN_FRAMING,
+  startsOf,
+  TRANSITIONS,
+  TRANSITION_WORDS,
+  type ClipScene,
+  type Framing,
+  type Movement,
+  type TransitionKind,
+} from '@kettle/core';
+import { MockupBench } from '../mockups/mockup-bench';
+import { NumberField } from '../units/number-field';
+import { SlideField } from '../units/slide-field';
+import { ClipBench } from './clip-bench';
+import { ClipScenes } from './clip-scenes';
+
+/** A transition that has just been chosen, frames. */
+const USUAL_TRANSITION = 12;
+/** Shortest scene, frames. */
+const LEAST_FRAMES = 6;
+/** How far a length is pulled to the next beat, frames. */
+const PULLED = 6;
+
+/** The scene that is chosen: product, colour, movement, length, how it is framed and gives way to the next. */
+@Component({
+  selector: 'ks-scene-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NumberField, SlideField],
+  templateUrl: './scene-settings.html',
+  styleUrl: './scene-settings.scss',
+})
+export class SceneSettings {
+  private readonly mockup = inject(MockupBench);
+  private readonly scenes = inject(ClipScenes);
+  protected readonly bench = inject(ClipBench);
+  protected readonly fps = CLIP_FPS;
+  protected readonly nearest = NEAREST;
+  protected readonly shapeWords = CLIP_SHAPE_WORDS;
+  protected readonly movementWords = MOVEMENT_WORDS;
+  protected readonly transitions = TRANSITIONS;
+  protected readonly transitionWords = TRANSITION_WORDS;
+  protected readonly blanks = computed(() => this.mockup.blanks());
+  protected readonly colours = computed(() => {
+    const id = this.bench.scene()?.scene.blankId;
+    return this.blanks().find((one) => one.id === id)?.colourways ?? [];
+  });
+  /** Only what moves can turn. */
+  protected readonly movements = computed(() => {
+    const scene = this.bench.scene();
+    const moves = scene && this.scenes.movingBlank(scene.scene);
+    return MOVEMENTS.filter((one) => one !== 'turn' || moves);
+  });
+  /** Frames of a beat; null where nobody knows. */
+  protected readonly beat = computed(() => {
+    const beats = this.bench.track()?.beats;
+    return beats ? (60 / beats.bpm) * CLIP_FPS : null;
+  });
+  protected readonly framing = computed<Framing>(() => {
+    const [clip, scene] = [this.bench.clip(), this.bench.scene()];
+    return (clip && scene?.framings?.[clip.shape]) ?? OWN_FRAMING;
+  });
+  protected readonly isCorrected = computed(() => this.framing() !== OWN_FRAMING);
+
+  protected readonly rounded = (value: number): number => Math.round(value * 100) / 100;
+  protected readonly tenths = (value: number): number => Math.round(value * 10) / 10;
+
+  protected move(scene: ClipScene, movement: string): void {
+    const others = this.colours()
+      .map(({ hex }) => hex)
+      .filter((hex) => hex !== scene.scene.garment);
+    this.bench.changeScene({
+      movement: movement as Movement,
+      colours: movement === 'colours' ? (scene.colours ?? others.slice(0, 7)) : scene.colours,
+    });
+  }
+
+  /** A length in seconds; with music its end falls on the nearest beat. */
+  protected setSeconds(seconds: number): void {
+    this.setFrames(seconds * CLIP_FPS);
+  }
+
+  protected setFrames(frames: number): void {
+    const [clip, scene, beats] = [this.bench.clip(), this.bench.scene(), this.bench.beats()];
+    if (!clip || !scene) return;
+    const start = startsOf(clip)[clip.scenes.indexOf(scene)];
+    const wanted = Math.max(LEAST_FRAMES, Math.round(frames));
+    const end = onBeat(start + wanted, beats);
+    // Only a beat that is nearly there pulls: further away, the number that was typed counts.
+    const snapped = beats.length && Math.abs(end - start - wanted) <= PULLED && end > start ? end - start : wanted;
+    this.bench.changeScene({ frames: Math.min(CLIP_SECONDS.most * CLIP_FPS, snapped) });
+  }
+
+  protected setTransition({ transition }: ClipScene, kind: string): void {
+    this.bench.changeScene({
+      transition:
+        kind === 'cut' ? undefined : { kind: kind as TransitionKind, frames: transition?.frames ?? USUAL_TRANSITION },
+    });
+  }
+
+  protected setTransitionSeconds({ transition }: ClipScene, seconds: number): void {
+    if (transition)
+      this.bench.changeScene({ transition: { ...transition, frames: Math.max(1, Math.round(seconds * CLIP_FPS)) } });
+  }
+
+  protected frame(change: Partial<Framing>): void {
+    this.bench.frameScene({ ...this.framing(), ...change });
+  }
+}
