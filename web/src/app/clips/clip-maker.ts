@@ -23,7 +23,7 @@ import { mixMusic, SOUND_RATE } from './clip-music';
 import { ClipScenes } from './clip-scenes';
 import { drawWords } from './draw-words';
 import { closeLevels, levelsOf, type Levels } from './levels';
-import { texturesOf } from './moving-painter';
+import { frameReader, texturesOf } from './moving-painter';
 
 /** How much larger than a clip its pictures are where they move, so that a push stays sharp. */
 const SPARE = 1.25;
@@ -58,7 +58,7 @@ export class ClipMaker implements OnDestroy {
   readonly making = signal<Making | null>(null);
   /** Files that were kept since the page was opened; grows. */
   readonly kept = signal(0);
-  private worker: Worker | null = null;
+  private workers: readonly Worker[] = [];
   /** Grows with every press: what an earlier one began ends when it sees another. */
   private run = 0;
   private failed: ((error: Error) => void) | null = null;
@@ -101,8 +101,8 @@ export class ClipMaker implements OnDestroy {
   cancel(): void {
     this.run++;
     this.making.set(null);
-    this.worker?.terminate();
-    this.worker = null;
+    for (const worker of this.workers) worker.terminate();
+    this.workers = [];
     this.failed?.(new Error('cancelled'));
     this.failed = null;
   }
@@ -124,7 +124,7 @@ export class ClipMaker implements OnDestroy {
       this.logos.draw(clip.logo, shape, { width, height }),
     ]);
     if (run !== this.run) return;
-    const job: MakeClip = {
+    const job: Omit<MakeClip, 'framePort'> = {
       kind: 'make',
       clip,
       words,
@@ -153,9 +153,14 @@ export class ClipMaker implements OnDestroy {
     this.notices.say(`${kept.filename} is made and kept.`);
   }
 
-  private coded(run: number, job: MakeClip, more: number): Promise<Extract<ClipReply, { kind: 'made' }>> {
+  private coded(
+    run: number,
+    job: Omit<MakeClip, 'framePort'>,
+    more: number,
+  ): Promise<Extract<ClipReply, { kind: 'made' }>> {
     const worker = new Worker(new URL('./clip.worker', import.meta.url), { type: 'module' });
-    this.worker = worker;
+    const reader = job.clip.scenes.some(({ scene }) => this.scenes.movingBlank(scene)) ? frameReader() : null;
+    this.workers = reader ? [worker, reader.frames] : [worker];
     const begun = performance.now();
     return new Promise((resolve, reject) => {
       this.failed = reject;
@@ -164,18 +169,25 @@ export class ClipMaker implements OnDestroy {
           this.making.set({ shape: job.clip.shape, share: data.done / data.total, more, begun });
         else if (data.kind === 'made') resolve(data);
         else reject(new Error(data.message));
-        if (data.kind !== 'progress') worker.terminate();
+        if (data.kind !== 'progress') for (const one of this.workers) one.terminate();
       };
       worker.onerror = () =>
         reject(new Error('The clip could not be made in this browser. What was made before is kept. Try again.'));
       const pictures = [job.words?.picture, job.logo?.picture].filter((one) => one !== undefined);
-      worker.postMessage(job satisfies ClipRequest, pictures);
+      worker.postMessage(
+        { ...job, framePort: reader?.port ?? null } satisfies ClipRequest,
+        reader ? [...pictures, reader.port] : pictures,
+      );
       this.hand(run, job, worker).catch(reject);
     });
   }
 
   /** Draws the scenes one after the other while those before are coded. */
-  private async hand(run: number, { clip, width, height }: MakeClip, worker: Worker): Promise<void> {
+  private async hand(
+    run: number,
+    { clip, width, height }: Pick<MakeClip, 'clip' | 'width' | 'height'>,
+    worker: Worker,
+  ): Promise<void> {
     for (const [index, one] of clip.scenes.entries()) {
       const scene = await this.scene(one, Math.max(width, height));
       if (run !== this.run) {

@@ -27,6 +27,8 @@ export interface MakeClip {
   readonly rate: number;
   /** Frame of the cover. */
   readonly cover: number;
+  /** At its other end frames of moving blanks are read; null where no scene moves. */
+  readonly framePort: MessagePort | null;
 }
 
 /** To the worker that makes a clip's file. */

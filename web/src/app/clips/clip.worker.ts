@@ -13,6 +13,7 @@ import {
 } from 'mediabunny';
 import type { ClipReply, ClipRequest, MakeClip } from './clip-messages';
 import { videoCodecs } from './encoders';
+import { FrameSource } from './frame-source';
 import { MadeScenes } from './made-scenes';
 import { paintClip } from './paint-clip';
 
@@ -124,7 +125,7 @@ addEventListener('message', ({ data }: MessageEvent<ClipRequest>) => {
     scenes?.arrive(data.index, data.scene);
     return;
   }
-  scenes = new MadeScenes(data.clip, data.beats);
+  scenes = new MadeScenes(data.clip, data.beats, data.framePort && new FrameSource(data.framePort));
   make(data).catch((error: unknown) =>
     say({ kind: 'failed', message: error instanceof Error ? error.message : 'The clip could not be made.' }),
   );

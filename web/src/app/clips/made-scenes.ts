@@ -1,4 +1,5 @@
 import { momentAt, neededAt, startsOf, type Clip, type NeededPicture } from '@kettle/core';
+import type { FrameSource } from './frame-source';
 import type { MadeScene } from './clip-messages';
 import type { Levels } from './levels';
 import { MovingPress } from './moving-press';
@@ -26,6 +27,7 @@ export class MadeScenes {
   constructor(
     private readonly clip: Clip,
     private readonly beats: readonly number[],
+    private readonly source: FrameSource | null,
   ) {
     this.sources = clip.scenes.map(() => undefined);
     this.starts = startsOf(clip);
@@ -44,7 +46,7 @@ export class MadeScenes {
       guises: moving
         ? made.pressed.guises.map(() => Array.from({ length: made.motion.frames }, () => null))
         : made.guises.map((levels) => [levels]),
-      press: moving ? MovingPress.open(made.pressed.seen) : null,
+      press: moving && this.source ? MovingPress.open(made.pressed.seen, this.source) : null,
     };
     // It is said where it is needed.
     this.sources[index].press?.catch(() => undefined);

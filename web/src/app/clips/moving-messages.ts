@@ -16,6 +16,8 @@ export interface PressedGuise {
 
 /** To the worker. */
 export type MovingRequest =
+  /** Comes first: the port at whose other end frames are read. */
+  | { readonly kind: 'frames'; readonly port: MessagePort }
   | { readonly kind: 'load'; readonly id: number; readonly seen: SeenMoving }
   | {
       readonly kind: 'draw';

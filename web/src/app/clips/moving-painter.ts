@@ -13,10 +13,15 @@ export interface PressedPicture {
 /** Prints moving blanks in a worker, which begins when the first is asked for. Provided by the clips station. */
 @Injectable()
 export class MovingPainter implements OnDestroy {
-  private started: { readonly worker: Worker; readonly replies: Observable<MovingReply> } | null = null;
+  private started: {
+    readonly worker: Worker;
+    readonly frames: Worker;
+    readonly replies: Observable<MovingReply>;
+  } | null = null;
 
   ngOnDestroy(): void {
     this.started?.worker.terminate();
+    this.started?.frames.terminate();
   }
 
   private start() {
@@ -26,7 +31,9 @@ export class MovingPainter implements OnDestroy {
         map(({ data }) => data),
         share(),
       );
-      this.started = { worker, replies };
+      const { frames, port } = frameReader();
+      worker.postMessage({ kind: 'frames', port } satisfies MovingRequest, [port]);
+      this.started = { worker, frames, replies };
     }
     return this.started;
   }
@@ -68,3 +75,11 @@ export class MovingPainter implements OnDestroy {
 export const texturesOf = (guises: readonly PressedGuise[]): ArrayBuffer[] => [
   ...new Set(guises.flatMap(({ prints }) => prints.map(({ texture }) => texture))),
 ];
+
+/** A worker that reads frames, and the port for who asks it. */
+export function frameReader(): { readonly frames: Worker; readonly port: MessagePort } {
+  const frames = new Worker(new URL('./frame.worker', import.meta.url), { type: 'module' });
+  const { port1, port2 } = new MessageChannel();
+  frames.postMessage(port1, [port1]);
+  return { frames, port: port2 };
+}

@@ -1,4 +1,5 @@
 /// <reference lib="webworker" />
+import { FrameSource } from './frame-source';
 import type { MovingReply, MovingRequest, SeenMoving } from './moving-messages';
 import { MovingPress } from './moving-press';
 
@@ -7,13 +8,14 @@ import { MovingPress } from './moving-press';
 /** Blanks that are ready to be printed on; each holds up to 100 MB. */
 const MOST_PRESSES = 2;
 const presses = new Map<string, Promise<MovingPress>>();
+let source: FrameSource | null = null;
 const stopped = new Set<number>();
 /** Number of the last request that was answered; they are answered in their order. */
 let answered = 0;
 
 function pressOf(seen: SeenMoving): Promise<MovingPress> {
   const key = [seen.blank.id, seen.size, ...seen.areaIds].join(' ');
-  const press = presses.get(key) ?? MovingPress.open(seen);
+  const press = presses.get(key) ?? MovingPress.open(seen, source!);
   presses.delete(key);
   presses.set(key, press);
   press.catch(() => presses.delete(key));
@@ -23,7 +25,7 @@ function pressOf(seen: SeenMoving): Promise<MovingPress> {
 
 const say = (reply: MovingReply, transfer: Transferable[] = []): void => postMessage(reply, transfer);
 
-async function answer(request: Exclude<MovingRequest, { kind: 'stop' }>): Promise<void> {
+async function answer(request: Exclude<MovingRequest, { kind: 'stop' | 'frames' }>): Promise<void> {
   switch (request.kind) {
     case 'load': {
       const press = await pressOf(request.seen);
@@ -49,6 +51,10 @@ async function answer(request: Exclude<MovingRequest, { kind: 'stop' }>): Promis
 let last: Promise<unknown> = Promise.resolve();
 
 addEventListener('message', ({ data }: MessageEvent<MovingRequest>) => {
+  if (data.kind === 'frames') {
+    source = new FrameSource(data.port);
+    return;
+  }
   if (data.kind === 'stop') {
     if (data.id > answered) stopped.add(data.id);
     return;
