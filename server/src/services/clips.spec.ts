@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import type { ClipFile } from '@kettle/contract';
-import { clipSize, framesOf, type Clip, type DesignDocument, type MusicTrack } from '@kettle/core';
+import sharp from 'sharp';
+import { animatedWebp, clipSize, framesOf, type Clip, type DesignDocument } from '@kettle/core';
 import type { RunningServer } from '../launch/server.js';
 import { caller, smallDesign, smallTee, testServer } from '../testing/test-house.js';
 import { SMALL_CLIP } from '../testing/small-clip.js';
@@ -57,19 +58,6 @@ describe('clips', () => {
   }, 120_000);
   afterAll(() => server.stop());
 
-  it('have music with beats, each a file that can be played', async () => {
-    const tracks = (await call('GET', '/api/music')).body as MusicTrack[];
-    expect(tracks.length).toBe(6);
-    for (const { id, loopStart, loopEnd, durationSeconds } of tracks) {
-      expect(loopStart).toBeLessThan(loopEnd);
-      expect(loopEnd).toBeLessThanOrEqual(durationSeconds);
-      const answer = await fetch(`${server.address}/api/music/${id}/content`);
-      expect([answer.status, answer.headers.get('content-type')]).toEqual([200, 'audio/ogg']);
-      expect(Buffer.from(await answer.arrayBuffer()).toString('latin1', 0, 4)).toBe('OggS');
-    }
-    expect((await call('GET', '/api/music/none/content')).status).toBe(404);
-  });
-
   it('are read back, kept once, and out of date when what they show changes', async () => {
     const answer = await send(SMALL_CLIP);
     expect(answer.status).withContext(JSON.stringify(answer.body)).toBe(201);
@@ -112,6 +100,60 @@ describe('clips', () => {
     await save([clip()]);
   }, 60_000);
 
+  it('may have a cover, once, a JPEG of their size', async () => {
+    await save([clip()]);
+    const kept = (await send(SMALL_CLIP)).body as ClipFile;
+    const picture = (size: number, as: 'jpeg' | 'png') =>
+      sharp({ create: { width: size, height: size, channels: 3, background: '#c2552b' } })
+        .toFormat(as)
+        .toBuffer();
+    const cover = (bytes: Buffer, id = kept.id) =>
+      call('PUT', `/api/clips/${id}/cover`, bytes, { 'Content-Type': 'application/octet-stream' });
+    expect((await made())[0].cover).toBeFalse();
+    expect((await call('GET', `/api/clips/${kept.id}/cover`)).status).toBe(404);
+    for (const wrong of [await picture(100, 'jpeg'), await picture(720, 'png')])
+      expect((await cover(wrong)).body).toEqual(jasmine.objectContaining({ code: 'no-cover' }));
+    expect((await cover(Buffer.from('nothing'))).status).toBeGreaterThanOrEqual(400);
+    expect((await cover(await picture(720, 'jpeg'), 'none')).status).toBe(404);
+    expect((await cover(await picture(720, 'jpeg'))).status).toBe(204);
+    expect((await made())[0].cover).toBeTrue();
+    const answer = await fetch(`${server.address}/api/clips/${kept.id}/cover`);
+    expect(answer.headers.get('content-type')).toBe('image/jpeg');
+    expect((await sharp(Buffer.from(await answer.arrayBuffer())).metadata()).width).toBe(720);
+  });
+
+  it('may be an animated WebP: half as many pictures, no sound, read back to the last of them', async () => {
+    await save([clip({ music: { trackId: 'puddle-census', start: 0, volume: 1 } })]);
+    const still = async (background: string) =>
+      sharp({ create: { width: 540, height: 540, channels: 3, background } })
+        .webp({ lossless: true })
+        .toBuffer();
+    const files = await Promise.all(Array.from({ length: 12 }, (_, i) => still(`rgb(${i * 20},90,90)`)));
+    const bytes = (count: number) =>
+      Buffer.from(
+        animatedWebp(
+          540,
+          540,
+          files.slice(0, count).map((file) => ({ file, milliseconds: 1000 / 12 })),
+        ),
+      );
+    const asked = `clip=one&revision=${design.revision}&side=1080&file=webp`;
+    const { status, body } = await send(bytes(12), asked);
+    expect(status).withContext(JSON.stringify(body)).toBe(201);
+    const { certificate, mediaType, filename, file } = body as ClipFile;
+    expect([mediaType, file]).toEqual(['image/webp', 'webp']);
+    expect(filename).toMatch(/\.webp$/);
+    expect(certificate).toEqual(
+      jasmine.objectContaining({ container: 'webp', frames: 12, width: 540, height: 540, video: 'WebP', sound: null }),
+    );
+    expect(Math.abs(certificate.seconds - 1)).toBeLessThan(0.03);
+    expect((await send(bytes(11), asked)).body.detail).toContain('11 pictures instead of 12');
+    expect((await send(bytes(12).subarray(0, -40), asked)).status).toBe(422);
+    expect((await send(bytes(12), asked.replace('webp', 'mp4'))).body.detail).toContain(
+      'it is of the kind Animated WebP instead of MP4',
+    );
+  });
+
   it('are refused in a sentence when the file is not the clip', async () => {
     const refused = async (bytes: Buffer, query?: string) => {
       const { status, body } = await send(bytes, query);
@@ -150,6 +192,9 @@ describe('clips', () => {
       [[{ ...clip(), shape: '2:1' }], 'Shape must be one of'],
       [[clip({ scenes: [{ ...scene, frames: 1e6 }] })], 'Length of a scene'],
       [[clip({ scenes: [{ ...scene, frames: 1.5 }] })], 'whole'],
+      [[clip({ scenes: [{ ...scene, framings: { '1:1': { x: 9, y: 0, zoom: 1 } } }] })], 'Framing across'],
+      [[clip({ logo: { assetId: 'a', when: 'end', corner: 'middle' as never, size: 0.2 } })], 'Corner of the logo'],
+      [[clip({ music: { trackId: 'a', start: 0, volume: 1, fadeOut: 99 } })], 'Going'],
       [[clip({ scenes: Array.from({ length: 25 }, (_, i) => ({ ...scene, id: `s${i}` })) })], 'at most 24 scenes'],
       [Array.from({ length: 25 }, (_, i) => clip({ id: `c${i}` })), 'at most 24 clips'],
     ] as const) {

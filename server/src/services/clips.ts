@@ -255,7 +255,7 @@ function notTheClip(read: ReadClip, clip: Clip, side: number, file: ClipFileKind
   const [demanded, pictures] = [secondsOf(clip), picturesInFile(file, framesOf(clip))];
   const hasSound = Boolean(clip.music) && CLIP_FILES[file].hasSound;
   if (read.container !== file)
-    return `it is a ${CLIP_FILES[read.container].name} instead of a ${CLIP_FILES[file].name}`;
+    return `it is of the kind ${CLIP_FILES[read.container].name} instead of ${CLIP_FILES[file].name}`;
   if (read.width !== width || read.height !== height)
     return `it is ${read.width} × ${read.height} px instead of ${width} × ${height}`;
   if (read.frames !== pictures) return `it has ${read.frames} pictures instead of ${pictures}`;

@@ -6,7 +6,7 @@ import { MovingPress } from './moving-press';
 import type { ReadyScene } from './paint-clip';
 
 /** Memory that printed frames may take while a file is made, bytes: a product that turns back shows them again. */
-const MOST_BYTES = 200e6;
+const MOST_BYTES = 120e6;
 
 /** A scene as it is painted; its frames come and go. */
 interface Source extends ReadyScene {

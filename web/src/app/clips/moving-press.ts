@@ -5,8 +5,14 @@ import type { PressedGuise, SeenMoving } from './moving-messages';
 
 // Prints on the frames of a moving blank. For a worker: it computes.
 
-/** Frames whose maps are held: the one in hand and those that come next. Each takes up to 20 MB. */
-const MOST_READ = 3;
+/**
+ * Memory for maps of frames that were read, bytes: what turns back shows its last ones again. The one in hand and the next
+ * are held whatever they take.
+ */
+const MOST_BYTES = 150e6;
+const LEAST_READ = 2;
+/** Bytes of maps for a pixel of the picture, and about as much again for the areas on it. */
+const BYTES_PER_PIXEL = 14;
 
 let compiled: Promise<object> | null = null;
 
@@ -69,7 +75,9 @@ export class MovingPress {
     this.read.delete(frame);
     this.read.set(frame, maps);
     maps.catch(() => this.read.delete(frame));
-    for (const oldest of this.read.keys()) if (this.read.size > MOST_READ) this.read.delete(oldest);
+    const { width, height } = this.kernel.maps;
+    const most = Math.max(LEAST_READ, Math.floor(MOST_BYTES / (width * height * BYTES_PER_PIXEL)));
+    for (const oldest of this.read.keys()) if (this.read.size > most) this.read.delete(oldest);
     return maps;
   }
 }
