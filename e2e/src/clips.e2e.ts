@@ -1,4 +1,6 @@
+import { loudnessOf } from '@kettle/core';
 import { SELLER } from '@kettle/server';
+import sharp from 'sharp';
 import { expect, forgetCopies, openCopy, saved, test } from './kettle.js';
 
 test.afterEach(forgetCopies);
@@ -64,7 +66,7 @@ test('a clip is started, changed, played, made with its sound, and is out of dat
   await page.getByRole('button', { name: 'The whole clip' }).click();
   await saved(page);
 
-  await page.getByRole('combobox', { name: 'Size' }).selectOption('720');
+  await page.getByRole('combobox', { name: 'Shorter side' }).selectOption('720');
   await page.getByRole('button', { name: 'Make this clip' }).click();
   await expect(page.getByRole('progressbar', { name: 'How far the clip is' })).toBeVisible();
   const made = page.getByRole('list', { name: 'Clips that were made' }).getByRole('listitem');
@@ -72,11 +74,31 @@ test('a clip is started, changed, played, made with its sound, and is out of dat
   await expect(made).toContainText('720 × 720 px');
   await expect(made).toContainText('VP9 and Opus');
 
+  // Its cover is the picture that was chosen, and its music is as loud as posts are.
+  const cover = await page.request.get(
+    new URL((await made.getByRole('link', { name: 'cover' }).getAttribute('href'))!, page.url()).href,
+  );
+  expect(cover.headers()['content-type']).toBe('image/jpeg');
+  const loudness = await page.evaluate(
+    async (source) => {
+      const bytes = await (await fetch(source)).arrayBuffer();
+      const sound = await new OfflineAudioContext(2, 1, 48_000).decodeAudioData(bytes);
+      return { seconds: sound.duration, channels: [0, 1].map((c) => [...sound.getChannelData(c)]) };
+    },
+    (await made.getByRole('link', { name: /webm$/ }).getAttribute('href'))!,
+  );
+  const level = loudnessOf(
+    loudness.channels.map((channel) => Float32Array.from(channel)),
+    48_000,
+  );
+  expect(level).toBeGreaterThan(-16);
+  expect(level).toBeLessThan(-14);
+
   // What plays is what was made: frames of the file, decoded again, against those of the stage.
   const [clip] = (await demo.house.designs.get(SELLER, id)).document.clips!;
   const frames = Number(await page.getByRole('slider', { name: 'Frame' }).getAttribute('max')) + 1;
   expect(clip.scenes.length).toBe(4);
-  const href = (await made.getByRole('link').getAttribute('href'))!;
+  const href = (await made.getByRole('link', { name: /webm$/ }).getAttribute('href'))!;
   await page.evaluate(async (source) => {
     const video = document.createElement('video');
     video.muted = true;
@@ -89,6 +111,8 @@ test('a clip is started, changed, played, made with its sound, and is out of dat
   }, href);
   const seconds = await page.evaluate(() => (window as unknown as { video: HTMLVideoElement }).video.duration);
   expect(Math.abs(seconds - frames / 24)).toBeLessThan(0.06);
+  // Sound and picture end together, within a frame.
+  expect(Math.abs(loudness.seconds - frames / 24)).toBeLessThan(1 / 24);
   const slider = page.getByRole('slider', { name: 'Frame' });
   for (const frame of [0, 20, Math.floor(frames / 2), frames - 2]) {
     await slider.fill(String(frame));
@@ -159,3 +183,146 @@ test('a clip that is being made can be cancelled, and bad files are refused in a
     expect.stringContaining('720 or 1080'),
   ]);
 });
+
+test('a product turns on the stage and in the file, with music of one’s own and corrected framing', async ({
+  page,
+  demo,
+}) => {
+  test.setTimeout(400_000);
+  const id = await openCopy(page, demo, 'Mostly Drizzle', 'clips');
+  // Each arrangement plays small where the pointer rests.
+  await page
+    .getByRole('group', { name: 'Product' })
+    .getByRole('button', { name: /^turning/ })
+    .click();
+  const start = page.getByRole('button', { name: /^Turns to you/ });
+  await start.hover();
+  await expect(page.getByRole('img', { name: 'Turns to you, with this design' })).toBeVisible();
+  await start.click();
+  const row = page.getByRole('list', { name: 'Scenes in a row' });
+  await expect(row.locator('.scene')).toHaveCount(2);
+  await expect(row.locator('.scene').first()).toHaveAttribute('aria-label', /turning, turn towards/);
+  const stage = page.locator('ks-clip-stage canvas');
+  await expect(stage).toHaveAttribute('data-ready', 'true', { timeout: 180_000 });
+
+  // It turns: the first frame and the one where it faces who looks differ far more than two of those where it stays.
+  const slider = page.getByRole('slider', { name: 'Frame' });
+  const seenAt = async (frame: number): Promise<number[]> => {
+    await slider.fill(String(frame));
+    await expect(stage).toHaveAttribute('data-frame', String(frame));
+    return stage.evaluate((canvas: HTMLCanvasElement) => {
+      const small = new OffscreenCanvas(90, 90).getContext('2d', { willReadFrequently: true })!;
+      small.drawImage(canvas, 0, 0, 90, 90);
+      return [...small.getImageData(0, 0, 90, 90).data];
+    });
+  };
+  const apart = (one: number[], other: number[]): number =>
+    one.reduce((sum, value, i) => sum + Math.abs(value - other[i]), 0) / one.length;
+  const facing = await seenAt(60);
+  expect(apart(await seenAt(0), facing)).toBeGreaterThan(3);
+  expect(apart(await seenAt(66), facing)).toBeLessThan(0.3);
+
+  // Framed otherwise by a drag, in this shape alone, and taken back.
+  await page.getByRole('button', { name: 'The whole clip' }).click();
+  const before = await seenAt(60);
+  await row.locator('.scene').first().click();
+  const nearer = page.getByRole('slider', { name: 'Nearer' });
+  await page.getByText('Framing in the square shape').click();
+  await nearer.focus();
+  for (let press = 0; press < 8; press++) await page.keyboard.press('PageUp', { delay: 100 });
+  await saved(page);
+  const box = (await stage.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 60, box.y + box.height / 2, { steps: 6 });
+  await page.mouse.up();
+  await saved(page);
+  const [framed] = (await demo.house.designs.get(SELLER, id)).document.clips!;
+  expect(framed.scenes[0].framings!['1:1']!.zoom).toBeGreaterThan(1);
+  expect(framed.scenes[0].framings!['1:1']!.x).toBeLessThan(-0.02);
+  await page.getByRole('button', { name: 'As proposed' }).click();
+  await saved(page);
+  expect((await demo.house.designs.get(SELLER, id)).document.clips![0].scenes[0].framings).toBeUndefined();
+  expect(apart(await seenAt(60), before)).toBeLessThan(0.3);
+
+  // Music of one’s own: a broken file is told, a good one is taken, with the tempo that is typed.
+  await page.getByRole('button', { name: 'The whole clip' }).click();
+  const own = page.getByLabel('Your own music');
+  await own.setInputFiles({ name: 'broken.mp3', mimeType: 'audio/mpeg', buffer: Buffer.from('no music at all') });
+  await expect(page.getByText(/“broken.mp3”: This browser cannot play this music/)).toBeVisible();
+  await own.setInputFiles({ name: 'Drip.wav', mimeType: 'audio/wav', buffer: drip(4) });
+  await expect(page.getByRole('combobox', { name: 'Music', exact: true }).locator('option:checked')).toHaveText(/Drip/);
+  await page.getByRole('textbox', { name: 'Beats/min' }).fill('100');
+  await page.keyboard.press('Tab');
+  await row.locator('.scene').first().click();
+  await expect(page.getByRole('textbox', { name: 'In beats' })).toBeVisible();
+  // One short scene is enough for a file.
+  await row.locator('.scene').last().click();
+  await page.keyboard.press('Delete');
+  await expect(row.locator('.scene')).toHaveCount(1);
+  await row.locator('.scene').first().click();
+  await page.getByRole('textbox', { name: 'Length, s' }).fill('1.5');
+  await page.keyboard.press('Tab');
+  await page.getByRole('button', { name: 'The whole clip' }).click();
+  await saved(page);
+
+  await page.getByRole('combobox', { name: 'Shorter side' }).selectOption('720');
+  const made = page.getByRole('list', { name: 'Clips that were made' }).getByRole('listitem');
+  await page.getByRole('button', { name: 'Make this clip' }).click();
+  await expect(made).toHaveCount(1, { timeout: 240_000 });
+  await expect(made.first()).toContainText('VP9 and Opus');
+  await page.getByRole('combobox', { name: 'File' }).selectOption('mp4');
+  await page.getByRole('button', { name: 'Make this clip' }).click();
+  await expect(made).toHaveCount(2, { timeout: 240_000 });
+  await expect(made.first()).toContainText('AV1 and Opus');
+  await page.getByRole('combobox', { name: 'File' }).selectOption('webp');
+  await page.getByRole('button', { name: 'Make this clip' }).click();
+  await expect(made).toHaveCount(3, { timeout: 240_000 });
+  await expect(made.first()).toContainText('WebP, silent');
+
+  // The file’s own pictures, read by another program, turn like the stage’s.
+  const href = (await made.first().getByRole('link', { name: /webp$/ }).getAttribute('href'))!;
+  const bytes = await (await page.request.get(new URL(href, page.url()).href)).body();
+  const { pages = 0 } = await sharp(bytes, { pages: -1 }).metadata();
+  for (const picture of [0, pages - 1]) {
+    const { data, info } = await sharp(bytes, { page: picture })
+      .resize(120, 120)
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    await slider.fill(String(picture * 2));
+    await expect(stage).toHaveAttribute('data-frame', String(picture * 2));
+    const shown = Buffer.from(
+      await stage.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL('image/png').split(',')[1]),
+      'base64',
+    );
+    const seen = await sharp(shown).resize(120, 120).removeAlpha().raw().toBuffer();
+    let sum = 0;
+    for (let i = 0; i < data.length; i++) sum += Math.abs(data[i] - seen[i]);
+    expect(sum / (info.width * info.height * 3)).toBeLessThan(3);
+  }
+});
+
+/** A WAV with a drop of sound every half second, 16 bits, 16 kHz. */
+function drip(seconds: number): Buffer {
+  const rate = 16_000;
+  const samples = Buffer.alloc(seconds * rate * 2);
+  for (let k = 0; k < seconds * rate; k++) {
+    const since = k % (rate / 2);
+    samples.writeInt16LE(Math.round(12_000 * Math.sin(since / 6) * Math.exp(-since / 1200)), k * 2);
+  }
+  const head = Buffer.alloc(44);
+  head.write('RIFF', 0);
+  head.writeUInt32LE(36 + samples.length, 4);
+  head.write('WAVEfmt ', 8);
+  head.writeUInt32LE(16, 16);
+  head.writeUInt16LE(1, 20);
+  head.writeUInt16LE(1, 22);
+  head.writeUInt32LE(rate, 24);
+  head.writeUInt32LE(rate * 2, 28);
+  head.writeUInt16LE(2, 32);
+  head.writeUInt16LE(16, 34);
+  head.write('data', 36);
+  head.writeUInt32LE(samples.length, 40);
+  return Buffer.concat([head, samples]);
+}
