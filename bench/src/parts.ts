@@ -1,5 +1,6 @@
 import { withApplication } from './application.js';
 import { blanks } from './blanks.js';
+import { clipsPlaying } from './clips-playing.js';
 import { clips } from './clips.js';
 import { cutting } from './cutting.js';
 import { cutOuts } from './cut-outs.js';
@@ -26,7 +27,11 @@ export const PARTS: Readonly<Record<string, () => Promise<readonly Row[]>>> = {
   cutting: () => withApplication(cutting),
   pictures: () => withApplication(listingPictures),
   preview: () => withApplication(async ({ page, demo }) => dragOnShirt(await page(), await demo())),
-  clips: () => withApplication(async ({ page, demo }) => clips(await page(), await demo())),
+  clips: () =>
+    withApplication(async ({ page, demo }) => {
+      const [tab, server] = [await page(), await demo()];
+      return [...(await clips(tab, server)), ...(await clipsPlaying(tab, server))];
+    }),
   drag: () => withApplication(async ({ page, demo }) => dragOfThirty(await page(), await demo())),
   blanks: () => withApplication(async ({ page, demo }) => blanks(await page(), await demo())),
   'thirty-layers': () => withApplication(async ({ demo }) => printOfThirty(await demo())),

@@ -1,4 +1,5 @@
 import {
+  CLIP_FILE_KINDS,
   CLIP_FPS,
   CLIP_SECONDS,
   CLIP_SHAPES,
@@ -12,7 +13,7 @@ import {
   TRANSITIONS,
 } from '@kettle/core';
 import * as yup from 'yup';
-import { choice, colour, finite, identifier, optionalList, text } from './fields.js';
+import { choice, colour, finite, identifier, list, optionalList, text } from './fields.js';
 import { sceneSchema } from './scene-schema.js';
 
 const frames = (label: string, least: number) =>
@@ -107,3 +108,29 @@ export const clipsSchema = yup
     (clips) => !clips || new Set(clips.map((one) => one.id)).size === clips.length,
   )
   .optional();
+
+/** What a channel demands of clips. */
+export const clipRequirementSchema = yup
+  .object({
+    channel: text('Channel', 80).required('Name the channel.'),
+    name: text('Name', 80).required('Name the requirement.'),
+    shapes: list(choice('Shape', CLIP_SHAPES).required(), CLIP_SHAPES.length, 'A shape is named once.', {
+      count: 1,
+      sentence: 'A channel takes at least one shape.',
+    }),
+    files: list(choice('File', CLIP_FILE_KINDS).required(), CLIP_FILE_KINDS.length, 'A kind of file is named once.', {
+      count: 1,
+      sentence: 'A channel takes at least one kind of file.',
+    }),
+    leastSeconds: finite('Shortest clip, s', 0, CLIP_SECONDS.most).required(),
+    mostSeconds: finite('Longest clip, s', 1, 600).required(),
+    mostBytes: finite('Largest file, bytes', 1000, 1e10).required(),
+    leastSide: finite('Shorter side, px', 1, 4000).required(),
+    sound: choice('Sound', ['any', 'none', 'needed']).required(),
+  })
+  .noUnknown()
+  .test(
+    'lengths',
+    'The longest clip is not shorter than the shortest.',
+    ({ leastSeconds, mostSeconds }) => !(leastSeconds > mostSeconds),
+  );

@@ -1,5 +1,6 @@
 import type { AnySchema } from 'yup';
 import {
+  clipRequirementSchema,
   designSchema,
   faceRequestSchema,
   importSchema,
@@ -453,6 +454,28 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint('get', '/api/clips/{id}/cover', 'The picture that stands for a clip', {
     status: 200,
     answer: 'binary',
+    problems: [404],
+  }),
+  endpoint('get', '/api/clip-requirements', 'What channels demand of clips: shipped and the seller’s own', {
+    status: 200,
+    answer: 'json',
+    problems: [],
+  }),
+  endpoint('post', '/api/clip-requirements', 'Keeps a requirement for clips', {
+    status: 201,
+    body: clipRequirementSchema,
+    answer: 'json',
+    problems: [422],
+  }),
+  endpoint('put', '/api/clip-requirements/{id}', 'Changes a requirement for clips of one’s own', {
+    status: 200,
+    body: clipRequirementSchema,
+    headers: ['If-Match'],
+    answer: 'json',
+    problems: [404, 412, 422, 428],
+  }),
+  endpoint('delete', '/api/clip-requirements/{id}', 'Takes a requirement for clips of one’s own away', {
+    status: 204,
     problems: [404],
   }),
   endpoint('get', '/api/fonts', 'Fonts that lettering can be set in', { status: 200, answer: 'json', problems: [] }),

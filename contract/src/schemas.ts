@@ -4,6 +4,7 @@ export * from './layer-schemas.js';
 export * from './design-schema.js';
 export * from './scene-schema.js';
 export * from './picture-set-schema.js';
+export * from './clip-schema.js';
 export * from './requests.js';
 export * from './steps.js';
 export * from './blank-schema.js';

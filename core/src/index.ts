@@ -102,6 +102,7 @@ export * from './clip/clips.js';
 export * from './clip/guises.js';
 export * from './clip/turning.js';
 export * from './clip/clip-file.js';
+export * from './clip/clip-requirement.js';
 export * from './clip/loudness.js';
 export * from './clip/mix.js';
 export * from './clip/animated-webp.js';

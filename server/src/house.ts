@@ -6,7 +6,8 @@ import { migrate } from './database/migrate.js';
 import { JobWatch } from './jobs/job-watch.js';
 import { jobKinds } from './jobs/job-kinds.js';
 import { Worker, Workers } from './jobs/worker.js';
-import { MUSIC, PICTURE_SETS } from './launch/places.js';
+import type { ClipRequirementFields } from '@kettle/core';
+import { CLIP_REQUIREMENTS, MUSIC, PICTURE_SETS } from './launch/places.js';
 import { DISK_DUTIES } from './keeper/disk-duties.js';
 import { DUTIES } from './keeper/duties.js';
 import { Keeper } from './keeper/keeper.js';
@@ -17,6 +18,7 @@ import { RenderPool } from './render/render-pool.js';
 import { DiskGuard } from './safety/disk.js';
 import { AssetService } from './services/assets.js';
 import { BlankService } from './services/blanks.js';
+import { ClipRequirementService } from './services/clip-requirements.js';
 import { ClipService } from './services/clips.js';
 import { DesignFileService } from './services/design-files.js';
 import { DesignService } from './services/designs.js';
@@ -48,6 +50,7 @@ import { PictureSetStore } from './stores/picture-sets.js';
 import { PackageStore } from './stores/packages.js';
 import { SettingStore } from './stores/settings.js';
 import { PressMeasureStore } from './stores/press-measures.js';
+import { OwnFieldsStore } from './stores/own-fields.js';
 import { MusicStore } from './stores/music.js';
 import { ProfileStore } from './stores/profiles.js';
 import { RequirementStore } from './stores/requirements.js';
@@ -198,6 +201,11 @@ export async function openHouse({
     packages,
     measures,
     music: await MusicService.open(MUSIC, new MusicStore(database), blobs, intakePool, cache),
+    clipRequirements: await ClipRequirementService.open(
+      CLIP_REQUIREMENTS,
+      new OwnFieldsStore<ClipRequirementFields>(database, 'clip_requirement'),
+      log,
+    ),
     clips: new ClipService(designs, workshop, outputStore, blobs, intakePool, cache),
     library: new RequirementLibrary(requirements, profiles),
     graphics: new GraphicsService(viewPool),

@@ -7,3 +7,4 @@ export const BLANKS = fileURLToPath(new URL('../../../demo/blanks', import.meta.
 export const PICTURE_SETS = fileURLToPath(new URL('../../../demo/picture-sets', import.meta.url));
 /** The built interface. */
 export const PAGE = fileURLToPath(new URL('../../../web/dist/web/browser', import.meta.url));
+export const CLIP_REQUIREMENTS = fileURLToPath(new URL('../../../demo/clip-requirements', import.meta.url));

@@ -1,15 +1,15 @@
-import { musicChangeSchema, type MusicChange } from '@kettle/contract';
-import { CLIP_FILE_KINDS, CLIP_SHAPES } from '@kettle/core';
+import { clipRequirementSchema, musicChangeSchema, type MusicChange } from '@kettle/contract';
+import { CLIP_FILE_KINDS, CLIP_SHAPES, type ClipRequirementFields } from '@kettle/core';
 import type { House } from '../house.js';
 import { ProblemError } from '../safety/problem-error.js';
-import { checkedBody, uploadName } from './body.js';
+import { checkedBody, matchedRevision, uploadName } from './body.js';
 import { idOf, ownId, sendFile, wholeNumber, type Handlers } from './handler.js';
 
 /** Shorter sides that clips are made at, px. */
 const SIDES = [720, 1080];
 
 /** Clips and the music for them. */
-export const clipRoutes = ({ clips, music, disk }: House): Handlers => ({
+export const clipRoutes = ({ clips, clipRequirements, music, disk }: House): Handlers => ({
   'get /api/music': async (who) => music.list(who),
   'post /api/music': async (who, request) => {
     disk.demandRoom(true);
@@ -22,6 +22,17 @@ export const clipRoutes = ({ clips, music, disk }: House): Handlers => ({
     const { path, mediaType, tag } = await music.content(who, idOf(request));
     return sendFile(response, path, { type: mediaType, tag });
   },
+  'get /api/clip-requirements': async (who) => clipRequirements.list(who),
+  'post /api/clip-requirements': async (who, request) =>
+    clipRequirements.add(who, checkedBody<ClipRequirementFields>(clipRequirementSchema, request)),
+  'put /api/clip-requirements/{id}': async (who, request) =>
+    clipRequirements.change(
+      who,
+      idOf(request),
+      matchedRevision(request),
+      checkedBody<ClipRequirementFields>(clipRequirementSchema, request),
+    ),
+  'delete /api/clip-requirements/{id}': async (who, request) => clipRequirements.remove(who, idOf(request)),
   'get /api/designs/{id}/clips': async (who, request) => clips.of(who, idOf(request)),
   'post /api/designs/{id}/clips': async (who, request) => {
     disk.demandRoom(true);

@@ -1,6 +1,6 @@
-import type { PictureSet, PictureSetFields } from '@kettle/core';
-import { parseJson, type Database } from '../database/database.js';
-import { newId } from './ids.js';
+import type { PictureSetFields } from '@kettle/core';
+import type { Database } from '../database/database.js';
+import { OwnFieldsStore } from './own-fields.js';
 
 /** What one picture of a design's set would be made of. */
 export interface StoredShot {
@@ -14,11 +14,6 @@ export interface StoredShot {
   readonly pictureId: string | null;
 }
 
-interface SetRow {
-  id: string;
-  revision: number;
-  fields: unknown;
-}
 interface ShotRow {
   design_id: string;
   stamp: Buffer;
@@ -27,52 +22,10 @@ interface ShotRow {
   picture: string | null;
 }
 
-const toSet = ({ id, revision, fields }: SetRow): PictureSet => ({
-  ...parseJson<PictureSetFields>(fields),
-  id,
-  revision: Number(revision),
-  shipped: false,
-});
-
 /** Sets of listing pictures, which design has which, and what their pictures would be made of. */
-export class PictureSetStore {
-  constructor(private readonly database: Database) {}
-
-  async list(owner: string): Promise<PictureSet[]> {
-    return (
-      await this.database.rows<SetRow>(
-        'SELECT id, revision, fields FROM picture_set WHERE owner = ? AND deleted_at IS NULL ORDER BY added_at, id',
-        [owner],
-      )
-    ).map(toSet);
-  }
-
-  async add(owner: string, fields: PictureSetFields): Promise<PictureSet> {
-    const id = newId();
-    await this.database.change('INSERT INTO picture_set (id, owner, fields) VALUES (?, ?, ?)', [
-      id,
-      owner,
-      JSON.stringify(fields),
-    ]);
-    return { ...fields, id, revision: 1, shipped: false };
-  }
-
-  /** The changed set, or null when it was changed by somebody else since `revision`. */
-  async change(owner: string, id: string, revision: number, fields: PictureSetFields): Promise<PictureSet | null> {
-    const changed = await this.database.change(
-      'UPDATE picture_set SET fields = ?, revision = revision + 1 WHERE id = ? AND owner = ? AND revision = ? AND deleted_at IS NULL',
-      [JSON.stringify(fields), id, owner, revision],
-    );
-    return changed ? { ...fields, id, revision: revision + 1, shipped: false } : null;
-  }
-
-  async remove(owner: string, id: string): Promise<boolean> {
-    return (
-      (await this.database.change(
-        'UPDATE picture_set SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND owner = ? AND deleted_at IS NULL',
-        [id, owner],
-      )) > 0
-    );
+export class PictureSetStore extends OwnFieldsStore<PictureSetFields> {
+  constructor(database: Database) {
+    super(database, 'picture_set');
   }
 
   /** Says which set designs are to have. */

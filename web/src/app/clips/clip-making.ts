@@ -19,6 +19,7 @@ import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { ClipBench } from './clip-bench';
 import { ClipMaker } from './clip-maker';
+import { ClipPlaces } from './clip-places';
 import { offeredFiles } from './encoders';
 
 /** Shorter sides that clips are made at, px. */
@@ -28,7 +29,7 @@ const SIDES = [1080, 720] as const;
 @Component({
   selector: 'ks-clip-making',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [ClipPlaces, MatButtonModule],
   templateUrl: './clip-making.html',
   styleUrl: './clip-making.scss',
 })

@@ -34,6 +34,8 @@ import type {
   AreaGrid,
   Blank,
   ClipFileKind,
+  ClipRequirement,
+  ClipRequirementFields,
   ClipShape,
   Cloth,
   ColourConversion,
@@ -348,6 +350,20 @@ export class Api {
     return this.http.put<void>(`/api/clips/${clipId}/cover`, cover, {
       headers: { 'Content-Type': 'application/octet-stream' },
     });
+  }
+  clipRequirements(): Observable<ClipRequirement[]> {
+    return this.http.get<ClipRequirement[]>('/api/clip-requirements');
+  }
+  addClipRequirement(fields: ClipRequirementFields): Observable<ClipRequirement> {
+    return this.http.post<ClipRequirement>('/api/clip-requirements', fields);
+  }
+  changeClipRequirement(id: string, revision: number, fields: ClipRequirementFields): Observable<ClipRequirement> {
+    return this.http.put<ClipRequirement>(`/api/clip-requirements/${id}`, fields, {
+      headers: { 'If-Match': `"${revision}"` },
+    });
+  }
+  removeClipRequirement(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/clip-requirements/${id}`);
   }
   addMusic(file: File): Observable<MusicTrack> {
     return this.http.post<MusicTrack>('/api/music', file, {

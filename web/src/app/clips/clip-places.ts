@@ -1,0 +1,138 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { MatIconModule } from '@angular/material/icon';
+import type { ClipFile } from '@kettle/contract';
+import {
+  CLIP_FILE_KINDS,
+  CLIP_FILES,
+  CLIP_FPS,
+  CLIP_SHAPES,
+  CLIP_SHAPE_WORDS,
+  refusedAfter,
+  refusedBefore,
+  type ClipFileKind,
+  type ClipRequirement,
+  type ClipRequirementFields,
+  type ClipShape,
+} from '@kettle/core';
+import { BehaviorSubject, catchError, of, switchMap, type Observable } from 'rxjs';
+import { Api } from '../data/api';
+import { Notices } from '../data/notices';
+import { NumberField } from '../units/number-field';
+import { TypedValue } from '../units/typed-value';
+import { ClipBench } from './clip-bench';
+
+const MEGABYTE = 1_000_000;
+/** What a new requirement demands until it is changed. */
+const START: ClipRequirementFields = {
+  channel: 'Channel',
+  name: 'Clip',
+  shapes: ['1:1'],
+  files: ['webm', 'mp4'],
+  leastSeconds: 3,
+  mostSeconds: 30,
+  mostBytes: 20 * MEGABYTE,
+  leastSide: 720,
+  sound: 'any',
+};
+
+/** Where a clip may go: what each channel would refuse of it as it is planned, and of its newest files. */
+@Component({
+  selector: 'ks-clip-places',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIconModule, NumberField, TypedValue],
+  templateUrl: './clip-places.html',
+  styleUrl: './clip-places.scss',
+})
+export class ClipPlaces {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly bench = inject(ClipBench);
+  /** Files of the clip, the newest first. */
+  readonly files = input.required<readonly ClipFile[]>();
+  protected readonly shapes = CLIP_SHAPES;
+  protected readonly shapeWords = CLIP_SHAPE_WORDS;
+  protected readonly kinds = CLIP_FILE_KINDS;
+  protected readonly kindNames = CLIP_FILES;
+  protected readonly megabyte = MEGABYTE;
+  protected readonly sounds = [
+    { id: 'any', words: 'with or without sound' },
+    { id: 'needed', words: 'with sound' },
+    { id: 'none', words: 'without sound' },
+  ] as const;
+  protected readonly edited = signal<string | null>(null);
+  private readonly again = new BehaviorSubject<void>(undefined);
+  private readonly requirements = toSignal(
+    this.again.pipe(switchMap(() => this.api.clipRequirements().pipe(catchError(() => of([]))))),
+    { initialValue: [] as ClipRequirement[] },
+  );
+
+  protected readonly places = computed(() => {
+    const clip = this.bench.clip();
+    if (!clip) return [];
+    const planned = {
+      seconds: this.bench.frames() / CLIP_FPS,
+      shape: clip.shape,
+      hasSound: clip.music !== undefined,
+    };
+    const current = this.files().filter(({ outOfDate }) => !outOfDate);
+    return this.requirements().map((requirement) => {
+      const judged = current.map((file) => ({ file, refused: refusedAfter(requirement, readOf(file)) }));
+      const taken = judged.find(({ refused }) => !refused.length)?.file ?? null;
+      return { requirement, taken, refused: taken ? [] : refusedBefore(requirement, planned), judged };
+    });
+  });
+
+  protected add(): void {
+    this.done(this.api.addClipRequirement(START), ({ id }) => this.edited.set(id));
+  }
+
+  protected change(
+    { id, revision, shipped, ...fields }: ClipRequirement,
+    change: Partial<ClipRequirementFields>,
+  ): void {
+    if (!shipped) this.done(this.api.changeClipRequirement(id, revision, { ...fields, ...change }));
+  }
+
+  protected toggleShape(one: ClipRequirement, shape: ClipShape): void {
+    this.change(one, { shapes: toggled(one.shapes, shape) });
+  }
+
+  protected toggleFile(one: ClipRequirement, file: ClipFileKind): void {
+    this.change(one, { files: toggled(one.files, file) });
+  }
+
+  protected setSound(one: ClipRequirement, sound: string): void {
+    this.change(one, { sound: sound as ClipRequirementFields['sound'] });
+  }
+
+  protected remove({ id }: ClipRequirement): void {
+    this.done(this.api.removeClipRequirement(id), () => this.edited.set(null));
+  }
+
+  private done<T>(call: Observable<T>, then: (value: T) => void = () => undefined): void {
+    call.subscribe({
+      next: (value) => {
+        then(value);
+        this.again.next();
+      },
+      error: (error: unknown) => {
+        this.notices.complain(error);
+        // What is shown is what is kept.
+        this.again.next();
+      },
+    });
+  }
+}
+
+const toggled = <T>(values: readonly T[], value: T): T[] =>
+  values.includes(value) ? values.filter((one) => one !== value) : [...values, value];
+
+const readOf = ({ certificate: { seconds, width, height, sound }, file, bytes }: ClipFile) => ({
+  seconds,
+  width,
+  height,
+  file,
+  bytes,
+  hasSound: sound !== null,
+});
