@@ -109,6 +109,7 @@ export * from './clip/animated-webp.js';
 export * from './clip/movement.js';
 export * from './clip/music.js';
 export * from './clip/timeline.js';
+export * from './clip/trim.js';
 export * from './clip/words.js';
 export * from './own-blank/area-shape.js';
 export * from './own-blank/known-length.js';

@@ -57,6 +57,25 @@ test('a clip is started, changed, played, made with its sound, and is out of dat
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(names).toEqual(before);
 
+  // Trimmed by its edge, with the mouse and by keys; each is one step to undo.
+  const edge = page.getByRole('button', { name: /^Length of scene 1/ });
+  const length = async () => Number(/([\d.]+) s/.exec((await edge.getAttribute('aria-label'))!)![1]);
+  const whole = await length();
+  const grip = (await edge.boundingBox())!;
+  await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(grip.x + 90, grip.y + grip.height / 2, { steps: 8 });
+  await page.mouse.up();
+  await expect.poll(length).toBeGreaterThan(whole + 0.3);
+  await expect.poll(names).toEqual(before);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(length).toBe(whole);
+  await edge.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(length).toBeCloseTo(whole + 1 / 24, 1);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(length).toBe(whole);
+
   // A title at a person’s pace, and a dissolve.
   await page.getByRole('button', { name: 'The whole clip' }).click();
   await page.getByRole('textbox', { name: 'Title' }).pressSequentially('Cumulus', { delay: 120 });

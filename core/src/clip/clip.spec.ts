@@ -3,6 +3,7 @@ import { guiseAt, guisesOf } from './guises.js';
 import { eased, viewAt } from './movement.js';
 import { beatFrames, fadesOf, FADE_OUT, gainAt, musicPlan, onBeat, startsInside, type MusicTrack } from './music.js';
 import { framesOf, momentAt, overlapAfter, sceneAt, secondsOf, startsOf } from './timeline.js';
+import { trimmed } from './trim.js';
 import { framesAround, neededAt, neededPictures, turnAt, type Motion } from './turning.js';
 import { clearOfEdges, logoBox, wordsAt } from './words.js';
 
@@ -203,6 +204,20 @@ describe('the music of a clip', () => {
     const long = beatFrames(track, 0, 30 * CLIP_FPS);
     long.slice(1).forEach((beat, i) => expect(beat - long[i]).toBe(12));
     expect([onBeat(25, beats), onBeat(31, beats), onBeat(7, [])]).toEqual([24, 36, 7]);
+  });
+});
+
+describe('trimming a scene', () => {
+  it('ends it on a beat that is nearly there, and where it is wished otherwise', () => {
+    const clip = { scenes: [scene(24), scene(48)] };
+    const beats = [0, 12, 24, 36, 48, 60, 72];
+    // The second begins at 24: an end at 61 is pulled to 60, one in the midst between two beats is the nearer one’s.
+    expect(trimmed(clip, 1, 37, beats)).toBe(36);
+    expect(trimmed(clip, 1, 30, beats)).toBe(24);
+    expect(trimmed(clip, 1, 200, beats)).toBe(200);
+    expect(trimmed(clip, 1, 37.4, [])).toBe(37);
+    expect([trimmed(clip, 0, -5, []), trimmed(clip, 0, 1e6, [])]).toEqual([6, 1440]);
+    expect(trimmed(clip, 0, 7, beats)).toBe(12);
   });
 });
 

@@ -9,10 +9,12 @@ import {
   colourwayOf,
   clipsOf,
   framesOf,
+  LEAST_SCENE,
   moveClipScene,
   putClipScene,
   removeClip,
   removeClipScene,
+  trimmed,
   type Arrangement,
   type Clip,
   type ClipScene,
@@ -151,6 +153,25 @@ export class ClipBench {
     const [clip, scene] = [this.clip(), this.scene()];
     if (clip && scene) this.bench.edit(changeClipScene(clip.id, scene.id, change), mergeKey);
     if (mergeKey === null) this.bench.desk.settle();
+  }
+
+  /** Gives a scene a length, its end on a beat that is near. @param mergeKey joins what one hand does in one step to undo */
+  trim(sceneId: string, frames: number, mergeKey: string | null = null): void {
+    const clip = this.clip();
+    const index = clip?.scenes.findIndex(({ id }) => id === sceneId) ?? -1;
+    if (!clip || index < 0) return;
+    this.bench.edit(
+      changeClipScene(clip.id, sceneId, { frames: trimmed(clip, index, frames, this.beats()) }),
+      mergeKey,
+    );
+    if (mergeKey === null) this.settle();
+  }
+
+  /** Gives a scene exactly so many frames. */
+  setFrames(sceneId: string, frames: number): void {
+    const clip = this.clip();
+    if (clip) this.bench.edit(changeClipScene(clip.id, sceneId, { frames: Math.max(LEAST_SCENE, Math.round(frames)) }));
+    this.settle();
   }
 
   /** Frames the chosen scene otherwise in the shape that is shown; null for as it is proposed. Merges with what was set just before. */

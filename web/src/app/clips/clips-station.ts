@@ -79,6 +79,39 @@ export class ClipsStation {
     if (item && scene && currentIndex !== previousIndex) this.bench.moveScene(scene.id, currentIndex);
   }
 
+  /** The scene whose end is in a hand, where the hand took it, and how many frames a pixel is. */
+  private hold: { readonly id: string; readonly x: number; readonly frames: number; readonly each: number } | null =
+    null;
+
+  protected grab(event: PointerEvent, { id, frames }: ClipScene): void {
+    const edge = event.currentTarget as HTMLElement;
+    const { width } = edge.parentElement!.getBoundingClientRect();
+    this.hold = { id, x: event.clientX, frames, each: frames / width };
+    edge.setPointerCapture(event.pointerId);
+  }
+
+  protected pull(event: PointerEvent): void {
+    if (!this.hold) return;
+    const { id, x, frames, each } = this.hold;
+    this.bench.trim(id, frames + (event.clientX - x) * each, `trim ${id}`);
+  }
+
+  protected letGo(): void {
+    if (this.hold) this.bench.settle();
+    this.hold = null;
+  }
+
+  /** Frame by frame; with Shift a beat at a time where there are beats. */
+  protected trimBy(event: Event, { id, frames }: ClipScene, by: number): void {
+    event.preventDefault();
+    const beats = this.bench.track()?.beats;
+    const step = (event as KeyboardEvent).shiftKey && beats ? (60 / beats.bpm) * CLIP_FPS : 1;
+    // A beat would pull a single frame back to where it was.
+    const wanted = frames + by * step;
+    if (step === 1) this.bench.setFrames(id, wanted);
+    else this.bench.trim(id, wanted);
+  }
+
   protected shift(event: Event, scene: ClipScene, to: number): void {
     event.preventDefault();
     this.bench.moveScene(scene.id, to);

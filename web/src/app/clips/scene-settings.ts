@@ -1,14 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import {
   CLIP_FPS,
-  CLIP_SECONDS,
   CLIP_SHAPE_WORDS,
   MOVEMENTS,
   MOVEMENT_WORDS,
   NEAREST,
-  onBeat,
   OWN_FRAMING,
-  startsOf,
   TRANSITIONS,
   TRANSITION_WORDS,
   type ClipScene,
@@ -24,10 +21,6 @@ import { ClipScenes } from './clip-scenes';
 
 /** A transition that has just been chosen, frames. */
 const USUAL_TRANSITION = 12;
-/** Shortest scene, frames. */
-const LEAST_FRAMES = 6;
-/** How far a length is pulled to the next beat, frames. */
-const PULLED = 6;
 
 /** The scene that is chosen: product, colour, movement, length, how it is framed and gives way to the next. */
 @Component({
@@ -82,20 +75,14 @@ export class SceneSettings {
     });
   }
 
-  /** A length in seconds; with music its end falls on the nearest beat. */
+  /** A length in seconds; with music its end falls on a beat that is near. */
   protected setSeconds(seconds: number): void {
     this.setFrames(seconds * CLIP_FPS);
   }
 
   protected setFrames(frames: number): void {
-    const [clip, scene, beats] = [this.bench.clip(), this.bench.scene(), this.bench.beats()];
-    if (!clip || !scene) return;
-    const start = startsOf(clip)[clip.scenes.indexOf(scene)];
-    const wanted = Math.max(LEAST_FRAMES, Math.round(frames));
-    const end = onBeat(start + wanted, beats);
-    // Only a beat that is nearly there pulls: further away, the number that was typed counts.
-    const snapped = beats.length && Math.abs(end - start - wanted) <= PULLED && end > start ? end - start : wanted;
-    this.bench.changeScene({ frames: Math.min(CLIP_SECONDS.most * CLIP_FPS, snapped) });
+    const scene = this.bench.scene();
+    if (scene) this.bench.trim(scene.id, frames);
   }
 
   protected setTransition({ transition }: ClipScene, kind: string): void {
