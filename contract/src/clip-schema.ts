@@ -35,6 +35,7 @@ const clipSceneSchema = yup
   .object({
     id: identifier().required(),
     scene: sceneSchema.omit(['keptAs', 'crop', 'own', 'behind', 'measured', 'trueSize']).noUnknown().required(),
+    designId: identifier().optional(),
     frames: frames('Length of a scene', 1).required(),
     movement: choice('Movement', MOVEMENTS).required(),
     colours: optionalList(colour('Colour').required(), 24, 'A scene changes to at most 24 colours.'),

@@ -96,6 +96,7 @@ export * from './mockup/area.js';
 export * from './mockup/scene-kernel.js';
 export * from './mockup/preview.js';
 export * from './clip/arrangements.js';
+export * from './clip/shots.js';
 export * from './clip/find-arrangements.js';
 export * from './clip/clip.js';
 export * from './clip/clips.js';

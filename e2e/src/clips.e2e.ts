@@ -322,6 +322,67 @@ test('a product turns on the stage and in the file, with music of one’s own an
   }
 });
 
+test('clips of several designs are begun from the sheet: one each, and one that shows them all', async ({
+  page,
+  demo,
+}) => {
+  test.setTimeout(300_000);
+  const first = await openCopy(page, demo, 'Isobars', 'clips');
+  const second = await openCopy(page, demo, 'Fog Signal', 'clips');
+  const names = await Promise.all(
+    [first, second].map(async (id) => (await demo.house.designs.get(SELLER, id)).document.name),
+  );
+  await page.goto(demo.address);
+  const select = async (): Promise<void> => {
+    for (const name of names) await page.getByLabel(`Select all of ${name}`, { exact: true }).click({ force: true });
+  };
+  await select();
+  await page.getByRole('button', { name: 'Clips of the selected …' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByRole('heading', { name: 'Clips of 2 designs' })).toBeVisible();
+  await dialog.getByRole('button', { name: /^Layer by layer/ }).click();
+  await dialog.getByRole('button', { name: 'tall 9:16' }).click();
+  await dialog.getByRole('button', { name: 'Begin 2 clips' }).click();
+  await expect(dialog.getByText('2 of 2 begun.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  for (const id of [first, second]) {
+    const { clips = [], name } = (await demo.house.designs.get(SELLER, id)).document;
+    expect(clips.map((one) => [one.name, one.shape, one.scenes[0].movement])).toEqual([
+      ['Layer by layer', '9:16', 'layers'],
+    ]);
+    expect(clips[0].words!.title).toBe(name);
+  }
+
+  // One for all is opened at once, and shows both.
+  await select();
+  await page.getByRole('button', { name: 'Clips of the selected …' }).click();
+  await dialog.getByRole('button', { name: 'One clip that shows them all' }).click();
+  await dialog.getByRole('button', { name: 'Begin the clip' }).click();
+  await expect(page).toHaveURL(/\/clips$/);
+  await page.getByRole('button', { name: /^Parade/ }).click();
+  const row = page.getByRole('list', { name: 'Scenes in a row' });
+  await expect(row.locator('.scene')).toHaveCount(2);
+  const stage = page.locator('ks-clip-stage canvas');
+  await expect(stage).toHaveAttribute('data-ready', 'true', { timeout: 120_000 });
+  const other = names.find((name) => !page.url().includes(first) === (name === names[0]))!;
+  await expect(row.locator('.scene').last()).toHaveAttribute('aria-label', new RegExp(other));
+  // The two scenes print different art: what their middles show differs.
+  const slider = page.getByRole('slider', { name: 'Frame' });
+  const middle = async (frame: number): Promise<number[]> => {
+    await slider.fill(String(frame));
+    await expect(stage).toHaveAttribute('data-frame', String(frame));
+    return stage.evaluate((canvas: HTMLCanvasElement) => {
+      const { width, height } = canvas;
+      const { data } = canvas
+        .getContext('2d')!
+        .getImageData(width * 0.4, height * 0.35, Math.round(width * 0.2), Math.round(height * 0.2));
+      return [...data];
+    });
+  };
+  const [one, two] = [await middle(2), await middle(Number(await slider.getAttribute('max')) - 2)];
+  expect(one.reduce((sum, value, i) => sum + Math.abs(value - two[i]), 0) / one.length).toBeGreaterThan(4);
+});
+
 /** A WAV with a drop of sound every half second, 16 bits, 16 kHz. */
 function drip(seconds: number): Buffer {
   const rate = 16_000;

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { rename, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { isMovingBlank } from '@kettle/core';
 import { SELLER } from './caller.js';
 import { WrongDatabaseError } from './database/migrate.js';
 import { loadDesigns, loadRequirements } from './launch/load-demo.js';
@@ -121,6 +122,7 @@ const warm = (async () => {
   for (const blank of blanks.all) await blanks.thumbnail(SELLER, blank.id);
   for (const blank of blanks.all)
     await blanks.preview(SELLER, blank.id, { areaId: blank.areas[0].id, crop: null, size: 1000 });
+  for (const blank of blanks.all.filter(isMovingBlank)) await blanks.halfFrames(SELLER, blank.id);
 })();
 warm.catch(() => undefined);
 

@@ -1,4 +1,7 @@
-import { ARRANGEMENTS, arranged } from './arrangements.js';
+import type { Blank } from '../mockup/blank.js';
+import { mug, tee } from '../testing/samples.js';
+import { ARRANGEMENTS, ARRANGEMENTS_OF_MANY, arranged, arrangedOfMany } from './arrangements.js';
+import { shotsOf } from './shots.js';
 import { ARRANGEMENT_FACETS, findArrangements, tagOf } from './find-arrangements.js';
 import { CLIP_FPS, type ShownScene } from './clip.js';
 import {
@@ -104,6 +107,88 @@ describe('an arrangement that turns', () => {
       ['tee', 'push'],
       ['tee', 'colours'],
     ]);
+  });
+});
+
+describe('a clip of several designs', () => {
+  const parade = ARRANGEMENTS_OF_MANY[0];
+  const of = (count: number) =>
+    arrangedOfMany(
+      parade,
+      Array.from({ length: count }, (_, i) => ({ designId: `d${i}`, scene: shot(`blank${i % 3}`) })),
+      tracks,
+      newId,
+    );
+
+  it('shows each once, for as long, and names those that are not its own', () => {
+    const clip = of(4);
+    expect(clip.scenes.map(({ designId, scene }) => [designId, scene.blankId])).toEqual([
+      [undefined, 'blank0'],
+      ['d1', 'blank1'],
+      ['d2', 'blank2'],
+      ['d3', 'blank0'],
+    ]);
+    const lengths = clip.scenes.map(({ frames }) => frames);
+    expect(Math.max(...lengths) - Math.min(...lengths)).toBeLessThanOrEqual(1);
+  });
+
+  it('has no more than it may last', () => {
+    const clip = of(200);
+    expect(clip.scenes.length).toBeLessThanOrEqual(24);
+    expect(secondsOf(clip)).toBeLessThanOrEqual(60);
+  });
+});
+
+describe('the products of a design', () => {
+  const blank = (id: string, change: Partial<Blank> = {}): Blank => ({
+    id,
+    name: id,
+    category: 'Tops',
+    product: 'T-shirt',
+    view: 'front',
+    wearer: 'nobody',
+    setting: 'wall',
+    kind: 'still',
+    tags: [],
+    width: 40,
+    height: 40,
+    albedo: 0.8,
+    glossTint: 0.5,
+    shadowStrength: 0.6,
+    backdrop: '#e4e1d9',
+    colourways: [
+      { name: 'Chalk', hex: '#F5F3EE' },
+      { name: 'Harbour', hex: '#1F2B4D' },
+    ],
+    areas: [{ id: 'front', name: 'Front', widthMm: 300, heightMm: 400, safeInsetMm: 6, uv: 'uv' }],
+    files: { photo: 'p', mask: 'm', shade: 's', shadow: 'w' },
+    ...change,
+  });
+  const blanks = [
+    blank('poster', { category: 'Prints', product: 'Poster' }),
+    blank('tee'),
+    blank('tee-back'),
+    blank('tee-turning', { kind: 'moving' }),
+    blank('mug-turning', { kind: 'moving', category: 'Drinkware', product: 'Mug' }),
+  ];
+  const requirements = [tee(), mug()];
+  const ids = (shots: readonly ShownScene[]) => shots.map(({ blankId }) => blankId);
+
+  it('begin with what it has a target for, in the colour it is sold in, and what moves of each', () => {
+    const one = { ...emptyDesign('Isobars'), targets: requirements.map(({ id }) => ({ requirementId: id })) };
+    const { shots, turns } = shotsOf(one, blanks, requirements, '#1f2b4d');
+    expect(ids(shots)).toEqual(['tee', 'tee-back']);
+    expect(ids(turns)).toEqual(['tee-turning', 'mug-turning']);
+    expect(shots.map(({ garment }) => garment)).toEqual(['#1F2B4D', '#1F2B4D']);
+  });
+
+  it('are those that are looked at and kept first, and what moves alone where there is nothing else', () => {
+    const kept = { ...shot('tee-back'), id: 'k', name: 'Back' };
+    const one = { ...emptyDesign('Isobars'), scene: shot('poster'), scenes: [kept] };
+    expect(ids(shotsOf(one, blanks, requirements, undefined).shots)).toEqual(['poster', 'tee-back']);
+    const gone = { ...emptyDesign('Isobars'), scene: shot('gone') };
+    expect(ids(shotsOf(gone, [blanks[3]], requirements, undefined).shots)).toEqual(['tee-turning']);
+    expect(shotsOf(gone, [], requirements, undefined)).toEqual({ shots: [], turns: [] });
   });
 });
 

@@ -1,5 +1,7 @@
 import {
   CLIP_FPS,
+  CLIP_SECONDS,
+  MOST_CLIP_SCENES,
   type Clip,
   type ClipScene,
   type ClipShape,
@@ -188,6 +190,65 @@ export const ARRANGEMENTS: readonly Arrangement[] = [
     [step(0, 6, 'push', 'wipe'), step(1, 6, 'push', 'wipe'), step(2, 6, 'pull')],
   ),
 ];
+
+/** Arrangements that show several designs: their one step is that of each design. */
+export const ARRANGEMENTS_OF_MANY: readonly Arrangement[] = [
+  {
+    ...arrangement(
+      'parade',
+      'Parade',
+      'One design after the other, cut on the beat.',
+      'isobars-closing-in',
+      '1:1',
+      null,
+      [step(0, 4, 'push', 'cut')],
+    ),
+    manyDesigns: true,
+  },
+  {
+    ...arrangement('gallery', 'Gallery', 'A calm look at each design.', 'fog-over-the-rain-gauge', '1:1', null, [
+      step(0, 4, 'drift', 'dissolve'),
+    ]),
+    manyDesigns: true,
+  },
+];
+
+/** What a clip of several designs shows of one. */
+export interface DesignShot {
+  readonly designId: string;
+  readonly scene: ShownScene;
+}
+
+/**
+ * A clip that shows several designs, each for as long as the arrangement's step; as many as a clip may last.
+ * @param designs at least one; the first is the one that the clip belongs to
+ */
+export function arrangedOfMany(
+  one: Arrangement,
+  designs: readonly DesignShot[],
+  tracks: readonly MusicTrack[],
+  newId: () => string,
+): Clip {
+  const [each] = one.steps;
+  const bpm = tracks.find(({ id }) => id === one.trackId)?.beats?.bpm ?? 120;
+  const most = Math.min(MOST_CLIP_SCENES, Math.floor((CLIP_SECONDS.most * bpm) / (60 * each.beats)));
+  const shown = designs.slice(0, most);
+  const clip = arranged(
+    { ...one, steps: shown.map((_, shot) => ({ ...each, shot })) },
+    shown.map(({ scene }) => scene),
+    [],
+    [],
+    tracks,
+    '',
+    newId,
+  );
+  return {
+    ...clip,
+    scenes: clip.scenes.map((scene, i) =>
+      shown[i].designId === designs[0].designId ? scene : { ...scene, designId: shown[i].designId },
+    ),
+  };
+}
 
 /** How long scenes share, frames. */
 const SHARED: Readonly<Record<TransitionKind, number>> = { cut: 0, dissolve: 12, slide: 10, wipe: 14 };

@@ -78,6 +78,8 @@ export const NEAREST = 2.5;
 export interface ClipScene {
   readonly id: string;
   readonly scene: ShownScene;
+  /** The design it shows, where that is not the one that the clip belongs to. */
+  readonly designId?: string;
   readonly frames: number;
   readonly movement: Movement;
   /** Other colours of the product that it changes to, `#rrggbb`, where the movement is `colours`. */

@@ -473,7 +473,7 @@ describe('the HTTP interface', () => {
 
   it('serves blanks and nothing beside them', async () => {
     const { body } = await call('GET', '/api/blanks');
-    expect(body.length).toBe(23);
+    expect(body.length).toBe(25);
     expect(body[0].id).toBe('tee-front');
     expect((await call('GET', '/api/blanks/tee-front/files/blank.json')).status).toBe(404);
     expect((await call('GET', '/api/blanks/tee-front/files/..%2f..%2f..%2fpackage.json')).status).toBe(404);

@@ -100,6 +100,27 @@ describe('clips', () => {
     await save([clip()]);
   }, 60_000);
 
+  it('may show other designs, and are out of date when those change', async () => {
+    const { body: other } = await call('POST', '/api/designs', { ...design.document, name: 'Another', clips: [] });
+    const shown = { ...clip().scenes[0], designId: other.id as string };
+    await save([clip({ scenes: [shown] })]);
+    expect((await send(SMALL_CLIP)).status).toBe(201);
+    expect((await made())[0].outOfDate).toBeFalse();
+    const [layer] = other.document.layers as DesignDocument['layers'];
+    const changed = await call(
+      'PUT',
+      `/api/designs/${other.id}`,
+      { ...other.document, layers: [{ ...layer, opacity: 0.4 }] },
+      { 'If-Match': `"${other.revision}"` },
+    );
+    expect(changed.status).toBe(200);
+    expect((await made())[0].outOfDate).toBeTrue();
+    // Without the other design there is nothing to make it of.
+    expect((await call('DELETE', `/api/designs/${other.id}`)).status).toBe(204);
+    expect((await made())[0].outOfDate).toBeTrue();
+    await save([clip()]);
+  });
+
   it('may have a cover, once, a JPEG of their size', async () => {
     await save([clip()]);
     const kept = (await send(SMALL_CLIP)).body as ClipFile;
@@ -109,14 +130,15 @@ describe('clips', () => {
         .toBuffer();
     const cover = (bytes: Buffer, id = kept.id) =>
       call('PUT', `/api/clips/${id}/cover`, bytes, { 'Content-Type': 'application/octet-stream' });
-    expect((await made())[0].cover).toBeFalse();
+    const hasCover = async () => (await made()).find(({ id }) => id === kept.id)!.cover;
+    expect(await hasCover()).toBeFalse();
     expect((await call('GET', `/api/clips/${kept.id}/cover`)).status).toBe(404);
     for (const wrong of [await picture(100, 'jpeg'), await picture(720, 'png')])
       expect((await cover(wrong)).body).toEqual(jasmine.objectContaining({ code: 'no-cover' }));
     expect((await cover(Buffer.from('nothing'))).status).toBeGreaterThanOrEqual(400);
     expect((await cover(await picture(720, 'jpeg'), 'none')).status).toBe(404);
     expect((await cover(await picture(720, 'jpeg'))).status).toBe(204);
-    expect((await made())[0].cover).toBeTrue();
+    expect(await hasCover()).toBeTrue();
     const answer = await fetch(`${server.address}/api/clips/${kept.id}/cover`);
     expect(answer.headers.get('content-type')).toBe('image/jpeg');
     expect((await sharp(Buffer.from(await answer.arrayBuffer())).metadata()).width).toBe(720);

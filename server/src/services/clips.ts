@@ -200,12 +200,12 @@ export class ClipService {
     side: number,
     file: ClipFileKind,
   ): Promise<string> {
-    const [requirements, assets] = await Promise.all([
-      this.workshop.requirementsOf(who),
-      this.workshop.allAssetsOf(design),
-    ]);
+    const requirements = await this.workshop.requirementsOf(who);
     const pictures: string[] = [];
     for (const scene of clip.scenes) {
+      // Another design counts as it is by now.
+      const shown = scene.designId ? await this.designs.get(who, scene.designId) : design;
+      const assets = await this.workshop.allAssetsOf(shown);
       const pack = await this.workshop.blanks.pack(who, scene.scene.blankId);
       const { blankId, areaId, requirementId, backdrop, inkOpacity, shadow, look, also } = scene.scene;
       for (const hex of new Set(guisesOf(scene, 1).map(({ garment }) => garment))) {
@@ -223,13 +223,13 @@ export class ClipService {
           also,
         };
         pictures.push(
-          (await recipeOfPicture(this.workshop, who, { design, pack, request, requirements, assets })).hash,
+          (await recipeOfPicture(this.workshop, who, { design: shown, pack, request, requirements, assets })).hash,
         );
       }
     }
-    const { name: _name, ...shown } = clip;
+    const { name: _name, ...settings } = clip;
     return createHash('sha256')
-      .update(canonicalJson({ engine: CLIP_ENGINE, picture: PICTURE_ENGINE, clip: shown, side, file, pictures }))
+      .update(canonicalJson({ engine: CLIP_ENGINE, picture: PICTURE_ENGINE, clip: settings, side, file, pictures }))
       .digest('hex');
   }
 }

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import {
   AreaLookup,
+  asStill,
   CoveredPlaces,
   defaultScene,
   emptyDesign,
@@ -121,7 +122,7 @@ describe('what is told of a print on its picture', () => {
     const covered: string[] = [];
     for (const one of await readdir(BLANKS, { withFileTypes: true })) {
       if (!one.isDirectory()) continue;
-      const blank = await blankOf(one.name);
+      const blank = asStill(await blankOf(one.name));
       const [area] = blank.areas;
       const kernel = await readyBlank(
         packIn(join(BLANKS, one.name), blank),

@@ -2,6 +2,7 @@ import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import {
+  asStill,
   encodedOf,
   defaultScene,
   exposureOf,
@@ -103,7 +104,7 @@ describe('a scene', () => {
     for (const id of (await readdir(BLANKS, { withFileTypes: true }))
       .filter((entry) => entry.isDirectory())
       .map((entry) => entry.name)) {
-      const blank = JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank;
+      const blank = asStill(JSON.parse(await readFile(join(BLANKS, id, 'blank.json'), 'utf8')) as Blank);
       const area = blank.areas[0];
       const own = await readyBlank(
         packIn(join(BLANKS, id), blank),

@@ -227,6 +227,8 @@ describe('the truth of scenes', () => {
       .toFile(art);
     const ids = (await readdir(BLANKS, { withFileTypes: true })).filter((one) => one.isDirectory());
     for (const { name } of ids) {
+      // The formula here reads the maps of stills; those of moving blanks are checked in moving-blanks.spec.ts.
+      if (name.endsWith('-turning')) continue;
       const { inside, outside, bias, count } = await differences(name, async () => ({ path: art, width }));
       if (process.env['KETTLE_TRUTH']) console.log(name, inside.toFixed(2), bias.toFixed(2), outside.toFixed(2), count);
       expect(count).withContext(name).toBeGreaterThan(1000);

@@ -6,7 +6,6 @@ import {
   beatFrames,
   changeClip,
   changeClipScene,
-  colourwayOf,
   clipsOf,
   framesOf,
   LEAST_SCENE,
@@ -14,19 +13,21 @@ import {
   putClipScene,
   removeClip,
   removeClipScene,
+  shotsOf,
+  shownOf,
   trimmed,
   type Arrangement,
   type Clip,
   type ClipScene,
   type Framing,
   type MusicTrack,
-  type Scene,
-  type ShownScene,
+  type Shots,
 } from '@kettle/core';
 import { BehaviorSubject, catchError, of, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { newId } from '../data/new-id';
+import { RequirementShelf } from '../data/requirement-shelf';
 import { MockupBench } from '../mockups/mockup-bench';
 
 /** Which clip of the design is worked on, and its parts. Provided by the clips station. */
@@ -35,6 +36,7 @@ export class ClipBench {
   private readonly bench = inject(Bench);
   private readonly mockup = inject(MockupBench);
   private readonly api = inject(Api);
+  private readonly requirements = inject(RequirementShelf);
   private readonly tracksAgain = new BehaviorSubject<void>(undefined);
   readonly tracks = toSignal(this.tracksAgain.pipe(switchMap(() => this.api.tracks().pipe(catchError(() => of([]))))), {
     initialValue: [] as MusicTrack[],
@@ -76,31 +78,13 @@ export class ClipBench {
     this.chosenScene.set(sceneId);
   }
 
-  /** Products that this design is shown on: the one that is looked at, those that are kept, then others it fits; and the same that move. */
-  private shots(): { shots: ShownScene[]; turns: ShownScene[] } {
+  /** Products that this design is shown on. */
+  private shots(): Shots {
     const [design, now] = [this.bench.desk.document(), this.mockup.scene()];
     if (!design) return { shots: [], turns: [] };
-    const { blanks, blank, sceneOn } = this.mockup;
-    const kept = design.scenes ?? [];
-    const alike = blanks().filter(({ category }) => category === blank()?.category);
-    // What moves is shown too where the design has a target for the product.
-    const sold = new Set(this.bench.targets().map(({ requirement }) => requirement.product));
-    const moving = blanks().filter(({ kind, product }) => kind === 'moving' && sold.has(product));
-    const seen = new Set<string>();
-    const others = [...alike, ...moving].map((one) => sceneOn.call(this.mockup, one));
-    const all = [...(now ? [now] : []), ...kept, ...others]
-      .map(shownOf)
-      .filter(({ blankId }) => !seen.has(blankId) && seen.add(blankId));
-    const moves = ({ blankId }: ShownScene): boolean => blanks().find(({ id }) => id === blankId)?.kind === 'moving';
-    const shots = all.filter((one) => !moves(one)).slice(0, 6);
-    const turns = all.filter(moves).map((one) => ({ ...one, garment: this.garmentOn(one, now) }));
-    return { shots: shots.length ? shots : turns, turns };
-  }
-
-  /** The colour that is looked at, where a product comes in it too. */
-  private garmentOn({ blankId, garment }: ShownScene, now: Scene | null): string {
-    const blank = this.mockup.blanks().find(({ id }) => id === blankId);
-    return (blank && now && colourwayOf(blank, now.garment)?.hex) ?? garment;
+    // What is looked at counts, though the document does not say it yet.
+    const looked = { ...design, scene: design.scene ?? now ?? undefined };
+    return shotsOf(looked, this.mockup.blanks(), this.requirements.all(), this.bench.current()?.garment);
   }
 
   /** A clip after an arrangement, not kept yet; null while there is nothing to show. */
@@ -226,18 +210,3 @@ export class ClipBench {
     this.bench.desk.settle();
   }
 }
-
-const shownOf = (scene: Scene | ShownScene): ShownScene => {
-  const { blankId, areaId, requirementId, garment, backdrop, inkOpacity, shadow, look, also } = scene;
-  return {
-    blankId,
-    areaId,
-    requirementId,
-    garment,
-    backdrop,
-    inkOpacity,
-    shadow,
-    ...(look ? { look } : {}),
-    ...(also ? { also } : {}),
-  };
-};

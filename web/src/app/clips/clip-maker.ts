@@ -205,11 +205,11 @@ export class ClipMaker implements OnDestroy {
     const guises = scenes.guises(one);
     const moves = ['push', 'pull', 'drift'].includes(one.movement) || Object.keys(one.framings ?? {}).length > 0;
     const wanted = one.movement === 'reveal' ? Infinity : moves ? Math.round(size * SPARE) : size;
-    const focus = await scenes.focus(one.scene);
+    const focus = await scenes.focus(one);
     const motion = scenes.movingBlank(one.scene);
     if (motion) {
       const { pressed } = await scenes.whole(
-        () => scenes.pressed(one.scene, guises, wanted),
+        () => scenes.pressed(one, guises, wanted),
         () => undefined,
       );
       return { focus, pressed, motion };
@@ -217,7 +217,7 @@ export class ClipMaker implements OnDestroy {
     const pictures: Levels[] = [];
     for (const guise of guises) {
       const { picture } = await scenes.whole(
-        () => scenes.still(one.scene, guise, wanted),
+        () => scenes.still(one, guise, wanted),
         (drawn) => drawn.picture.close(),
       );
       // One that does not change its size is needed at that alone.

@@ -1,17 +1,9 @@
 import { Injectable, InjectionToken, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
-import {
-  neededPictures,
-  type Box,
-  type Clip,
-  type ClipScene,
-  type Guise,
-  type NeededPicture,
-  type ShownScene,
-} from '@kettle/core';
+import { neededPictures, type Box, type Clip, type ClipScene, type Guise, type NeededPicture } from '@kettle/core';
 import { Subscription } from 'rxjs';
 import { MockupBench } from '../mockups/mockup-bench';
 import { PREVIEW_SIZE } from '../mockups/scene-painter';
-import { ClipScenes, MIDDLE } from './clip-scenes';
+import { ClipScenes, MIDDLE, type StagedScene } from './clip-scenes';
 import { closeLevels, levelsOf, type Levels } from './levels';
 import { MovingPainter } from './moving-painter';
 import type { ReadyScene } from './paint-clip';
@@ -27,8 +19,7 @@ export const CLIP_SIZES = new InjectionToken<{ readonly still: number; readonly 
   { factory: () => ({ still: PREVIEW_SIZE, moving: [360, 540, 720] }) },
 );
 
-interface Shown {
-  readonly scene: ShownScene;
+interface Shown extends StagedScene {
   readonly guise: Guise;
 }
 
@@ -60,6 +51,7 @@ export class ClipPictures implements OnDestroy {
         const guises = this.scenes.guises(one);
         return (this.scenes.movingBlank(one.scene) ? guises.slice(-1) : guises).map((guise) => ({
           scene: one.scene,
+          designId: one.designId,
           guise,
         }));
       }) ?? [],
@@ -88,6 +80,7 @@ export class ClipPictures implements OnDestroy {
     effect(() => {
       this.scenes.art();
       this.scenes.arrived();
+      this.scenes.otherArt();
       this.edition++;
       untracked(() => void this.work());
     });
@@ -116,18 +109,18 @@ export class ClipPictures implements OnDestroy {
     return clip.scenes.map((one) => {
       const guises = this.scenes.guises(one);
       const motion = this.scenes.movingBlank(one.scene);
-      const focus = this.focuses().get(placeKey(one.scene)) ?? MIDDLE;
+      const focus = this.focuses().get(placeKey(one)) ?? MIDDLE;
       if (!motion)
         return {
-          guises: guises.map((guise) => [this.drawn().get(keyOf({ scene: one.scene, guise })) ?? null]),
+          guises: guises.map((guise) => [this.drawn().get(keyOf({ ...one, guise })) ?? null]),
           motion: null,
           standIn: null,
           focus,
         };
-      const standIn = this.drawn().get(keyOf({ scene: one.scene, guise: guises[guises.length - 1] })) ?? null;
+      const standIn = this.drawn().get(keyOf({ ...one, guise: guises[guises.length - 1] })) ?? null;
       return {
         guises: guises.map((guise) => {
-          const frames = this.turned().get(keyOf({ scene: one.scene, guise }));
+          const frames = this.turned().get(keyOf({ ...one, guise }));
           return Array.from({ length: motion.frames }, (_, frame) => frames?.get(frame) ?? null);
         }),
         motion,
@@ -142,7 +135,7 @@ export class ClipPictures implements OnDestroy {
     () =>
       this.wanted().every((one) => this.drawn().has(keyOf(one))) &&
       this.turning().every(({ one, guises, needed }) => {
-        const keys = guises.map((guise) => keyOf({ scene: one.scene, guise }));
+        const keys = guises.map((guise) => keyOf({ ...one, guise }));
         return needed.every(({ guise, frame }) => this.turned().get(keys[guise])?.has(frame));
       }),
   );
@@ -151,11 +144,11 @@ export class ClipPictures implements OnDestroy {
   of(one: ClipScene): ImageBitmap | null {
     const guises = this.scenes.guises(one);
     const guise = one.movement === 'layers' ? guises[guises.length - 1] : guises[0];
-    const found = this.drawn().get(keyOf({ scene: one.scene, guise })) ?? this.anyOf(one.scene);
+    const found = this.drawn().get(keyOf({ ...one, guise })) ?? this.anyOf(one);
     return found?.at(-1) ?? null;
   }
 
-  private anyOf(scene: ShownScene): Levels | undefined {
+  private anyOf(scene: StagedScene): Levels | undefined {
     const place = placeKey(scene);
     return [...this.drawn()].find(([key]) => key.startsWith(place))?.[1];
   }
@@ -178,13 +171,13 @@ export class ClipPictures implements OnDestroy {
   }
 
   private async show(one: Shown): Promise<void> {
-    const levels = await levelsOf((await this.scenes.still(one.scene, one.guise, this.sizes.still)).picture);
-    const focus = await this.scenes.focus(one.scene).catch(() => MIDDLE);
+    const levels = await levelsOf((await this.scenes.still(one, one.guise, this.sizes.still)).picture);
+    const focus = await this.scenes.focus(one).catch(() => MIDDLE);
     if (this.ended) {
       closeLevels(levels);
       return;
     }
-    this.focuses.update((all) => new Map(all).set(placeKey(one.scene), focus));
+    this.focuses.update((all) => new Map(all).set(placeKey(one), focus));
     const before = this.drawn().get(keyOf(one));
     this.drawn.update((all) => new Map(all).set(keyOf(one), levels));
     if (before) closeLater(before);
@@ -208,7 +201,7 @@ export class ClipPictures implements OnDestroy {
   private print(): void {
     const scenes = this.turning().map((one) => ({
       ...one,
-      keys: one.guises.map((guise) => keyOf({ scene: one.one.scene, guise })),
+      keys: one.guises.map((guise) => keyOf({ ...one.one, guise })),
     }));
     const names = new Set(
       scenes.flatMap(({ keys, needed }) => needed.map(({ guise, frame }) => nameOf(keys[guise], frame))),
@@ -233,7 +226,7 @@ export class ClipPictures implements OnDestroy {
     for (const { one, guises, needed, keys } of scenes) {
       const missing = needed.filter(({ guise, frame }) => this.editions.get(nameOf(keys[guise], frame)) !== edition);
       if (!missing.length) continue;
-      const drawn = await this.scenes.pressed(one.scene, guises, size).catch(() => null);
+      const drawn = await this.scenes.pressed(one, guises, size).catch(() => null);
       if (run.closed) return;
       if (!drawn) continue;
       await new Promise<void>((resolve) => {
@@ -275,7 +268,8 @@ export class ClipPictures implements OnDestroy {
 
 /** The stage may be painting with it just now. */
 const closeLater = (levels: Levels): unknown => setTimeout(() => closeLevels(levels), 1000);
-const placeKey = ({ blankId, areaId, requirementId }: ShownScene): string => `${blankId} ${areaId} ${requirementId}`;
-const keyOf = ({ scene, guise }: Shown): string =>
-  `${placeKey(scene)} ${JSON.stringify([{ ...scene, garment: guise.garment }, guise.layers ?? null])}`;
+const placeKey = ({ scene: { blankId, areaId, requirementId }, designId = '' }: StagedScene): string =>
+  `${blankId} ${areaId} ${requirementId} ${designId}`;
+const keyOf = ({ scene, designId, guise }: Shown): string =>
+  `${placeKey({ scene, designId })} ${JSON.stringify([{ ...scene, garment: guise.garment }, guise.layers ?? null])}`;
 const nameOf = (key: string, frame: number): string => `${frame} ${key}`;

@@ -24,11 +24,15 @@ import { ScenePainter } from '../mockups/scene-painter';
 import { SceneTexture } from '../mockups/scene-texture';
 import type { PressedGuise, SeenMoving } from './moving-messages';
 import { MovingPainter } from './moving-painter';
+import { OtherDesigns } from './other-designs';
 
 /** Where the print is when it is not known yet. */
 export const MIDDLE: Box = { x: 0.3, y: 0.3, width: 0.4, height: 0.4 };
 /** How long a picture’s art is waited for when a file is made, ms. */
 const MOST_WAIT = 20_000;
+
+/** A scene of a clip as far as it is drawn. */
+export type StagedScene = Pick<ClipScene, 'scene' | 'designId'>;
 
 /** A moving scene, ready to be printed frame by frame. */
 export interface PressedScene {
@@ -43,6 +47,7 @@ export class ClipScenes {
   private readonly mockup = inject(MockupBench);
   private readonly painter = inject(ScenePainter);
   private readonly moving = inject(MovingPainter);
+  private readonly others = inject(OtherDesigns);
   private readonly shelf = inject(BlankShelf);
   private readonly assets = inject(AssetShelf);
   private readonly texture = new SceneTexture(this.assets);
@@ -57,10 +62,12 @@ export class ClipScenes {
     },
     { equal: (a, b) => (Object.keys(a) as (keyof typeof a)[]).every((key) => a[key] === b[key]) },
   );
-  private readonly layers = computed(() => this.art().layers?.filter(({ hidden }) => !hidden).length ?? 0);
+  /** Other designs that a clip shows, as far as they are there. */
+  readonly otherArt = this.others.known;
 
   guises(scene: ClipScene): readonly Guise[] {
-    return guisesOf(scene, this.layers());
+    const layers = scene.designId ? this.others.known().get(scene.designId)?.layers : this.art().layers;
+    return guisesOf(scene, layers?.filter(({ hidden }) => !hidden).length ?? 0);
   }
 
   blank({ blankId }: ShownScene): Blank | undefined {
@@ -74,8 +81,9 @@ export class ClipScenes {
   }
 
   /** A scene on its blank, which stands still. @throws Error with a sentence when that is gone */
-  async still(scene: ShownScene, guise: Guise, most: number): Promise<{ picture: ImageBitmap; isComing: boolean }> {
-    const { design, blank } = this.open(scene);
+  async still(one: StagedScene, guise: Guise, most: number): Promise<{ picture: ImageBitmap; isComing: boolean }> {
+    const { scene } = one;
+    const { design, blank } = await this.open(one);
     const shown: Scene = { ...scene, garment: guise.garment };
     const prints = this.mockup.placed(design, blank, shown);
     const seen = {
@@ -92,11 +100,12 @@ export class ClipScenes {
 
   /** What a scene on a moving blank is printed from, in each of its guises. @throws Error with a sentence when the blank is gone */
   async pressed(
-    scene: ShownScene,
+    one: StagedScene,
     guises: readonly Guise[],
     most: number,
   ): Promise<{ pressed: PressedScene; isComing: boolean }> {
-    const { design, blank } = this.open(scene);
+    const { scene } = one;
+    const { design, blank } = await this.open(one);
     const prints = this.mockup.placed(design, blank, scene);
     const seen: SeenMoving = {
       blank: blank as MovingBlank,
@@ -133,16 +142,21 @@ export class ClipScenes {
   }
 
   /** Where the print is on the picture, shares of it. */
-  async focus(scene: ShownScene): Promise<Box> {
-    const { design, blank } = this.open(scene);
+  async focus(one: StagedScene): Promise<Box> {
+    const { scene } = one;
+    const { design, blank } = await this.open(one);
     const [{ area, requirement, placement }] = this.mockup.placed(design, blank, scene);
     const grid = await firstValueFrom(this.shelf.grid(blank.id, area.id));
     const on = onPicture(grid, area, artOnArea(design, placement, requirement, scene.garment));
     return on.print ?? on.area;
   }
 
-  private open(scene: ShownScene): { design: DesignDocument; blank: Blank } {
-    const [design, blank] = [this.bench.desk.document(), this.blank(scene)];
+  private async open({
+    scene,
+    designId,
+  }: StagedScene): Promise<{ readonly design: DesignDocument; readonly blank: Blank }> {
+    const design = designId ? await this.others.need(designId) : this.bench.desk.document();
+    const blank = this.blank(scene);
     if (!design || !blank) throw new Error('A product of this clip is gone. Choose another for its scene.');
     return { design, blank };
   }

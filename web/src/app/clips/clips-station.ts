@@ -27,6 +27,7 @@ import { ClipStage } from './clip-stage';
 import { ClipStarts } from './clip-starts';
 import { ClipThumb } from './clip-thumb';
 import { MovingPainter } from './moving-painter';
+import { OtherDesigns } from './other-designs';
 import { SceneSettings } from './scene-settings';
 
 /** Clips of the design: scenes in a row, with movement, music and words, played and made. */
@@ -52,6 +53,7 @@ import { SceneSettings } from './scene-settings';
 export class ClipsStation {
   private readonly desk = inject(Bench).desk;
   private readonly mockup = inject(MockupBench);
+  private readonly others = inject(OtherDesigns);
   protected readonly bench = inject(ClipBench);
   protected readonly fps = CLIP_FPS;
   protected readonly first = ARRANGEMENTS[0];
@@ -64,8 +66,10 @@ export class ClipsStation {
 
   protected readonly seconds = (clip: Clip): string => (framesOf(clip) / CLIP_FPS).toFixed(1);
 
-  protected nameOf({ scene }: ClipScene): string {
-    return this.mockup.blanks().find((one) => one.id === scene.blankId)?.name ?? 'a product that is gone';
+  protected nameOf({ scene, designId }: ClipScene): string {
+    const name = this.mockup.blanks().find((one) => one.id === scene.blankId)?.name ?? 'a product that is gone';
+    const other = designId && this.others.known().get(designId);
+    return other ? `${other.name}, ${name}` : name;
   }
 
   protected choose(scene: ClipScene, at: number): void {

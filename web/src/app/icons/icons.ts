@@ -35,6 +35,7 @@ import lockOpen from '@tabler/icons/outline/lock-open.svg';
 import minus from '@tabler/icons/outline/minus.svg';
 import mood from '@tabler/icons/outline/mood-smile.svg';
 import moon from '@tabler/icons/outline/moon.svg';
+import movie from '@tabler/icons/outline/movie.svg';
 import packageIcon from '@tabler/icons/outline/package.svg';
 import arrowUp from '@tabler/icons/outline/arrow-up.svg';
 import photo from '@tabler/icons/outline/photo.svg';
@@ -76,6 +77,7 @@ const ICONS = {
   moon,
   package: packageIcon,
   'arrow-up': arrowUp,
+  movie,
   photo,
   'photo-plus': photoPlus,
   'player-pause': playerPause,

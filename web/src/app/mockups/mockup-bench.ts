@@ -193,7 +193,7 @@ export class MockupBench {
   placed(design: DesignDocument, blank: Blank, scene: Scene, held: number | null = null): PlacedPrint[] {
     return printsOf(scene).map(({ areaId, requirementId }, i) => {
       const area = areaOf(blank, areaId);
-      const requirement = this.requirementOn(blank, requirementId);
+      const requirement = requirementForBlank(design, blank, this.requirements.all(), requirementId);
       const sizing = { ...sizingOf(scene, i), ...(i === 0 ? { held } : {}) };
       return { area, requirement, placement: placeScene(design, blank, area, requirement, sizing) };
     });

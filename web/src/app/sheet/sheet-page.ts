@@ -23,6 +23,7 @@ import {
   switchMap,
   type Observable,
 } from 'rxjs';
+import { ClipsDialog, type ClipsDialogData, type ClipsDialogResult } from '../clips/clips-dialog';
 import { Api } from '../data/api';
 import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
@@ -297,6 +298,22 @@ export class SheetPage {
       .afterClosed()
       .subscribe((used) => {
         if (used) this.refresh.next();
+      });
+  }
+
+  /** Begins clips of some designs; a single one is opened. */
+  protected chooseClips(rows: readonly SheetRow[]): void {
+    if (!rows.length) return;
+    this.dialog
+      .open<ClipsDialog, ClipsDialogData, ClipsDialogResult>(ClipsDialog, {
+        width: '760px',
+        maxWidth: '95vw',
+        data: { designs: rows.map(({ designId, name }) => ({ designId, name })) },
+      })
+      .afterClosed()
+      .subscribe((result) => {
+        this.refresh.next();
+        if (result?.open) void this.router.navigate(['/designs', result.open, 'clips']);
       });
   }
 

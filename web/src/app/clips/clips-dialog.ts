@@ -1,0 +1,189 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { ListedBlank, SavedDesign } from '@kettle/contract';
+import {
+  addClip,
+  ARRANGEMENTS,
+  ARRANGEMENTS_OF_MANY,
+  arranged,
+  arrangedOfMany,
+  CLIP_SHAPES,
+  CLIP_SHAPE_WORDS,
+  clipsOf,
+  MOST_CLIPS,
+  shotsOf,
+  type Clip,
+  type ClipShape,
+  type MusicTrack,
+} from '@kettle/core';
+import { catchError, firstValueFrom, of } from 'rxjs';
+import { Api, sentenceOf } from '../data/api';
+import { BlankShelf } from '../data/blank-shelf';
+import { newId } from '../data/new-id';
+import { RequirementShelf } from '../data/requirement-shelf';
+
+export interface ClipsDialogData {
+  readonly designs: readonly { readonly designId: string; readonly name: string }[];
+}
+
+/** Where to go on: a design whose clips station is to be opened, or null for the sheet. */
+export type ClipsDialogResult = { readonly open: string | null };
+
+/** Clips of several designs at once: one clip each, or one that shows them all. */
+@Component({
+  selector: 'ks-clips-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatDialogModule],
+  template: `
+    <h2 mat-dialog-title>{{ title }}</h2>
+    <mat-dialog-content>
+      <div class="chips" role="group" aria-label="How many clips">
+        <button type="button" class="chip" [attr.aria-pressed]="!together()" (click)="together.set(false)">
+          One clip each
+        </button>
+        <button
+          type="button"
+          class="chip"
+          [disabled]="count < 2"
+          [attr.aria-pressed]="together()"
+          (click)="together.set(true)"
+        >
+          One clip that shows them all
+        </button>
+      </div>
+      <ul aria-label="Arrangements">
+        @for (one of arrangements(); track one.id) {
+          <li>
+            <button
+              type="button"
+              class="choice"
+              [attr.aria-pressed]="one.id === chosen().id"
+              (click)="wished.set(one.id)"
+            >
+              <b>{{ one.name }}</b><small>{{ one.about }}</small>
+            </button>
+          </li>
+        }
+      </ul>
+      <div class="chips" role="group" aria-label="Shape">
+        @for (one of shapes; track one) {
+          <button type="button" class="chip" [attr.aria-pressed]="one === shape()" (click)="ownShape.set(one)">
+            {{ shapeWords[one] }} {{ one }}
+          </button>
+        }
+      </div>
+      @if (done(); as n) {
+        <p role="status">{{ n }} of {{ together() ? 1 : count }} begun.</p>
+      }
+      @for (sentence of wrong(); track $index) {
+        <p class="wrong" role="alert">{{ sentence }}</p>
+      }
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      <button mat-button type="button" [disabled]="busy()" (click)="close(null)">
+        {{ done() ? 'Close' : 'Cancel' }}
+      </button>
+      <button mat-flat-button type="button" [disabled]="busy() || !ready() || done() > 0" (click)="begin()">
+        {{ together() || count === 1 ? 'Begin the clip' : 'Begin ' + count + ' clips' }}
+      </button>
+    </mat-dialog-actions>
+  `,
+  styleUrl: './clips-dialog.scss',
+})
+export class ClipsDialog {
+  private readonly api = inject(Api);
+  private readonly requirements = inject(RequirementShelf);
+  private readonly dialog = inject<MatDialogRef<ClipsDialog, ClipsDialogResult>>(MatDialogRef);
+  private readonly data = inject<ClipsDialogData>(MAT_DIALOG_DATA);
+  private readonly blanks = toSignal(inject(BlankShelf).all, { initialValue: [] as ListedBlank[] });
+  private readonly tracks = toSignal(this.api.tracks().pipe(catchError(() => of([] as MusicTrack[]))), {
+    initialValue: null,
+  });
+  protected readonly count = this.data.designs.length;
+  protected readonly title =
+    this.count === 1 ? `A clip of “${this.data.designs[0].name}”` : `Clips of ${this.count} designs`;
+  protected readonly shapes = CLIP_SHAPES;
+  protected readonly shapeWords = CLIP_SHAPE_WORDS;
+  protected readonly together = signal(false);
+  protected readonly wished = signal<string | null>(null);
+  protected readonly ownShape = signal<ClipShape | null>(null);
+  protected readonly busy = signal(false);
+  protected readonly done = signal(0);
+  protected readonly wrong = signal<readonly string[]>([]);
+  protected readonly ready = computed(() => this.blanks().length > 0 && this.tracks() !== null);
+  protected readonly arrangements = computed(() => (this.together() ? ARRANGEMENTS_OF_MANY : ARRANGEMENTS));
+  protected readonly chosen = computed(
+    () => this.arrangements().find(({ id }) => id === this.wished()) ?? this.arrangements()[0],
+  );
+  protected readonly shape = computed(() => this.ownShape() ?? this.chosen().shape);
+
+  protected close(open: string | null): void {
+    this.dialog.close({ open });
+  }
+
+  protected async begin(): Promise<void> {
+    this.busy.set(true);
+    this.wrong.set([]);
+    const [first] = this.data.designs;
+    if (this.together()) await this.try(first.name, () => this.beginTogether());
+    else for (const { designId, name } of this.data.designs) await this.try(name, () => this.beginOne(designId));
+    this.busy.set(false);
+    // One clip can be looked at now; with several, or when something went wrong, the seller chooses.
+    if (!this.wrong().length && (this.together() || this.count === 1)) this.close(first.designId);
+  }
+
+  /** What fails for one design harms no other. */
+  private async try(name: string, work: () => Promise<void>): Promise<void> {
+    try {
+      await work();
+      this.done.update((n) => n + 1);
+    } catch (error) {
+      const sentence = error instanceof Error && !('status' in error) ? error.message : sentenceOf(error);
+      this.wrong.update((all) => [...all, `${name}: ${sentence}`]);
+    }
+  }
+
+  private async beginOne(designId: string): Promise<void> {
+    const saved = await firstValueFrom(this.api.design(designId));
+    const { shots, turns } = this.shotsOf(saved);
+    const first = this.chosen().steps[0].turns && turns.length ? turns[0] : shots[0];
+    const colours = this.blanks().find(({ id }) => id === first.blankId)?.colourways ?? [];
+    await this.keep(
+      saved,
+      arranged(
+        this.chosen(),
+        shots,
+        turns,
+        colours.map(({ hex }) => hex),
+        this.tracks() ?? [],
+        saved.document.name,
+        () => newId('c'),
+      ),
+    );
+  }
+
+  private async beginTogether(): Promise<void> {
+    const designs = await Promise.all(
+      this.data.designs.map(({ designId }) => firstValueFrom(this.api.design(designId))),
+    );
+    const shots = designs.map((one) => ({ designId: one.id, scene: this.shotsOf(one).shots[0] }));
+    await this.keep(
+      designs[0],
+      arrangedOfMany(this.chosen(), shots, this.tracks() ?? [], () => newId('c')),
+    );
+  }
+
+  /** @throws Error with a sentence when there is nothing to show */
+  private shotsOf({ document }: SavedDesign) {
+    if (!document.layers.length) throw new Error('It has no art yet, so a clip would show bare products.');
+    return shotsOf(document, this.blanks(), this.requirements.all(), document.targets[0]?.garment);
+  }
+
+  private async keep({ id, revision, document }: SavedDesign, clip: Clip): Promise<void> {
+    if (clipsOf(document).length >= MOST_CLIPS)
+      throw new Error(`It has ${MOST_CLIPS} clips already. Take one away first.`);
+    await firstValueFrom(this.api.saveDesign(id, revision, addClip({ ...clip, shape: this.shape() })(document)));
+  }
+}
