@@ -46,7 +46,17 @@ import { SceneSettings } from './scene-settings';
     ClipThumb,
     SceneSettings,
   ],
-  providers: [MockupBench, ScenePainter, MovingPainter, ClipScenes, ClipLogos, ClipPictures, ClipBench, ClipMaker],
+  providers: [
+    MockupBench,
+    ScenePainter,
+    MovingPainter,
+    OtherDesigns,
+    ClipScenes,
+    ClipLogos,
+    ClipPictures,
+    ClipBench,
+    ClipMaker,
+  ],
   templateUrl: './clips-station.html',
   styleUrl: './clips-station.scss',
 })
