@@ -409,6 +409,11 @@ export const ENDPOINTS: readonly Endpoint[] = [
     answer: 'json',
     problems: [],
   }),
+  endpoint('get', '/api/music/{id}', 'A track, also one of one’s own that is off the list', {
+    status: 200,
+    answer: 'json',
+    problems: [404],
+  }),
   endpoint('get', '/api/music/{id}/content', 'A track', { status: 200, answer: 'binary', problems: [404] }),
   endpoint('post', '/api/music', 'Takes in a piece of music of one’s own: WAV, FLAC, Ogg or MP3', {
     status: 201,

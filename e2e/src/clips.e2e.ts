@@ -334,7 +334,7 @@ test('clips of several designs are begun from the sheet: one each, and one that 
   );
   await page.goto(demo.address);
   for (const name of names) await page.getByLabel(`Select all of ${name}`, { exact: true }).click({ force: true });
-  await page.getByRole('button', { name: 'Clips of the selected …' }).click();
+  await page.getByRole('button', { name: 'Clips …' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByRole('heading', { name: 'Clips of 2 designs' })).toBeVisible();
   await dialog.getByRole('button', { name: /^Layer by layer/ }).click();
@@ -351,7 +351,7 @@ test('clips of several designs are begun from the sheet: one each, and one that 
   }
 
   // One for all is opened at once, and shows both; they are selected still.
-  await page.getByRole('button', { name: 'Clips of the selected …' }).click();
+  await page.getByRole('button', { name: 'Clips …' }).click();
   await dialog.getByRole('button', { name: 'One clip that shows them all' }).click();
   await dialog.getByRole('button', { name: 'Begin the clip' }).click();
   await expect(page).toHaveURL(/\/clips$/);

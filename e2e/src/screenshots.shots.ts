@@ -190,17 +190,19 @@ async function fitForCloth(page: Page, demo: RunningServer, shot: (name: string)
   await page.getByRole('button', { name: 'Leave it as it was' }).click();
 }
 
-/** A clip of three scenes with music, looked at where one gives way to the next. */
+/** A clip of three scenes with music: a shirt that turns, its colours, and a tote. */
 async function clips(page: Page, demo: RunningServer, shot: Shot) {
   await openDemo(page, demo, 'Mostly Drizzle', 'clips');
-  await page.getByRole('button', { name: /^Slow morning/ }).click();
+  await page.getByRole('button', { name: /^Turns to you/ }).click();
   const stage = page.locator('ks-clip-stage canvas');
   await page.getByRole('list', { name: 'Scenes in a row' }).locator('.scene').last().click();
   await page.getByRole('button', { name: 'Duplicate scene' }).click();
-  await expect(stage).toHaveAttribute('data-ready', 'true', { timeout: 120_000 });
-  await page.getByRole('slider', { name: 'Frame' }).fill('50');
+  await page.getByRole('combobox', { name: 'Product' }).selectOption('tote');
+  await page.getByRole('combobox', { name: 'Movement' }).selectOption('pull');
+  await expect(stage).toHaveAttribute('data-ready', 'true', { timeout: 240_000 });
+  await page.getByRole('slider', { name: 'Frame' }).fill('110');
   await page.getByRole('button', { name: 'The whole clip' }).click();
-  await page.waitForTimeout(800);
+  await page.waitForTimeout(1500);
   await shot('clips');
 }
 

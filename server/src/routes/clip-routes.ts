@@ -15,6 +15,7 @@ export const clipRoutes = ({ clips, clipRequirements, music, disk }: House): Han
     disk.demandRoom(true);
     return music.takeIn(who, request, uploadName(request));
   },
+  'get /api/music/{id}': async (who, request) => music.get(who, idOf(request)),
   'put /api/music/{id}': async (who, request) =>
     music.change(who, idOf(request), checkedBody<MusicChange>(musicChangeSchema, request)),
   'delete /api/music/{id}': async (who, request) => music.remove(who, idOf(request)),

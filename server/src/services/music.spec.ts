@@ -76,6 +76,11 @@ describe('music', () => {
     expect(await own()).toEqual([]);
     expect((await call('DELETE', `/api/music/${track.id}`)).status).toBe(404);
     // A clip that has it keeps it; the same file brings it back.
+    expect((await call('GET', `/api/music/${track.id}`)).body).toEqual(jasmine.objectContaining({ title: 'Rain' }));
+    expect((await call('GET', '/api/music/puddle-census')).body).not.toEqual(
+      jasmine.objectContaining({ file: jasmine.anything() }),
+    );
+    expect((await call('GET', '/api/music/none')).status).toBe(404);
     expect((await fetch(`${server.address}/api/music/${track.id}/content`)).status).toBe(200);
     expect((await send(bytes, 'again.wav')).body.id).toBe(track.id);
     expect((await own()).map(({ title }) => title)).toEqual(['Rain']);

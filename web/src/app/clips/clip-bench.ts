@@ -1,4 +1,4 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { Injectable, computed, effect, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import {
   arranged,
@@ -54,14 +54,30 @@ export class ClipBench {
     () => this.clip()?.scenes.find((one) => one.id === this.chosenScene()) ?? null,
   );
   readonly frames = computed(() => framesOf(this.clip() ?? { scenes: [] }));
+  /** Music that a clip has though it is off the list. */
+  private readonly offList = signal<ReadonlyMap<string, MusicTrack>>(new Map());
+  private readonly asked = new Set<string>();
   readonly track = computed(() => {
-    const id = this.clip()?.music?.trackId;
-    return this.tracks().find((one) => one.id === id) ?? null;
+    const id = this.clip()?.music?.trackId ?? '';
+    return this.tracks().find((one) => one.id === id) ?? this.offList().get(id) ?? null;
   });
   readonly beats = computed(() => {
     const [clip, track, frames] = [this.clip(), this.track(), this.frames()];
     return clip?.music && track && frames ? beatFrames(track, clip.music.start, frames) : [];
   });
+
+  constructor() {
+    effect(() => {
+      const id = this.clip()?.music?.trackId;
+      if (!id || !this.tracks().length || this.track() || this.asked.has(id)) return;
+      this.asked.add(id);
+      this.api.track(id).subscribe({
+        next: (track) => this.offList.update((all) => new Map(all).set(id, track)),
+        // That it is gone is said where it is chosen.
+        error: () => undefined,
+      });
+    });
+  }
 
   /** Asks for the music again: some was added or changed. */
   reloadTracks(): void {

@@ -2,6 +2,7 @@ import { momentAt, neededAt, startsOf, type Clip, type NeededPicture } from '@ke
 import type { FrameSource } from './frame-source';
 import type { MadeScene } from './clip-messages';
 import type { Levels } from './levels';
+import { nameOfSeen, type SeenMoving } from './moving-messages';
 import { MovingPress } from './moving-press';
 import type { ReadyScene } from './paint-clip';
 
@@ -20,6 +21,8 @@ export class MadeScenes {
   private readonly sources: (Source | undefined)[];
   private readonly arrivals: (() => void)[] = [];
   private readonly starts: readonly number[];
+  /** Scenes on the same blank share its press. */
+  private readonly presses = new Map<string, Promise<MovingPress>>();
   /** Printed frames, the one used last at the end. */
   private readonly printed = new Map<string, { bytes: number; forget: () => void }>();
   private bytes = 0;
@@ -46,20 +49,46 @@ export class MadeScenes {
       guises: moving
         ? made.pressed.guises.map(() => Array.from({ length: made.motion.frames }, () => null))
         : made.guises.map((levels) => [levels]),
-      press: moving && this.source ? MovingPress.open(made.pressed.seen, this.source) : null,
+      press: moving ? this.pressOf(made.pressed.seen) : null,
     };
     // It is said where it is needed.
     this.sources[index].press?.catch(() => undefined);
     for (const arrived of this.arrivals.splice(0)) arrived();
   }
 
+  private pressOf(seen: SeenMoving): Promise<MovingPress> {
+    if (!this.source) throw new Error('Nobody reads the frames of this moving product.');
+    const press = this.presses.get(nameOfSeen(seen)) ?? MovingPress.open(seen, this.source);
+    this.presses.set(nameOfSeen(seen), press);
+    return press;
+  }
+
   /** Waits until everything that a frame of the clip shows is there. @throws Error with a sentence */
   async demand(frame: number): Promise<void> {
     const moment = momentAt(this.clip, frame);
     if (!moment) return;
-    for (const { index, frame: own } of [moment.now, ...(moment.next ? [moment.next.moment] : [])]) {
+    const shown = [moment.now, ...(moment.next ? [moment.next.moment] : [])];
+    for (const { index, frame: own } of shown) {
       while (!this.sources[index]) await new Promise<void>((resolve) => this.arrivals.push(resolve));
       await this.print(index, own);
+    }
+    this.forget(
+      new Set(
+        shown.flatMap(({ index, frame: own }) =>
+          this.needed(index, own).map(({ guise, frame: at }) => `${index} ${guise} ${at}`),
+        ),
+      ),
+    );
+  }
+
+  /** Lets pictures go that were used longest ago, but none of those that are shown. */
+  private forget(shown: ReadonlySet<string>): void {
+    for (const [key, { bytes, forget }] of this.printed) {
+      if (this.bytes <= MOST_BYTES) break;
+      if (shown.has(key)) continue;
+      this.printed.delete(key);
+      this.bytes -= bytes;
+      forget();
     }
   }
 
@@ -101,14 +130,6 @@ export class MadeScenes {
       if (!coming) continue;
       open.ahead(coming.frame);
       break;
-    }
-    const using = new Set(this.needed(index, frame).map(({ guise, frame: at }) => `${index} ${guise} ${at}`));
-    for (const [key, { bytes, forget }] of this.printed) {
-      if (this.bytes <= MOST_BYTES) break;
-      if (using.has(key)) continue;
-      this.printed.delete(key);
-      this.bytes -= bytes;
-      forget();
     }
   }
 }

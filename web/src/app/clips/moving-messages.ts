@@ -8,6 +8,9 @@ export interface SeenMoving {
   readonly size: number;
 }
 
+/** Name of what is seen of a moving blank, whatever is printed on it. */
+export const nameOfSeen = ({ blank, size, areaIds }: SeenMoving): string => [blank.id, size, ...areaIds].join(' ');
+
 /** One guise of a scene, ready to be printed. */
 export interface PressedGuise {
   readonly look: ShownLook;

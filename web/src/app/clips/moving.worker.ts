@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import { FrameSource } from './frame-source';
-import type { MovingReply, MovingRequest, SeenMoving } from './moving-messages';
+import { nameOfSeen, type MovingReply, type MovingRequest, type SeenMoving } from './moving-messages';
 import { MovingPress } from './moving-press';
 
 // Prints the frames of moving blanks for the stage, so that the page never waits.
@@ -14,7 +14,7 @@ const stopped = new Set<number>();
 let answered = 0;
 
 function pressOf(seen: SeenMoving): Promise<MovingPress> {
-  const key = [seen.blank.id, seen.size, ...seen.areaIds].join(' ');
+  const key = nameOfSeen(seen);
   const press = presses.get(key) ?? MovingPress.open(seen, source!);
   presses.delete(key);
   presses.set(key, press);

@@ -10,7 +10,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
-import { FADE_OUT, MOST_FADE, type ClipMusic, type MusicTrack } from '@kettle/core';
+import { CLIP_FPS, FADE_OUT, MOST_FADE, type ClipMusic, type MusicTrack } from '@kettle/core';
 import { finalize } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
@@ -93,16 +93,17 @@ export class MusicSettings implements OnDestroy {
     const style = getComputedStyle(canvas);
     context.clearRect(0, 0, width, height);
     if (peaks?.id !== track.id) return;
-    const [from, to] = [music?.start ?? 0, (music?.start ?? 0) + this.bench.frames() / 24].map(
+    const [from, to] = [music?.start ?? 0, (music?.start ?? 0) + this.bench.frames() / CLIP_FPS].map(
       (seconds) => (seconds / track.durationSeconds) * width,
     );
     peaks.values.forEach((peak, i) => {
       const x = ((i + 0.5) / peaks.values.length) * width;
-      context.fillStyle = x >= from && x <= to ? style.getPropertyValue('--enamel') : style.getPropertyValue('--quiet');
+      // Colours come from the style sheet, as this browser works them out.
+      context.fillStyle = x >= from && x <= to ? style.color : style.columnRuleColor;
       const tall = Math.max(2, peak * (height - 4));
       context.fillRect(x - 1, (height - tall) / 2, 2, tall);
     });
-    context.fillStyle = style.getPropertyValue('--plum');
+    context.fillStyle = style.caretColor;
     context.fillRect(Math.min(width - 2, from), 0, 2, height);
   }
 

@@ -325,6 +325,9 @@ export class Api {
   tracks(): Observable<MusicTrack[]> {
     return this.http.get<MusicTrack[]>('/api/music');
   }
+  track(id: string): Observable<MusicTrack> {
+    return this.http.get<MusicTrack>(`/api/music/${encodeURIComponent(id)}`);
+  }
   clips(designId: string): Observable<ClipFile[]> {
     return this.http.get<ClipFile[]>(`/api/designs/${designId}/clips`);
   }
