@@ -75,13 +75,7 @@ export class ClipStarts implements OnDestroy {
   readonly canStart = input.required<boolean>();
   protected readonly shapeWords = CLIP_SHAPE_WORDS;
   protected readonly choice = signal<ArrangementChoice>({});
-  protected readonly found = computed(() =>
-    findArrangements(
-      ARRANGEMENTS.filter((one) => !one.manyDesigns),
-      this.choice(),
-      this.bench.tracks(),
-    ),
-  );
+  protected readonly found = computed(() => findArrangements(ARRANGEMENTS, this.choice(), this.bench.tracks()));
   protected readonly facets = computed(() =>
     ARRANGEMENT_FACETS.map((id) => ({ id, words: FACET_WORDS[id], counts: this.found().counts[id] })).filter(
       ({ counts }) => counts.length > 1,
