@@ -1,6 +1,7 @@
 import type { AnySchema } from 'yup';
 import {
   clipRequirementSchema,
+  clipRunSchema,
   designSchema,
   faceRequestSchema,
   importSchema,
@@ -437,6 +438,17 @@ export const ENDPOINTS: readonly Endpoint[] = [
       problems: [404],
     },
   ),
+  endpoint('get', '/api/clip-makers', 'Kinds of clips that the server makes by itself', {
+    status: 200,
+    answer: 'json',
+    problems: [],
+  }),
+  endpoint('post', '/api/clip-runs', 'Makes clips on the server, each in its own shape or in several', {
+    status: 202,
+    body: clipRunSchema,
+    answer: 'json',
+    problems: [404, 409, 422, 429, 507],
+  }),
   endpoint('get', '/api/designs/{id}/clips', 'Clips of a design that were made, newest first', {
     status: 200,
     answer: is.clip,

@@ -90,6 +90,12 @@ export interface Job {
   readonly results: readonly { readonly kind: OutputKindName; readonly id: string }[];
 }
 
+/** Kinds of clips that a server makes by itself, and why not all of them; empty where it makes them all. */
+export interface ClipMakers {
+  readonly files: readonly ClipFileKind[];
+  readonly sentence: string;
+}
+
 /** Something that was made, of any kind. */
 export interface Output {
   readonly id: string;

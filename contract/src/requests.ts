@@ -1,10 +1,30 @@
 import * as yup from 'yup';
-import { MAX_LETTERS, PICTURE_FORMATS, refusePattern } from '@kettle/core';
-import { choice, colour, finite, flag, identifier, list, text, pictureFitSchema, pictureSizeSchema } from './fields.js';
+import {
+  CLIP_FILE_KINDS,
+  CLIP_SHAPES,
+  MAX_LETTERS,
+  PICTURE_FORMATS,
+  refusePattern,
+  type ClipFileKind,
+  type ClipShape,
+} from '@kettle/core';
+import {
+  choice,
+  colour,
+  finite,
+  flag,
+  identifier,
+  list,
+  optionalList,
+  text,
+  pictureFitSchema,
+  pictureSizeSchema,
+} from './fields.js';
 import { sceneParts } from './scene-schema.js';
 import { letteringSettingsSchema } from './layer-schemas.js';
 import { treatmentsSchema } from './treatment-schemas.js';
 import { colourwaySchema } from './requirement-schema.js';
+import { clipSideSchema } from './steps.js';
 
 export const letteringRequestSchema = yup
   .object({
@@ -130,3 +150,35 @@ export const traceRequestSchema = yup
 export const revisionNameSchema = yup
   .object({ name: yup.string().defined().max(120, 'A name has at most 120 letters.') })
   .noUnknown();
+
+/** Clips that are to be made on the server. */
+export const clipRunSchema = yup
+  .object({
+    clips: list(
+      yup
+        .object({
+          designId: identifier().required(),
+          clipId: identifier().required(),
+          shapes: optionalList(choice('Shape', CLIP_SHAPES).required(), CLIP_SHAPES.length, 'A shape is named once.'),
+        })
+        .noUnknown()
+        .required(),
+      500,
+      'One run makes at most 500 clips.',
+      { count: 1, sentence: 'Name at least one clip.' },
+    ),
+    side: clipSideSchema,
+    file: choice('File', CLIP_FILE_KINDS).required(),
+  })
+  .noUnknown();
+export interface ClipRun {
+  /** Each in its own shape where none is named. */
+  readonly clips: readonly {
+    readonly designId: string;
+    readonly clipId: string;
+    readonly shapes?: readonly ClipShape[];
+  }[];
+  /** Shorter side, px. */
+  readonly side: number;
+  readonly file: ClipFileKind;
+}

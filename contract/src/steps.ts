@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { PICTURE_FORMATS } from '@kettle/core';
+import { CLIP_FILE_KINDS, CLIP_SHAPES, PICTURE_FORMATS } from '@kettle/core';
 import { choice, colour, finite, identifier, pictureFitSchema, pictureSizeSchema } from './fields.js';
 import { sceneParts } from './scene-schema.js';
 import { colourwaySchema } from './requirement-schema.js';
@@ -61,3 +61,24 @@ export const pictureStepSchema = yup
 export type PictureStep = Omit<yup.InferType<typeof pictureStepSchema>, 'request'> & {
   readonly request: PictureRequest;
 };
+
+/** Shorter sides that clips are made at, px. */
+export const CLIP_SIDES = [720, 1080];
+export const clipSideSchema = yup
+  .number()
+  .required()
+  .oneOf(CLIP_SIDES, `A clip’s shorter side is ${CLIP_SIDES.join(' or ')} px.`);
+
+/** One clip that is to be made on the server. */
+export const clipStepSchema = yup
+  .object({
+    designId: identifier().required(),
+    revision: revision(),
+    clipId: identifier().required(),
+    shape: choice('Shape', CLIP_SHAPES).required(),
+    side: clipSideSchema,
+    file: choice('File', CLIP_FILE_KINDS).required(),
+    filename: filename(),
+  })
+  .required();
+export type ClipStep = yup.InferType<typeof clipStepSchema>;

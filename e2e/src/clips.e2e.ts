@@ -339,6 +339,8 @@ test('clips of several designs are begun from the sheet: one each, and one that 
   await expect(dialog.getByRole('heading', { name: 'Clips of 2 designs' })).toBeVisible();
   await dialog.getByRole('button', { name: /^Layer by layer/ }).click();
   await dialog.getByRole('button', { name: 'tall 9:16' }).click();
+  // The server makes them, while nobody watches.
+  await dialog.getByRole('checkbox', { name: /^Have the server make them at once/ }).check();
   await dialog.getByRole('button', { name: 'Begin 2 clips' }).click();
   await expect(dialog.getByText('2 of 2 begun.')).toBeVisible();
   await dialog.getByRole('button', { name: 'Close', exact: true }).click();
@@ -377,6 +379,18 @@ test('clips of several designs are begun from the sheet: one each, and one that 
   };
   const [one, two] = [await middle(2), await middle(Number(await slider.getAttribute('max')) - 2)];
   expect(one.reduce((sum, value, i) => sum + Math.abs(value - two[i]), 0) / one.length).toBeGreaterThan(4);
+
+  for (const id of [first, second])
+    await expect
+      .poll(async () => (await demo.house.clips.of(SELLER, id)).map((made) => [made.shape, made.file, made.cover]), {
+        timeout: 200_000,
+      })
+      .toEqual([['9:16', 'webm', true]]);
+  // This one is begun on the server too, and called off.
+  await page.getByRole('button', { name: 'Have the server make it' }).click();
+  await expect(page.getByText(/The server makes a clip, \d+ %/)).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel on the server' }).click();
+  await expect(page.getByText(/The server makes a clip/)).toBeHidden();
 });
 
 /** A WAV with a drop of sound every half second, 16 bits, 16 kHz. */

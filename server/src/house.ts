@@ -143,7 +143,18 @@ export async function openHouse({
     .measureAgain(() => judge.forget())
     .catch((error: unknown) => log.warn({ err: error }, 'artwork could not be measured again'));
   const profiles = new ProfileService(new ProfileStore(database), requirements, blobs, intakePool, viewPool, cache);
-  const workshop = new Workshop(designStore, requirements, pictures, blanks, deriver, profiles, outputStore);
+  const music = await MusicService.open(MUSIC, new MusicStore(database), blobs, intakePool, cache);
+  const workshop = new Workshop(
+    designStore,
+    requirements,
+    pictures,
+    blanks,
+    deriver,
+    profiles,
+    outputStore,
+    music,
+    assetStore,
+  );
   const pictureSets = await PictureSetService.open(
     pictureSetFolder,
     new PictureSetStore(database),
@@ -200,13 +211,13 @@ export async function openHouse({
     outputs,
     packages,
     measures,
-    music: await MusicService.open(MUSIC, new MusicStore(database), blobs, intakePool, cache),
+    music,
     clipRequirements: await ClipRequirementService.open(
       CLIP_REQUIREMENTS,
       new OwnFieldsStore<ClipRequirementFields>(database, 'clip_requirement'),
       log,
     ),
-    clips: new ClipService(designs, workshop, outputStore, blobs, intakePool, cache),
+    clips: new ClipService(designs, workshop, outputs, outputStore, blobs, intakePool, cache),
     library: new RequirementLibrary(requirements, profiles),
     graphics: new GraphicsService(viewPool),
     lettering,

@@ -48,19 +48,19 @@ function makes(kind: OutputKind, { workshop, outputs, sheet, blobs, cache }: Job
         };
         const facts = await pool.run('make', input, { signal, progress });
         const { accepted, record } = kind.certify(order, facts);
+        const common = { owner: who.owner, designId, revision, accepted };
         const { id } = await outputs.add({
-          owner: who.owner,
+          ...common,
           kind: kind.kind,
-          designId,
-          revision,
           about,
           recipe,
           ...(await blobs.put(out)),
           filename,
           mediaType,
-          accepted,
           record,
         });
+        for (const { path, ...one } of kind.beside?.(order, id, facts) ?? [])
+          await outputs.add({ ...common, ...one, ...(await blobs.put(path)) });
         if (designId) await sheet.made(designId, kind.shown, about, id);
         return id;
       });
@@ -68,14 +68,13 @@ function makes(kind: OutputKind, { workshop, outputs, sheet, blobs, cache }: Job
   };
 }
 
-/** Gives a path in a folder, and leaves nothing there. */
+/** Gives a path in a folder of its own, and leaves nothing there. */
 async function inFolder<T>(folder: string, work: (out: string) => Promise<T>): Promise<T> {
-  await mkdir(folder, { recursive: true });
-  const out = join(folder, newId());
+  const own = join(folder, newId());
+  await mkdir(own, { recursive: true });
   try {
-    return await work(out);
+    return await work(join(own, 'made'));
   } finally {
-    await rm(out, { force: true });
-    await rm(`${out}.part`, { force: true });
+    await rm(own, { recursive: true, force: true });
   }
 }

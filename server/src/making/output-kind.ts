@@ -57,4 +57,18 @@ export interface OutputKind<Step = unknown, Recipe extends object = object, Fact
   make(job: MakeJob<Recipe>): Promise<Facts>;
   /** Compares what was read back with what is demanded. `record` is kept with the output. */
   certify(order: Order<Recipe>, facts: Facts): { readonly accepted: boolean; readonly record: unknown };
+  /** What is kept beside it, once it has its id: files that the maker left next to its own. */
+  beside?(order: Order<Recipe>, id: string, facts: Facts): readonly Beside[];
+}
+
+/** A file that comes along with an output. */
+export interface Beside {
+  readonly kind: string;
+  readonly about: string;
+  /** SHA-256, hex. */
+  readonly recipe: string;
+  readonly filename: string;
+  readonly mediaType: string;
+  readonly record: unknown;
+  readonly path: string;
 }

@@ -1,3 +1,4 @@
+import { CLIP } from './clip.js';
 import type { OutputKind } from './output-kind.js';
 import { PICTURE } from './picture.js';
 import { PROOF_SHEET } from './proof-sheet.js';
@@ -8,6 +9,7 @@ export const OUTPUT_KINDS: readonly OutputKind[] = [
   PICTURE,
   PROOF_SHEET,
   PRINT_FILE,
+  CLIP,
 ] as unknown as readonly OutputKind[];
 
 export const outputKind = (kind: string): OutputKind | undefined => OUTPUT_KINDS.find((one) => one.kind === kind);

@@ -7,6 +7,8 @@ import type { Deriver } from '../services/recipes.js';
 import type { OutputStore } from '../stores/outputs.js';
 import type { ProfileService } from '../services/profiles.js';
 import type { PictureService } from '../services/pictures.js';
+import type { MusicService } from '../services/music.js';
+import type { AssetStore } from '../stores/assets.js';
 import type { DesignStore } from '../stores/designs.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import type { StoredDesign } from '../stores/stored-design.js';
@@ -21,7 +23,23 @@ export class Workshop {
     readonly deriver: Deriver,
     readonly profiles: ProfileService,
     private readonly outputs: OutputStore,
+    readonly music: MusicService,
+    private readonly files: AssetStore,
   ) {}
+
+  /** A design as it is by now. */
+  async design(who: Caller, designId: string): Promise<StoredDesign> {
+    const found = await this.designs.get(who.owner, designId);
+    if (!found) throw new ProblemError(404, 'no-such-design', 'A design that is shown here is gone.');
+    return found;
+  }
+
+  /** SHA-256 of an artwork file, hex. @throws ProblemError when it is not there */
+  async fileOf(who: Caller, assetId: string): Promise<string> {
+    const asset = await this.files.get(who.owner, assetId);
+    if (!asset) throw new ProblemError(409, 'missing-asset', 'A picture that is used here could not be found.');
+    return asset.sha256;
+  }
 
   async revision(who: Caller, designId: string, revision: number): Promise<StoredDesign> {
     const found = await this.designs.revision(who.owner, designId, revision);

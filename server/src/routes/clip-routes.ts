@@ -1,15 +1,19 @@
-import { clipRequirementSchema, musicChangeSchema, type MusicChange } from '@kettle/contract';
+import {
+  CLIP_SIDES,
+  clipRequirementSchema,
+  clipRunSchema,
+  musicChangeSchema,
+  type ClipRun,
+  type MusicChange,
+} from '@kettle/contract';
 import { CLIP_FILE_KINDS, CLIP_SHAPES, type ClipRequirementFields } from '@kettle/core';
 import type { House } from '../house.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { checkedBody, matchedRevision, uploadName } from './body.js';
 import { idOf, ownId, sendFile, wholeNumber, type Handlers } from './handler.js';
 
-/** Shorter sides that clips are made at, px. */
-const SIDES = [720, 1080];
-
 /** Clips and the music for them. */
-export const clipRoutes = ({ clips, clipRequirements, music, disk }: House): Handlers => ({
+export const clipRoutes = ({ clips, clipRequirements, music, disk, workers }: House): Handlers => ({
   'get /api/music': async (who) => music.list(who),
   'post /api/music': async (who, request) => {
     disk.demandRoom(true);
@@ -34,13 +38,20 @@ export const clipRoutes = ({ clips, clipRequirements, music, disk }: House): Han
       checkedBody<ClipRequirementFields>(clipRequirementSchema, request),
     ),
   'delete /api/clip-requirements/{id}': async (who, request) => clipRequirements.remove(who, idOf(request)),
+  'get /api/clip-makers': async () => clips.makers(),
+  'post /api/clip-runs': async (who, request) => {
+    disk.demandRoom(true);
+    const job = await clips.run(who, checkedBody<ClipRun>(clipRunSchema, request));
+    workers.nudge();
+    return { jobId: job.id };
+  },
   'get /api/designs/{id}/clips': async (who, request) => clips.of(who, idOf(request)),
   'post /api/designs/{id}/clips': async (who, request) => {
     disk.demandRoom(true);
     const { clip, revision, side, shape, file } = request.query;
     const asked = wholeNumber(side, 0);
-    if (!SIDES.includes(asked))
-      throw new ProblemError(422, 'invalid', `A clip’s shorter side is ${SIDES.join(' or ')} px.`);
+    if (!CLIP_SIDES.includes(asked))
+      throw new ProblemError(422, 'invalid', `A clip’s shorter side is ${CLIP_SIDES.join(' or ')} px.`);
     return clips.keep(
       who,
       idOf(request),

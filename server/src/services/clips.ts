@@ -1,45 +1,44 @@
-import { createHash } from 'node:crypto';
 import type { Readable } from 'node:stream';
-import type { ClipCertificate, ClipFile } from '@kettle/contract';
+import type { ClipFile, ClipMakers, ClipRun, ClipStep, Job } from '@kettle/contract';
 import {
-  canonicalJson,
-  CLIP_ENGINE,
   CLIP_FILES,
-  clipSize,
+  CLIP_SECONDS,
   clipsOf,
   fileNameOf,
-  framesOf,
-  guisesOf,
-  picturesInFile,
-  PICTURE_ENGINE,
   safeName,
   secondsOf,
-  sideOfFile,
+  uniqueNames,
   type Clip,
   type ClipFileKind,
   type ClipShape,
 } from '@kettle/core';
 import type { Caller } from '../caller.js';
-import { recipeOfPicture } from '../making/picture.js';
+import {
+  CLIP,
+  CLIP_COVER,
+  clipHash,
+  coverOfClip,
+  coverRecipe,
+  noSuchClip,
+  notTheClip,
+  type ClipRecord,
+  type FiledClip,
+} from '../making/clip.js';
 import type { Workshop } from '../making/workshop.js';
-import type { ReadClip } from '../render/clip/read-clip.js';
+import { writableFiles } from '../render/clip/encoder.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlobStore } from '../stores/blobs.js';
+import type { NewStep } from '../stores/jobs.js';
 import type { OutputStore, StoredOutput } from '../stores/outputs.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 import type { DesignService } from './designs.js';
 import { withIncoming } from './incoming.js';
+import type { OutputService } from './outputs.js';
 
-const CLIP = 'clip';
-const COVER = 'clip-cover';
 /** Largest clip that is kept. */
 const MOST_BYTES = 200 * 1024 * 1024;
 const MOST_COVER_BYTES = 20 * 1024 * 1024;
-/** A file may be this much shorter or longer than the clip, s: one frame and what a container rounds. */
-const SLACK_SECONDS = 1 / 24 + 0.03;
-/** Sound comes in whole packets of up to 20 ms. */
-const SLACK_SOUND = 0.06;
 
 /** A clip that is to be kept. */
 export interface AskedClip {
@@ -51,26 +50,54 @@ export interface AskedClip {
   readonly file: ClipFileKind;
 }
 
-/** What is kept with a clip. */
-interface ClipRecord {
-  readonly clipId: string;
-  readonly shape: ClipShape;
-  /** Absent in the oldest, which are WebM. */
-  readonly file?: ClipFileKind;
-  readonly side: number;
-  readonly certificate: ClipCertificate;
-}
-
 /** Clips that were made of designs. */
 export class ClipService {
   constructor(
     private readonly designs: DesignService,
     private readonly workshop: Workshop,
+    private readonly runs: OutputService,
     private readonly outputs: OutputStore,
     private readonly blobs: BlobStore,
     private readonly intake: RenderPool,
     private readonly cache: string,
   ) {}
+
+  /** Kinds of files that this server can make by itself, and why not all of them. */
+  async makers(): Promise<ClipMakers> {
+    const files = await writableFiles();
+    return {
+      files,
+      sentence: files.some((kind) => CLIP_FILES[kind].hasSound)
+        ? ''
+        : 'The server has no encoder for videos. With Debian’s package ffmpeg it makes them too.',
+    };
+  }
+
+  /**
+   * Has clips made on the server, while nobody watches.
+   * @throws ProblemError 409 when it cannot write the kind of file, or a clip is too long or too short
+   */
+  async run(who: Caller, { clips, side, file }: ClipRun): Promise<Job> {
+    const { files, sentence } = await this.makers();
+    if (!files.includes(file))
+      throw new ProblemError(409, 'no-encoder', sentence || `The server cannot write ${CLIP_FILES[file].name}.`);
+    const steps: NewStep[] = [];
+    const taken: string[] = [];
+    for (const { designId, clipId, shapes } of clips) {
+      const design = await this.designs.get(who, designId);
+      const found = clipsOf(design.outline).find((one) => one.id === clipId);
+      if (!found) throw noSuchClip();
+      for (const shape of shapes ?? [found.shape]) {
+        const filed = { clip: { ...found, shape }, side, file };
+        const filename = uniqueNames([...taken, clipFilename(design, filed)]).at(-1)!;
+        taken.push(filename);
+        const payload: ClipStep = { designId, revision: design.revision, clipId, shape, side, file, filename };
+        const wrong = lengthWrong(found);
+        steps.push({ kind: CLIP.kind, engine: CLIP.engine, payload, ...(wrong ? { failed: wrong } : {}) });
+      }
+    }
+    return this.runs.queue(who, { kind: 'clips', designIds: [...new Set(clips.map((one) => one.designId))] }, steps);
+  }
 
   /**
    * Keeps a clip that was made of a revision of a design. What it is is read from its bytes; a file that is not the clip
@@ -84,13 +111,13 @@ export class ClipService {
   ): Promise<ClipFile> {
     const design = await this.workshop.revision(who, designId, revision);
     const found = clipsOf(design.outline).find((one) => one.id === clipId);
-    if (!found)
-      throw new ProblemError(404, 'no-such-clip', 'That revision of the design has no clip with this id any more.');
+    if (!found) throw noSuchClip();
     const clip = shape ? { ...found, shape } : found;
-    const recipe = await this.recipeOf(who, design, clip, side, file);
+    const filed: FiledClip = { clip, side, file };
+    const recipe = await clipHash(this.workshop, who, design, filed);
     return withIncoming(this.cache, stream, MOST_BYTES, async (path) => {
       const read = await this.intake.run('readClip', { path });
-      const wrong = notTheClip(read, clip, side, file);
+      const wrong = notTheClip(read, filed);
       if (wrong)
         throw new ProblemError(
           422,
@@ -107,16 +134,13 @@ export class ClipService {
       };
       const kept = await this.outputs.add({
         owner: who.owner,
-        kind: CLIP,
+        kind: CLIP.kind,
         designId,
         revision,
         about: clipId,
         recipe,
         sha256: blob.sha256,
-        filename: safeName(
-          fileNameOf(`${design.outline.name} ${clip.name} ${clip.shape.replace(':', 'x')}`),
-          read.container,
-        ),
+        filename: clipFilename(design, filed),
         mediaType: CLIP_FILES[file].mediaType,
         bytes: blob.bytes,
         accepted: true,
@@ -138,26 +162,15 @@ export class ClipService {
       if (format !== 'jpeg' || width !== certificate.width || height !== certificate.height)
         throw new ProblemError(422, 'no-cover', 'A cover is a JPEG as large as its clip.');
       const { sha256, bytes } = await this.blobs.put(path);
-      await this.outputs.add({
-        owner: who.owner,
-        kind: COVER,
-        designId: clip.designId,
-        revision: clip.revision,
-        about: id,
-        recipe: coverRecipe(id),
-        sha256,
-        filename: `${clip.filename.replace(/\.[a-z0-9]+$/, '')}.jpg`,
-        mediaType: 'image/jpeg',
-        bytes,
-        accepted: true,
-        record: { clip: id },
-      });
+      const { path: _path, ...cover } = coverOfClip(id, clip.filename, path);
+      const { designId, revision } = clip;
+      await this.outputs.add({ owner: who.owner, designId, revision, accepted: true, ...cover, sha256, bytes });
     });
   }
 
   async cover(who: Caller, id: string): Promise<{ clip: StoredOutput; path: string }> {
     const { designId } = await this.get(who, id);
-    const cover = await this.outputs.byRecipe(COVER, designId, coverRecipe(id));
+    const cover = await this.outputs.byRecipe(CLIP_COVER, designId, coverRecipe(id));
     if (!cover) throw new ProblemError(404, 'no-cover', 'This clip has no cover. Make it again.');
     return { clip: cover, path: await this.blobs.localPath(cover.sha256) };
   }
@@ -165,16 +178,18 @@ export class ClipService {
   /** Newest first. A clip is out of date when making it now would follow another recipe. */
   async of(who: Caller, designId: string): Promise<ClipFile[]> {
     const design = await this.designs.get(who, designId);
-    const covered = new Set((await this.outputs.ofDesign(COVER, designId)).map(({ about }) => about));
+    const covered = new Set((await this.outputs.ofDesign(CLIP_COVER, designId)).map(({ about }) => about));
     const now = new Map<string, Promise<string>>();
     return Promise.all(
-      (await this.outputs.ofDesign(CLIP, designId)).map(async (made) => {
+      (await this.outputs.ofDesign(CLIP.kind, designId)).map(async (made) => {
         const { clipId, side, shape, file = 'webm' } = made.record as ClipRecord;
         const clip = clipsOf(design.outline).find((one) => one.id === clipId);
         if (!clip) return clipFileOf(made, false, covered.has(made.id));
         const key = `${clipId} ${side} ${shape} ${file}`;
         // A scene whose blank is gone cannot be made any more: its clips stay, and are out of date.
-        const recipe = now.get(key) ?? this.recipeOf(who, design, { ...clip, shape }, side, file).catch(() => '');
+        const recipe =
+          now.get(key) ??
+          clipHash(this.workshop, who, design, { clip: { ...clip, shape }, side, file }).catch(() => '');
         now.set(key, recipe);
         return clipFileOf(made, (await recipe) === made.recipe, covered.has(made.id));
       }),
@@ -182,7 +197,7 @@ export class ClipService {
   }
 
   private async get(who: Caller, id: string): Promise<StoredOutput> {
-    const clip = await this.outputs.get(who.owner, CLIP, id);
+    const clip = await this.outputs.get(who.owner, CLIP.kind, id);
     if (!clip) throw new ProblemError(404, 'no-such-clip', 'There is no clip with this id.');
     return clip;
   }
@@ -190,47 +205,6 @@ export class ClipService {
   async content(who: Caller, id: string): Promise<{ clip: StoredOutput; path: string }> {
     const clip = await this.get(who, id);
     return { clip, path: await this.blobs.localPath(clip.sha256) };
-  }
-
-  /** SHA-256 of all that decides what a clip shows: its own settings, and each picture in it. */
-  private async recipeOf(
-    who: Caller,
-    design: StoredDesign,
-    clip: Clip,
-    side: number,
-    file: ClipFileKind,
-  ): Promise<string> {
-    const requirements = await this.workshop.requirementsOf(who);
-    const pictures: string[] = [];
-    for (const scene of clip.scenes) {
-      // Another design counts as it is by now.
-      const shown = scene.designId ? await this.designs.get(who, scene.designId) : design;
-      const assets = await this.workshop.allAssetsOf(shown);
-      const pack = await this.workshop.blanks.pack(who, scene.scene.blankId);
-      const { blankId, areaId, requirementId, backdrop, inkOpacity, shadow, look, also } = scene.scene;
-      for (const hex of new Set(guisesOf(scene, 1).map(({ garment }) => garment))) {
-        const request = {
-          blankId,
-          areaId,
-          requirementId,
-          colourway: { name: hex, hex },
-          size: side,
-          format: 'png' as const,
-          backdrop,
-          inkOpacity,
-          shadow,
-          look,
-          also,
-        };
-        pictures.push(
-          (await recipeOfPicture(this.workshop, who, { design: shown, pack, request, requirements, assets })).hash,
-        );
-      }
-    }
-    const { name: _name, ...settings } = clip;
-    return createHash('sha256')
-      .update(canonicalJson({ engine: CLIP_ENGINE, picture: PICTURE_ENGINE, clip: settings, side, file, pictures }))
-      .digest('hex');
   }
 }
 
@@ -247,22 +221,14 @@ const clipFileOf = (made: StoredOutput, current: boolean, cover: boolean): ClipF
   ...(made.record as ClipRecord),
 });
 
-const coverRecipe = (clipId: string): string => createHash('sha256').update(`cover of ${clipId}`).digest('hex');
+const clipFilename = (design: StoredDesign, { clip, file }: FiledClip): string =>
+  safeName(fileNameOf(`${design.outline.name} ${clip.name} ${clip.shape.replace(':', 'x')}`), file);
 
-/** Why a file is not the clip, in words; null when it is. */
-function notTheClip(read: ReadClip, clip: Clip, side: number, file: ClipFileKind): string | null {
-  const { width, height } = clipSize(clip.shape, sideOfFile(file, side));
-  const [demanded, pictures] = [secondsOf(clip), picturesInFile(file, framesOf(clip))];
-  const hasSound = Boolean(clip.music) && CLIP_FILES[file].hasSound;
-  if (read.container !== file)
-    return `it is of the kind ${CLIP_FILES[read.container].name} instead of ${CLIP_FILES[file].name}`;
-  if (read.width !== width || read.height !== height)
-    return `it is ${read.width} × ${read.height} px instead of ${width} × ${height}`;
-  if (read.frames !== pictures) return `it has ${read.frames} pictures instead of ${pictures}`;
-  if (Math.abs(read.seconds - demanded) > (read.sound ? SLACK_SOUND : SLACK_SECONDS))
-    return `it lasts ${read.seconds.toFixed(2)} s instead of ${demanded.toFixed(2)} s`;
-  if (hasSound !== Boolean(read.sound)) return hasSound ? 'it has no sound' : 'it has sound';
-  if (read.soundSeconds !== null && Math.abs(read.soundSeconds - demanded) > SLACK_SECONDS)
-    return `its sound ends after ${read.soundSeconds.toFixed(2)} s instead of ${demanded.toFixed(2)} s`;
-  return null;
+/** Why a clip cannot be made as long as it is; empty when it can. */
+function lengthWrong(clip: Clip): string {
+  const seconds = secondsOf(clip);
+  const { least, most } = CLIP_SECONDS;
+  return seconds > most || seconds < least
+    ? `“${clip.name}” lasts ${seconds.toFixed(1)} s; a clip lasts ${least} to ${most} s.`
+    : '';
 }

@@ -310,7 +310,8 @@ export class OutputService {
     return this.queue(who, { kind: 'pictures', designIds: [...new Set(chosen.map((one) => one.designId))] }, ordered);
   }
 
-  private async queue(who: Caller, batch: NewBatch, steps: readonly NewStep[]): Promise<Job> {
+  /** Puts steps into the queue. @throws ProblemError 429 when too many wait there already */
+  async queue(who: Caller, batch: NewBatch, steps: readonly NewStep[]): Promise<Job> {
     const waiting = await this.jobs.waiting();
     if (waiting + steps.length > MOST_WAITING) {
       throw new ProblemError(

@@ -4,6 +4,10 @@ import { fileURLToPath } from 'node:url';
 import sharp, { type Sharp } from 'sharp';
 import {
   areaMaps,
+  areaMapsOf,
+  asStill,
+  frameOfBlank,
+  readMovingArea,
   compileSceneKernel,
   sceneMaps,
   SceneKernel,
@@ -13,9 +17,11 @@ import {
   isWhole,
   joinedUv,
   viewOf,
+  type AreaMaps,
   type Blank,
   type BlankView,
   type Box,
+  type MovingBlank,
   type Plane,
   type SceneMaps,
 } from '@kettle/core';
@@ -125,6 +131,43 @@ export async function readyBlank(
     if (!kernel.hasArea(areaId))
       kernel.addArea(areaOf(blank, areaId), await blankAreaMaps(files, blank, areaId, view, part));
   return kernel;
+}
+
+/** A kernel of its own for a moving blank: all frames are shot as brightly as the one that shows the print best. */
+export async function posterKernel(
+  files: PackFiles,
+  blank: MovingBlank,
+  areas: readonly AreaPart[],
+  view: BlankView,
+): Promise<SceneKernel> {
+  const still = asStill(blank);
+  const maps = await blankMaps(files, still, view);
+  const kernel = await kernelOf(still, maps, exposureOf(maps, still.albedo));
+  for (const { areaId, part } of areas)
+    if (!kernel.hasArea(areaId))
+      kernel.addArea(areaOf(still, areaId), await blankAreaMaps(files, still, areaId, view, part));
+  return kernel;
+}
+
+/** The maps of one frame of a moving blank, its areas as densely printed as on the poster. */
+export async function frameMaps(
+  files: PackFiles,
+  blank: MovingBlank,
+  frame: number,
+  areas: readonly AreaPart[],
+  view: BlankView,
+  poster: SceneKernel,
+): Promise<{ maps: SceneMaps; areas: ReadonlyMap<string, AreaMaps> }> {
+  const still = frameOfBlank(blank, frame);
+  const [maps, ...read] = await Promise.all([
+    blankMaps(files, still, view),
+    ...areas.map(async ({ areaId, part }) => {
+      const area = areaOf(still, areaId);
+      const uv = readMovingArea(await plane(files[area.uv]), await plane(files[area.cover!], view.width));
+      return [areaId, areaMapsOf(uv, area, view.width, part, poster.areaMaps(areaId).pixelsPerMm)] as const;
+    }),
+  ]);
+  return { maps, areas: new Map(read) };
 }
 
 /** A part of a picture is shot as brightly as all of it. */

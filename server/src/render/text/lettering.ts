@@ -42,11 +42,13 @@ export function setLines(
   settings: LetteringSettings,
 ): { outlines: Lettering | null; missing: string[] } {
   const missing = new Set<string>();
-  const upem = fonts[0].upem;
-  const lines = text
-    .split(/\r?\n/)
-    .map((line) => inVisualOrder(runsOf(line, fonts, missing)).flatMap((run) => shape(run, upem, missing)));
-  return { outlines: setLettering(lines, upem, settings), missing: [...missing] };
+  const lines = text.split(/\r?\n/).map((line) => shapeLine(line, fonts, missing));
+  return { outlines: setLettering(lines, fonts[0].upem, settings), missing: [...missing] };
+}
+
+/** A line shaped, in the order it is seen. Advances are in units of the first font's em. */
+export function shapeLine(text: string, fonts: readonly OpenFont[], missing = new Set<string>()): ShapedGlyph[] {
+  return inVisualOrder(runsOf(text, fonts, missing)).flatMap((run) => shape(run, fonts[0].upem, missing));
 }
 
 /** True when a font can put a letter together that it does not have as one: HarfBuzz does so. */

@@ -1,6 +1,6 @@
 import { Injectable } from '@angular/core';
 import { logoBox, type ClipLogo, type ClipShape } from '@kettle/core';
-import type { ReadyWords } from './paint-clip';
+import type { ReadyWords } from './bitmaps';
 
 /** Size at which a logo is fetched, px. */
 const FETCHED = 1024;

@@ -6,6 +6,8 @@ import {
   clipSize,
   coverOf,
   framesOf,
+  needsLevels,
+  pictureSizeFor,
   sideOfFile,
   type Clip,
   type ClipFileKind,
@@ -17,16 +19,14 @@ import { firstValueFrom } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
+import type { Levels } from './bitmaps';
 import { ClipLogos } from './clip-logos';
 import type { ClipReply, ClipRequest, MadeScene, MakeClip } from './clip-messages';
 import { mixMusic, SOUND_RATE } from './clip-music';
 import { ClipScenes } from './clip-scenes';
 import { drawWords } from './draw-words';
-import { closeLevels, levelsOf, type Levels } from './levels';
+import { closeLevels, levelsOf } from './levels';
 import { frameReader, texturesOf } from './moving-painter';
-
-/** How much larger than a clip its pictures are where they move, so that a push stays sharp. */
-const SPARE = 1.25;
 
 /** A clip that is to be made. */
 export interface ClipWish {
@@ -203,8 +203,7 @@ export class ClipMaker implements OnDestroy {
   private async scene(one: ClipScene, size: number): Promise<MadeScene> {
     const { scenes } = this;
     const guises = scenes.guises(one);
-    const moves = ['push', 'pull', 'drift'].includes(one.movement) || Object.keys(one.framings ?? {}).length > 0;
-    const wanted = one.movement === 'reveal' ? Infinity : moves ? Math.round(size * SPARE) : size;
+    const wanted = pictureSizeFor(one, size);
     const focus = await scenes.focus(one);
     const motion = scenes.movingBlank(one.scene);
     if (motion) {
@@ -221,7 +220,7 @@ export class ClipMaker implements OnDestroy {
         (drawn) => drawn.picture.close(),
       );
       // One that does not change its size is needed at that alone.
-      pictures.push(moves || one.movement === 'reveal' ? await levelsOf(picture) : [picture]);
+      pictures.push(needsLevels(one) ? await levelsOf(picture) : [picture]);
     }
     return { focus, guises: pictures };
   }

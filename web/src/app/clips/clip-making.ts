@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import type { ClipFile } from '@kettle/contract';
+import type { ClipFile, Job } from '@kettle/contract';
 import {
   CLIP_FILES,
   CLIP_FPS,
@@ -14,13 +14,15 @@ import {
   type ClipFileKind,
   type ClipShape,
 } from '@kettle/core';
-import { catchError, from, of, switchMap } from 'rxjs';
+import { catchError, firstValueFrom, from, of, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
+import { Notices } from '../data/notices';
+import { JobFeed } from '../jobs/job-feed';
 import { ClipBench } from './clip-bench';
 import { ClipMaker } from './clip-maker';
 import { ClipPlaces } from './clip-places';
-import { offeredFiles } from './encoders';
+import { NO_MAKERS, offeredFiles } from './encoders';
 
 /** Shorter sides that clips are made at, px. */
 const SIDES = [1080, 720] as const;
@@ -36,6 +38,8 @@ const SIDES = [1080, 720] as const;
 export class ClipMaking {
   private readonly desk = inject(Bench).desk;
   private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly feed = inject(JobFeed);
   protected readonly bench = inject(ClipBench);
   protected readonly maker = inject(ClipMaker);
   protected readonly sides = SIDES;
@@ -53,6 +57,14 @@ export class ClipMaking {
   });
   /** True where no video can be written here at all. */
   protected readonly noVideo = computed(() => this.offered()?.every((kind) => !CLIP_FILES[kind].hasSound) ?? false);
+  /** What the server makes by itself; nothing until it has said. */
+  private readonly makers = toSignal(this.api.clipMakers().pipe(catchError(() => of(NO_MAKERS))), {
+    initialValue: NO_MAKERS,
+  });
+  protected readonly canOnServer = computed(() => this.makers().files.includes(this.file()));
+  protected readonly whyNotOnServer = computed(() => (this.canOnServer() ? '' : this.makers().sentence));
+  /** Runs of this design's clips on the server. */
+  protected readonly runs = computed(() => this.feed.runningFor(this.desk.id(), 'clips'));
   protected readonly pixels = computed(() => {
     const clip = this.bench.clip();
     if (!clip) return '';
@@ -69,9 +81,9 @@ export class ClipMaking {
         : '';
   });
   private readonly made = toSignal(
-    toObservable(computed(() => [this.desk.id(), this.desk.revision(), this.maker.kept()] as const)).pipe(
-      switchMap(([id]) => (id ? this.api.clips(id).pipe(catchError(() => of([]))) : of([]))),
-    ),
+    toObservable(
+      computed(() => [this.desk.id(), this.desk.revision(), this.maker.kept(), this.runs().length] as const),
+    ).pipe(switchMap(([id]) => (id ? this.api.clips(id).pipe(catchError(() => of([]))) : of([])))),
     { initialValue: [] as ClipFile[] },
   );
   protected readonly files = computed(() => this.made().filter(({ clipId }) => clipId === this.bench.clip()?.id));
@@ -85,5 +97,22 @@ export class ClipMaking {
   protected make(shapes: readonly ClipShape[]): void {
     const clip = this.bench.clip();
     if (clip) void this.maker.make({ clip, track: this.bench.track(), side: this.side(), file: this.file() }, shapes);
+  }
+
+  /** Has the server make it, while the seller goes on. What is made is what is saved. */
+  protected async makeOnServer(shapes: readonly ClipShape[]): Promise<void> {
+    const [designId, clip] = [this.desk.id(), this.bench.clip()];
+    if (!designId || !clip) return;
+    const [side, file] = [this.side(), this.file()];
+    try {
+      await firstValueFrom(this.desk.whenSaved());
+      await firstValueFrom(this.api.runClips({ clips: [{ designId, clipId: clip.id, shapes }], side, file }));
+    } catch (error) {
+      this.notices.complain(error);
+    }
+  }
+
+  protected cancelRun(job: Job): void {
+    this.feed.cancel([job]);
   }
 }

@@ -1,7 +1,6 @@
 import type { Box, Clip, ClipFileKind, Motion } from '@kettle/core';
 import type { PressedScene } from './clip-scenes';
-import type { Levels } from './levels';
-import type { ReadyWords } from './paint-clip';
+import type { Levels, ReadyWords } from './bitmaps';
 
 /** A video codec that this browser can write. */
 export type VideoCodec = 'vp9' | 'av1' | 'vp8';

@@ -11,10 +11,9 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { aspectOf, beatFrames, CLIP_FPS, clipSize, coverOf, framesOf, type Clip } from '@kettle/core';
+import { aspectOf, beatFrames, CLIP_FPS, clipSize, coverOf, framesOf, paintClip, type Clip } from '@kettle/core';
 import { ClipBench } from './clip-bench';
 import { CLIP_SIZES, ClipPictures } from './clip-pictures';
-import { paintClip } from './paint-clip';
 
 /** Shorter side, px, and the sizes its pictures are drawn at. */
 const SIDE = 132;

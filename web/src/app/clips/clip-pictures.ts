@@ -4,9 +4,9 @@ import { Subscription } from 'rxjs';
 import { MockupBench } from '../mockups/mockup-bench';
 import { PREVIEW_SIZE } from '../mockups/scene-painter';
 import { ClipScenes, MIDDLE, type StagedScene } from './clip-scenes';
-import { closeLevels, levelsOf, type Levels } from './levels';
+import { closeLevels, levelsOf } from './levels';
 import { MovingPainter } from './moving-painter';
-import type { ReadyScene } from './paint-clip';
+import type { Levels, ReadyScene } from './bitmaps';
 
 /** Pictures that are kept though nobody looks at them just now; each takes about 8 MB. */
 const MOST_SPARE = 16;

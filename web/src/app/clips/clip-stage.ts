@@ -13,10 +13,11 @@ import {
 } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import {
-  CLIP_FPS,
   aspectOf,
+  CLIP_FPS,
   clipSize,
   OWN_FRAMING,
+  paintClip,
   sceneAt,
   startsOf,
   viewAt,
@@ -30,7 +31,7 @@ import { mixMusic, SOUND_RATE } from './clip-music';
 import { ClipLogos } from './clip-logos';
 import { ClipPictures } from './clip-pictures';
 import { drawWords } from './draw-words';
-import { paintClip, type ReadyClip, type ReadyWords } from './paint-clip';
+import type { ReadyClip, ReadyWords } from './bitmaps';
 
 /** Shorter side that the stage draws at most, px. */
 const MOST_SIDE = 720;

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { animatedWebp, CLIP_FILES, CLIP_FPS, framesEach, picturesInFile } from '@kettle/core';
+import { animatedWebp, CLIP_FILES, CLIP_FPS, framesEach, paintClip, picturesInFile } from '@kettle/core';
 import {
   AudioSample,
   AudioSampleSource,
@@ -15,7 +15,6 @@ import type { ClipReply, ClipRequest, MakeClip } from './clip-messages';
 import { videoCodecs } from './encoders';
 import { FrameSource } from './frame-source';
 import { MadeScenes } from './made-scenes';
-import { paintClip } from './paint-clip';
 
 // Makes the file of a clip: every frame drawn as on the stage, coded by what the browser offers.
 

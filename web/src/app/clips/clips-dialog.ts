@@ -9,6 +9,7 @@ import {
   ARRANGEMENTS_OF_MANY,
   arranged,
   arrangedOfMany,
+  CLIP_FILES,
   CLIP_SHAPES,
   CLIP_SHAPE_WORDS,
   clipsOf,
@@ -22,7 +23,12 @@ import { catchError, firstValueFrom, of } from 'rxjs';
 import { Api, sentenceOf } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
 import { newId } from '../data/new-id';
+import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
+import { NO_MAKERS } from './encoders';
+
+/** Shorter side of what the server makes, px. */
+const SIDE = 1080;
 
 export interface ClipsDialogData {
   readonly designs: readonly { readonly designId: string; readonly name: string }[];
@@ -74,6 +80,14 @@ export type ClipsDialogResult = { readonly open: string | null };
           </button>
         }
       </div>
+      @if (makers().files.includes(file)) {
+        <label class="now"
+          ><input type="checkbox" [checked]="now()" (change)="now.set(!now())" /> Have the server make
+          {{ together() || count === 1 ? 'it' : 'them' }} at once, as {{ kinds[file].name }}, 1080 px</label
+        >
+      } @else if (makers().sentence) {
+        <small class="now">{{ makers().sentence }}</small>
+      }
       @if (done(); as n) {
         <p role="status">{{ n }} of {{ together() ? 1 : count }} begun.</p>
       }
@@ -94,6 +108,7 @@ export type ClipsDialogResult = { readonly open: string | null };
 })
 export class ClipsDialog {
   private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
   private readonly requirements = inject(RequirementShelf);
   private readonly dialog = inject<MatDialogRef<ClipsDialog, ClipsDialogResult>>(MatDialogRef);
   private readonly data = inject<ClipsDialogData>(MAT_DIALOG_DATA);
@@ -106,12 +121,20 @@ export class ClipsDialog {
     this.count === 1 ? `A clip of “${this.data.designs[0].name}”` : `Clips of ${this.count} designs`;
   protected readonly shapes = CLIP_SHAPES;
   protected readonly shapeWords = CLIP_SHAPE_WORDS;
+  protected readonly kinds = CLIP_FILES;
+  /** What the server makes of them, where that is wished. */
+  protected readonly file = 'webm' as const;
+  protected readonly makers = toSignal(this.api.clipMakers().pipe(catchError(() => of(NO_MAKERS))), {
+    initialValue: NO_MAKERS,
+  });
+  protected readonly now = signal(false);
   protected readonly together = signal(false);
   protected readonly wished = signal<string | null>(null);
   protected readonly ownShape = signal<ClipShape | null>(null);
   protected readonly busy = signal(false);
   protected readonly done = signal(0);
   protected readonly wrong = signal<readonly string[]>([]);
+  private readonly begun: { designId: string; clipId: string }[] = [];
   protected readonly ready = computed(() => this.blanks().length > 0 && this.tracks() !== null);
   protected readonly arrangements = computed(() => (this.together() ? ARRANGEMENTS_OF_MANY : ARRANGEMENTS));
   protected readonly chosen = computed(
@@ -129,6 +152,11 @@ export class ClipsDialog {
     const [first] = this.data.designs;
     if (this.together()) await this.try(first.name, () => this.beginTogether());
     else for (const { designId, name } of this.data.designs) await this.try(name, () => this.beginOne(designId));
+    if (this.now() && this.begun.length)
+      await this.try('', async () => {
+        await firstValueFrom(this.api.runClips({ clips: this.begun, side: SIDE, file: this.file }));
+        this.notices.say(`The server makes ${this.begun.length === 1 ? 'the clip' : `${this.begun.length} clips`}.`);
+      });
     this.busy.set(false);
     // One clip can be looked at now; with several, or when something went wrong, the seller chooses.
     if (!this.wrong().length && (this.together() || this.count === 1)) this.close(first.designId);
@@ -138,10 +166,9 @@ export class ClipsDialog {
   private async try(name: string, work: () => Promise<void>): Promise<void> {
     try {
       await work();
-      this.done.update((n) => n + 1);
     } catch (error) {
       const sentence = error instanceof Error && !('status' in error) ? error.message : sentenceOf(error);
-      this.wrong.update((all) => [...all, `${name}: ${sentence}`]);
+      this.wrong.update((all) => [...all, name ? `${name}: ${sentence}` : sentence]);
     }
   }
 
@@ -185,5 +212,7 @@ export class ClipsDialog {
     if (clipsOf(document).length >= MOST_CLIPS)
       throw new Error(`It has ${MOST_CLIPS} clips already. Take one away first.`);
     await firstValueFrom(this.api.saveDesign(id, revision, addClip({ ...clip, shape: this.shape() })(document)));
+    this.begun.push({ designId: id, clipId: clip.id });
+    this.done.update((n) => n + 1);
   }
 }

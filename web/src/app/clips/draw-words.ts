@@ -1,61 +1,37 @@
-import { clearOfEdges, luminance, rgbOf, type ClipShape, type ClipWords } from '@kettle/core';
-import type { ReadyWords } from './paint-clip';
+import { setWords, type ClipShape, type ClipWords, type WordFace } from '@kettle/core';
+import type { ReadyWords } from './bitmaps';
 
-const SERIF = '"Fraunces Variable", serif';
-const SANS = '"Public Sans Variable", sans-serif';
-/** Height of the title's letters, as a share of the clip's shorter side. */
-const TITLE = 0.085;
-const LINE = 0.042;
-/** Softness of the halo around letters. */
-const HALO = 0.012;
-/** Smallest that a long title is set, as a share of what it would be. */
-const SMALLEST = 0.45;
+const FACES: Readonly<Record<WordFace['face'], string>> = {
+  serif: '"Fraunces Variable", serif',
+  sans: '"Public Sans Variable", sans-serif',
+};
+const fontOf = ({ face, weight, size }: WordFace & { readonly size: number }): string =>
+  `${weight} ${size}px ${FACES[face]}`;
 
-/**
- * Sets words for a clip of a size, at the foot of what a phone leaves free. Null without words. Faces are those of the page:
- * wait for them before.
- */
+/** Draws words for a clip of a size. Null without words. Faces are those of the page: wait for them before. */
 export async function drawWords(
   words: ClipWords | undefined,
   shape: ClipShape,
-  { width, height }: { readonly width: number; readonly height: number },
+  size: { readonly width: number; readonly height: number },
 ): Promise<ReadyWords | null> {
-  if (!words || !(words.title.trim() || words.line.trim())) return null;
-  const side = Math.min(width, height);
-  const clear = clearOfEdges(shape);
-  const most = clear.width * width;
   const context = new OffscreenCanvas(4, 4).getContext('2d')!;
-  const set = [
-    { text: words.title.trim(), size: TITLE * side, weight: 600, face: SERIF },
-    { text: words.line.trim(), size: LINE * side, weight: 500, face: SANS },
-  ]
-    .filter(({ text }) => text)
-    .map(({ text, size, weight, face }) => {
-      context.font = `${weight} ${size}px ${face}`;
-      const factor = Math.max(SMALLEST, Math.min(1, most / context.measureText(text).width));
-      return { text, size: size * factor, font: `${weight} ${size * factor}px ${face}` };
-    });
+  const set = setWords(words, shape, size, (text, face) => {
+    context.font = fontOf(face);
+    return context.measureText(text).width;
+  });
+  if (!set) return null;
+  const { lines, x, y, hex, halo } = set;
   const canvas = context.canvas;
-  canvas.width = Math.ceil(most);
-  canvas.height = Math.ceil(set.reduce((sum, { size }) => sum + size * 1.25, 0) + side * 0.02);
+  canvas.width = set.width;
+  canvas.height = set.height;
   context.textBaseline = 'alphabetic';
   context.textAlign = 'center';
-  context.fillStyle = words.hex;
-  // A breath of the opposite around the letters, so that they read before anything.
-  context.shadowColor = luminance(rgbOf(words.hex)) > 0.4 ? 'rgb(20 24 22 / 85%)' : 'rgb(255 253 248 / 95%)';
-  context.shadowBlur = side * HALO;
-  let y = 0;
-  for (const { text, size, font } of set) {
-    context.font = font;
-    y += size * 1.02;
-    // Thrice, for a halo is thin.
-    for (let n = 0; n < 3; n++) context.fillText(text, canvas.width / 2, y, canvas.width);
-    y += size * 0.23;
+  context.fillStyle = hex;
+  context.shadowColor = halo.css;
+  context.shadowBlur = halo.blur;
+  for (const line of lines) {
+    context.font = fontOf(line);
+    for (let n = 0; n < halo.times; n++) context.fillText(line.text, line.x, line.baseline, canvas.width);
   }
-  const picture = await createImageBitmap(canvas);
-  return {
-    picture,
-    x: clear.x * width,
-    y: (clear.y + clear.height) * height - canvas.height,
-  };
+  return { picture: await createImageBitmap(canvas), x, y };
 }

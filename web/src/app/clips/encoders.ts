@@ -1,3 +1,4 @@
+import type { ClipMakers } from '@kettle/contract';
 import { CLIP_FILE_KINDS, type ClipFileKind } from '@kettle/core';
 import { getFirstEncodableVideoCodec } from 'mediabunny';
 import type { VideoCodec } from './clip-messages';
@@ -21,3 +22,6 @@ export async function offeredFiles(width: number, height: number): Promise<reado
   );
   return CLIP_FILE_KINDS.filter((_, i) => asked[i]);
 }
+
+/** While the server has not said what it makes by itself. */
+export const NO_MAKERS: ClipMakers = { files: [], sentence: '' };

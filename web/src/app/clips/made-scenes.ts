@@ -1,10 +1,9 @@
 import { momentAt, neededAt, startsOf, type Clip, type NeededPicture } from '@kettle/core';
 import type { FrameSource } from './frame-source';
 import type { MadeScene } from './clip-messages';
-import type { Levels } from './levels';
 import { nameOfSeen, type SeenMoving } from './moving-messages';
 import { MovingPress } from './moving-press';
-import type { ReadyScene } from './paint-clip';
+import type { Levels, ReadyScene } from './bitmaps';
 
 /** Memory that printed frames may take while a file is made, bytes: a product that turns back shows them again. */
 const MOST_BYTES = 120e6;

@@ -1,6 +1,6 @@
-import type { Clip, ClipScene, TransitionKind } from '@kettle/core';
-import { levelsFor, levelsOf, type Levels } from './levels';
-import { paintClip, type ReadyClip } from './paint-clip';
+import { levelsFor, paintClip, type Clip, type ClipScene, type TransitionKind } from '@kettle/core';
+import type { Levels, ReadyClip } from './bitmaps';
+import { levelsOf } from './levels';
 
 const [WIDTH, HEIGHT] = [400, 400];
 /** Side of the pictures, px: an edge runs down their middle. */

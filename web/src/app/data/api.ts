@@ -3,6 +3,8 @@ import { Injectable, inject } from '@angular/core';
 import type {
   Asset,
   ClipFile,
+  ClipMakers,
+  ClipRun,
   MusicChange,
   DesignFileAnswer,
   FontFamily,
@@ -348,6 +350,13 @@ export class Api {
     });
   }
 
+  /** Kinds of clips that the server makes by itself. */
+  clipMakers(): Observable<ClipMakers> {
+    return this.http.get<ClipMakers>('/api/clip-makers');
+  }
+  runClips(run: ClipRun): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>('/api/clip-runs', run);
+  }
   /** @param cover a JPEG of the clip's size */
   keepCover(clipId: string, cover: Blob): Observable<void> {
     return this.http.put<void>(`/api/clips/${clipId}/cover`, cover, {
