@@ -1,10 +1,13 @@
 import type { AnySchema } from 'yup';
 import {
+  channelRulesSchema,
   clipRequirementSchema,
   clipRunSchema,
   designSchema,
   faceRequestSchema,
   importSchema,
+  listingSchema,
+  publishSchema,
   namingSchema,
   packageRequestSchema,
   pictureRunSchema,
@@ -493,6 +496,53 @@ export const ENDPOINTS: readonly Endpoint[] = [
   }),
   endpoint('delete', '/api/clip-requirements/{id}', 'Takes a requirement for clips of one’s own away', {
     status: 204,
+    problems: [404],
+  }),
+  endpoint('get', '/api/channel-rules', 'What channels demand of listings, and what selling there costs', {
+    status: 200,
+    answer: 'json',
+    problems: [],
+  }),
+  endpoint('post', '/api/channel-rules', 'Keeps rules of a channel', {
+    status: 201,
+    body: channelRulesSchema,
+    answer: 'json',
+    problems: [422],
+  }),
+  endpoint('put', '/api/channel-rules/{id}', 'Changes rules of one’s own', {
+    status: 200,
+    body: channelRulesSchema,
+    headers: ['If-Match'],
+    answer: 'json',
+    problems: [404, 412, 422, 428],
+  }),
+  endpoint('delete', '/api/channel-rules/{id}', 'Takes rules of one’s own away', { status: 204, problems: [404] }),
+  endpoint('get', '/api/designs/{id}/listing', 'What a design is sold with, and how it stands on each channel', {
+    status: 200,
+    answer: 'json',
+    problems: [404],
+  }),
+  endpoint('put', '/api/designs/{id}/listing', 'Saves it; the first time at revision 0', {
+    status: 200,
+    body: listingSchema,
+    headers: ['If-Match'],
+    answer: 'json',
+    problems: [404, 412, 422, 428],
+  }),
+  endpoint('post', '/api/designs/{id}/publications', 'Sends its listing to markets', {
+    status: 202,
+    body: publishSchema,
+    answer: 'json',
+    problems: [404, 409, 422, 429],
+  }),
+  endpoint('post', '/api/publications/{id}/take-down', 'Takes a listing down from its market', {
+    status: 202,
+    answer: 'json',
+    problems: [404, 409, 429],
+  }),
+  endpoint('get', '/api/publications/{id}/calls', 'Every call to the market for it, and every answer, newest first', {
+    status: 200,
+    answer: 'json',
     problems: [404],
   }),
   endpoint('get', '/api/fonts', 'Fonts that lettering can be set in', { status: 200, answer: 'json', problems: [] }),

@@ -1,5 +1,7 @@
 import type { InferType } from 'yup';
 import type {
+  Broken,
+  ListingFields,
   ClipFileKind,
   ClipShape,
   AssetFacts,
@@ -344,3 +346,61 @@ export interface Sheet {
 }
 
 export type { Blank, Finding, Graphic };
+
+/** How a design stands on a market. */
+export type PublicationState =
+  'waiting' | 'sending' | 'checking' | 'live' | 'refused' | 'failed' | 'taking-down' | 'down';
+
+/** Why a market refuses a listing, in its own words; `field` is empty where it names none. */
+export interface PublishedReason {
+  readonly field: string;
+  readonly text: string;
+}
+
+/** A design on a market. */
+export interface Publication {
+  readonly id: string;
+  readonly designId: string;
+  readonly rulesId: string;
+  readonly channel: string;
+  readonly state: PublicationState;
+  /** Where it is seen, once it is live. */
+  readonly url: string | null;
+  readonly reasons: readonly PublishedReason[];
+  readonly changedAt: string;
+}
+
+/** How a design would stand on a channel if it were sent now. */
+export interface ListingCheck {
+  readonly rulesId: string;
+  readonly broken: readonly Broken[];
+  /** What is missing of its files, in sentences. */
+  readonly missing: readonly string[];
+  readonly publication: Publication | null;
+  /** Words of what differs from what was sent last; empty when it is the same. */
+  readonly changed: readonly string[];
+  /** False where no market is connected for it. */
+  readonly connected: boolean;
+}
+
+/** A picture that a listing can show. */
+export interface ListingPicture {
+  readonly id: string;
+  readonly filename: string;
+  readonly width: number;
+  readonly height: number;
+  /** True when one colour alone stands behind the product. */
+  readonly plain: boolean;
+}
+
+/** A design's listing with what is needed to work on it. */
+export interface ListingAnswer {
+  /** 0 for one that was never saved. */
+  readonly revision: number;
+  readonly fields: ListingFields;
+  /** Current listing pictures of the design, the newest first. */
+  readonly pictures: readonly ListingPicture[];
+  readonly checks: readonly ListingCheck[];
+  /** Tags of the seller's other listings, those used most first. */
+  readonly earlierTags: readonly string[];
+}

@@ -5,6 +5,7 @@ export * from './design-schema.js';
 export * from './scene-schema.js';
 export * from './picture-set-schema.js';
 export * from './clip-schema.js';
+export * from './listing-schema.js';
 export * from './requests.js';
 export * from './steps.js';
 export * from './blank-schema.js';

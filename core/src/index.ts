@@ -132,3 +132,7 @@ export * from './treatments/treat.js';
 export * from './raster/flat-field.js';
 export * from './treatments/first-guess.js';
 export * from './raster/merge-colours.js';
+export * from './listing/channel-rules.js';
+export * from './listing/listing.js';
+export * from './listing/money.js';
+export * from './listing/pricing.js';

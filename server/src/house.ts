@@ -6,19 +6,22 @@ import { migrate } from './database/migrate.js';
 import { JobWatch } from './jobs/job-watch.js';
 import { jobKinds } from './jobs/job-kinds.js';
 import { Worker, Workers } from './jobs/worker.js';
-import type { ClipRequirementFields } from '@kettle/core';
-import { CLIP_REQUIREMENTS, MUSIC, PICTURE_SETS } from './launch/places.js';
+import type { ChannelRulesFields, ClipRequirementFields } from '@kettle/core';
+import { channelRulesSchema, clipRequirementSchema } from '@kettle/contract';
+import { CHANNEL_RULES, CLIP_REQUIREMENTS, MUSIC, PICTURE_SETS } from './launch/places.js';
 import { DISK_DUTIES } from './keeper/disk-duties.js';
 import { DUTIES } from './keeper/duties.js';
 import { Keeper } from './keeper/keeper.js';
 import { silentLog, type Log } from './log.js';
 import type { Lane } from './making/output-kind.js';
+import { SELLER } from './caller.js';
+import { MarketAnswers } from './markets/answers.js';
+import type { MarketPlaces } from './markets/markets.js';
 import { fontsConfiguration } from './render/text/faces.js';
 import { RenderPool } from './render/render-pool.js';
 import { DiskGuard } from './safety/disk.js';
 import { AssetService } from './services/assets.js';
 import { BlankService } from './services/blanks.js';
-import { ClipRequirementService } from './services/clip-requirements.js';
 import { ClipService } from './services/clips.js';
 import { DesignFileService } from './services/design-files.js';
 import { DesignService } from './services/designs.js';
@@ -31,6 +34,8 @@ import { OwnBlankService } from './services/own-blanks.js';
 import { PackageService } from './services/packages.js';
 import { PictureSetService } from './services/picture-sets.js';
 import { PressMeasureService } from './services/press-measures.js';
+import { ListingService } from './services/listings.js';
+import { OwnThings } from './services/own-things.js';
 import { MusicService } from './services/music.js';
 import { ProfileService } from './services/profiles.js';
 import { RequirementLibrary } from './services/requirement-library.js';
@@ -52,6 +57,8 @@ import { SettingStore } from './stores/settings.js';
 import { PressMeasureStore } from './stores/press-measures.js';
 import { OwnFieldsStore } from './stores/own-fields.js';
 import { MusicStore } from './stores/music.js';
+import { ListingStore } from './stores/listings.js';
+import { PublicationStore } from './stores/publications.js';
 import { ProfileStore } from './stores/profiles.js';
 import { RequirementStore } from './stores/requirements.js';
 import { TreatedStore } from './stores/treated.js';
@@ -72,7 +79,17 @@ export interface HouseOptions {
   readonly disk?: DiskGuard;
   /** How many exports are made side by side; as many as there are cores, two at most, when absent. */
   readonly exporters?: number;
+  /** Where markets are reached. */
+  readonly markets?: MarketPlaces;
 }
+
+/** How requirements for clips are spoken of. */
+export const CLIP_REQUIREMENT_WORDS = {
+  code: 'requirement',
+  name: 'requirement for clips',
+  folder: CLIP_REQUIREMENTS,
+  schema: clipRequirementSchema,
+};
 
 /** All stores and services of one process, put together in one place. */
 export async function openHouse({
@@ -85,6 +102,7 @@ export async function openHouse({
   log = silentLog,
   disk = new DiskGuard(cache),
   exporters = Math.max(1, Math.min(2, availableParallelism())),
+  markets = new Map(),
 }: HouseOptions) {
   // Copies of sellers' work are nobody else's business on a shared machine.
   await mkdir(cache, { recursive: true, mode: 0o700 });
@@ -174,7 +192,22 @@ export async function openHouse({
   );
   const measures = new PressMeasureService(new PressMeasureStore(database), designs, workshop, blobs, measurePool);
   const packages = new PackageService(new PackageStore(database), outputs, designs, requirements, blobs);
-  const kinds = jobKinds({ workshop, outputs: outputStore, sheet: sheetStore, blobs, cache });
+  const publications = new PublicationStore(database);
+  const channelRules = await OwnThings.open(
+    { code: 'channel', name: 'channel', folder: CHANNEL_RULES, schema: channelRulesSchema },
+    new OwnFieldsStore<ChannelRulesFields>(database, 'channel_rules'),
+    log,
+  );
+  const kinds = jobKinds({
+    workshop,
+    outputs: outputStore,
+    sheet: sheetStore,
+    blobs,
+    cache,
+    publications,
+    places: markets,
+    by: async (owner, rulesId) => (await channelRules.list({ owner })).find(({ id }) => id === rulesId)?.by ?? null,
+  });
   const inLanes = (lanes: readonly Lane[], pool: RenderPool): Worker =>
     new Worker(
       jobs,
@@ -212,10 +245,27 @@ export async function openHouse({
     packages,
     measures,
     music,
-    clipRequirements: await ClipRequirementService.open(
-      CLIP_REQUIREMENTS,
+    clipRequirements: await OwnThings.open(
+      CLIP_REQUIREMENT_WORDS,
       new OwnFieldsStore<ClipRequirementFields>(database, 'clip_requirement'),
       log,
+    ),
+    channelRules,
+    listings: new ListingService(
+      designs,
+      outputs,
+      outputStore,
+      workshop,
+      new ListingStore(database),
+      publications,
+      channelRules,
+      blobs,
+      viewPool,
+      markets,
+    ),
+    publications,
+    marketAnswers: new MarketAnswers(markets, publications, async (by) =>
+      (await channelRules.list(SELLER)).filter((rules) => rules.by === by).map(({ id }) => id),
     ),
     clips: new ClipService(designs, workshop, outputs, outputStore, blobs, intakePool, cache),
     library: new RequirementLibrary(requirements, profiles),
@@ -235,6 +285,8 @@ export async function openHouse({
     sheet: new SheetService(sheetStore, designStore, requirements, judge, pictureSets, log),
     workers: new Workers([
       inLanes(['soon'], soonPool),
+      // Markets take their time: nobody else waits for them.
+      inLanes(['calls'], soonPool),
       // A row of listing pictures keeps all cores busy too, where no print file waits.
       ...Array.from({ length: exporters }, () => inLanes(['export', 'soon'], exportPool)),
     ]),

@@ -8,6 +8,7 @@ import { loadDesigns, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
 import { BLANKS, PAGE, ROOT } from './launch/places.js';
 import { claimFolder, type Claim } from './launch/running.js';
+import { startMarkets, type RunningMarkets } from './launch/markets.js';
 import { startServer, UnsafeError, type RunningServer } from './launch/server.js';
 import { openLog } from './log.js';
 import { DiskGuard } from './safety/disk.js';
@@ -25,10 +26,12 @@ const begun = new AbortController();
 let claim: Claim | null = null;
 let database: RunningMariaDb | null = null;
 let server: RunningServer | null = null;
+let markets: RunningMarkets | null = null;
 
 /** Ends all that was started, however far the start had come. */
 async function end(code: number): Promise<never> {
   await server?.stop().catch(() => undefined);
+  markets?.stop();
   await database?.stop().catch(() => undefined);
   await claim?.letGo();
   process.exit(code);
@@ -80,6 +83,7 @@ try {
           log[event === 'back' ? 'info' : 'error']({ event: `database-${event}` }, detail);
         },
       });
+  markets = await startMarkets();
   const wanted = process.env['KETTLE_PORT'];
   const options = {
     databaseUrl: database?.url ?? given!,
@@ -94,6 +98,7 @@ try {
     metrics: process.env['KETTLE_METRICS'] === '1',
     log,
     disk,
+    markets: markets?.places,
   };
   // A second checkout may hold the usual port: any free one will do, and the line below says which.
   server = await startServer({ ...options, port: Number(wanted ?? 4310) }).catch((error: NodeJS.ErrnoException) => {
@@ -112,6 +117,7 @@ try {
   }
   await end(begun.signal.aborted ? 0 : 1);
 }
+markets?.answerTo(server!.address);
 await claim.reachedAt(server!.address);
 console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 

@@ -1,4 +1,6 @@
 import express, { type Express } from 'express';
+import { Faults } from './faults.js';
+import { LarkpostCounter } from './larkpost-listings.js';
 import { readPrintFile, type ReadPrintFile } from './print-file-reader.js';
 
 /** A product as this simulated marketplace prints it. */
@@ -37,6 +39,22 @@ export function judge(product: Product, file: ReadPrintFile, bytes: number): str
   if (bytes > product.mostBytes)
     reasons.push(`The file is larger than ${Math.round(product.mostBytes / 1_000_000)} MB.`);
   return reasons;
+}
+
+/** How Larkpost Market is set up. */
+export interface LarkpostOptions {
+  /** Demanded of shops that hand in listings; anybody may when null. */
+  readonly token?: string | null;
+  readonly address?: () => string;
+  readonly faults?: Faults;
+}
+
+/** Larkpost Market with its counter, for who wants to see what it has. */
+export function openLarkpost({ token = null, address = () => '', faults = new Faults() }: LarkpostOptions = {}) {
+  const counter = new LarkpostCounter(address, token);
+  const app = createLarkpost();
+  app.use('/listings', faults.handle, counter.routes());
+  return { app, counter, faults };
 }
 
 /** Larkpost Market, simulated: takes a print file for a product and accepts or refuses it with reasons. */

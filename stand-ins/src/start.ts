@@ -1,8 +1,30 @@
-import { createLarkpost } from './larkpost.js';
+import type { AddressInfo } from 'node:net';
+import type { Express } from 'express';
+import { openLarkpost } from './larkpost.js';
+import { Quillmere } from './quillmere.js';
 
-// The simulated marketplace on its own: npm start -w @kettle/stand-ins
+// The simulated markets, each a server of its own: npm start -w @kettle/stand-ins. Whoever starts them as a child process is
+// told where they are.
 
-const port = Number(process.env['LARKPOST_PORT'] ?? 4320);
-createLarkpost().listen(port, '127.0.0.1', () =>
-  console.log(`Larkpost Market (simulated) is at http://localhost:${port}`),
-);
+const env = (name: string, otherwise: string): string => process.env[name] ?? otherwise;
+const token = env('STAND_IN_TOKEN', 'a-shop');
+const secret = env('STAND_IN_SECRET', 'a-secret');
+
+const listen = (app: Express, port: number): Promise<string> =>
+  new Promise((resolve, reject) => {
+    const server = app.listen(port, '127.0.0.1', (error?: Error) => {
+      if (error) reject(error);
+      else resolve(`http://localhost:${(server.address() as AddressInfo).port}`);
+    });
+  });
+
+let larkpostAt = '';
+let answersTo = env('STAND_IN_ANSWERS', 'http://localhost:4310/answers/ticket');
+const larkpost = openLarkpost({ token, address: () => larkpostAt });
+const quillmere = new Quillmere({ token, secret, answersTo: () => answersTo });
+larkpostAt = await listen(larkpost.app, Number(env('LARKPOST_PORT', '0')));
+const quillmereAt = await listen(quillmere.app(), Number(env('QUILLMERE_PORT', '0')));
+console.log(`Larkpost Market (simulated) is at ${larkpostAt}, Quillmere Shops (simulated) at ${quillmereAt}`);
+process.send?.({ larkpost: larkpostAt, quillmere: quillmereAt });
+process.on('message', (message: { answersTo?: string }) => (answersTo = message.answersTo ?? answersTo));
+process.on('disconnect', () => process.exit(0));

@@ -3,23 +3,28 @@ import { join } from 'node:path';
 import type { OutputKind } from '../making/output-kind.js';
 import { OUTPUT_KINDS } from '../making/output-kinds.js';
 import type { Workshop } from '../making/workshop.js';
-import type { BlobStore } from '../stores/blobs.js';
 import { newId } from '../stores/ids.js';
 import type { OutputStore } from '../stores/outputs.js';
 import type { SheetStore } from '../stores/sheet.js';
 import type { JobKind } from './job-kind.js';
+import { publishKind, type PublishHouse } from './publish.js';
 
 /** What steps are done with. */
-export interface JobHouse {
+export interface JobHouse extends PublishHouse {
   readonly workshop: Workshop;
   readonly outputs: OutputStore;
   readonly sheet: SheetStore;
-  readonly blobs: BlobStore;
   readonly cache: string;
 }
 
-/** Every kind of step there is: one for each kind of output, which makes it unless its recipe was followed before. */
-export const jobKinds = (house: JobHouse): readonly JobKind[] => OUTPUT_KINDS.map((kind) => makes(kind, house));
+/**
+ * Every kind of step there is: one for each kind of output, which makes it unless its recipe was followed before, and the
+ * one that speaks to markets.
+ */
+export const jobKinds = (house: JobHouse): readonly JobKind[] => [
+  ...OUTPUT_KINDS.map((kind) => makes(kind, house)),
+  publishKind(house) as JobKind,
+];
 
 function makes(kind: OutputKind, { workshop, outputs, sheet, blobs, cache }: JobHouse): JobKind {
   return {

@@ -3,6 +3,7 @@ import type { AddressInfo } from 'node:net';
 import { createApp } from '../app.js';
 import { openHouse, type House } from '../house.js';
 import type { Log } from '../log.js';
+import type { MarketPlaces } from '../markets/markets.js';
 import type { DiskGuard } from '../safety/disk.js';
 
 export interface ServerOptions {
@@ -24,6 +25,8 @@ export interface ServerOptions {
   /** False for a server that leaves the queue to other workers. */
   readonly work?: boolean;
   readonly mostUploadBytes?: number;
+  /** Where markets are reached. */
+  readonly markets?: MarketPlaces;
 }
 
 export interface RunningServer {
@@ -55,6 +58,7 @@ export async function startServer({
   log,
   disk,
   exporters,
+  markets,
 }: ServerOptions): Promise<RunningServer> {
   if (!LOOPBACK.has(host) && !password)
     throw new UnsafeError('To listen beyond this machine, set KETTLE_PASSWORD first.');
@@ -63,7 +67,17 @@ export async function startServer({
     throw new UnsafeError(
       'KETTLE_NAMES makes this server reachable under other names, by whoever reaches the proxy in front of it. Set KETTLE_PASSWORD first.',
     );
-  const house = await openHouse({ databaseUrl, ownerUrl, cache, blanks, mostUploadBytes, log, disk, exporters });
+  const house = await openHouse({
+    databaseUrl,
+    ownerUrl,
+    cache,
+    blanks,
+    mostUploadBytes,
+    log,
+    disk,
+    exporters,
+    markets,
+  });
   let server: Server;
   try {
     server = createServer(

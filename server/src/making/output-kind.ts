@@ -3,7 +3,7 @@ import type { Caller } from '../caller.js';
 import type { Workshop } from './workshop.js';
 
 /** Which queue a step stands in: what somebody waits for does not wait behind what takes long. */
-export type Lane = 'soon' | 'export';
+export type Lane = 'soon' | 'export' | 'calls';
 
 /** What a step is to be made of: worked out when it is its turn, from the revision that was asked for. */
 export interface Order<Recipe> {

@@ -9,6 +9,7 @@ import { clipRoutes } from './clip-routes.js';
 import { designRoutes } from './design-routes.js';
 import { SENT, type ApiRequest, type Handlers } from './handler.js';
 import { libraryRoutes } from './library-routes.js';
+import { listingRoutes } from './listing-routes.js';
 import { outputRoutes } from './output-routes.js';
 import { pictureRoutes } from './picture-routes.js';
 import { requirementRoutes } from './requirement-routes.js';
@@ -26,6 +27,7 @@ export function apiRoutes(house: House, options: { gated: boolean }): Router {
     ...libraryRoutes(house),
     ...pictureRoutes(house),
     ...clipRoutes(house),
+    ...listingRoutes(house),
   };
   for (const endpoint of ENDPOINTS) {
     const handler = table[`${endpoint.method} ${endpoint.path}`];

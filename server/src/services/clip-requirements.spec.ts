@@ -5,7 +5,8 @@ import { CLIP_REQUIREMENTS } from '../launch/places.js';
 import type { RunningServer } from '../launch/server.js';
 import { silentLog } from '../log.js';
 import { caller, freshFolder, testServer } from '../testing/test-house.js';
-import { ClipRequirementService } from './clip-requirements.js';
+import { CLIP_REQUIREMENT_WORDS } from '../house.js';
+import { OwnThings } from './own-things.js';
 
 const FIELDS: ClipRequirementFields = {
   channel: 'Larkpost Market',
@@ -69,10 +70,14 @@ describe('requirements for clips', () => {
     const whole = await readFile(join(CLIP_REQUIREMENTS, 'newsletter.json'), 'utf8');
     await writeFile(join(folder, 'good.json'), whole);
     await writeFile(join(folder, 'bad.json'), JSON.stringify({ ...FIELDS, sound: 'loud' }));
-    const said: { requirement: string }[] = [];
-    const log = { ...silentLog, error: (what: { requirement: string }) => said.push(what) } as never;
-    const service = await ClipRequirementService.open(folder, { list: () => Promise.resolve([]) } as never, log);
+    const said: { file: string }[] = [];
+    const log = { ...silentLog, error: (what: { file: string }) => said.push(what) } as never;
+    const service = await OwnThings.open<ClipRequirementFields>(
+      { ...CLIP_REQUIREMENT_WORDS, folder },
+      { list: () => Promise.resolve([]) } as never,
+      log,
+    );
     expect((await service.list({ owner: 'one' })).map(({ id }) => id)).toEqual(['good']);
-    expect(said.map(({ requirement }) => requirement)).toEqual(['bad.json']);
+    expect(said.map(({ file }) => file)).toEqual(['bad.json']);
   });
 });

@@ -16,6 +16,7 @@ import { RequirementShelf } from '../data/requirement-shelf';
 import { FilesStation } from '../files/files-station';
 import { FitDetails } from '../fit/fit-details';
 import { JobFeed } from '../jobs/job-feed';
+import { HandoverStation } from '../handover/handover-station';
 import { ClipsStation } from '../clips/clips-station';
 import { ColourWall } from '../colours/colour-wall';
 import { CutOut } from '../cutout/cut-out';
@@ -41,6 +42,7 @@ const STATIONS = [
   { id: 'files', label: 'Files' },
   { id: 'mockups', label: 'Mockups' },
   { id: 'clips', label: 'Clips' },
+  { id: 'hand-over', label: 'Hand-over' },
 ] as const;
 type Station = (typeof STATIONS)[number]['id'];
 
@@ -64,6 +66,7 @@ type Station = (typeof STATIONS)[number]['id'];
     FilesStation,
     MockupsStation,
     ClipsStation,
+    HandoverStation,
     ColourWall,
     CutOut,
   ],

@@ -3,6 +3,7 @@ import { Injectable, inject } from '@angular/core';
 import type {
   Asset,
   ClipFile,
+  ListingAnswer,
   ClipMakers,
   ClipRun,
   MusicChange,
@@ -33,6 +34,8 @@ import type {
   TracedPicture,
 } from '@kettle/contract';
 import type {
+  ChannelRules,
+  ListingFields,
   AreaGrid,
   Blank,
   ClipFileKind,
@@ -362,6 +365,24 @@ export class Api {
     return this.http.put<void>(`/api/clips/${clipId}/cover`, cover, {
       headers: { 'Content-Type': 'application/octet-stream' },
     });
+  }
+  channelRules(): Observable<ChannelRules[]> {
+    return this.http.get<ChannelRules[]>('/api/channel-rules');
+  }
+  listing(designId: string): Observable<ListingAnswer> {
+    return this.http.get<ListingAnswer>(`/api/designs/${designId}/listing`);
+  }
+  saveListing(designId: string, revision: number, fields: ListingFields): Observable<ListingAnswer> {
+    return this.http.put<ListingAnswer>(`/api/designs/${designId}/listing`, fields, {
+      headers: { 'If-Match': `"${revision}"` },
+    });
+  }
+  /** Sends a design's listing to markets. */
+  publish(designId: string, channels: readonly string[]): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>(`/api/designs/${designId}/publications`, { channels });
+  }
+  takeDown(publicationId: string): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>(`/api/publications/${publicationId}/take-down`, {});
   }
   clipRequirements(): Observable<ClipRequirement[]> {
     return this.http.get<ClipRequirement[]>('/api/clip-requirements');

@@ -1,0 +1,153 @@
+import {
+  CURRENCIES,
+  LISTED_SHAPES,
+  MARKET_INTERFACES,
+  MOST_LISTING,
+  MOST_MONEY,
+  readDecimal,
+  type ChannelRulesFields,
+  type ListingFields,
+} from '@kettle/core';
+import * as yup from 'yup';
+import { choice, colour, finite, flag, identifier, list, optionalList, recordOf, text } from './fields.js';
+
+const whole = (label: string, least: number, most: number) =>
+  finite(label, least, most).integer(`${label} must be a whole number.`);
+const money = (label: string) => whole(label, 0, MOST_MONEY);
+const decimal = (label: string, least: number, most: number) =>
+  yup
+    .string()
+    .max(20)
+    .required()
+    .test('decimal', `${label} must be a number from ${least} to ${most}, such as 2.4.`, (value) => {
+      const read = readDecimal(value ?? '');
+      const number = read && Number(read.units) / 10 ** read.scale;
+      return number !== null && number >= least && number <= most;
+    });
+
+/** From so many to so many. */
+const range = (label: string, most: number) =>
+  yup
+    .object({ least: whole(label, 0, most).required(), most: whole(label, 0, most).required() })
+    .noUnknown()
+    .required()
+    .test(
+      'order',
+      `${label}: the most is not less than the least.`,
+      (value) => !((value.least ?? 0) > (value.most ?? 0)),
+    );
+
+const tag = () => text('Tag', MOST_LISTING.tag).required('A tag has letters.');
+const tags = () => list(tag(), MOST_LISTING.tags, `A listing has at most ${MOST_LISTING.tags} tags.`);
+
+/** What a channel demands of listings. */
+export const channelRulesSchema: yup.Schema<ChannelRulesFields> = yup
+  .object({
+    channel: text('Channel', 80).required('Name the channel.'),
+    currency: choice(
+      'Currency',
+      CURRENCIES.map(({ code }) => code),
+    ).required(),
+    title: range('Letters of the title', MOST_LISTING.title),
+    description: range('Letters of the description', MOST_LISTING.description),
+    tags: range('Tags', MOST_LISTING.tags)
+      .clone()
+      .shape({ letters: whole('Letters of a tag', 1, MOST_LISTING.tag).required() }),
+    forbidden: list(
+      text('Forbidden word', 60).required('A forbidden word has letters.'),
+      200,
+      'A channel forbids at most 200 words here.',
+    ),
+    capitals: finite('Capitals', 0, 1).required(),
+    pictures: range('Pictures', MOST_LISTING.pictures)
+      .clone()
+      .shape({
+        leastSide: whole('Shorter side, px', 1, 10_000).required(),
+        shapes: list(choice('Shape', LISTED_SHAPES).required(), LISTED_SHAPES.length, 'A shape is named once.'),
+        firstPlain: flag('The first picture').required(),
+      }),
+    clip: choice('Clip', ['none', 'allowed', 'needed']).required(),
+    fees: yup
+      .object({ percent: decimal('Fee, percent', 0, 100), fixed: money('Fee').required() })
+      .noUnknown()
+      .required(),
+    costs: list(
+      yup
+        .object({ product: text('Product', 80).required('Name the product.'), cost: money('Cost').required() })
+        .noUnknown()
+        .required(),
+      200,
+      'At most 200 products have a cost here.',
+    ),
+    by: choice('How listings are sent', MARKET_INTERFACES).nullable().defined(),
+  })
+  .noUnknown()
+  .required() as unknown as yup.Schema<ChannelRulesFields>;
+
+/** What a design is sold with. */
+export const listingSchema: yup.Schema<ListingFields> = yup
+  .object({
+    title: text('Title', MOST_LISTING.title).defined(),
+    description: text('Description', MOST_LISTING.description).defined(),
+    tags: tags(),
+    prices: yup
+      .object({
+        factor: decimal('Factor', 0, 100),
+        ending: whole('Ending', 0, 999).nullable().defined(),
+      })
+      .noUnknown()
+      .required(),
+    products: recordOf(
+      yup
+        .object({
+          cost: money('Cost').optional(),
+          price: money('Price').optional(),
+          without: optionalList(colour('Colour').required(), 60, 'At most 60 colours are left out.'),
+          off: flag('Not sold').optional(),
+        })
+        .noUnknown(),
+      500,
+      'A listing has at most 500 products.',
+    ),
+    exceptions: recordOf(
+      yup
+        .object({
+          title: text('Title', MOST_LISTING.title).optional(),
+          description: text('Description', MOST_LISTING.description).optional(),
+          tags: optionalList(tag(), MOST_LISTING.tags, `A listing has at most ${MOST_LISTING.tags} tags.`),
+          off: flag('Not sold here').optional(),
+        })
+        .noUnknown(),
+      100,
+      'A listing has exceptions for at most 100 channels.',
+    ),
+    pictures: optionalList(
+      identifier().required(),
+      MOST_LISTING.pictures,
+      `A listing has at most ${MOST_LISTING.pictures} pictures.`,
+    ),
+    clip: identifier().optional(),
+  })
+  .noUnknown()
+  .required() as unknown as yup.Schema<ListingFields>;
+
+/** Channels that a design's listing is to be sent to. */
+export const publishSchema = yup
+  .object({
+    channels: list(identifier().required(), 50, 'A listing is sent to at most 50 channels at once.', {
+      count: 1,
+      sentence: 'Choose at least one channel.',
+    }),
+  })
+  .noUnknown();
+
+/** A step that sends one listing to its market, or takes it down there. */
+export const publishStepSchema = yup
+  .object({
+    publicationId: identifier().required(),
+    designId: identifier().required(),
+    what: choice('What', ['publish', 'take-down']).required(),
+    filename: yup.string().max(255).required(),
+  })
+  .required();
+export type PublishStep = yup.InferType<typeof publishStepSchema>;

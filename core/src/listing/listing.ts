@@ -1,0 +1,125 @@
+import type { Colourway, Requirement } from '../requirement/requirement.js';
+import type { ChannelRules, ListingText } from './channel-rules.js';
+import { priceBy, USUAL_PRICES, type PriceRule } from './pricing.js';
+
+/** How a product is sold on a channel. */
+export interface ListedProduct {
+  /** What it costs, minor units of the channel's currency, where it is not what the channel's rules say. */
+  readonly cost?: number;
+  /** Its price, where it is not what the rule makes of the cost. */
+  readonly price?: number;
+  /** Colours it is not sold in, `#rrggbb`. */
+  readonly without?: readonly string[];
+  readonly off?: boolean;
+}
+
+/** What a channel has of its own. */
+export interface ListingException extends Partial<ListingText> {
+  /** True when the design is not sold there. */
+  readonly off?: boolean;
+}
+
+/** What a design is sold with: one text for all channels, and exceptions where one needs them. */
+export interface ListingFields extends ListingText {
+  readonly prices: PriceRule;
+  /** By the id of its requirement. */
+  readonly products: Readonly<Record<string, ListedProduct>>;
+  /** By the id of the channel's rules. */
+  readonly exceptions: Readonly<Record<string, ListingException>>;
+  /** Ids of the listing pictures, the first one first; all that are current when absent. */
+  readonly pictures?: readonly string[];
+  /** Id of the clip that comes along. */
+  readonly clip?: string;
+}
+
+export const emptyListing = (name: string): ListingFields => ({
+  title: name,
+  description: '',
+  tags: [],
+  prices: USUAL_PRICES,
+  products: {},
+  exceptions: {},
+});
+
+/** Most letters of a text before any channel is asked, and most tags. */
+export const MOST_LISTING = { title: 300, description: 10_000, tag: 80, tags: 60, pictures: 40 } as const;
+
+/** What a listing says on a channel. */
+export function textOn(listing: ListingFields, rulesId: string): ListingText {
+  const { title, description, tags } = listing.exceptions[rulesId] ?? {};
+  return {
+    title: title ?? listing.title,
+    description: description ?? listing.description,
+    tags: tags ?? listing.tags,
+  };
+}
+
+/** A product as it is offered. */
+export interface Offer {
+  readonly requirementId: string;
+  readonly name: string;
+  readonly product: string;
+  readonly colourways: readonly Colourway[];
+  /** Null where nobody has said it. Minor units. */
+  readonly cost: number | null;
+  readonly price: number | null;
+  readonly off: boolean;
+}
+
+/** The products of a design on a channel: each of its targets there. */
+export function offersOn(
+  listing: ListingFields,
+  rules: ChannelRules,
+  targets: readonly { readonly requirementId: string }[],
+  requirements: readonly Requirement[],
+): Offer[] {
+  return targets.flatMap(({ requirementId }) => {
+    const requirement = requirements.find(({ id }) => id === requirementId);
+    if (!requirement || requirement.channel !== rules.channel) return [];
+    const own = listing.products[requirementId] ?? {};
+    const known = rules.costs.find(({ product }) => product === requirement.product)?.cost ?? null;
+    const cost = own.cost ?? known;
+    return {
+      requirementId,
+      name: requirement.name,
+      product: requirement.product,
+      colourways: requirement.colourways.filter(({ hex }) => !own.without?.includes(hex)),
+      cost,
+      price: own.price ?? (cost === null ? null : priceBy(listing.prices, cost, rules.currency)),
+      off: own.off ?? false,
+    };
+  });
+}
+
+/** What cannot be sold as it stands: no price, or no colour. */
+export function offersBroken(offers: readonly Offer[]): string[] {
+  const sold = offers.filter(({ off }) => !off);
+  return [
+    ...(sold.length ? [] : ['No product of this design is sold here. Give it a target of this channel.']),
+    ...sold.filter(({ price }) => price === null).map(({ name }) => `${name} has no price: say what it costs.`),
+    ...sold.filter(({ colourways }) => !colourways.length).map(({ name }) => `${name} is sold in no colour.`),
+  ];
+}
+
+/** Words that say nothing by themselves. */
+const EMPTY = new Set(['the', 'and', 'for', 'with', 'from', 'that', 'this', 'your', 'are', 'was', 'not', 'but', 'all']);
+
+/** Tags that a design's words suggest and that are not there yet: those of its title first, then of its description. */
+export function proposedTags(
+  { title, description, tags }: ListingText,
+  earlier: readonly string[],
+  most: number,
+): string[] {
+  const has = new Set(tags.map((tag) => tag.toLowerCase()));
+  const words = (text: string): string[] =>
+    [...text.toLowerCase().matchAll(/\p{L}[\p{L}\p{N}'’-]{2,}/gu)]
+      .map(([word]) => word)
+      .filter((word) => !EMPTY.has(word));
+  const found: string[] = [];
+  for (const word of [title.toLowerCase().trim(), ...words(title), ...earlier, ...words(description)])
+    if (word.length > 2 && word.length <= MOST_LISTING.tag && !has.has(word.toLowerCase())) {
+      has.add(word.toLowerCase());
+      found.push(word);
+    }
+  return found.slice(0, most);
+}

@@ -1,0 +1,59 @@
+import { createHmac, timingSafeEqual } from 'node:crypto';
+import type { PublicationState } from '@kettle/contract';
+import type { MarketInterface } from '@kettle/core';
+import { ProblemError } from '../safety/problem-error.js';
+import type { PublicationStore } from '../stores/publications.js';
+import { reasonsOf, textOr } from './market.js';
+import type { MarketPlaces } from './markets.js';
+
+/** How far a market's clock may be off, ms. */
+export const MOST_SKEW = 5 * 60_000;
+const STATES: Readonly<Record<string, PublicationState>> = {
+  live: 'live',
+  refused: 'refused',
+  checking: 'checking',
+  withdrawn: 'down',
+};
+
+/** Signature of an answer: HMAC-SHA-256 (RFC 2104) of its time, its number and its body, hex. */
+export const signed = (secret: string, time: string, nonce: string, body: Buffer): string =>
+  createHmac('sha256', secret).update(`${time}.${nonce}.`).update(body).digest('hex');
+
+/** What a market sends of its own accord: read only when it is signed, young, and new. */
+export class MarketAnswers {
+  constructor(
+    private readonly places: MarketPlaces,
+    private readonly store: PublicationStore,
+    private readonly channelsBy: (by: MarketInterface) => Promise<readonly string[]>,
+  ) {}
+
+  /** @throws ProblemError 401 for one that is not the market's, too old, or came before */
+  async take(
+    by: string,
+    { time, nonce, signature }: { readonly time: string; readonly nonce: string; readonly signature: string },
+    body: Buffer,
+  ): Promise<void> {
+    const place = this.places.get(by as MarketInterface);
+    const given = Buffer.from(/^[0-9a-f]{64}$/.test(signature) ? signature : '', 'hex');
+    const right = Buffer.from(signed(place?.secret ?? '', time, nonce, body), 'hex');
+    if (!place || given.length !== right.length || !timingSafeEqual(given, right))
+      throw new ProblemError(401, 'not-signed', 'This answer is not signed by a market that is known here.');
+    const at = new Date(time);
+    if (!(Math.abs(at.getTime() - Date.now()) <= MOST_SKEW))
+      throw new ProblemError(
+        401,
+        'too-old',
+        'This answer is more than five minutes old, or one of the clocks is wrong.',
+      );
+    if (!/^[\w-]{8,80}$/.test(nonce) || !(await this.store.isNew(by, nonce)))
+      throw new ProblemError(409, 'came-before', 'This answer came before. Nothing was changed.');
+    const { listing, state, reasons, url } = JSON.parse(body.toString('utf8')) as Record<string, unknown>;
+    const became = typeof state === 'string' ? STATES[state] : undefined;
+    const found =
+      typeof listing === 'string'
+        ? await this.store.byRemote(await this.channelsBy(by as MarketInterface), listing)
+        : null;
+    if (!became || !found) throw new ProblemError(404, 'no-such-listing', 'There is no such listing here.');
+    await this.store.answered(found.id, at, became, reasonsOf(reasons), textOr(url, null));
+  }
+}

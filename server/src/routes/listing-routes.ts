@@ -1,0 +1,35 @@
+import { channelRulesSchema, listingSchema, publishSchema } from '@kettle/contract';
+import type { ChannelRulesFields, ListingFields } from '@kettle/core';
+import type { House } from '../house.js';
+import { checkedBody, matchedRevision } from './body.js';
+import { idOf, type Handlers } from './handler.js';
+
+/** Listings, what channels demand of them, and their way onto markets. */
+export const listingRoutes = ({ channelRules, listings, workers }: House): Handlers => ({
+  'get /api/channel-rules': async (who) => channelRules.list(who),
+  'post /api/channel-rules': async (who, request) =>
+    channelRules.add(who, checkedBody<ChannelRulesFields>(channelRulesSchema, request)),
+  'put /api/channel-rules/{id}': async (who, request) =>
+    channelRules.change(
+      who,
+      idOf(request),
+      matchedRevision(request),
+      checkedBody<ChannelRulesFields>(channelRulesSchema, request),
+    ),
+  'delete /api/channel-rules/{id}': async (who, request) => channelRules.remove(who, idOf(request)),
+  'get /api/designs/{id}/listing': async (who, request) => listings.get(who, idOf(request)),
+  'put /api/designs/{id}/listing': async (who, request) =>
+    listings.save(who, idOf(request), matchedRevision(request), checkedBody<ListingFields>(listingSchema, request)),
+  'post /api/designs/{id}/publications': async (who, request) => {
+    const { channels } = checkedBody<{ channels: string[] }>(publishSchema, request);
+    const job = await listings.publish(who, idOf(request), channels);
+    workers.nudge();
+    return { jobId: job.id };
+  },
+  'post /api/publications/{id}/take-down': async (who, request) => {
+    const job = await listings.takeDown(who, idOf(request));
+    workers.nudge();
+    return { jobId: job.id };
+  },
+  'get /api/publications/{id}/calls': async (who, request) => listings.calls(who, idOf(request)),
+});

@@ -1,0 +1,326 @@
+import { createHash } from 'node:crypto';
+import type { Job, ListingAnswer, ListingCheck, ListingPicture, PublishStep } from '@kettle/contract';
+import {
+  amountText,
+  canonicalJson,
+  emptyListing,
+  fileNameOf,
+  isInRoom,
+  offersBroken,
+  offersOn,
+  picturesBroken,
+  safeName,
+  textBroken,
+  textOn,
+  type ChannelRules,
+  type ChannelRulesFields,
+  type ListingFields,
+} from '@kettle/core';
+import type { Caller } from '../caller.js';
+import { PICTURE } from '../making/picture.js';
+import type { Workshop } from '../making/workshop.js';
+import type { MarketPlaces } from '../markets/markets.js';
+import type { RenderPool } from '../render/render-pool.js';
+import { ProblemError } from '../safety/problem-error.js';
+import type { BlobStore } from '../stores/blobs.js';
+import type { ListingStore } from '../stores/listings.js';
+import type {
+  MarketCall,
+  PublicationStore,
+  StoredPublication,
+  WantedFile,
+  WantedListing,
+} from '../stores/publications.js';
+import type { OutputStore, StoredOutput } from '../stores/outputs.js';
+import type { StoredDesign } from '../stores/stored-design.js';
+import type { DesignService } from './designs.js';
+import type { OutputService } from './outputs.js';
+import type { OwnThings } from './own-things.js';
+import { Remembered } from './remembered.js';
+
+/** Kind of the steps that speak to markets. */
+export const PUBLISH = 'publish';
+export const PUBLISH_ENGINE = 1;
+/** Tags of other listings that are proposed. */
+const MOST_EARLIER = 40;
+
+/** A design with all that a listing of it is judged by. */
+interface Stall {
+  readonly design: StoredDesign;
+  readonly listing: ListingFields;
+  readonly rules: readonly ChannelRules[];
+  readonly pictures: readonly (ListingPicture & { readonly output: StoredOutput })[];
+  readonly clip: StoredOutput | null;
+  readonly publications: readonly StoredPublication[];
+}
+
+/** What designs are sold with, and how they get onto markets. */
+export class ListingService {
+  /** Sizes of pictures by their content. */
+  private readonly sizes = new Remembered<{ width: number; height: number }>(2000);
+
+  constructor(
+    private readonly designs: DesignService,
+    private readonly outputs: OutputService,
+    private readonly made: OutputStore,
+    private readonly workshop: Workshop,
+    private readonly store: ListingStore,
+    private readonly publications: PublicationStore,
+    private readonly rules: OwnThings<ChannelRulesFields>,
+    private readonly blobs: BlobStore,
+    private readonly view: RenderPool,
+    private readonly places: MarketPlaces,
+  ) {}
+
+  async get(who: Caller, designId: string): Promise<ListingAnswer> {
+    const stall = await this.stall(who, designId);
+    const stored = await this.store.get(who.owner, designId);
+    return {
+      revision: stored?.revision ?? 0,
+      fields: stall.listing,
+      pictures: stall.pictures.map(({ output: _output, ...picture }) => picture),
+      checks: await this.checks(who, stall),
+      earlierTags: await this.store.tags(who.owner, designId, MOST_EARLIER),
+    };
+  }
+
+  /** @throws ProblemError 412 when it was changed since `revision` */
+  async save(who: Caller, designId: string, revision: number, fields: ListingFields): Promise<ListingAnswer> {
+    await this.designs.get(who, designId);
+    if (!(await this.store.save(designId, revision, fields)))
+      throw new ProblemError(
+        412,
+        'stale-revision',
+        'This listing was changed elsewhere in the meantime. Nothing was overwritten; look at the newer one first.',
+      );
+    return this.get(who, designId);
+  }
+
+  /**
+   * Sends a design's listing to markets, each by a step of its own.
+   * @throws ProblemError 409 with what is to be mended first, before anything is sent
+   */
+  async publish(who: Caller, designId: string, channels: readonly string[]): Promise<Job> {
+    const stall = await this.stall(who, designId);
+    const checks = await this.checks(who, stall);
+    const wanted: { rules: ChannelRules; listing: WantedListing }[] = [];
+    for (const id of new Set(channels)) {
+      const rules = stall.rules.find((one) => one.id === id);
+      const check = checks.find((one) => one.rulesId === id);
+      if (!rules || !check)
+        throw new ProblemError(404, 'no-such-channel', 'There are no rules of a channel with this id.');
+      if (!check.connected)
+        throw new ProblemError(
+          409,
+          'not-connected',
+          `${rules.channel} is not connected, so listings are carried there by hand.`,
+        );
+      const wrong = [...check.broken.map(({ sentence }) => sentence), ...check.missing];
+      if (wrong.length)
+        throw new ProblemError(409, 'not-as-demanded', `${rules.channel} would refuse this: ${wrong.join(' ')}`);
+      wanted.push({ rules, listing: (await this.wantedOn(who, stall, rules)).listing });
+    }
+    const steps = [];
+    for (const { rules, listing } of wanted) {
+      const of = { designId, rulesId: rules.id, channel: rules.channel };
+      const id = await this.publications.want(who.owner, of, listing);
+      steps.push(this.step(id, designId, 'publish', rules.channel));
+    }
+    return this.outputs.queue(who, { kind: PUBLISH, design: stall.design }, steps);
+  }
+
+  async takeDown(who: Caller, id: string): Promise<Job> {
+    const found = await this.publication(who, id);
+    await this.publications.become(id, { state: 'taking-down' });
+    const design = await this.designs.get(who, found.designId);
+    return this.outputs.queue(who, { kind: PUBLISH, design }, [
+      this.step(id, found.designId, 'take-down', found.channel),
+    ]);
+  }
+
+  async calls(who: Caller, id: string): Promise<MarketCall[]> {
+    await this.publication(who, id);
+    return this.publications.calls(id);
+  }
+
+  private async publication(who: Caller, id: string): Promise<StoredPublication> {
+    const found = await this.publications.get(who.owner, id);
+    if (!found) throw new ProblemError(404, 'no-such-publication', 'This design is not on a market under this id.');
+    return found;
+  }
+
+  private step(publicationId: string, designId: string, what: PublishStep['what'], channel: string) {
+    const payload: PublishStep = { publicationId, designId, what, filename: channel };
+    return { kind: PUBLISH, engine: PUBLISH_ENGINE, payload };
+  }
+
+  private async stall(who: Caller, designId: string): Promise<Stall> {
+    const design = await this.designs.get(who, designId);
+    const listing = await this.store.get(who.owner, designId);
+    const { revision: _revision, ...fields } = listing ?? { ...emptyListing(design.outline.name), revision: 0 };
+    const current = new Set(
+      (await this.outputs.picturesOf(who, designId)).filter(({ outOfDate }) => !outOfDate).map(({ id }) => id),
+    );
+    const stored = (await this.made.ofDesign(PICTURE.kind, designId)).filter(({ id }) => current.has(id));
+    const blanks = await this.workshop.blanks.of(who);
+    const pictures = await Promise.all(
+      stored.map(async (output) => {
+        const { request } = output.record as { request: { blankId: string; behind?: unknown } };
+        const blank = blanks.find(({ id }) => id === request.blankId);
+        return {
+          id: output.id,
+          filename: output.filename,
+          ...(await this.sizeOf(output)),
+          plain: request.behind === undefined && blank !== undefined && !isInRoom(blank),
+          output,
+        };
+      }),
+    );
+    const clip = fields.clip ? await this.made.get(who.owner, 'clip', fields.clip) : null;
+    return {
+      design,
+      listing: fields,
+      rules: (await this.rules.list(who)) as readonly ChannelRules[],
+      pictures,
+      clip,
+      publications: await this.publications.of(who.owner, designId),
+    };
+  }
+
+  private sizeOf({ sha256 }: StoredOutput): Promise<{ width: number; height: number }> {
+    return this.sizes.get(sha256, async () => {
+      const { width, height } = await this.view.run('readPicture', { path: await this.blobs.localPath(sha256) });
+      return { width, height };
+    });
+  }
+
+  /** Each channel that the design has a target of. */
+  private async checks(who: Caller, stall: Stall): Promise<ListingCheck[]> {
+    const requirements = await this.workshop.requirementsOf(who);
+    const channels = new Set(
+      stall.design.outline.targets.map(
+        ({ requirementId }) => requirements.find(({ id }) => id === requirementId)?.channel,
+      ),
+    );
+    const checks: ListingCheck[] = [];
+    for (const rules of stall.rules.filter(({ channel }) => channels.has(channel))) {
+      const { listing, missing } = await this.wantedOn(who, stall, rules);
+      const publication = stall.publications.find(({ rulesId }) => rulesId === rules.id) ?? null;
+      const offers = offersOn(stall.listing, rules, stall.design.outline.targets, requirements);
+      checks.push({
+        rulesId: rules.id,
+        broken: [
+          ...textBroken(rules, textOn(stall.listing, rules.id)),
+          ...picturesBroken(rules, this.chosen(stall), listing.clip !== null),
+          ...offersBroken(offers).map((sentence) => ({ field: 'prices' as const, sentence })),
+        ],
+        missing,
+        publication: publication && publicationOf(publication),
+        changed: publication?.sent ? differences(publication, listing) : [],
+        connected: rules.by !== null && this.places.has(rules.by),
+      });
+    }
+    return checks;
+  }
+
+  private chosen({ listing, pictures }: Stall): Stall['pictures'] {
+    if (!listing.pictures) return pictures;
+    return listing.pictures.flatMap((id) => pictures.find((one) => one.id === id) ?? []);
+  }
+
+  /** What would be on a channel, and what of its files is missing. */
+  private async wantedOn(
+    who: Caller,
+    stall: Stall,
+    rules: ChannelRules,
+  ): Promise<{ listing: WantedListing; missing: string[] }> {
+    const { design, listing } = stall;
+    const requirements = await this.workshop.requirementsOf(who);
+    const files = await this.outputs.printFilesOf(who, design.id);
+    const missing: string[] = [];
+    const products: WantedListing['products'][number][] = [];
+    for (const offer of offersOn(listing, rules, design.outline.targets, requirements)) {
+      if (offer.off) continue;
+      const own = files.filter((file) => file.requirementId === offer.requirementId && !file.outOfDate);
+      // The newest of each version.
+      const newest = own.filter(
+        (file, i) => own.findIndex((other) => String(other.standsFor) === String(file.standsFor)) === i,
+      );
+      if (!newest.length) missing.push(`The print file of ${offer.name} is not made, or out of date. Make it first.`);
+      else if (newest.some(({ accepted }) => !accepted))
+        missing.push(`The print file of ${offer.name} does not hold what is demanded of it.`);
+      products.push({
+        requirementId: offer.requirementId,
+        name: offer.name,
+        product: offer.product,
+        price: offer.price ?? 0,
+        colours: offer.colourways,
+        files: await Promise.all(newest.map(async ({ id }) => fileOf((await this.made.any(who.owner, id))!))),
+      });
+    }
+    const text = textOn(listing, rules.id);
+    const pictures = this.chosen(stall).map(({ output }, i) => ({
+      ...fileOf(output),
+      filename: safeName(
+        `${String(i + 1).padStart(2, '0')}-${fileNameOf(text.title)}`,
+        output.filename.split('.').at(-1)!,
+      ),
+    }));
+    const clip = stall.clip && rules.clip !== 'none' ? fileOf(stall.clip) : null;
+    return { listing: { ...text, currency: rules.currency, products, pictures, clip }, missing };
+  }
+}
+
+const fileOf = ({ filename, mediaType, sha256, bytes }: StoredOutput): WantedFile => ({
+  filename,
+  mediaType,
+  sha256,
+  bytes,
+});
+
+/** What the seller is told of a publication. */
+export const publicationOf = ({
+  id,
+  designId,
+  rulesId,
+  channel,
+  state,
+  url,
+  reasons,
+  changedAt,
+}: StoredPublication) => ({ id, designId, rulesId, channel, state, url, reasons, changedAt });
+
+/** SHA-256 of what is to be on a market, hex. */
+export const hashOfWanted = (listing: WantedListing): string =>
+  createHash('sha256').update(canonicalJson(listing)).digest('hex');
+
+/** What would be sent otherwise than what is there, in words. */
+function differences(publication: StoredPublication, now: WantedListing): string[] {
+  const { wanted: before } = publication;
+  if (publication.sent === hashOfWanted(now)) return [];
+  const changed: string[] = [];
+  for (const field of ['title', 'description'] as const)
+    if (before[field] !== now[field]) changed.push(`another ${field}`);
+  if (before.tags.join('\n') !== now.tags.join('\n')) changed.push('other tags');
+  for (const product of now.products) {
+    const old = before.products.find(({ requirementId }) => requirementId === product.requirementId);
+    if (!old) changed.push(`${product.name} is new`);
+    else {
+      if (old.price !== product.price)
+        changed.push(
+          `${product.name} for ${amountText(product.price, now.currency)} instead of ${amountText(old.price, before.currency)} ${now.currency}`,
+        );
+      if (old.colours.map(({ hex }) => hex).join() !== product.colours.map(({ hex }) => hex).join())
+        changed.push(`${product.name} in other colours`);
+      if (old.files.map(({ sha256 }) => sha256).join() !== product.files.map(({ sha256 }) => sha256).join())
+        changed.push(`another print file of ${product.name}`);
+    }
+  }
+  for (const old of before.products)
+    if (!now.products.some(({ requirementId }) => requirementId === old.requirementId))
+      changed.push(`${old.name} is gone`);
+  if (before.pictures.map(({ sha256 }) => sha256).join() !== now.pictures.map(({ sha256 }) => sha256).join())
+    changed.push('other pictures');
+  if (before.clip?.sha256 !== now.clip?.sha256) changed.push('another clip');
+  return changed;
+}

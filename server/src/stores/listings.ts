@@ -1,0 +1,44 @@
+import type { ListingFields } from '@kettle/core';
+import { parseJson, type Database } from '../database/database.js';
+
+/** What a design is sold with, and how often it was changed. */
+export type StoredListing = ListingFields & { readonly revision: number };
+
+/** Listings of designs: one each. */
+export class ListingStore {
+  constructor(private readonly database: Database) {}
+
+  async get(owner: string, designId: string): Promise<StoredListing | null> {
+    const [row] = await this.database.rows<{ revision: number; fields: unknown }>(
+      `SELECT l.revision, l.fields FROM listing l JOIN design d ON d.id = l.design_id
+       WHERE l.design_id = ? AND d.owner = ?`,
+      [designId, owner],
+    );
+    return row ? { ...parseJson<ListingFields>(row.fields), revision: Number(row.revision) } : null;
+  }
+
+  /** The saved one, or null when it is not at `revision` any more; 0 is that of one that was never saved. */
+  async save(designId: string, revision: number, fields: ListingFields): Promise<StoredListing | null> {
+    const text = JSON.stringify(fields);
+    const changed =
+      revision === 0
+        ? await this.database.change('INSERT IGNORE INTO listing (design_id, fields) VALUES (?, ?)', [designId, text])
+        : await this.database.change(
+            'UPDATE listing SET fields = ?, revision = revision + 1 WHERE design_id = ? AND revision = ?',
+            [text, designId, revision],
+          );
+    return changed ? { ...fields, revision: revision + 1 } : null;
+  }
+
+  /** Tags of the seller's other listings, those used most often first. */
+  async tags(owner: string, butOf: string, most: number): Promise<string[]> {
+    const rows = await this.database.rows<{ tag: string }>(
+      `SELECT j.tag, COUNT(*) AS times FROM listing l JOIN design d ON d.id = l.design_id,
+         JSON_TABLE(l.fields, '$.tags[*]' COLUMNS (tag VARCHAR(100) PATH '$')) j
+       WHERE d.owner = ? AND d.deleted_at IS NULL AND l.design_id <> ?
+       GROUP BY j.tag ORDER BY times DESC, j.tag LIMIT ${most}`,
+      [owner, butOf],
+    );
+    return rows.map(({ tag }) => tag);
+  }
+}

@@ -1,0 +1,247 @@
+import type { Publication, PublicationState, PublishedReason } from '@kettle/contract';
+import { parseJson, type Database } from '../database/database.js';
+import { newId } from './ids.js';
+
+/** What is to be on a market: all of it, so that what is sent does not depend on when it is sent. */
+export interface WantedListing {
+  readonly title: string;
+  readonly description: string;
+  readonly tags: readonly string[];
+  readonly currency: string;
+  readonly products: readonly {
+    readonly requirementId: string;
+    readonly name: string;
+    readonly product: string;
+    /** Minor units. */
+    readonly price: number;
+    readonly colours: readonly { readonly name: string; readonly hex: string }[];
+    /** Print files by the cloth they are for. */
+    readonly files: readonly WantedFile[];
+  }[];
+  readonly pictures: readonly WantedFile[];
+  readonly clip: WantedFile | null;
+}
+
+export interface WantedFile {
+  readonly filename: string;
+  readonly mediaType: string;
+  readonly sha256: string;
+  readonly bytes: number;
+}
+
+export interface StoredPublication extends Publication {
+  readonly owner: string;
+  readonly generation: number;
+  readonly wanted: WantedListing;
+  /** Hash of what the market has, hex; null when it has nothing. */
+  readonly sent: string | null;
+  readonly remoteId: string | null;
+}
+
+interface Row {
+  id: string;
+  owner: string;
+  design_id: string;
+  rules_id: string;
+  channel: string;
+  state: PublicationState;
+  generation: number;
+  wanted: unknown;
+  sent: Buffer | null;
+  remote_id: string | null;
+  url: string | null;
+  reasons: unknown;
+  changed_at: Date;
+}
+
+const toPublication = (row: Row): StoredPublication => ({
+  id: row.id,
+  owner: row.owner,
+  designId: row.design_id,
+  rulesId: row.rules_id,
+  channel: row.channel,
+  state: row.state,
+  generation: Number(row.generation),
+  wanted: parseJson<WantedListing>(row.wanted),
+  sent: row.sent?.toString('hex') ?? null,
+  remoteId: row.remote_id,
+  url: row.url,
+  reasons: parseJson<PublishedReason[]>(row.reasons),
+  changedAt: row.changed_at.toISOString(),
+});
+
+/** A call to a market, as it was made and answered. */
+export interface MarketCall {
+  readonly method: string;
+  readonly path: string;
+  readonly about: string;
+  readonly key: string | null;
+  readonly status: number | null;
+  readonly answer: string | null;
+  readonly begunAt: string;
+  readonly answeredAt: string | null;
+}
+
+/** Longest answer that is kept, letters. */
+const MOST_ANSWER = 4000;
+
+/** Designs on markets, and every call that was made for them. */
+export class PublicationStore {
+  constructor(private readonly database: Database) {}
+
+  async of(owner: string, designId: string): Promise<StoredPublication[]> {
+    return (
+      await this.database.rows<Row>('SELECT * FROM publication WHERE owner = ? AND design_id = ? ORDER BY channel', [
+        owner,
+        designId,
+      ])
+    ).map(toPublication);
+  }
+
+  async get(owner: string, id: string): Promise<StoredPublication | null> {
+    const [row] = await this.database.rows<Row>('SELECT * FROM publication WHERE id = ? AND owner = ?', [id, owner]);
+    return row ? toPublication(row) : null;
+  }
+
+  async byRemote(channelIds: readonly string[], remoteId: string): Promise<StoredPublication | null> {
+    const rows = await this.database.rows<Row>('SELECT * FROM publication WHERE remote_id = ?', [remoteId]);
+    return rows.map(toPublication).find(({ rulesId }) => channelIds.includes(rulesId)) ?? null;
+  }
+
+  /** Says what is to be on a channel. There is one of a design for each, whoever asks at the same time. */
+  async want(
+    owner: string,
+    of: { readonly designId: string; readonly rulesId: string; readonly channel: string },
+    wanted: WantedListing,
+  ): Promise<string> {
+    await this.database.change(
+      `INSERT INTO publication (id, owner, design_id, rules_id, channel, state, wanted, reasons)
+       VALUES (?, ?, ?, ?, ?, 'waiting', ?, '[]')
+       ON DUPLICATE KEY UPDATE wanted = VALUES(wanted), channel = VALUES(channel), state = 'waiting', reasons = '[]'`,
+      [newId(), owner, of.designId, of.rulesId, of.channel, JSON.stringify(wanted)],
+    );
+    const [{ id }] = await this.database.rows<{ id: string }>(
+      'SELECT id FROM publication WHERE design_id = ? AND rules_id = ?',
+      [of.designId, of.rulesId],
+    );
+    return id;
+  }
+
+  async become(
+    id: string,
+    change: {
+      readonly state: PublicationState;
+      readonly reasons?: readonly PublishedReason[];
+      readonly remoteId?: string | null;
+      readonly url?: string | null;
+      readonly sent?: string | null;
+    },
+  ): Promise<void> {
+    const { state, reasons = [] } = change;
+    const [names, values]: [string[], (string | Buffer | null)[]] = [
+      ['state = ?', 'reasons = ?'],
+      [state, JSON.stringify(reasons)],
+    ];
+    if (change.remoteId !== undefined) {
+      names.push('remote_id = ?');
+      values.push(change.remoteId);
+    }
+    if (change.url !== undefined) {
+      names.push('url = ?');
+      values.push(change.url);
+    }
+    if (change.sent !== undefined) {
+      names.push('sent = ?');
+      values.push(change.sent === null ? null : Buffer.from(change.sent, 'hex'));
+    }
+    await this.database.change(`UPDATE publication SET ${names.join(', ')} WHERE id = ?`, [...values, id]);
+  }
+
+  /** Notes that a market looks at it, unless its own answer came before this. */
+  async checking(id: string, remoteId: string | null, sent: string): Promise<void> {
+    await this.database.change(
+      `UPDATE publication SET remote_id = ?, sent = ?, reasons = IF(state = 'sending', '[]', reasons),
+         state = IF(state = 'sending', 'checking', state) WHERE id = ?`,
+      [remoteId, Buffer.from(sent, 'hex'), id],
+    );
+  }
+
+  /** Notes that it is gone from its market: what is published after that is another listing there. */
+  async goneDown(id: string): Promise<void> {
+    await this.database.change(
+      `UPDATE publication SET state = 'down', generation = generation + 1, remote_id = NULL, url = NULL, sent = NULL,
+         answered_at = NULL, reasons = '[]' WHERE id = ?`,
+      [id],
+    );
+  }
+
+  /** Takes a market's own answer, unless a newer one was taken before. */
+  async answered(
+    id: string,
+    at: Date,
+    state: PublicationState,
+    reasons: readonly PublishedReason[],
+    url: string | null,
+  ): Promise<void> {
+    await this.database.change(
+      `UPDATE publication SET state = ?, reasons = ?, url = COALESCE(?, url), answered_at = ?
+       WHERE id = ? AND (answered_at IS NULL OR answered_at <= ?)`,
+      [state, JSON.stringify(reasons), url, at, id, at],
+    );
+  }
+
+  /** False when an answer with this number was taken before. */
+  async isNew(market: string, nonce: string): Promise<boolean> {
+    return (
+      (await this.database.change('INSERT IGNORE INTO market_answer (market, nonce) VALUES (?, ?)', [market, nonce])) >
+      0
+    );
+  }
+
+  async begin(
+    publicationId: string,
+    call: Pick<MarketCall, 'method' | 'path' | 'about' | 'key'>,
+  ): Promise<{ answered(status: number | null, answer: string): Promise<void> }> {
+    const id = await this.database.transaction(async (within) => {
+      await within.change(
+        'INSERT INTO market_call (publication_id, method, path, about, idempotency_key) VALUES (?, ?, ?, ?, ?)',
+        [publicationId, call.method, call.path.slice(0, 200), call.about.slice(0, 200), call.key],
+      );
+      const [row] = await within.rows<{ id: number }>('SELECT LAST_INSERT_ID() AS id');
+      return Number(row.id);
+    });
+    return {
+      answered: async (status, answer) => {
+        await this.database.change(
+          'UPDATE market_call SET status = ?, answer = ?, answered_at = CURRENT_TIMESTAMP(3) WHERE id = ?',
+          [status, answer.slice(0, MOST_ANSWER), id],
+        );
+      },
+    };
+  }
+
+  /** Newest first. */
+  async calls(publicationId: string, most = 200): Promise<MarketCall[]> {
+    return (
+      await this.database.rows<{
+        method: string;
+        path: string;
+        about: string;
+        idempotency_key: string | null;
+        begun_at: Date;
+        status: number | null;
+        answer: string | null;
+        answered_at: Date | null;
+      }>(`SELECT * FROM market_call WHERE publication_id = ? ORDER BY id DESC LIMIT ${most}`, [publicationId])
+    ).map((row) => ({
+      method: row.method,
+      path: row.path,
+      about: row.about,
+      key: row.idempotency_key,
+      status: row.status,
+      answer: row.answer,
+      begunAt: row.begun_at.toISOString(),
+      answeredAt: row.answered_at?.toISOString() ?? null,
+    }));
+  }
+}

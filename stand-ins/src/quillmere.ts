@@ -1,0 +1,227 @@
+import { createHmac, randomBytes } from 'node:crypto';
+import express, { type Express } from 'express';
+import { Faults } from './faults.js';
+import { isPrice, isText, readPicture, sha256, type Reason } from './listing-reader.js';
+
+/** Where this simulated market stands, whom it knows, and where it answers. */
+export interface QuillmereOptions {
+  readonly token: string;
+  readonly secret: string;
+  /** Address its answers are sent to. */
+  readonly answersTo: () => string;
+  /** How long a look at a listing takes, ms. */
+  readonly looksFor?: number;
+  readonly faults?: Faults;
+}
+
+interface Piece {
+  readonly name: string;
+  readonly sha256: string;
+  readonly bytes: number;
+}
+
+interface Ticket {
+  readonly id: string;
+  readonly reference: string;
+  readonly replaces: string | null;
+  readonly body: Record<string, unknown>;
+  readonly pieces: readonly Piece[];
+  readonly got: Map<string, Buffer>;
+  /** Listing that its commit made or changed. */
+  listing: string | null;
+}
+
+/** A listing as it stands in this market. */
+export interface QuillmereListing {
+  readonly id: string;
+  readonly reference: string;
+  title: string;
+  state: 'checking' | 'live' | 'refused' | 'withdrawn';
+  changes: number;
+}
+
+const HOUSE = {
+  title: { least: 5, most: 60 },
+  description: { least: 80, most: 1200 },
+  tags: { least: 1, most: 8 },
+  pictures: { least: 2, most: 6, side: 1000 },
+  never: ['guaranteed', 'miracle'],
+};
+
+/** What the clerk at the counter sees at once. */
+function judgeText(body: Record<string, unknown>): Reason[] {
+  const reasons: Reason[] = [];
+  const { title, description, tags } = (body['text'] ?? {}) as Record<string, unknown>;
+  const within = (value: unknown, { least, most }: { least: number; most: number }): boolean =>
+    isText(value) && value.length >= least && value.length <= most;
+  if (!within(title, HOUSE.title))
+    reasons.push({ field: 'title', text: 'The title is too short or too long for a card.' });
+  if (!within(description, HOUSE.description))
+    reasons.push({ field: 'description', text: 'Tell us between 80 and 1200 characters about it.' });
+  if (!Array.isArray(tags) || tags.length < HOUSE.tags.least || tags.length > HOUSE.tags.most)
+    reasons.push({ field: 'tags', text: 'One to eight tags, please.' });
+  const all = JSON.stringify(body['text'] ?? {}).toLowerCase();
+  for (const word of HOUSE.never)
+    if (all.includes(word)) reasons.push({ field: 'description', text: `Our shops never say “${word}”.` });
+  const offers = Array.isArray(body['offers']) ? (body['offers'] as Record<string, unknown>[]) : [];
+  if (body['currency'] !== 'EUR' || !offers.length || offers.some(({ price }) => !isPrice(price)))
+    reasons.push({ field: 'prices', text: 'Each offer has a price in EUR.' });
+  return reasons;
+}
+
+/** What the buyer sees who looks at it later. */
+function judgeFiles({ body, got }: Ticket): Reason[] {
+  const pictures = (Array.isArray(body['pictures']) ? body['pictures'] : []).map((one) => got.get(String(one)));
+  if (pictures.length < HOUSE.pictures.least || pictures.length > HOUSE.pictures.most)
+    return [{ field: 'pictures', text: 'We hang two to six pictures.' }];
+  return pictures.flatMap((bytes, i) => {
+    const size = bytes && readPicture(bytes);
+    if (!size) return [{ field: 'pictures', text: `Picture ${i + 1} cannot be opened.` }];
+    const { width, height } = size;
+    const shape = width / height;
+    if (Math.abs(shape - 1) > 0.01 && Math.abs(shape - 0.8) > 0.01)
+      return [{ field: 'pictures', text: `Picture ${i + 1} does not fit our frames: square or 4:5.` }];
+    return Math.min(width, height) < HOUSE.pictures.side
+      ? [{ field: 'pictures', text: `Picture ${i + 1} is too small for our frames.` }]
+      : [];
+  });
+}
+
+/** Quillmere Shops, simulated: a ticket first, then the files one by one, then a commit; it answers later by a signed call. */
+export class Quillmere {
+  readonly listings = new Map<string, QuillmereListing>();
+  private readonly tickets = new Map<string, Ticket>();
+  private readonly byKey = new Map<string, Ticket>();
+  readonly faults: Faults;
+
+  constructor(private readonly options: QuillmereOptions) {
+    this.faults = options.faults ?? new Faults();
+  }
+
+  app(): Express {
+    const app = express();
+    app.disable('x-powered-by');
+    app.use((request, response, next) => {
+      if (request.get('Authorization') === `Bearer ${this.options.token}`) next();
+      else response.status(401).json({});
+    });
+    app.use(this.faults.handle);
+    const json = express.json({ limit: '2mb' });
+    app.post('/tickets', json, (request, response) => {
+      const key = request.get('Idempotency-Key') ?? '';
+      const body = (request.body ?? {}) as Record<string, unknown>;
+      const reasons = judgeText(body);
+      if (!key || !isText(body['reference'])) {
+        response.status(400).json({});
+        return;
+      }
+      if (reasons.length) {
+        response.status(422).json({ reasons });
+        return;
+      }
+      let ticket = this.byKey.get(key);
+      if (!ticket) {
+        ticket = {
+          id: randomBytes(9).toString('base64url'),
+          reference: body['reference'],
+          replaces: isText(body['replaces']) ? body['replaces'] : null,
+          body,
+          pieces: Array.isArray(body['pieces']) ? (body['pieces'] as Piece[]) : [],
+          got: new Map(),
+          listing: null,
+        };
+        this.byKey.set(key, ticket);
+        this.tickets.set(ticket.id, ticket);
+      }
+      const { id, pieces, got } = ticket;
+      response
+        .status(201)
+        .json({ ticket: id, missing: pieces.map((one) => one.sha256).filter((one) => !got.has(one)) });
+    });
+    app.put('/tickets/:id/pieces/:sha', express.raw({ type: () => true, limit: '200mb' }), (request, response) => {
+      const ticket = this.tickets.get(request.params['id'] as string);
+      const bytes = request.body as Buffer;
+      if (!ticket || sha256(bytes) !== request.params['sha']) {
+        response.status(ticket ? 400 : 404).json({});
+        return;
+      }
+      ticket.got.set(sha256(bytes), bytes);
+      response.status(204).json({});
+    });
+    app.post('/tickets/:id/commit', json, (request, response) => {
+      const ticket = this.tickets.get(request.params['id'] as string);
+      if (!ticket) {
+        response.status(404).json({});
+        return;
+      }
+      if (ticket.pieces.some((one) => !ticket.got.has(one.sha256))) {
+        response.status(422).json({ reasons: [{ field: 'files', text: 'Some files never arrived.' }] });
+        return;
+      }
+      response.status(202).json({ listing: this.commit(ticket) });
+    });
+    app.post('/listings/:id/withdraw', (request, response) => {
+      const found = this.listings.get(request.params['id'] as string);
+      if (found) found.state = 'withdrawn';
+      response.status(found ? 200 : 404).json({});
+    });
+    return app;
+  }
+
+  /** A commit that comes again is the same listing, and so is another ticket for the same reference. */
+  private commit(ticket: Ticket): string {
+    if (ticket.listing) return ticket.listing;
+    const title = (ticket.body['text'] as { title: string }).title;
+    const known =
+      (ticket.replaces && this.listings.get(ticket.replaces)) ||
+      [...this.listings.values()].find((one) => one.reference === ticket.reference && one.state !== 'withdrawn');
+    const listing = known || {
+      id: `Q-${this.listings.size + 1}`,
+      reference: ticket.reference,
+      title,
+      state: 'checking',
+      changes: -1,
+    };
+    Object.assign(listing, { title, state: 'checking', changes: listing.changes + 1 });
+    this.listings.set(listing.id, listing as QuillmereListing);
+    ticket.listing = listing.id;
+    setTimeout(() => void this.look(ticket, listing as QuillmereListing), this.options.looksFor ?? 1500).unref();
+    return listing.id;
+  }
+
+  private async look(ticket: Ticket, listing: QuillmereListing): Promise<void> {
+    const reasons = judgeFiles(ticket);
+    listing.state = reasons.length ? 'refused' : 'live';
+    await this.answer({
+      listing: listing.id,
+      state: listing.state,
+      reasons,
+      url: reasons.length ? null : `https://quillmere.example/${listing.id}`,
+    }).catch(() => undefined);
+  }
+
+  /** Tells the shop, again while it does not hear. */
+  async answer(
+    what: object,
+    time = new Date().toISOString(),
+    nonce = randomBytes(12).toString('base64url'),
+  ): Promise<number> {
+    const body = JSON.stringify(what);
+    const signature = createHmac('sha256', this.options.secret).update(`${time}.${nonce}.${body}`).digest('hex');
+    for (let tries = 1; ; tries++) {
+      const response = await fetch(this.options.answersTo(), {
+        method: 'POST',
+        headers: {
+          'Content-Type': 'application/json',
+          'X-Answer-Time': time,
+          'X-Answer-Number': nonce,
+          'X-Answer-Signature': signature,
+        },
+        body,
+      }).catch(() => null);
+      if (response && response.status < 500) return response.status;
+      if (tries === 8) return response?.status ?? 0;
+      await new Promise((resolve) => setTimeout(resolve, 250 * tries));
+    }
+  }
+}

@@ -1,0 +1,274 @@
+import { Injectable, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import type { ListingAnswer, ListingCheck, ListingPicture, Publication } from '@kettle/contract';
+import {
+  offersBroken,
+  offersOn,
+  picturesBroken,
+  proposedTags,
+  textBroken,
+  textOn,
+  type Broken,
+  type ChannelRules,
+  type Colourway,
+  type ListedProduct,
+  type ListingException,
+  type ListingFields,
+  type ListingText,
+  type Offer,
+} from '@kettle/core';
+import { catchError, firstValueFrom, of } from 'rxjs';
+import { Bench } from '../bench/bench';
+import { Api } from '../data/api';
+import { Notices } from '../data/notices';
+import { RequirementShelf } from '../data/requirement-shelf';
+import { JobFeed } from '../jobs/job-feed';
+
+/** How long typing rests before it is saved, and how long a server that is away is left alone, ms. */
+const REST = 500;
+const AWAY = 3000;
+/** How often a market's own answer is looked for, ms. */
+const LOOK = 2000;
+/** Tags that are proposed at a time. */
+const MOST_PROPOSED = 10;
+
+/** A channel as the station shows it. */
+export interface Stand {
+  readonly rules: ChannelRules;
+  readonly check: ListingCheck;
+  readonly offers: readonly Offer[];
+  /** What it would refuse of the listing as it is typed just now. */
+  readonly broken: readonly Broken[];
+  readonly publication: Publication | null;
+}
+
+/** The listing of the design that is open: changed here, saved by itself, judged as it is typed. */
+@Injectable()
+export class ListingDesk implements OnDestroy {
+  private readonly api = inject(Api);
+  private readonly desk = inject(Bench).desk;
+  private readonly notices = inject(Notices);
+  private readonly feed = inject(JobFeed);
+  private readonly requirements = inject(RequirementShelf);
+  private readonly rules = toSignal(this.api.channelRules().pipe(catchError(() => of([] as ChannelRules[]))), {
+    initialValue: [] as ChannelRules[],
+  });
+  private readonly answer = signal<ListingAnswer | null>(null);
+  /** As it is typed; null while it is not there. */
+  readonly fields = signal<ListingFields | null>(null);
+  readonly state = signal<'saved' | 'unsaved' | 'away' | 'stale'>('saved');
+  readonly failed = signal('');
+  /** Whose text is changed: that of all channels when null. */
+  readonly textOf = signal<string | null>(null);
+  readonly chosen = signal<string | null>(null);
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private looking: ReturnType<typeof setTimeout> | undefined;
+  private saving: Promise<void> | null = null;
+  private ended = false;
+  private readonly asking = (event: BeforeUnloadEvent): void => {
+    if (this.state() !== 'saved') event.preventDefault();
+  };
+
+  readonly pictures = computed<readonly ListingPicture[]>(() => this.answer()?.pictures ?? []);
+  /** Pictures that are shown, in their order. */
+  readonly shown = computed<readonly ListingPicture[]>(() => {
+    const chosen = this.fields()?.pictures;
+    return chosen ? chosen.flatMap((id) => this.pictures().find((one) => one.id === id) ?? []) : this.pictures();
+  });
+
+  readonly stands = computed<readonly Stand[]>(() => {
+    const [answer, fields] = [this.answer(), this.fields()];
+    const targets = this.desk.document()?.targets ?? [];
+    if (!answer || !fields) return [];
+    return answer.checks.flatMap((check) => {
+      const rules = this.rules().find(({ id }) => id === check.rulesId);
+      if (!rules) return [];
+      const offers = offersOn(fields, rules, targets, this.requirements.all());
+      return {
+        rules,
+        check,
+        offers,
+        broken: [
+          ...textBroken(rules, textOn(fields, rules.id)),
+          ...picturesBroken(rules, this.shown(), fields.clip !== undefined),
+          ...offersBroken(offers).map((sentence) => ({ field: 'prices' as const, sentence })),
+        ],
+        publication: check.publication,
+      };
+    });
+  });
+  readonly stand = computed<Stand | null>(
+    () => this.stands().find(({ rules }) => rules.id === this.chosen()) ?? this.stands()[0] ?? null,
+  );
+  /** The text that is changed. */
+  readonly text = computed<ListingText>(() => {
+    const fields = this.fields();
+    const { title = '', description = '', tags = [] } = fields ? textOn(fields, this.textOf() ?? '') : {};
+    return { title, description, tags };
+  });
+  readonly proposed = computed(() => proposedTags(this.text(), this.answer()?.earlierTags ?? [], MOST_PROPOSED));
+  /** Runs that speak to markets for this design. */
+  readonly runs = computed(() => this.feed.runningFor(this.desk.id(), 'publish'));
+
+  constructor() {
+    window.addEventListener('beforeunload', this.asking);
+    effect(() => {
+      const id = this.desk.id();
+      // What is made, sent or saved of the design changes how it stands.
+      this.desk.revision();
+      this.runs().length;
+      this.feed.runningFor(id, 'print-files').length;
+      this.feed.runningFor(id, 'pictures').length;
+      if (id) untracked(() => void this.load(id));
+    });
+    effect(() => {
+      const waits = this.stands().some(({ publication }) => ['sending', 'checking'].includes(publication?.state ?? ''));
+      untracked(() => {
+        clearTimeout(this.looking);
+        if (waits) this.looking = setTimeout(() => void this.load(this.desk.id()!), LOOK);
+      });
+    });
+  }
+
+  ngOnDestroy(): void {
+    this.ended = true;
+    window.removeEventListener('beforeunload', this.asking);
+    clearTimeout(this.looking);
+    clearTimeout(this.timer);
+    // What was typed last is saved though nobody waits for it.
+    if (this.state() !== 'saved') void this.save();
+  }
+
+  private async load(id: string): Promise<void> {
+    const answer = await firstValueFrom(this.api.listing(id)).catch((error: unknown) => {
+      if (!this.answer()) this.failed.set('The listing could not be loaded. It is safe; open the station again.');
+      else if (this.state() === 'saved') this.notices.complain(error);
+      return null;
+    });
+    if (!answer || this.ended || this.desk.id() !== id) return;
+    this.failed.set('');
+    this.take(answer);
+  }
+
+  /** Takes what the server says; what is being typed is never written over. */
+  private take(answer: ListingAnswer): void {
+    const mine = this.state() !== 'saved';
+    this.answer.update((before) => ({ ...answer, revision: mine && before ? before.revision : answer.revision }));
+    if (!mine || !this.fields()) this.fields.set(answer.fields);
+  }
+
+  /** Changes the listing. */
+  change(change: (fields: ListingFields) => ListingFields): void {
+    const fields = this.fields();
+    if (!fields) return;
+    const changed = change(fields);
+    if (changed === fields) return;
+    this.fields.set(changed);
+    if (this.state() !== 'stale') this.state.set('unsaved');
+    clearTimeout(this.timer);
+    if (this.state() !== 'stale') this.timer = setTimeout(() => void this.save(), REST);
+  }
+
+  /** Changes the text of all channels, or that of the one that is chosen. */
+  write(text: Partial<ListingText>): void {
+    const id = this.textOf();
+    if (id === null) this.change((fields) => ({ ...fields, ...text }));
+    else this.except(id, text);
+  }
+
+  except(rulesId: string, change: Partial<ListingException>): void {
+    this.change((fields) => ({
+      ...fields,
+      exceptions: { ...fields.exceptions, [rulesId]: { ...fields.exceptions[rulesId], ...change } },
+    }));
+  }
+
+  /** A channel says what all others say again. */
+  asOthers(rulesId: string): void {
+    this.change((fields) => {
+      const { [rulesId]: _own, ...exceptions } = fields.exceptions;
+      return { ...fields, exceptions };
+    });
+  }
+
+  product(requirementId: string, change: Partial<Record<keyof ListedProduct, unknown>>): void {
+    this.change((fields) => {
+      const product = Object.fromEntries(
+        Object.entries({ ...fields.products[requirementId], ...change }).filter(([, value]) => value !== undefined),
+      );
+      return { ...fields, products: { ...fields.products, [requirementId]: product as ListedProduct } };
+    });
+  }
+
+  /** All colours a product comes in. */
+  coloursOf(requirementId: string): readonly Colourway[] {
+    return this.requirements.all().find(({ id }) => id === requirementId)?.colourways ?? [];
+  }
+
+  /** Everything that was typed is with the server. @throws what kept it from that */
+  async saved(): Promise<void> {
+    clearTimeout(this.timer);
+    while (this.state() !== 'saved') await this.save(true);
+  }
+
+  private save(loud = false): Promise<void> {
+    this.saving ??= this.send(loud).finally(() => (this.saving = null));
+    return this.saving;
+  }
+
+  private async send(loud: boolean): Promise<void> {
+    const [id, fields, answer] = [this.desk.id(), this.fields(), this.answer()];
+    if (!id || !fields || !answer) return;
+    try {
+      const kept = await firstValueFrom(this.api.saveListing(id, answer.revision, fields));
+      this.answer.set(kept);
+      if (this.fields() === fields) this.state.set('saved');
+      else if (!this.ended) this.timer = setTimeout(() => void this.save(), REST);
+    } catch (error) {
+      const status = (error as { status?: number }).status;
+      if (status === 412) this.state.set('stale');
+      else if (status === 422) this.notices.complain(error);
+      else {
+        this.state.set('away');
+        if (!this.ended) this.timer = setTimeout(() => void this.save(), AWAY);
+      }
+      if (loud) throw error;
+    }
+  }
+
+  /** Two have changed it: one of both texts is taken. */
+  async settle(keepMine: boolean): Promise<void> {
+    const id = this.desk.id();
+    const newer = id && (await firstValueFrom(this.api.listing(id)).catch(() => null));
+    if (!newer) {
+      this.notices.say('The server does not answer just now. Nothing is lost; try again in a moment.');
+      return;
+    }
+    const mine = this.fields();
+    this.answer.set(newer);
+    if (!keepMine) this.fields.set(newer.fields);
+    this.state.set(keepMine && mine ? 'unsaved' : 'saved');
+    if (keepMine) await this.save();
+  }
+
+  async publish(channels: readonly string[]): Promise<void> {
+    const id = this.desk.id();
+    if (!id) return;
+    try {
+      await this.saved();
+      await firstValueFrom(this.api.publish(id, channels));
+      await this.load(id);
+    } catch (error) {
+      this.notices.complain(error);
+    }
+  }
+
+  async takeDown(publication: Publication): Promise<void> {
+    try {
+      await firstValueFrom(this.api.takeDown(publication.id));
+      await this.load(publication.designId);
+    } catch (error) {
+      this.notices.complain(error);
+    }
+  }
+}

@@ -1,0 +1,84 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatIconModule } from '@angular/material/icon';
+import { lettersOf, MOST_LISTING, type ListingField } from '@kettle/core';
+import { TypedValue } from '../units/typed-value';
+import { ListingDesk } from './listing-desk';
+
+/** Title, description, tags and pictures: one text for all channels, and others where a channel needs them. */
+@Component({
+  selector: 'ks-listing-text-form',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIconModule, TypedValue],
+  templateUrl: './listing-text-form.html',
+  styleUrl: './listing-text-form.scss',
+})
+export class ListingTextForm {
+  protected readonly desk = inject(ListingDesk);
+  protected readonly most = MOST_LISTING;
+  protected readonly letters = lettersOf;
+  /** Channels whose rules the text that is changed has to hold. */
+  private readonly judged = computed(() => {
+    const id = this.desk.textOf();
+    return this.desk.stands().filter(({ rules }) => id === null || rules.id === id);
+  });
+
+  /** How much each channel allows, beside the field. */
+  protected room(field: 'title' | 'description'): string {
+    return this.judged()
+      .map(({ rules }) => `${rules.channel} ${rules[field].least} to ${rules[field].most}`)
+      .join(' · ');
+  }
+
+  /** What is wrong with a field, each sentence once, with the channels that say so. */
+  protected wrong(field: ListingField): readonly string[] {
+    const by = new Map<string, string[]>();
+    for (const { rules, broken } of this.judged())
+      for (const one of broken)
+        if (one.field === field) by.set(one.sentence, [...(by.get(one.sentence) ?? []), rules.channel]);
+    return [...by].map(([sentence, channels]) => `${channels.join(', ')}: ${sentence}`);
+  }
+
+  protected hasOwn(id: string): boolean {
+    return Object.keys(this.desk.fields()?.exceptions[id] ?? {}).length > 0;
+  }
+
+  protected addTags(box: HTMLInputElement): void {
+    const typed = box.value
+      .split(',')
+      .map((tag) => tag.trim())
+      .filter(Boolean);
+    box.value = '';
+    this.add(typed);
+  }
+
+  protected add(wanted: readonly string[]): void {
+    const { tags } = this.desk.text();
+    const fresh = wanted.filter((tag) => !tags.some((one) => one.toLowerCase() === tag.toLowerCase()));
+    if (fresh.length) this.desk.write({ tags: [...tags, ...fresh].slice(0, MOST_LISTING.tags) });
+  }
+
+  protected removeTag(tag: string): void {
+    this.desk.write({ tags: this.desk.text().tags.filter((one) => one !== tag) });
+  }
+
+  protected togglePicture(id: string): void {
+    const shown = this.desk.shown().map((one) => one.id);
+    this.put(shown.includes(id) ? shown.filter((one) => one !== id) : [...shown, id]);
+  }
+
+  protected movePicture(event: Event, id: string, by: number): void {
+    event.preventDefault();
+    const shown = this.desk.shown().map((one) => one.id);
+    const [from, to] = [shown.indexOf(id), shown.indexOf(id) + by];
+    if (from < 0 || to < 0 || to >= shown.length) return;
+    this.put(shown.toSpliced(from, 1).toSpliced(to, 0, id));
+  }
+
+  private put(pictures: readonly string[]): void {
+    this.desk.change((fields) => ({ ...fields, pictures }));
+  }
+
+  protected order(id: string): number {
+    return this.desk.shown().findIndex((one) => one.id === id) + 1;
+  }
+}
