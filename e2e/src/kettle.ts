@@ -16,7 +16,7 @@ import {
 } from '@kettle/server';
 import { createLarkpost } from '@kettle/stand-ins';
 
-interface Stage {
+export interface Stage {
   freshDatabase(): Promise<string>;
   folder: string;
 }
@@ -77,13 +77,17 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
   ],
 });
 
-const serve = async ({ freshDatabase, folder }: Stage): Promise<RunningServer> =>
+export const serve = async (
+  { freshDatabase, folder }: Stage,
+  more: Partial<Parameters<typeof startServer>[0]> = {},
+): Promise<RunningServer> =>
   startServer({
     databaseUrl: await freshDatabase(),
     cache: await mkdtemp(join(folder, 'cache-')),
     blanks: BLANKS,
     page: PAGE,
     port: 0,
+    ...more,
   });
 
 export { expect };

@@ -29,9 +29,9 @@ CREATE TABLE publication (
   state VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   -- Grows when it is taken down: what is published after that is another listing to the market.
   generation INT UNSIGNED NOT NULL DEFAULT 1,
-  -- What is to be there, and the hash of what was sent last.
+  -- What is to be there, and what the market was sent last.
   wanted JSON NOT NULL,
-  sent BINARY(32) NULL,
+  sent JSON NULL,
   remote_id VARCHAR(100) NULL,
   url VARCHAR(400) NULL,
   reasons JSON NOT NULL,

@@ -7,6 +7,7 @@ import { WrongDatabaseError } from './database/migrate.js';
 import { loadDesigns, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
 import { BLANKS, PAGE, ROOT } from './launch/places.js';
+import { placesFrom } from './markets/places.js';
 import { claimFolder, type Claim } from './launch/running.js';
 import { startMarkets, type RunningMarkets } from './launch/markets.js';
 import { startServer, UnsafeError, type RunningServer } from './launch/server.js';
@@ -83,7 +84,9 @@ try {
           log[event === 'back' ? 'info' : 'error']({ event: `database-${event}` }, detail);
         },
       });
-  markets = await startMarkets();
+  const named = process.env['KETTLE_MARKETS'];
+  const places = named ? placesFrom(named) : null;
+  markets = places ? null : await startMarkets();
   const wanted = process.env['KETTLE_PORT'];
   const options = {
     databaseUrl: database?.url ?? given!,
@@ -98,7 +101,7 @@ try {
     metrics: process.env['KETTLE_METRICS'] === '1',
     log,
     disk,
-    markets: markets?.places,
+    markets: places ?? markets?.places,
   };
   // A second checkout may hold the usual port: any free one will do, and the line below says which.
   server = await startServer({ ...options, port: Number(wanted ?? 4310) }).catch((error: NodeJS.ErrnoException) => {
@@ -150,5 +153,5 @@ function sentenceOf(error: unknown): string | null {
       return 'The database at KETTLE_DB_URL refuses this user or password.';
   }
   const { message } = error as Error;
-  return /^(MariaDB did not start|The folder |KETTLE_PASSWORD )/.test(message) ? message : null;
+  return /^(MariaDB did not start|The folder |KETTLE_PASSWORD |KETTLE_MARKETS )/.test(message) ? message : null;
 }

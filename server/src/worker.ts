@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { openHouse } from './house.js';
 import { openLog } from './log.js';
+import { placesFrom } from './markets/places.js';
 import { BLANKS, ROOT } from './launch/places.js';
 
 // A second worker against the same database: KETTLE_DB_URL=… npm run worker
@@ -16,6 +17,7 @@ const house = await openHouse({
   log: openLog(null, 'warn'),
   cache: process.env['KETTLE_CACHE'] ?? join(ROOT, 'var', `cache-worker-${process.pid}`),
   blanks: BLANKS,
+  ...(process.env['KETTLE_MARKETS'] ? { markets: placesFrom(process.env['KETTLE_MARKETS']) } : {}),
   ...(process.env['KETTLE_EXPORTERS'] ? { exporters: Number(process.env['KETTLE_EXPORTERS']) } : {}),
 });
 house.workers.start();

@@ -6,11 +6,15 @@ export type Fault = 'busy' | 'down' | 'deaf' | 'silent';
 /** Faults of the next calls, one each; those after them are answered as usual. */
 export class Faults {
   readonly next: (Fault | null)[] = [];
+  /** Told of each call, when it comes and when it was answered. */
+  told: (what: 'came' | 'answered') => void = () => undefined;
 
   /** Seconds that it asks callers to wait. */
   constructor(readonly retryAfter = 0) {}
 
   readonly handle: RequestHandler = (request, response, next) => {
+    this.told('came');
+    response.once('finish', () => this.told('answered'));
     switch (this.next.shift() ?? null) {
       case 'busy':
         response.status(429).set('Retry-After', String(this.retryAfter)).json({});

@@ -38,6 +38,7 @@ export interface QuillmereListing {
   title: string;
   state: 'checking' | 'live' | 'refused' | 'withdrawn';
   changes: number;
+  reasons: readonly Reason[];
 }
 
 const HOUSE = {
@@ -158,7 +159,7 @@ export class Quillmere {
         response.status(422).json({ reasons: [{ field: 'files', text: 'Some files never arrived.' }] });
         return;
       }
-      response.status(202).json({ listing: this.commit(ticket) });
+      response.status(202).json(this.standing(this.commit(ticket)));
     });
     app.post('/listings/:id/withdraw', (request, response) => {
       const found = this.listings.get(request.params['id'] as string);
@@ -181,6 +182,7 @@ export class Quillmere {
       title,
       state: 'checking',
       changes: -1,
+      reasons: [],
     };
     Object.assign(listing, { title, state: 'checking', changes: listing.changes + 1 });
     this.listings.set(listing.id, listing as QuillmereListing);
@@ -189,15 +191,21 @@ export class Quillmere {
     return listing.id;
   }
 
-  private async look(ticket: Ticket, listing: QuillmereListing): Promise<void> {
-    const reasons = judgeFiles(ticket);
-    listing.state = reasons.length ? 'refused' : 'live';
-    await this.answer({
-      listing: listing.id,
-      state: listing.state,
+  private standing(id: string): object {
+    const { state, reasons, reference } = this.listings.get(id)!;
+    return {
+      listing: id,
+      reference,
+      state,
       reasons,
-      url: reasons.length ? null : `https://quillmere.example/${listing.id}`,
-    }).catch(() => undefined);
+      url: state === 'live' ? `https://quillmere.example/${id}` : null,
+    };
+  }
+
+  private async look(ticket: Ticket, listing: QuillmereListing): Promise<void> {
+    listing.reasons = judgeFiles(ticket);
+    listing.state = listing.reasons.length ? 'refused' : 'live';
+    await this.answer(this.standing(listing.id)).catch(() => undefined);
   }
 
   /** Tells the shop, again while it does not hear. */

@@ -102,7 +102,13 @@ export function offersBroken(offers: readonly Offer[]): string[] {
 }
 
 /** Words that say nothing by themselves. */
-const EMPTY = new Set(['the', 'and', 'for', 'with', 'from', 'that', 'this', 'your', 'are', 'was', 'not', 'but', 'all']);
+const EMPTY = new Set(
+  (
+    'the and for with from that this your our are was were not but all any can has have had its his her they them their ' +
+    'who whom whose which what when where why how into over under between than then there here about after before more ' +
+    'most some such only also just very like everybody everyone every each one two'
+  ).split(' '),
+);
 
 /** Tags that a design's words suggest and that are not there yet: those of its title first, then of its description. */
 export function proposedTags(

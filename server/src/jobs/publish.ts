@@ -7,7 +7,7 @@ import { StoppedError } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { hashOfWanted, PUBLISH, PUBLISH_ENGINE } from '../services/listings.js';
 import type { BlobStore } from '../stores/blobs.js';
-import type { PublicationStore } from '../stores/publications.js';
+import { referenceOf, type PublicationStore } from '../stores/publications.js';
 import type { JobKind } from './job-kind.js';
 
 /** What publishing is done with. */
@@ -33,7 +33,7 @@ export const publishKind = ({ publications, blobs, places, by }: PublishHouse): 
     if (!way || !place)
       throw new ProblemError(409, 'not-connected', `${found.channel} is not connected. Nothing was sent.`);
     const line = new MarketLine(found.channel, place, found.id, publications, signal);
-    const key = `${found.id}-${found.generation}`;
+    const key = referenceOf(found);
     try {
       if (what === 'take-down') {
         if (found.remoteId) await MARKETS[way].takeDown(found.remoteId, key, line);
@@ -55,14 +55,14 @@ export const publishKind = ({ publications, blobs, places, by }: PublishHouse): 
       );
       const { state, remoteId, url, reasons } = answer;
       // A market that checks may have answered by itself before this is written: then its word stands.
-      if (state === 'checking') await publications.checking(found.id, remoteId, hash);
+      if (state === 'checking') await publications.checking(found.id, remoteId, found.wanted);
       else
         await publications.become(found.id, {
           state,
           reasons,
           remoteId,
           ...(url ? { url } : {}),
-          ...(state === 'refused' ? {} : { sent: hash }),
+          ...(state === 'refused' ? {} : { sent: found.wanted }),
         });
       return found.id;
     } catch (error) {

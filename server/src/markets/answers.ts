@@ -47,12 +47,14 @@ export class MarketAnswers {
       );
     if (!/^[\w-]{8,80}$/.test(nonce) || !(await this.store.isNew(by, nonce)))
       throw new ProblemError(409, 'came-before', 'This answer came before. Nothing was changed.');
-    const { listing, state, reasons, url } = JSON.parse(body.toString('utf8')) as Record<string, unknown>;
+    const { listing, reference, state, reasons, url } = JSON.parse(body.toString('utf8')) as Record<string, unknown>;
     const became = typeof state === 'string' ? STATES[state] : undefined;
+    // Its name for the listing may not be written down here yet, or never was: the worker that was told may be gone. Ours is.
     const found =
-      typeof listing === 'string'
-        ? await this.store.byRemote(await this.channelsBy(by as MarketInterface), listing)
-        : null;
+      (typeof reference === 'string' && (await this.store.byReference(reference))) ||
+      (typeof listing === 'string' &&
+        (await this.store.byRemote(await this.channelsBy(by as MarketInterface), listing))) ||
+      null;
     if (!became || !found) throw new ProblemError(404, 'no-such-listing', 'There is no such listing here.');
     await this.store.answered(found.id, at, became, reasonsOf(reasons), textOr(url, null));
   }

@@ -65,7 +65,14 @@ export const TICKET: Market = {
     });
     if (done.status === 422) return refused(done, remoteId);
     if (done.status >= 300) throw strange(done.status);
-    return { state: 'checking', remoteId: textOr(done.body['listing'], remoteId), url: null, reasons: [] };
+    // One that was handed in before may be looked at already: then this is all that is heard of it.
+    const { state } = done.body;
+    return {
+      state: state === 'live' || state === 'refused' ? state : 'checking',
+      remoteId: textOr(done.body['listing'], remoteId),
+      url: textOr(done.body['url'], null),
+      reasons: reasonsOf(done.body['reasons']),
+    };
   },
 
   async takeDown(remoteId, key, line) {

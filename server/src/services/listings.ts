@@ -216,7 +216,7 @@ export class ListingService {
         ],
         missing,
         publication: publication && publicationOf(publication),
-        changed: publication?.sent ? differences(publication, listing) : [],
+        changed: publication ? differences(publication, listing) : [],
         connected: rules.by !== null && this.places.has(rules.by),
       });
     }
@@ -296,8 +296,8 @@ export const hashOfWanted = (listing: WantedListing): string =>
 
 /** What would be sent otherwise than what is there, in words. */
 function differences(publication: StoredPublication, now: WantedListing): string[] {
-  const { wanted: before } = publication;
-  if (publication.sent === hashOfWanted(now)) return [];
+  const { sent: before } = publication;
+  if (!before || hashOfWanted(before) === hashOfWanted(now)) return [];
   const changed: string[] = [];
   for (const field of ['title', 'description'] as const)
     if (before[field] !== now[field]) changed.push(`another ${field}`);

@@ -33,8 +33,8 @@ export interface StoredPublication extends Publication {
   readonly owner: string;
   readonly generation: number;
   readonly wanted: WantedListing;
-  /** Hash of what the market has, hex; null when it has nothing. */
-  readonly sent: string | null;
+  /** What the market has; null when it has nothing. */
+  readonly sent: WantedListing | null;
   readonly remoteId: string | null;
 }
 
@@ -47,7 +47,7 @@ interface Row {
   state: PublicationState;
   generation: number;
   wanted: unknown;
-  sent: Buffer | null;
+  sent: unknown;
   remote_id: string | null;
   url: string | null;
   reasons: unknown;
@@ -63,12 +63,16 @@ const toPublication = (row: Row): StoredPublication => ({
   state: row.state,
   generation: Number(row.generation),
   wanted: parseJson<WantedListing>(row.wanted),
-  sent: row.sent?.toString('hex') ?? null,
+  sent: row.sent === null ? null : parseJson<WantedListing>(row.sent),
   remoteId: row.remote_id,
   url: row.url,
   reasons: parseJson<PublishedReason[]>(row.reasons),
   changedAt: row.changed_at.toISOString(),
 });
+
+/** What a listing is called towards its market: the same for every try to make it. */
+export const referenceOf = ({ id, generation }: Pick<StoredPublication, 'id' | 'generation'>): string =>
+  `${id}-${generation}`;
 
 /** A call to a market, as it was made and answered. */
 export interface MarketCall {
@@ -103,6 +107,15 @@ export class PublicationStore {
     return row ? toPublication(row) : null;
   }
 
+  /** The one that a market was told of under a reference (`referenceOf`), unless it was taken down since. */
+  async byReference(reference: string): Promise<StoredPublication | null> {
+    const [row] = await this.database.rows<Row>(
+      "SELECT * FROM publication WHERE CONCAT(id, '-', generation) = ? AND id = ?",
+      [reference, reference.replace(/-\d+$/, '')],
+    );
+    return row ? toPublication(row) : null;
+  }
+
   async byRemote(channelIds: readonly string[], remoteId: string): Promise<StoredPublication | null> {
     const rows = await this.database.rows<Row>('SELECT * FROM publication WHERE remote_id = ?', [remoteId]);
     return rows.map(toPublication).find(({ rulesId }) => channelIds.includes(rulesId)) ?? null;
@@ -134,11 +147,11 @@ export class PublicationStore {
       readonly reasons?: readonly PublishedReason[];
       readonly remoteId?: string | null;
       readonly url?: string | null;
-      readonly sent?: string | null;
+      readonly sent?: WantedListing;
     },
   ): Promise<void> {
     const { state, reasons = [] } = change;
-    const [names, values]: [string[], (string | Buffer | null)[]] = [
+    const [names, values]: [string[], (string | null)[]] = [
       ['state = ?', 'reasons = ?'],
       [state, JSON.stringify(reasons)],
     ];
@@ -152,17 +165,17 @@ export class PublicationStore {
     }
     if (change.sent !== undefined) {
       names.push('sent = ?');
-      values.push(change.sent === null ? null : Buffer.from(change.sent, 'hex'));
+      values.push(JSON.stringify(change.sent));
     }
     await this.database.change(`UPDATE publication SET ${names.join(', ')} WHERE id = ?`, [...values, id]);
   }
 
   /** Notes that a market looks at it, unless its own answer came before this. */
-  async checking(id: string, remoteId: string | null, sent: string): Promise<void> {
+  async checking(id: string, remoteId: string | null, sent: WantedListing): Promise<void> {
     await this.database.change(
       `UPDATE publication SET remote_id = ?, sent = ?, reasons = IF(state = 'sending', '[]', reasons),
          state = IF(state = 'sending', 'checking', state) WHERE id = ?`,
-      [remoteId, Buffer.from(sent, 'hex'), id],
+      [remoteId, JSON.stringify(sent), id],
     );
   }
 

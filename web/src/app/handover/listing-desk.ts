@@ -1,6 +1,6 @@
 import { Injectable, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import type { ListingAnswer, ListingCheck, ListingPicture, Publication } from '@kettle/contract';
+import type { ListingAnswer, ListingCheck, ListingPicture, Publication, PublicationState } from '@kettle/contract';
 import {
   offersBroken,
   offersOn,
@@ -31,6 +31,8 @@ const AWAY = 3000;
 const LOOK = 2000;
 /** Tags that are proposed at a time. */
 const MOST_PROPOSED = 10;
+
+const UNDER_WAY: readonly PublicationState[] = ['waiting', 'sending', 'checking', 'taking-down'];
 
 /** A channel as the station shows it. */
 export interface Stand {
@@ -100,6 +102,10 @@ export class ListingDesk implements OnDestroy {
   readonly stand = computed<Stand | null>(
     () => this.stands().find(({ rules }) => rules.id === this.chosen()) ?? this.stands()[0] ?? null,
   );
+  /** True while a market has still to be heard of. */
+  private readonly waits = computed(() =>
+    this.stands().some(({ publication }) => UNDER_WAY.includes(publication?.state ?? 'live')),
+  );
   /** The text that is changed. */
   readonly text = computed<ListingText>(() => {
     const fields = this.fields();
@@ -122,11 +128,7 @@ export class ListingDesk implements OnDestroy {
       if (id) untracked(() => void this.load(id));
     });
     effect(() => {
-      const waits = this.stands().some(({ publication }) => ['sending', 'checking'].includes(publication?.state ?? ''));
-      untracked(() => {
-        clearTimeout(this.looking);
-        if (waits) this.looking = setTimeout(() => void this.load(this.desk.id()!), LOOK);
-      });
+      if (this.waits()) untracked(() => this.lookAgain());
     });
   }
 
@@ -137,6 +139,16 @@ export class ListingDesk implements OnDestroy {
     clearTimeout(this.timer);
     // What was typed last is saved though nobody waits for it.
     if (this.state() !== 'saved') void this.save();
+  }
+
+  /** Looks for the market's answer as long as one is waited for, though the server may be away in between. */
+  private lookAgain(): void {
+    clearTimeout(this.looking);
+    this.looking = setTimeout(async () => {
+      const id = this.desk.id();
+      if (id) await this.load(id);
+      if (this.waits() && !this.ended) this.lookAgain();
+    }, LOOK);
   }
 
   private async load(id: string): Promise<void> {

@@ -1,0 +1,459 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
+import type { Page } from '@playwright/test';
+import { emptyDesign, SAME_SIZE_TOP } from '@kettle/core';
+import { Database, SELLER, type RunningServer } from '@kettle/server';
+import { Faults, openLarkpost, Quillmere } from '@kettle/stand-ins';
+import type { Express } from 'express';
+import { ART, expect, serve, test, type Stage } from './kettle.js';
+
+const WORKER = join(import.meta.dirname, '../../server/dist/worker.js');
+const [TOKEN, SECRET] = ['a-shop', 'between-us'];
+const TEXT =
+  'A disc and a square for everybody who keeps a gauge at the end of the garden and looks at it before breakfast.';
+
+/** A shop with one finished design, and both markets beside it. */
+class Shop {
+  readonly larkpost: ReturnType<typeof openLarkpost>;
+  readonly quillmere: Quillmere;
+  app!: RunningServer;
+  databaseUrl = '';
+  designId = '';
+  places = new Map<'one-call' | 'ticket', { address: string; token: string; secret: string }>();
+  private readonly servers: Server[] = [];
+  private worker: ChildProcess | null = null;
+
+  private constructor(private readonly stage: Stage) {
+    this.larkpost = openLarkpost({ token: TOKEN, faults: new Faults() });
+    this.quillmere = new Quillmere({
+      token: TOKEN,
+      secret: SECRET,
+      answersTo: () => `${this.app.address}/answers/ticket`,
+      looksFor: 10,
+    });
+  }
+
+  /** @param works whether the application itself does what is in the queue */
+  static async open(stage: Stage, works: boolean): Promise<Shop> {
+    const shop = new Shop(stage);
+    const at = async (app: Express) => ({ address: await shop.listen(app), token: TOKEN, secret: SECRET });
+    shop.places.set('one-call', await at(shop.larkpost.app));
+    shop.places.set('ticket', await at(shop.quillmere.app()));
+    shop.databaseUrl = await stage.freshDatabase();
+    shop.app = await serve(stage, { databaseUrl: shop.databaseUrl, markets: shop.places, work: works });
+    if (!works) await shop.work();
+    await shop.fill();
+    return shop;
+  }
+
+  private async listen(app: Express): Promise<string> {
+    const server = app.listen(0, '127.0.0.1');
+    this.servers.push(server);
+    await once(server, 'listening');
+    return `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  }
+
+  async call<T = Record<string, unknown>>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<T> {
+    const raw = Buffer.isBuffer(body);
+    const response = await fetch(`${this.app.address}${path}`, {
+      method,
+      headers: { ...(raw ? {} : { 'Content-Type': 'application/json' }), ...headers },
+      body: raw ? (body as unknown as string) : body === undefined ? undefined : JSON.stringify(body),
+    });
+    const text = await response.text();
+    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);
+    return (text ? JSON.parse(text) : {}) as T;
+  }
+
+  private async fill(): Promise<void> {
+    const asset = await this.call<{ id: string }>('POST', '/api/assets', ART, {
+      'Content-Type': 'image/svg+xml',
+      'X-Filename': 'art.svg',
+    });
+    const requirement = (channel: string) =>
+      this.call<{ id: string }>('POST', '/api/requirements', {
+        channel,
+        name: 'Small tee',
+        product: 'T-shirt',
+        width: 2,
+        height: 2.4,
+        unit: 'in',
+        dpi: 100,
+        mode: 'rgb',
+        transparency: 'required',
+        fileTypes: ['png'],
+        maxBytes: 5_000_000,
+        sizeRule: 'exact',
+        safeInsetMm: 2,
+        placement: SAME_SIZE_TOP,
+        colourways: [{ name: 'Harbour', hex: '#1F2B4D' }],
+        note: '',
+      });
+    const targets = [await requirement('Larkpost Market'), await requirement('Quillmere Shops')];
+    const design = await this.call<{ id: string }>('POST', '/api/designs', {
+      ...emptyDesign('Rain Gauge Regulars', { width: 50.8, height: 60.96 }),
+      targets: targets.map(({ id }) => ({ requirementId: id })),
+      layers: [
+        {
+          kind: 'picture',
+          id: 'one',
+          name: 'Art',
+          assetId: asset.id,
+          opacity: 1,
+          hidden: false,
+          place: { x: 25.4, y: 25.4, width: 40, height: 20, turn: 0, flipX: false, flipY: false },
+        },
+      ],
+    });
+    this.designId = design.id;
+    const jobs = [
+      await this.call<{ jobId: string }>('POST', `/api/designs/${design.id}/print-files`, {
+        requirementIds: targets.map(({ id }) => id),
+      }),
+      await this.call<{ jobId: string }>('POST', `/api/designs/${design.id}/pictures`, {
+        blankId: 'tee-front',
+        colourways: ['#1F2B4D', '#F5F3EE'].map((hex) => ({ name: hex, hex })),
+        size: 1200,
+        format: 'jpeg',
+      }),
+    ];
+    for (const { jobId } of jobs)
+      await expect
+        .poll(async () => (await this.call<{ state: string }>('GET', `/api/jobs/${jobId}`)).state, { timeout: 60_000 })
+        .toBe('done');
+  }
+
+  /** Starts a worker of its own, which can be killed. */
+  async work(): Promise<ChildProcess> {
+    const worker = spawn(process.execPath, [WORKER], {
+      stdio: ['ignore', 'pipe', 'inherit'],
+      env: {
+        ...process.env,
+        KETTLE_DB_URL: this.databaseUrl,
+        KETTLE_CACHE: join(this.stage.folder, 'worker'),
+        KETTLE_MARKETS: JSON.stringify(Object.fromEntries(this.places)),
+        KETTLE_EXPORTERS: '1',
+      },
+    });
+    this.worker = worker;
+    await once(worker.stdout, 'data');
+    return worker;
+  }
+
+  /** Kills the worker, without a word. */
+  async kill(): Promise<void> {
+    if (!this.worker) return;
+    const { worker } = this;
+    this.worker = null;
+    if (worker.exitCode === null && worker.signalCode === null) {
+      worker.kill('SIGKILL');
+      await once(worker, 'exit');
+    }
+    // Its lease would run out by itself, later.
+    const database = new Database(this.databaseUrl);
+    await database.change("UPDATE job SET lease_until = '2000-01-01' WHERE state = 'running'");
+    await database.close();
+  }
+
+  async checks() {
+    return (await this.call<{ checks: readonly Check[] }>('GET', `/api/designs/${this.designId}/listing`)).checks;
+  }
+
+  async stateOn(rulesId: string): Promise<string | undefined> {
+    return (await this.checks()).find((one) => one.rulesId === rulesId)?.publication?.state;
+  }
+
+  /** A listing that both markets would take. */
+  async write(): Promise<void> {
+    const { revision, fields } = await this.call<{ revision: number; fields: object }>(
+      'GET',
+      `/api/designs/${this.designId}/listing`,
+    );
+    const costs = (await this.call<Check[]>('GET', '/api/requirements')) as unknown as { id: string }[];
+    await this.call(
+      'PUT',
+      `/api/designs/${this.designId}/listing`,
+      {
+        ...fields,
+        description: TEXT,
+        tags: ['rain', 'gauge', 'garden'],
+        products: Object.fromEntries(costs.map(({ id }) => [id, { cost: 900 }])),
+      },
+      { 'If-Match': `"${revision}"` },
+    );
+  }
+
+  async close(): Promise<void> {
+    await this.kill();
+    await this.app.stop();
+    for (const server of this.servers) {
+      server.closeAllConnections();
+      server.close();
+    }
+  }
+}
+
+interface Check {
+  readonly rulesId: string;
+  readonly changed: readonly string[];
+  readonly publication: { readonly id: string; readonly state: string; readonly reasons: { text: string }[] } | null;
+}
+
+test('a worker that is killed at any call to a market leaves one listing there, never two', async ({ stage }) => {
+  test.setTimeout(400_000);
+  const shop = await Shop.open(stage, false);
+  try {
+    await shop.write();
+    const there = {
+      larkpost: () => shop.larkpost.counter.listings.size,
+      quillmere: () => [...shop.quillmere.listings.values()].filter(({ state }) => state !== 'withdrawn').length,
+    };
+    for (const [channel, faults] of [
+      ['larkpost', shop.larkpost.faults],
+      ['quillmere', shop.quillmere.faults],
+    ] as const)
+      for (const when of ['came', 'answered'] as const)
+        for (let nth = 1, reached = true; reached; nth++) {
+          reached = false;
+          let count = 0;
+          let killed: Promise<void> | null = null;
+          faults.told = (what) => {
+            if (what === when && ++count === nth) {
+              reached = true;
+              killed = shop.kill();
+            }
+          };
+          await shop.call('POST', `/api/designs/${shop.designId}/publications`, { channels: [channel] });
+          await expect
+            .poll(async () => killed !== null || (await shop.stateOn(channel)) === 'live', { timeout: 30_000 })
+            .toBe(true);
+          faults.told = () => undefined;
+          if (killed) {
+            await (killed as Promise<void>);
+            await shop.work();
+          }
+          await expect.poll(() => shop.stateOn(channel), { timeout: 40_000 }).toBe('live');
+          expect(there[channel](), `${channel}, killed when call ${nth} ${when}`).toBe(1);
+          const { publication } = (await shop.checks()).find((one) => one.rulesId === channel)!;
+          await shop.call('POST', `/api/publications/${publication!.id}/take-down`);
+          await expect.poll(() => shop.stateOn(channel), { timeout: 30_000 }).toBe('down');
+          expect(there[channel]()).toBe(0);
+          // Every call was written down, those that were never answered too.
+          if (killed) {
+            const calls = await shop.call<{ status: number | null }[]>(
+              'GET',
+              `/api/publications/${publication!.id}/calls`,
+            );
+            expect(calls.length).toBeGreaterThanOrEqual(nth);
+          }
+        }
+  } finally {
+    await shop.close();
+  }
+});
+
+test('markets that are slow, busy or gone do no harm; what changed is seen before it is sent again', async ({
+  stage,
+}) => {
+  test.setTimeout(200_000);
+  const shop = await Shop.open(stage, true);
+  try {
+    await shop.write();
+    const publish = (): Promise<unknown> =>
+      shop.call('POST', `/api/designs/${shop.designId}/publications`, { channels: ['larkpost', 'quillmere'] });
+    shop.larkpost.faults.next.push('busy', 'silent', 'down');
+    shop.quillmere.faults.next.push('deaf', null, 'silent', 'busy');
+    await publish();
+    for (const channel of ['larkpost', 'quillmere'])
+      await expect.poll(() => shop.stateOn(channel), { timeout: 60_000 }).toBe('live');
+    expect([shop.larkpost.counter.listings.size, shop.quillmere.listings.size]).toEqual([1, 1]);
+    // What a lost answer had made was found again, not made twice.
+    expect([...shop.larkpost.counter.listings.values()][0].title).toBe('Rain Gauge Regulars');
+
+    const { revision, fields } = await shop.call<{ revision: number; fields: object }>(
+      'GET',
+      `/api/designs/${shop.designId}/listing`,
+    );
+    await shop.call(
+      'PUT',
+      `/api/designs/${shop.designId}/listing`,
+      { ...fields, title: 'Regulars of the rain gauge', prices: { factor: '3', ending: 95 } },
+      { 'If-Match': `"${revision}"` },
+    );
+    const [check] = await shop.checks();
+    expect(check.changed).toEqual(['another title', 'Small tee for 27.95 instead of 21.95 GBP']);
+    await publish();
+    for (const channel of ['larkpost', 'quillmere'])
+      await expect.poll(async () => (await shop.checks()).find((one) => one.rulesId === channel)!.changed).toEqual([]);
+    const [listing] = shop.larkpost.counter.listings.values();
+    expect([listing.title, listing.items[0].price, listing.changes]).toEqual(['Regulars of the rain gauge', 2795, 1]);
+    await expect
+      .poll(() => [...shop.quillmere.listings.values()].map(({ state, changes }) => [state, changes]))
+      .toEqual([['live', 1]]);
+
+    // A market that is away for long: told, what it has stays, and it is sent again by one press.
+    shop.larkpost.faults.next.push(...Array.from({ length: 6 }, () => 'down' as const));
+    await shop.call(
+      'PUT',
+      `/api/designs/${shop.designId}/listing`,
+      { ...fields, title: 'The regulars' },
+      { 'If-Match': `"${revision + 1}"` },
+    );
+    await shop.call('POST', `/api/designs/${shop.designId}/publications`, { channels: ['larkpost'] });
+    await expect.poll(() => shop.stateOn('larkpost'), { timeout: 60_000 }).toBe('failed');
+    const failed = (await shop.checks()).find((one) => one.rulesId === 'larkpost')!;
+    expect(failed.publication!.reasons[0].text).toContain('too busy to take this (it answered 503, 6 times)');
+    expect([...shop.larkpost.counter.listings.values()][0].title).toBe('Regulars of the rain gauge');
+    await shop.call('POST', `/api/designs/${shop.designId}/publications`, { channels: ['larkpost'] });
+    await expect.poll(() => shop.stateOn('larkpost'), { timeout: 30_000 }).toBe('live');
+    expect([...shop.larkpost.counter.listings.values()].map(({ title }) => title)).toEqual(['The regulars']);
+
+    // An answer that is not the market's changes nothing, nor does an old one that is sent again.
+    const before = await shop.stateOn('quillmere');
+    const forged = await fetch(`${shop.app.address}/answers/ticket`, {
+      method: 'POST',
+      headers: {
+        'X-Answer-Time': new Date().toISOString(),
+        'X-Answer-Number': 'forged-1',
+        'X-Answer-Signature': '0'.repeat(64),
+      },
+      body: JSON.stringify({ listing: 'Q-1', state: 'withdrawn' }),
+    });
+    expect(forged.status).toBe(401);
+    const time = new Date().toISOString();
+    const what = { listing: 'Q-1', state: 'refused', reasons: [{ field: 'title', text: 'Not a card we would hang.' }] };
+    expect(await shop.quillmere.answer(what, time, 'number-12')).toBe(204);
+    expect(await shop.quillmere.answer(what, time, 'number-12')).toBe(409);
+    expect([before, await shop.stateOn('quillmere')]).toEqual(['live', 'refused']);
+    const late = new Date(Date.parse(time) - 60_000).toISOString();
+    expect(await shop.quillmere.answer({ listing: 'Q-1', state: 'live' }, late, 'number-13')).toBe(204);
+    expect(await shop.stateOn('quillmere')).toBe('refused');
+  } finally {
+    await shop.close();
+  }
+});
+
+/** Walks by the tab key until what has the focus is called so. */
+async function tabTo(page: Page, name: RegExp): Promise<void> {
+  for (let steps = 0; steps < 120; steps++) {
+    await page.keyboard.press('Tab');
+    const found = await page.evaluate(() => {
+      const at = document.activeElement as HTMLElement | null;
+      return [at?.getAttribute('aria-label'), at?.closest('label')?.textContent, at?.textContent].find(Boolean) ?? '';
+    });
+    if (name.test(found.trim())) return;
+  }
+  throw new Error(`Nothing that is called ${name} can be reached by the tab key.`);
+}
+
+test('from a finished design to two live listings by keyboard alone, at a person’s pace', async ({ page, stage }) => {
+  test.setTimeout(200_000);
+  const shop = await Shop.open(stage, true);
+  try {
+    await page.goto(`${shop.app.address}/designs/${shop.designId}/artwork`);
+    await expect(page.locator('.stations h1')).toHaveText('Rain Gauge Regulars');
+    await page.keyboard.press('7');
+    await expect(page.getByLabel('Description')).toBeVisible();
+    await expect(page.getByText('Larkpost Market: The description is missing')).toBeVisible();
+    await tabTo(page, /^Description/);
+    await page.keyboard.type(TEXT, { delay: 100 });
+    await expect(page.getByText('The description is missing')).toHaveCount(0);
+    await tabTo(page, /^Tags/);
+    for (const tag of ['rain', 'gauge']) {
+      await page.keyboard.type(tag, { delay: 100 });
+      await page.keyboard.press('Enter');
+    }
+    await expect(page.getByText('Larkpost Market: There are 2 tags; at least 3 are needed.')).toBeVisible();
+    await page.keyboard.type('garden', { delay: 100 });
+    await page.keyboard.press('Enter');
+
+    // Quillmere has no cost for shirts: it is said, and typed.
+    await page.getByRole('button', { name: /^Quillmere Shops \d thing/ }).focus();
+    await page.keyboard.press('Enter');
+    await tabTo(page, /^Cost of Small tee/);
+    await page.keyboard.type('10,90', { delay: 100 });
+    await page.keyboard.press('Enter');
+    await expect(page.getByLabel('Price of Small tee')).toHaveValue('26.95');
+    await expect(page.getByLabel('What you earn of Small tee')).toContainText('12.82');
+    await page.getByRole('button', { name: 'Send to 2 channels' }).focus();
+    await page.keyboard.press('Enter');
+    for (const channel of ['Larkpost Market', 'Quillmere Shops'])
+      await expect(page.getByRole('button', { name: new RegExp(`^${channel} live`) })).toBeVisible({ timeout: 30_000 });
+    expect([shop.larkpost.counter.listings.size, shop.quillmere.listings.size]).toEqual([1, 1]);
+    const { fields } = await shop.call<{ fields: { description: string; tags: string[] } }>(
+      'GET',
+      `/api/designs/${shop.designId}/listing`,
+    );
+    expect([fields.description, fields.tags]).toEqual([TEXT, ['rain', 'gauge', 'garden']]);
+  } finally {
+    await shop.close();
+  }
+});
+
+test('what is typed is not lost: not with a server that is away, not when the station is left, not when two type', async ({
+  page,
+  stage,
+}) => {
+  test.setTimeout(200_000);
+  const shop = await Shop.open(stage, true);
+  try {
+    const { address, house } = shop.app;
+    const kept = async () => (await house.listings.get(SELLER, shop.designId)).fields;
+    await page.goto(`${address}/designs/${shop.designId}/hand-over`);
+    const title = page.getByLabel(/^Title/);
+    await title.fill('');
+    await title.pressSequentially('Regulars of the rain gauge', { delay: 110 });
+    await expect.poll(async () => (await kept()).title).toBe('Regulars of the rain gauge');
+
+    await page.route('**/api/designs/*/listing', (route) =>
+      route.request().method() === 'PUT' ? route.abort() : route.continue(),
+    );
+    await title.pressSequentially(', again', { delay: 110 });
+    await expect(page.getByRole('alert').getByText('The server does not answer.')).toBeVisible();
+    await title.pressSequentially(' and again', { delay: 110 });
+    await page.unroute('**/api/designs/*/listing');
+    await expect
+      .poll(async () => (await kept()).title, { timeout: 15_000 })
+      .toBe('Regulars of the rain gauge, again and again');
+    await expect(title).toHaveValue('Regulars of the rain gauge, again and again');
+
+    // Left in the middle of a word.
+    await page.getByLabel('Description').pressSequentially('Half a sen', { delay: 110 });
+    await page.getByRole('button', { name: /Artwork/ }).click();
+    await expect.poll(async () => (await kept()).description).toBe('Half a sen');
+
+    // Somebody else changes it meanwhile: neither is overwritten unasked.
+    await page.getByRole('button', { name: /Hand-over/ }).click();
+    await expect(title).toHaveValue('Regulars of the rain gauge, again and again');
+    const { revision, fields } = await house.listings.get(SELLER, shop.designId);
+    await house.listings.save(SELLER, shop.designId, revision, { ...fields, title: 'Theirs, and good' });
+    await title.fill('Mine, and better');
+    await expect(page.getByText('This listing was changed elsewhere.')).toBeVisible();
+    expect((await kept()).title).toBe('Theirs, and good');
+    await page.getByRole('button', { name: 'Keep mine' }).click();
+    await expect.poll(async () => (await kept()).title).toBe('Mine, and better');
+    await expect(title).toHaveValue('Mine, and better');
+
+    // An exception for one channel leaves the others alone; a wrong price is told and the old one stays.
+    await page
+      .getByRole('group', { name: 'Whose text this is' })
+      .getByRole('button', { name: 'Quillmere Shops' })
+      .click();
+    await title.fill('Mine, for Quillmere');
+    await expect.poll(async () => (await kept()).exceptions['quillmere']?.title).toBe('Mine, for Quillmere');
+    expect((await kept()).title).toBe('Mine, and better');
+    await page.getByLabel('Cost of Small tee').fill('ten');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('alert').getByText('“ten” is not an amount in EUR such as 19.95.')).toBeVisible();
+  } finally {
+    await shop.close();
+  }
+});

@@ -1,0 +1,181 @@
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { ProblemError } from '../safety/problem-error.js';
+import type { PublicationStore } from '../stores/publications.js';
+import { MarketAnswers, MOST_SKEW, signed } from './answers.js';
+import { MarketLine, reasonsOf } from './market.js';
+
+describe('the line to a market', () => {
+  let server: Server;
+  let address = '';
+  let answers: ((request: IncomingMessage, response: ServerResponse) => void)[] = [];
+  const heard: { method: string; key: string | undefined; token: string | undefined }[] = [];
+  const notes: { about: string; key: string | null; status: number | null; answer: string }[] = [];
+  const store = {
+    begin: (_id: string, { about, key }: { about: string; key: string | null }) =>
+      Promise.resolve({
+        answered: (status: number | null, answer: string) => {
+          notes.push({ about, key, status, answer });
+          return Promise.resolve();
+        },
+      }),
+  } as unknown as PublicationStore;
+
+  beforeAll(async () => {
+    server = createServer((request, response) => {
+      const { method = '', headers } = request;
+      heard.push({ method, key: headers['idempotency-key'] as string | undefined, token: headers.authorization });
+      request.resume().on('end', () => answers.shift()!(request, response));
+    }).listen(0, '127.0.0.1');
+    await new Promise((resolve) => server.once('listening', resolve));
+    address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  });
+  afterAll(() => new Promise((resolve) => server.close(resolve)));
+  beforeEach(() => {
+    answers = [];
+    heard.length = notes.length = 0;
+  });
+
+  const line = (signal = new AbortController().signal): MarketLine =>
+    new MarketLine('Larkpost Market', { address, token: 'a-shop', secret: 's' }, 'p', store, signal, 1);
+  const call = { method: 'POST', path: '/listings', about: 'creates the listing', json: { a: 1 }, key: 'k-1' } as const;
+  const says =
+    (status: number, body = '{}', headers: Record<string, string> = {}) =>
+    (_request: IncomingMessage, response: ServerResponse): void => {
+      response.writeHead(status, headers).end(body);
+    };
+
+  it('tries again with the same key while a market is busy, down or cut off, and writes down every try', async () => {
+    answers = [
+      says(429, '', { 'Retry-After': '0' }),
+      says(503, '<h1>'),
+      (request) => request.socket.destroy(),
+      says(201, '{"id":"L1"}'),
+    ];
+    const reply = await line().call(call);
+    expect([reply.status, reply.body['id']]).toEqual([201, 'L1']);
+    expect(heard.map(({ key, token }) => [key, token])).toEqual(Array(4).fill(['k-1', 'Bearer a-shop']));
+    expect(notes.map(({ status }) => status)).toEqual([429, 503, null, 201]);
+    expect(notes.every(({ about, key }) => about === 'creates the listing' && key === 'k-1')).toBeTrue();
+  });
+
+  it('waits as long as it is asked to', async () => {
+    answers = [says(429, '', { 'Retry-After': '1' }), says(200)];
+    const begun = Date.now();
+    await line().call(call);
+    expect(Date.now() - begun).toBeGreaterThanOrEqual(990);
+  });
+
+  it('gives up after some tries, in a sentence', async () => {
+    answers = Array.from({ length: 6 }, () => says(503));
+    const error = await line()
+      .call(call)
+      .then(
+        () => null,
+        (reason: unknown) => reason as ProblemError,
+      );
+    expect(error).toBeInstanceOf(ProblemError);
+    expect([error!.code, error!.message]).toEqual([
+      'market-away',
+      jasmine.stringContaining('too busy to take this (it answered 503, 6 times)'),
+    ]);
+    expect(heard.length).toBe(6);
+  });
+
+  it('does not try again what was refused, nor where it is not known', async () => {
+    answers = [says(422, '{"reasons":[]}'), says(401)];
+    expect((await line().call(call)).status).toBe(422);
+    await expectAsync(line().call(call)).toBeRejectedWithError(ProblemError, /does not know this shop/);
+    expect(heard.length).toBe(2);
+  });
+
+  it('stops when it is stopped, and follows nobody elsewhere', async () => {
+    const stop = new AbortController();
+    answers = [() => stop.abort()];
+    await expectAsync(line(stop.signal).call(call)).toBeRejected();
+    answers = Array.from({ length: 6 }, () => says(302, '', { Location: 'http://127.0.0.1:1/' }));
+    await expectAsync(line().call(call)).toBeRejectedWithError(ProblemError, /did not answer/);
+  });
+
+  it('takes reasons as they are said, and nothing else', () => {
+    expect(
+      reasonsOf([{ field: 'title', text: 'Too long.' }, { text: 3 }, null, 'x', { text: 'y'.repeat(900) }]),
+    ).toEqual([
+      { field: 'title', text: 'Too long.' },
+      { field: '', text: 'y'.repeat(500) },
+    ]);
+    expect(reasonsOf('no')).toEqual([]);
+  });
+});
+
+describe('answers of a market', () => {
+  const taken: unknown[][] = [];
+  const nonces = new Set<string>();
+  const store = {
+    isNew: (_market: string, nonce: string) => Promise.resolve(!nonces.has(nonce) && Boolean(nonces.add(nonce))),
+    byReference: (reference: string) => Promise.resolve(reference === 'p-1' ? { id: 'p' } : null),
+    byRemote: (_ids: string[], remote: string) => Promise.resolve(remote === 'Q-1' ? { id: 'p' } : null),
+    answered: (...all: unknown[]) => Promise.resolve(void taken.push(all)),
+  } as unknown as PublicationStore;
+  const places = new Map([['ticket', { address: '', token: '', secret: 'between us' }]] as const);
+  const answers = new MarketAnswers(places, store, () => Promise.resolve(['quill']));
+  const body = (what: object = { listing: 'Q-1', state: 'live', url: 'https://q.example/1' }): Buffer =>
+    Buffer.from(JSON.stringify(what));
+  let count = 0;
+  const headers = (bytes: Buffer, change: { time?: string; secret?: string; nonce?: string } = {}) => {
+    const time = change.time ?? new Date().toISOString();
+    const nonce = change.nonce ?? `number-${++count}`;
+    return { time, nonce, signature: signed(change.secret ?? 'between us', time, nonce, bytes) };
+  };
+  const code = (promise: Promise<void>): Promise<string> =>
+    promise.then(
+      () => 'taken',
+      (error: unknown) => (error as ProblemError).code,
+    );
+
+  it('are taken when they are signed, young and new', async () => {
+    const bytes = body();
+    const head = headers(bytes);
+    expect(await code(answers.take('ticket', head, bytes))).toBe('taken');
+    expect(taken[0].slice(0, 1).concat(taken[0].slice(2))).toEqual(['p', 'live', [], 'https://q.example/1']);
+    // The same again changes nothing.
+    expect(await code(answers.take('ticket', head, bytes))).toBe('came-before');
+    expect(taken.length).toBe(1);
+  });
+
+  it('are refused when anything of them is not the market’s', async () => {
+    const bytes = body();
+    const right = headers(bytes);
+    for (const head of [
+      headers(bytes, { secret: 'guessed' }),
+      { ...right, signature: '' },
+      { ...right, signature: right.signature.replace(/.$/, (c) => (c === '0' ? '1' : '0')) },
+      { ...right, nonce: 'another-1' },
+      { ...right, time: new Date(Date.now() + 1000).toISOString() },
+    ])
+      expect(await code(answers.take('ticket', head, bytes))).toBe('not-signed');
+    expect(await code(answers.take('ticket', right, body({ listing: 'Q-1', state: 'refused' })))).toBe('not-signed');
+    expect(await code(answers.take('one-call', headers(bytes, { secret: '' }), bytes))).toBe('not-signed');
+  });
+
+  it('are refused when a clock is far off, and forgiven a little', async () => {
+    const bytes = body();
+    const at = (ms: number): string => new Date(Date.now() + ms).toISOString();
+    expect(await code(answers.take('ticket', headers(bytes, { time: at(-MOST_SKEW - 2000) }), bytes))).toBe('too-old');
+    expect(await code(answers.take('ticket', headers(bytes, { time: at(MOST_SKEW + 2000) }), bytes))).toBe('too-old');
+    expect(await code(answers.take('ticket', headers(bytes, { time: 'yesterday' }), bytes))).toBe('too-old');
+    expect(await code(answers.take('ticket', headers(bytes, { time: at(-MOST_SKEW + 5000) }), bytes))).toBe('taken');
+  });
+
+  it('are understood by our own name for the listing, before the market’s is known here', async () => {
+    const bytes = body({ listing: 'Q-99', reference: 'p-1', state: 'live' });
+    expect(await code(answers.take('ticket', headers(bytes), bytes))).toBe('taken');
+  });
+
+  it('say nothing of what is not here', async () => {
+    for (const what of [{ listing: 'Q-2', state: 'live' }, { listing: 'Q-1', state: 'sold' }, { state: 'live' }]) {
+      const bytes = body(what);
+      expect(await code(answers.take('ticket', headers(bytes), bytes))).toBe('no-such-listing');
+    }
+  });
+});
