@@ -395,8 +395,11 @@ export interface ListingPicture {
 
 /** A design's listing with what is needed to work on it. */
 export interface ListingAnswer {
-  /** 0 for one that was never saved. */
-  readonly revision: number;
+  /**
+   * 0 for one that was never saved. Not `revision`, for that would be taken for the edition of all of this, which changes with
+   * every answer of a market.
+   */
+  readonly savedRevision: number;
   readonly fields: ListingFields;
   /** Current listing pictures of the design, the newest first. */
   readonly pictures: readonly ListingPicture[];

@@ -173,7 +173,7 @@ class Shop {
 
   /** A listing that both markets would take. */
   async write(): Promise<void> {
-    const { revision, fields } = await this.call<{ revision: number; fields: object }>(
+    const { savedRevision: revision, fields } = await this.call<{ savedRevision: number; fields: object }>(
       'GET',
       `/api/designs/${this.designId}/listing`,
     );
@@ -278,7 +278,7 @@ test('markets that are slow, busy or gone do no harm; what changed is seen befor
     // What a lost answer had made was found again, not made twice.
     expect([...shop.larkpost.counter.listings.values()][0].title).toBe('Rain Gauge Regulars');
 
-    const { revision, fields } = await shop.call<{ revision: number; fields: object }>(
+    const { savedRevision: revision, fields } = await shop.call<{ savedRevision: number; fields: object }>(
       'GET',
       `/api/designs/${shop.designId}/listing`,
     );
@@ -433,7 +433,7 @@ test('what is typed is not lost: not with a server that is away, not when the st
     // Somebody else changes it meanwhile: neither is overwritten unasked.
     await page.getByRole('button', { name: /Hand-over/ }).click();
     await expect(title).toHaveValue('Regulars of the rain gauge, again and again');
-    const { revision, fields } = await house.listings.get(SELLER, shop.designId);
+    const { savedRevision: revision, fields } = await house.listings.get(SELLER, shop.designId);
     await house.listings.save(SELLER, shop.designId, revision, { ...fields, title: 'Theirs, and good' });
     await title.fill('Mine, and better');
     await expect(page.getByText('This listing was changed elsewhere.')).toBeVisible();

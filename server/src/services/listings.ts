@@ -76,7 +76,7 @@ export class ListingService {
     const stall = await this.stall(who, designId);
     const stored = await this.store.get(who.owner, designId);
     return {
-      revision: stored?.revision ?? 0,
+      savedRevision: stored?.revision ?? 0,
       fields: stall.listing,
       pictures: stall.pictures.map(({ output: _output, ...picture }) => picture),
       checks: await this.checks(who, stall),

@@ -165,7 +165,10 @@ export class ListingDesk implements OnDestroy {
   /** Takes what the server says; what is being typed is never written over. */
   private take(answer: ListingAnswer): void {
     const mine = this.state() !== 'saved';
-    this.answer.update((before) => ({ ...answer, revision: mine && before ? before.revision : answer.revision }));
+    this.answer.update((before) => ({
+      ...answer,
+      savedRevision: mine && before ? before.savedRevision : answer.savedRevision,
+    }));
     if (!mine || !this.fields()) this.fields.set(answer.fields);
   }
 
@@ -232,7 +235,7 @@ export class ListingDesk implements OnDestroy {
     const [id, fields, answer] = [this.desk.id(), this.fields(), this.answer()];
     if (!id || !fields || !answer) return;
     try {
-      const kept = await firstValueFrom(this.api.saveListing(id, answer.revision, fields));
+      const kept = await firstValueFrom(this.api.saveListing(id, answer.savedRevision, fields));
       this.answer.set(kept);
       if (this.fields() === fields) this.state.set('saved');
       else if (!this.ended) this.timer = setTimeout(() => void this.save(), REST);
