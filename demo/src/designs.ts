@@ -20,6 +20,8 @@ export interface DemoDesign {
     readonly requirementId: string;
     readonly colours: readonly string[];
   }[];
+  /** What it is sold with. */
+  readonly listing?: { readonly description: string; readonly tags: readonly string[] };
   /** Targets that become out of date because the design is moved afterwards. */
   readonly moved?: boolean;
 }
@@ -37,6 +39,11 @@ const MIDDLE = 177.8;
 export const DEMO_DESIGNS: readonly DemoDesign[] = [
   {
     name: 'Mostly Drizzle',
+    listing: {
+      description:
+        'A cloud, a hill and the rain between them, for everybody who keeps a gauge at the end of the garden and looks at it before breakfast. Drawn by the Tarn End Weather Club, whose gauges are paid for with it.',
+      tags: ['weather', 'rain', 'cloud', 'garden'],
+    },
     layers: [
       { file: 'mostly-drizzle-rain.svg', name: 'Rain', place: at(MIDDLE, 178, 196, 1900 / 900) },
       { file: 'mostly-drizzle-cloud.svg', name: 'Cloud', place: at(MIDDLE + 8, 28, 256, 2400 / 1560) },

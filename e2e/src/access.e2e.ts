@@ -33,7 +33,7 @@ for (const theme of ['light', 'dark'] as const)
       await check(page, 'requirements');
     });
 
-    for (const station of ['artwork', 'fit', 'checks', 'files', 'mockups', 'clips'])
+    for (const station of ['artwork', 'fit', 'checks', 'files', 'mockups', 'clips', 'hand-over'])
       test(`of the station ${station}`, async ({ page, demo }) => {
         await openDemo(page, demo, 'Mostly Drizzle', station);
         if (station === 'artwork') await page.locator('[data-layer]').first().click();

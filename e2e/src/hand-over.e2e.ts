@@ -1,59 +1,43 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import type { Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { emptyDesign, SAME_SIZE_TOP } from '@kettle/core';
 import { Database, SELLER, type RunningServer } from '@kettle/server';
-import { Faults, openLarkpost, Quillmere } from '@kettle/stand-ins';
-import type { Express } from 'express';
-import { ART, expect, serve, test, type Stage } from './kettle.js';
+import { ART, expect, openMarkets, serve, test, type Stage } from './kettle.js';
 
 const WORKER = join(import.meta.dirname, '../../server/dist/worker.js');
-const [TOKEN, SECRET] = ['a-shop', 'between-us'];
 const TEXT =
   'A disc and a square for everybody who keeps a gauge at the end of the garden and looks at it before breakfast.';
 
 /** A shop with one finished design, and both markets beside it. */
 class Shop {
-  readonly larkpost: ReturnType<typeof openLarkpost>;
-  readonly quillmere: Quillmere;
   app!: RunningServer;
-  databaseUrl = '';
   designId = '';
-  places = new Map<'one-call' | 'ticket', { address: string; token: string; secret: string }>();
-  private readonly servers: Server[] = [];
   private worker: ChildProcess | null = null;
 
-  private constructor(private readonly stage: Stage) {
-    this.larkpost = openLarkpost({ token: TOKEN, faults: new Faults() });
-    this.quillmere = new Quillmere({
-      token: TOKEN,
-      secret: SECRET,
-      answersTo: () => `${this.app.address}/answers/ticket`,
-      looksFor: 10,
-    });
+  private constructor(
+    private readonly stage: Stage,
+    private readonly databaseUrl: string,
+    private readonly markets: Awaited<ReturnType<typeof openMarkets>>,
+  ) {}
+
+  get larkpost() {
+    return this.markets.larkpost;
+  }
+
+  get quillmere() {
+    return this.markets.quillmere;
   }
 
   /** @param works whether the application itself does what is in the queue */
   static async open(stage: Stage, works: boolean): Promise<Shop> {
-    const shop = new Shop(stage);
-    const at = async (app: Express) => ({ address: await shop.listen(app), token: TOKEN, secret: SECRET });
-    shop.places.set('one-call', await at(shop.larkpost.app));
-    shop.places.set('ticket', await at(shop.quillmere.app()));
-    shop.databaseUrl = await stage.freshDatabase();
-    shop.app = await serve(stage, { databaseUrl: shop.databaseUrl, markets: shop.places, work: works });
+    const databaseUrl = await stage.freshDatabase();
+    const shop: Shop = new Shop(stage, databaseUrl, await openMarkets(() => shop.app.address));
+    shop.app = await serve(stage, { databaseUrl, markets: shop.markets.places, work: works });
     if (!works) await shop.work();
     await shop.fill();
     return shop;
-  }
-
-  private async listen(app: Express): Promise<string> {
-    const server = app.listen(0, '127.0.0.1');
-    this.servers.push(server);
-    await once(server, 'listening');
-    return `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   }
 
   async call<T = Record<string, unknown>>(
@@ -139,7 +123,7 @@ class Shop {
         ...process.env,
         KETTLE_DB_URL: this.databaseUrl,
         KETTLE_CACHE: join(this.stage.folder, 'worker'),
-        KETTLE_MARKETS: JSON.stringify(Object.fromEntries(this.places)),
+        KETTLE_MARKETS: JSON.stringify(Object.fromEntries(this.markets.places)),
         KETTLE_EXPORTERS: '1',
       },
     });
@@ -194,10 +178,7 @@ class Shop {
   async close(): Promise<void> {
     await this.kill();
     await this.app.stop();
-    for (const server of this.servers) {
-      server.closeAllConnections();
-      server.close();
-    }
+    this.markets.close();
   }
 }
 

@@ -1,5 +1,7 @@
 import { SELLER } from '@kettle/server';
 import { mkdtemp, rm } from 'node:fs/promises';
+import { once } from 'node:events';
+import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -14,7 +16,8 @@ import {
   startServer,
   type RunningServer,
 } from '@kettle/server';
-import { createLarkpost } from '@kettle/stand-ins';
+import { createLarkpost, Faults, openLarkpost, Quillmere } from '@kettle/stand-ins';
+import type { Express } from 'express';
 
 export interface Stage {
   freshDatabase(): Promise<string>;
@@ -49,11 +52,15 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
 
   demo: [
     async ({ stage }, use) => {
-      const server = await serve(stage);
+      let address = '';
+      const markets = await openMarkets(() => address);
+      const server = await serve(stage, { markets: markets.places });
+      ({ address } = server);
       await loadRequirements(server.house);
       await loadDesigns(server.house);
       await use(server);
       await server.stop();
+      markets.close();
     },
     { scope: 'worker', timeout: 180_000 },
   ],
@@ -76,6 +83,37 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
     { scope: 'worker' },
   ],
 });
+
+/** Both simulated markets on ports of their own. @param shopAt address of the application, once it has one */
+export async function openMarkets(shopAt: () => string) {
+  const [token, secret] = ['a-shop', 'between-us'];
+  const servers: Server[] = [];
+  const listen = async (app: Express): Promise<string> => {
+    const server = app.listen(0, '127.0.0.1');
+    servers.push(server);
+    await once(server, 'listening');
+    return `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  };
+  let larkpostAt = '';
+  const larkpost = openLarkpost({ token, address: () => larkpostAt, faults: new Faults() });
+  const quillmere = new Quillmere({ token, secret, answersTo: () => `${shopAt()}/answers/ticket`, looksFor: 10 });
+  larkpostAt = await listen(larkpost.app);
+  const places = new Map<'one-call' | 'ticket', { address: string; token: string; secret: string }>([
+    ['one-call', { address: larkpostAt, token, secret }],
+    ['ticket', { address: await listen(quillmere.app()), token, secret }],
+  ]);
+  return {
+    larkpost,
+    quillmere,
+    places,
+    close(): void {
+      for (const server of servers) {
+        server.closeAllConnections();
+        server.close();
+      }
+    },
+  };
+}
 
 export const serve = async (
   { freshDatabase, folder }: Stage,

@@ -206,6 +206,23 @@ async function clips(page: Page, demo: RunningServer, shot: Shot) {
   await shot('clips');
 }
 
+/** A listing that one market has, and what the other would refuse of it. */
+async function handOver(page: Page, demo: RunningServer, shot: Shot) {
+  const id = await openDemo(page, demo, 'Mostly Drizzle', 'hand-over');
+  const send = page.getByRole('button', { name: 'Send to Larkpost Market' });
+  await expect(send).toBeEnabled({ timeout: 60_000 });
+  await send.click();
+  await expect(page.getByRole('button', { name: /^Larkpost Market live/ })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: /^Quillmere Shops \d/ }).click();
+  await page.mouse.move(640, 790);
+  await page.waitForTimeout(800);
+  await shot('hand-over');
+  const publication = (await demo.house.listings.get(SELLER, id)).checks.find(
+    ({ publication: one }) => one,
+  )!.publication!;
+  await demo.house.listings.takeDown(SELLER, publication.id);
+}
+
 /** A shirt printed all over: the front with its cut line beside the picture that shows it sewn. */
 async function allOver(page: Page, demo: RunningServer) {
   const id = await openDemo(page, demo, 'Isobars', 'mockups');
@@ -299,7 +316,6 @@ test('pictures of the main views', async ({ page, demo }) => {
   await expect(run).toContainText('done');
   await page.mouse.move(640, 20);
   await page.waitForTimeout(900);
-  await shot('run');
   await expect(run).toContainText('Put away', { timeout: 120_000 });
   await run.getByRole('button', { name: 'Put away' }).click();
   await page.getByRole('button', { name: 'Package …' }).click();
@@ -353,6 +369,7 @@ test('pictures of the main views', async ({ page, demo }) => {
   await allOver(page, demo);
   await ownBlank(page, demo, shot);
   await clips(page, demo, shot);
+  await handOver(page, demo, shot);
   await page.goto(`${demo.address}/requirements`);
   await expect(page.locator('.preview')).toBeVisible();
   await page.waitForTimeout(500);

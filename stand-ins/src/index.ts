@@ -1,5 +1,5 @@
 export { Faults, type Fault } from './faults.js';
 export { createLarkpost, openLarkpost, type LarkpostOptions } from './larkpost.js';
-export { judgeListing, type LarkpostListing } from './larkpost-listings.js';
+export { judgeListing, LarkpostCounter, type LarkpostListing } from './larkpost-listings.js';
 export { readPrintFile, type ReadPrintFile } from './print-file-reader.js';
 export { Quillmere, type QuillmereListing, type QuillmereOptions } from './quillmere.js';

@@ -37,7 +37,9 @@ describe('an upgrade', () => {
       const server = await testServer({ databaseUrl });
       const call = caller(server.address);
       try {
-        const { rows } = (await call('GET', '/api/sheet')).body;
+        const sheet = await call('GET', '/api/sheet');
+        expect(sheet.status).withContext(JSON.stringify(sheet.body)).toBe(200);
+        const { rows } = sheet.body;
         expect(rows.map((row: { name: string }) => row.name).sort()).toEqual(['Drawn by Hand', 'Fog Signal']);
         const fog = rows.find((row: { name: string }) => row.name === 'Fog Signal');
         expect([fog.layers, fog.pictures, fog.cells.length, fog.revision]).toEqual([2, 1, 2, 5]);

@@ -3,6 +3,7 @@ import { artworkPath, DEMO_DESIGNS, DEMO_REQUIREMENTS, type DemoDesign } from '@
 import {
   defaultScene,
   emptyDesign,
+  emptyListing,
   fileNameOf,
   placeLayer,
   SAME_SIZE_TOP,
@@ -40,6 +41,7 @@ export async function loadDesigns(house: House): Promise<void> {
       await documentOf(house, demo),
       demoId(demo.name),
     );
+    if (demo.listing) await house.listings.save(SELLER, id, 0, { ...emptyListing(demo.name), ...demo.listing });
     if (demo.made.length) await house.outputs.askForPrintFiles(SELLER, id, demo.made);
     // A later nudge makes what was asked for out of date, as it happens in real work.
     const newest = demo.moved

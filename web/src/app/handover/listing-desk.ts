@@ -113,19 +113,17 @@ export class ListingDesk implements OnDestroy {
     return { title, description, tags };
   });
   readonly proposed = computed(() => proposedTags(this.text(), this.answer()?.earlierTags ?? [], MOST_PROPOSED));
-  /** Runs that speak to markets for this design. */
-  readonly runs = computed(() => this.feed.runningFor(this.desk.id(), 'publish'));
+  /** Changes whenever what is made, sent or saved of the design may have changed how it stands. */
+  private readonly standing = computed(() => {
+    const id = this.desk.id();
+    const runs = ['publish', 'print-files', 'pictures'].map((kind) => this.feed.runningFor(id, kind).length);
+    return id && `${id} ${this.desk.revision()} ${runs.join(' ')}`;
+  });
 
   constructor() {
     window.addEventListener('beforeunload', this.asking);
     effect(() => {
-      const id = this.desk.id();
-      // What is made, sent or saved of the design changes how it stands.
-      this.desk.revision();
-      this.runs().length;
-      this.feed.runningFor(id, 'print-files').length;
-      this.feed.runningFor(id, 'pictures').length;
-      if (id) untracked(() => void this.load(id));
+      if (this.standing()) untracked(() => void this.load(this.desk.id()!));
     });
     effect(() => {
       if (this.waits()) untracked(() => this.lookAgain());
