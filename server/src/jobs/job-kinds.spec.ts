@@ -13,12 +13,14 @@ describe('kinds of steps', () => {
   it('are registered once each, with everything about them', () => {
     const names = server.house.kinds.map((kind) => kind.kind);
     expect(names).toEqual([...new Set(names)]);
-    expect(names).toEqual(OUTPUT_KINDS.map((kind) => kind.kind));
+    expect(names).toEqual([...OUTPUT_KINDS.map((kind) => kind.kind), 'publish']);
     // What somebody waits for stands in another lane than what takes long.
     expect(server.house.kinds.map(({ kind, lane }) => [kind, lane])).toEqual([
       ['picture', 'soon'],
       ['proof-sheet', 'soon'],
       ['print-file', 'export'],
+      ['clip', 'export'],
+      ['publish', 'calls'],
     ]);
   });
 
