@@ -517,6 +517,11 @@ export const ENDPOINTS: readonly Endpoint[] = [
     problems: [404, 412, 422, 428],
   }),
   endpoint('delete', '/api/channel-rules/{id}', 'Takes rules of one’s own away', { status: 204, problems: [404] }),
+  endpoint('get', '/api/listings', 'Listings of all designs, to begin others from; those saved last come first', {
+    status: 200,
+    answer: 'json',
+    problems: [],
+  }),
   endpoint('get', '/api/designs/{id}/listing', 'What a design is sold with, and how it stands on each channel', {
     status: 200,
     answer: 'json',

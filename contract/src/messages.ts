@@ -308,6 +308,8 @@ export interface SheetCell {
   readonly printFileId: string | null;
   /** Names the picture's contents; a new one means a new picture. */
   readonly miniature: string;
+  /** How its channel has taken it; absent where nothing was sent there, or it was taken down. */
+  readonly listing?: 'sent' | 'live' | 'refused';
 }
 
 /** How far the set of a design is. */
@@ -406,4 +408,12 @@ export interface ListingAnswer {
   readonly checks: readonly ListingCheck[];
   /** Tags of the seller's other listings, those used most first. */
   readonly earlierTags: readonly string[];
+}
+
+/** A listing of another design, to begin from. */
+export interface KeptListing {
+  readonly designId: string;
+  /** Name of the design. */
+  readonly name: string;
+  readonly fields: ListingFields;
 }

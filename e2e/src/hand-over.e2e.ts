@@ -14,6 +14,8 @@ const TEXT =
 class Shop {
   app!: RunningServer;
   designId = '';
+  private assetId = '';
+  private targets: readonly string[] = [];
   private worker: ChildProcess | null = null;
 
   private constructor(
@@ -81,28 +83,31 @@ class Shop {
         colourways: [{ name: 'Harbour', hex: '#1F2B4D' }],
         note: '',
       });
-    const targets = [await requirement('Larkpost Market'), await requirement('Quillmere Shops')];
-    const design = await this.call<{ id: string }>('POST', '/api/designs', {
-      ...emptyDesign('Rain Gauge Regulars', { width: 50.8, height: 60.96 }),
-      targets: targets.map(({ id }) => ({ requirementId: id })),
+    this.targets = [(await requirement('Larkpost Market')).id, (await requirement('Quillmere Shops')).id];
+    this.assetId = asset.id;
+    this.designId = await this.design('Rain Gauge Regulars');
+  }
+
+  /** A finished design: its print files and two pictures are made. */
+  async design(name: string): Promise<string> {
+    const { id } = await this.call<{ id: string }>('POST', '/api/designs', {
+      ...emptyDesign(name, { width: 50.8, height: 60.96 }),
+      targets: this.targets.map((requirementId) => ({ requirementId })),
       layers: [
         {
           kind: 'picture',
           id: 'one',
           name: 'Art',
-          assetId: asset.id,
+          assetId: this.assetId,
           opacity: 1,
           hidden: false,
           place: { x: 25.4, y: 25.4, width: 40, height: 20, turn: 0, flipX: false, flipY: false },
         },
       ],
     });
-    this.designId = design.id;
     const jobs = [
-      await this.call<{ jobId: string }>('POST', `/api/designs/${design.id}/print-files`, {
-        requirementIds: targets.map(({ id }) => id),
-      }),
-      await this.call<{ jobId: string }>('POST', `/api/designs/${design.id}/pictures`, {
+      await this.call<{ jobId: string }>('POST', `/api/designs/${id}/print-files`, { requirementIds: this.targets }),
+      await this.call<{ jobId: string }>('POST', `/api/designs/${id}/pictures`, {
         blankId: 'tee-front',
         colourways: ['#1F2B4D', '#F5F3EE'].map((hex) => ({ name: hex, hex })),
         size: 1200,
@@ -113,6 +118,7 @@ class Shop {
       await expect
         .poll(async () => (await this.call<{ state: string }>('GET', `/api/jobs/${jobId}`)).state, { timeout: 60_000 })
         .toBe('done');
+    return id;
   }
 
   /** Starts a worker of its own, which can be killed. */
@@ -434,6 +440,53 @@ test('what is typed is not lost: not with a server that is away, not when the st
     await page.getByLabel('Cost of Small tee').fill('ten');
     await page.keyboard.press('Enter');
     await expect(page.getByRole('alert').getByText('“ten” is not an amount in EUR such as 19.95.')).toBeVisible();
+  } finally {
+    await shop.close();
+  }
+});
+
+test('a second design begins as the listing of the first, and both are sent from the sheet', async ({
+  page,
+  stage,
+}) => {
+  test.setTimeout(200_000);
+  const shop = await Shop.open(stage, true);
+  try {
+    await shop.write();
+    const second = await shop.design('Fog Signal');
+    await page.goto(`${shop.app.address}/designs/${second}/hand-over`);
+    await page.getByLabel(/^Begin from the listing of/).selectOption('Rain Gauge Regulars');
+    await expect(page.getByLabel(/^Title/)).toHaveValue('Fog Signal');
+    await expect(page.getByLabel(/^Description/)).toHaveValue(TEXT);
+    await expect(page.getByText('Listing saved')).toBeVisible();
+
+    await page.goto(shop.app.address);
+    for (const name of ['Rain Gauge Regulars', 'Fog Signal'])
+      await page.getByLabel(`Select all of ${name}`, { exact: true }).click({ force: true });
+    await page.getByRole('button', { name: 'Listings …' }).click();
+    const dialog = page.getByRole('dialog');
+    // The second has no cost at Quillmere, so three of four can be sent; one channel is left out by its box.
+    await expect(dialog.getByRole('button', { name: 'Send 3 listings' })).toBeEnabled();
+    await dialog.getByRole('checkbox', { name: 'Quillmere Shops' }).uncheck();
+    await dialog.getByRole('button', { name: 'Send 2 listings' }).click();
+    await expect(dialog.getByText('live', { exact: true })).toHaveCount(2, { timeout: 60_000 });
+    expect([...shop.larkpost.counter.listings.values()].map(({ title }) => title).sort()).toEqual([
+      'Fog Signal',
+      'Rain Gauge Regulars',
+    ]);
+    expect(shop.quillmere.listings.size).toBe(0);
+    await expect(dialog.getByRole('button', { name: 'Send 0 listings' })).toBeDisabled();
+    await dialog.getByRole('button', { name: 'Close', exact: true }).click();
+    // The sheet says so too, on the cells of that channel alone.
+    await expect(
+      page.getByRole('button', { name: /^Fog Signal for Larkpost Market, Small tee: ready.*, live$/ }),
+    ).toBeVisible();
+    await expect(page.getByRole('button', { name: /^Fog Signal for Quillmere Shops, Small tee: .*live/ })).toHaveCount(
+      0,
+    );
+    await page.getByRole('button', { name: 'Listings …' }).click();
+    await dialog.getByRole('button', { name: 'Fog Signal' }).click();
+    await expect(page).toHaveURL(new RegExp(`${second}/hand-over$`));
   } finally {
     await shop.close();
   }

@@ -282,7 +282,7 @@ export async function openHouse({
       intakePool,
       cache,
     ),
-    sheet: new SheetService(sheetStore, designStore, requirements, judge, pictureSets, log),
+    sheet: new SheetService(sheetStore, designStore, requirements, judge, pictureSets, publications, log),
     workers: new Workers([
       inLanes(['soon'], soonPool),
       // Markets take their time: nobody else waits for them.

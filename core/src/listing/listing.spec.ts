@@ -1,6 +1,6 @@
 import type { Requirement } from '../requirement/requirement.js';
 import { lettersOf, picturesBroken, textBroken, type ChannelRules, type ListingText } from './channel-rules.js';
-import { emptyListing, offersBroken, offersOn, proposedTags, textOn } from './listing.js';
+import { begunFrom, emptyListing, offersBroken, offersOn, proposedTags, textOn } from './listing.js';
 import { amountText, convert, moneyText, parseMoney, percentOf, timesDecimal } from './money.js';
 import { earnedBy, leastPrice, priceBy } from './pricing.js';
 
@@ -184,6 +184,30 @@ describe('a listing', () => {
     expect(offersBroken(offersOn(listing, { ...RULES, channel: 'Elsewhere' }, targets, all))[0]).toContain(
       'No product',
     );
+  });
+
+  it('begins as another one, with the design’s own name in it', () => {
+    const fog = {
+      ...emptyListing('Fog'),
+      title: 'Fog, a shirt',
+      description: 'FOG or Foggy, fog is fog. (Fog)',
+      tags: ['fog', 'shirt'],
+      prices: { factor: '3', ending: 0 },
+      products: { tee: { price: 5 } },
+      pictures: ['p'],
+      exceptions: { quill: { title: 'Fog at Quillmere', off: true } },
+    };
+    expect(begunFrom(fog, 'Fog', 'Mostly Drizzle')).toEqual({
+      title: 'Mostly Drizzle, a shirt',
+      description: 'MOSTLY DRIZZLE or Foggy, mostly drizzle is mostly drizzle. (Mostly Drizzle)',
+      tags: ['mostly drizzle', 'shirt'],
+      prices: { factor: '3', ending: 0 },
+      products: {},
+      exceptions: { quill: { title: 'Mostly Drizzle at Quillmere', off: true } },
+    });
+    // Names are names, not patterns, and an empty one stands nowhere.
+    expect(begunFrom({ ...fog, title: 'A+B (c)' }, 'A+B', '$&').title).toBe('$& (c)');
+    expect(begunFrom(fog, ' ', 'Rain').title).toBe('Fog, a shirt');
   });
 
   it('has tags proposed from its words and from earlier listings, each once', () => {

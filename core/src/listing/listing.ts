@@ -129,3 +129,39 @@ export function proposedTags(
     }
   return found.slice(0, most);
 }
+
+/**
+ * A listing that begins as another design's: its text with that design's name replaced by this one's, its prices and its
+ * exceptions. Products, pictures and clip are its own.
+ * @param from name of the other design
+ * @param to name of this one
+ */
+export function begunFrom(other: ListingFields, from: string, to: string): ListingFields {
+  const renamed = (text: string): string => (from.trim() ? replacedName(text, from.trim(), to) : text);
+  const exceptions = Object.fromEntries(
+    Object.entries(other.exceptions).map(([id, { title, description, ...rest }]) => [
+      id,
+      {
+        ...rest,
+        ...(title === undefined ? {} : { title: renamed(title) }),
+        ...(description === undefined ? {} : { description: renamed(description) }),
+      },
+    ]),
+  );
+  return {
+    title: renamed(other.title),
+    description: renamed(other.description),
+    tags: other.tags.map(renamed),
+    prices: other.prices,
+    products: {},
+    exceptions,
+  };
+}
+
+/** Each place where a name stands by itself, whatever its case; all small or all capital letters stay so. */
+function replacedName(text: string, from: string, to: string): string {
+  const escaped = from.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+  return text.replace(new RegExp(`(?<![\\p{L}\\p{N}])${escaped}(?![\\p{L}\\p{N}])`, 'giu'), (found) =>
+    found === found.toLowerCase() ? to.toLowerCase() : found === found.toUpperCase() ? to.toUpperCase() : to,
+  );
+}

@@ -17,6 +17,7 @@ export const listingRoutes = ({ channelRules, listings, workers }: House): Handl
       checkedBody<ChannelRulesFields>(channelRulesSchema, request),
     ),
   'delete /api/channel-rules/{id}': async (who, request) => channelRules.remove(who, idOf(request)),
+  'get /api/listings': async (who) => listings.kept(who),
   'get /api/designs/{id}/listing': async (who, request) => listings.get(who, idOf(request)),
   'put /api/designs/{id}/listing': async (who, request) =>
     listings.save(who, idOf(request), matchedRevision(request), checkedBody<ListingFields>(listingSchema, request)),

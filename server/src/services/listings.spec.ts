@@ -53,6 +53,11 @@ describe('listings', () => {
     expect((await call('GET', '/api/designs/nobody/listing')).status).toBe(404);
   });
 
+  it('are there for others to begin from', async () => {
+    const kept = (await call('GET', '/api/listings')).body as unknown as { designId: string; name: string }[];
+    expect(kept.map(({ designId, name }) => [designId, name])).toEqual([[id, 'Fog Signal']]);
+  });
+
   it('refuse what is no listing, with a sentence', async () => {
     for (const [wrong, sentence] of [
       [{ ...GOOD, title: 'x'.repeat(400) }, /Title/],

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { Job, ListingAnswer, ListingCheck, ListingPicture, PublishStep } from '@kettle/contract';
+import type { Job, KeptListing, ListingAnswer, ListingCheck, ListingPicture, PublishStep } from '@kettle/contract';
 import {
   amountText,
   canonicalJson,
@@ -43,6 +43,8 @@ export const PUBLISH = 'publish';
 export const PUBLISH_ENGINE = 1;
 /** Tags of other listings that are proposed. */
 const MOST_EARLIER = 40;
+/** Listings that are offered to begin from. */
+const MOST_KEPT = 100;
 
 /** A design with all that a listing of it is judged by. */
 interface Stall {
@@ -82,6 +84,11 @@ export class ListingService {
       checks: await this.checks(who, stall),
       earlierTags: await this.store.tags(who.owner, designId, MOST_EARLIER),
     };
+  }
+
+  /** Listings that others can begin from. */
+  kept(who: Caller): Promise<KeptListing[]> {
+    return this.store.list(who.owner, MOST_KEPT);
   }
 
   /** @throws ProblemError 412 when it was changed since `revision` */

@@ -1,10 +1,11 @@
-import type { Sheet, SheetCell, SheetRow } from '@kettle/contract';
+import type { PublicationState, Sheet, SheetCell, SheetRow } from '@kettle/contract';
 import { clothOf, targetState, type Requirement, type TargetState } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { isDatabaseAway } from '../database/database.js';
 import type { Log } from '../log.js';
 import { StoppedError } from '../render/render-pool.js';
 import type { DesignStore } from '../stores/designs.js';
+import type { PublicationStore } from '../stores/publications.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import type { SheetDesign, SheetStore, SheetTarget } from '../stores/sheet.js';
 import { isCurrent, type Judge } from './judge.js';
@@ -21,11 +22,12 @@ export class SheetService {
     private readonly requirements: RequirementStore,
     private readonly judge: Judge,
     private readonly pictureSets: PictureSetService,
+    private readonly publications: PublicationStore,
     private readonly log: Log,
   ) {}
 
   /**
-   * Rows `from` to `from + count` of the sheet: three queries when all is judged, whatever the number of designs and
+   * Rows `from` to `from + count` of the sheet: four queries when all is judged, whatever the number of designs and
    * files.
    */
   async sheet(who: Caller, from = 0, count = 1_000_000): Promise<Sheet> {
@@ -62,6 +64,7 @@ export class SheetService {
       targets = (await this.store.targets([...revisions.keys()])).filter((target) => byId.has(target.requirementId));
     }
     const sets = await this.pictureSets.progressOf(who, designs, requirements);
+    const listed = await this.publications.statesOf([...revisions.keys()]);
     const byDesign = new Map<string, SheetTarget[]>();
     for (const target of targets) byDesign.set(target.designId, [...(byDesign.get(target.designId) ?? []), target]);
     return designs.map((design): SheetRow => ({
@@ -73,9 +76,15 @@ export class SheetService {
       template: design.template,
       pictures: design.pictures,
       set: sets.get(design.id) ?? null,
-      cells: byRequirement(byDesign.get(design.id) ?? []).map((versions) =>
-        cellOf(versions, byId.get(versions[0].requirementId)!, design, damaged.has(design.id)),
-      ),
+      cells: byRequirement(byDesign.get(design.id) ?? []).map((versions) => {
+        const requirement = byId.get(versions[0].requirementId)!;
+        const state = listed.get(`${design.id} ${requirement.channel}`);
+        const listing = state && LISTED[state];
+        return {
+          ...cellOf(versions, requirement, design, damaged.has(design.id)),
+          ...(listing ? { listing } : {}),
+        };
+      }),
     }));
   }
 
@@ -93,6 +102,15 @@ export class SheetService {
     }
   }
 }
+
+/** How a cell says that its channel has the design. */
+const LISTED: Readonly<Partial<Record<PublicationState, NonNullable<SheetCell['listing']>>>> = {
+  waiting: 'sent',
+  sending: 'sent',
+  checking: 'sent',
+  live: 'live',
+  refused: 'refused',
+};
 
 /** Designs that are read at once to be judged. */
 const PAGE = 50;

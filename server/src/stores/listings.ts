@@ -1,3 +1,4 @@
+import type { KeptListing } from '@kettle/contract';
 import type { ListingFields } from '@kettle/core';
 import { parseJson, type Database } from '../database/database.js';
 
@@ -28,6 +29,20 @@ export class ListingStore {
             [text, designId, revision],
           );
     return changed ? { ...fields, revision: revision + 1 } : null;
+  }
+
+  /** Listings of all designs that are there, those saved last first. */
+  async list(owner: string, most: number): Promise<KeptListing[]> {
+    const rows = await this.database.rows<{ design_id: string; name: string; fields: unknown }>(
+      `SELECT l.design_id, d.name, l.fields FROM listing l JOIN design d ON d.id = l.design_id
+       WHERE d.owner = ? AND d.deleted_at IS NULL ORDER BY l.saved_at DESC, l.design_id LIMIT ${most}`,
+      [owner],
+    );
+    return rows.map(({ design_id: designId, name, fields }) => ({
+      designId,
+      name,
+      fields: parseJson<ListingFields>(fields),
+    }));
   }
 
   /** Tags of the seller's other listings, those used most often first. */

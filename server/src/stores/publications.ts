@@ -102,6 +102,16 @@ export class PublicationStore {
     ).map(toPublication);
   }
 
+  /** How designs stand on channels, by `design channel`. */
+  async statesOf(designIds: readonly string[]): Promise<ReadonlyMap<string, PublicationState>> {
+    if (!designIds.length) return new Map();
+    const rows = await this.database.rowsOnce<Pick<Row, 'design_id' | 'channel' | 'state'>>(
+      'SELECT design_id, channel, state FROM publication WHERE design_id IN (?)',
+      [designIds],
+    );
+    return new Map(rows.map(({ design_id, channel, state }) => [`${design_id} ${channel}`, state]));
+  }
+
   async get(owner: string, id: string): Promise<StoredPublication | null> {
     const [row] = await this.database.rows<Row>('SELECT * FROM publication WHERE id = ? AND owner = ?', [id, owner]);
     return row ? toPublication(row) : null;

@@ -3,6 +3,7 @@ import { Injectable, inject } from '@angular/core';
 import type {
   Asset,
   ClipFile,
+  KeptListing,
   ListingAnswer,
   ClipMakers,
   ClipRun,
@@ -376,6 +377,9 @@ export class Api {
     return this.http.put<ListingAnswer>(`/api/designs/${designId}/listing`, fields, {
       headers: { 'If-Match': `"${revision}"` },
     });
+  }
+  listings(): Observable<KeptListing[]> {
+    return this.http.get<KeptListing[]>('/api/listings');
   }
   /** Sends a design's listing to markets. */
   publish(designId: string, channels: readonly string[]): Observable<{ jobId: string }> {

@@ -44,6 +44,13 @@ const answer = (
   earlierTags: ['rain'],
 });
 
+const kept: ListingFields = {
+  ...emptyListing('Fog'),
+  title: 'Fog, a shirt',
+  tags: ['fog'],
+  prices: { factor: '3', ending: 0 },
+};
+
 describe('the station Hand-over', () => {
   const document = signal({ ...emptyDesign('Mostly Drizzle'), targets: [{ requirementId: 'tee' }] });
   const revision = signal(1);
@@ -75,6 +82,9 @@ describe('the station Hand-over', () => {
     return settle();
   }
   function settle(): HTMLElement {
+    TestBed.tick();
+    fixture.detectChanges();
+    for (const asked of http.match('/api/listings')) asked.flush([{ designId: 'fog', name: 'Fog', fields: kept }]);
     TestBed.tick();
     fixture.detectChanges();
     return fixture.nativeElement as HTMLElement;
@@ -161,6 +171,19 @@ describe('the station Hand-over', () => {
     await turns();
     jasmine.clock().tick(600);
     expect((sent().request.body as ListingFields).exceptions).toEqual({});
+  });
+
+  it('begins as the listing of another design, with its own name in it', async () => {
+    const page = open();
+    await turns();
+    const box = page.querySelector<HTMLSelectElement>('.from select')!;
+    box.value = 'fog';
+    box.dispatchEvent(new Event('change'));
+    await turns();
+    jasmine.clock().tick(600);
+    const { title: words, tags, prices } = sent().request.body as ListingFields;
+    expect([words, tags, prices]).toEqual(['Mostly Drizzle, a shirt', ['mostly drizzle'], { factor: '3', ending: 0 }]);
+    expect(title(settle()).value).toBe('Mostly Drizzle, a shirt');
   });
 
   it('asks whose text stays when two have changed it', async () => {

@@ -1,7 +1,8 @@
 import { Injectable, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import type { ListingAnswer, ListingCheck, ListingPicture, Publication, PublicationState } from '@kettle/contract';
+import type { KeptListing, ListingAnswer, ListingCheck, ListingPicture, Publication } from '@kettle/contract';
 import {
+  begunFrom,
   offersBroken,
   offersOn,
   picturesBroken,
@@ -23,16 +24,13 @@ import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { JobFeed } from '../jobs/job-feed';
+import { isAwaited, LOOK_MS } from './publications';
 
 /** How long typing rests before it is saved, and how long a server that is away is left alone, ms. */
 const REST = 500;
 const AWAY = 3000;
-/** How often a market's own answer is looked for, ms. */
-const LOOK = 2000;
 /** Tags that are proposed at a time. */
 const MOST_PROPOSED = 10;
-
-const UNDER_WAY: readonly PublicationState[] = ['waiting', 'sending', 'checking', 'taking-down'];
 
 /** A channel as the station shows it. */
 export interface Stand {
@@ -103,9 +101,7 @@ export class ListingDesk implements OnDestroy {
     () => this.stands().find(({ rules }) => rules.id === this.chosen()) ?? this.stands()[0] ?? null,
   );
   /** True while a market has still to be heard of. */
-  private readonly waits = computed(() =>
-    this.stands().some(({ publication }) => UNDER_WAY.includes(publication?.state ?? 'live')),
-  );
+  private readonly waits = computed(() => this.stands().some(({ publication }) => isAwaited(publication)));
   /** The text that is changed. */
   readonly text = computed<ListingText>(() => {
     const fields = this.fields();
@@ -146,7 +142,7 @@ export class ListingDesk implements OnDestroy {
       const id = this.desk.id();
       if (id) await this.load(id);
       if (this.waits() && !this.ended) this.lookAgain();
-    }, LOOK);
+    }, LOOK_MS);
   }
 
   private async load(id: string): Promise<void> {
@@ -180,6 +176,17 @@ export class ListingDesk implements OnDestroy {
     if (this.state() !== 'stale') this.state.set('unsaved');
     clearTimeout(this.timer);
     if (this.state() !== 'stale') this.timer = setTimeout(() => void this.save(), REST);
+  }
+
+  /** Begins as another design's listing, in one step. */
+  beginFrom({ name, fields }: KeptListing): void {
+    const own = this.desk.document()?.name ?? '';
+    this.change(({ pictures, clip, products }) => ({
+      ...begunFrom(fields, name, own),
+      products,
+      ...(pictures ? { pictures } : {}),
+      ...(clip === undefined ? {} : { clip }),
+    }));
   }
 
   /** Changes the text of all channels, or that of the one that is chosen. */

@@ -1,6 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
 import { MatIconModule } from '@angular/material/icon';
+import type { KeptListing } from '@kettle/contract';
 import { lettersOf, MOST_LISTING, type ListingField } from '@kettle/core';
+import { catchError, of } from 'rxjs';
+import { Bench } from '../bench/bench';
+import { Api } from '../data/api';
 import { TypedValue } from '../units/typed-value';
 import { ListingDesk } from './listing-desk';
 
@@ -16,6 +21,17 @@ export class ListingTextForm {
   protected readonly desk = inject(ListingDesk);
   protected readonly most = MOST_LISTING;
   protected readonly letters = lettersOf;
+  private readonly designId = inject(Bench).desk.id;
+  private readonly kept = toSignal(
+    inject(Api)
+      .listings()
+      .pipe(catchError(() => of([] as KeptListing[]))),
+    {
+      initialValue: [] as KeptListing[],
+    },
+  );
+  /** Listings of other designs. */
+  protected readonly others = computed(() => this.kept().filter((one) => one.designId !== this.designId()));
   /** Channels whose rules the text that is changed has to hold. */
   private readonly judged = computed(() => {
     const id = this.desk.textOf();
@@ -40,6 +56,12 @@ export class ListingTextForm {
 
   protected hasOwn(id: string): boolean {
     return Object.keys(this.desk.fields()?.exceptions[id] ?? {}).length > 0;
+  }
+
+  protected beginFrom(box: HTMLSelectElement): void {
+    const other = this.others().find((one) => one.designId === box.value);
+    box.value = '';
+    if (other) this.desk.beginFrom(other);
   }
 
   protected addTags(box: HTMLInputElement): void {

@@ -60,7 +60,10 @@ export class SheetCellView {
 
   /** True while a pointer is over the cell. */
   protected readonly near = signal(false);
-  protected readonly word = computed(() => WORDS[this.cell().state]);
+  protected readonly word = computed(() => {
+    const { state, listing } = this.cell();
+    return listing ? `${WORDS[state]} · ${listing}` : WORDS[state];
+  });
   protected readonly shape = computed(() => {
     const { widthPx, heightPx } = demandedCanvas(this.requirement());
     const factor = Math.min(STRIP_BOX.width / widthPx, STRIP_BOX.height / heightPx);
@@ -73,8 +76,8 @@ export class SheetCellView {
   });
   protected readonly label = computed(() => {
     const { channel, name } = this.requirement();
-    const { state, finding } = this.cell();
-    return `${this.designName()} for ${channel}, ${name}: ${state.replaceAll('-', ' ')}${finding ? `, ${finding.toLowerCase()}` : ''}`;
+    const { state, finding, listing } = this.cell();
+    return `${this.designName()} for ${channel}, ${name}: ${state.replaceAll('-', ' ')}${finding ? `, ${finding.toLowerCase()}` : ''}${listing ? `, ${listing}` : ''}`;
   });
 
   protected open(event: MouseEvent): void {

@@ -29,6 +29,7 @@ import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
 import { Notices } from '../data/notices';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
+import type { HandoverDialogData } from '../handover/handover-dialog';
 import { JobFeed } from '../jobs/job-feed';
 import { DropZone } from '../shell/drop-zone';
 import { SheetCellView } from './sheet-cell';
@@ -314,6 +315,19 @@ export class SheetPage {
       .subscribe((result) => {
         this.refresh.next();
         if (result?.open) void this.router.navigate(['/designs', result.open, 'clips']);
+      });
+  }
+
+  /** How the listings of some designs stand, and a way to send them all. Loaded when it is asked for: home stays light. */
+  protected async handOver(rows: readonly SheetRow[]): Promise<void> {
+    if (!rows.length) return;
+    const { HandoverDialog } = await import('../handover/handover-dialog');
+    const data: HandoverDialogData = { designs: rows.map(({ designId, name }) => ({ designId, name })) };
+    this.dialog
+      .open<unknown, HandoverDialogData, string | null>(HandoverDialog, { width: '820px', maxWidth: '95vw', data })
+      .afterClosed()
+      .subscribe((open) => {
+        if (open) void this.router.navigate(['/designs', open, 'hand-over']);
       });
   }
 
