@@ -38,15 +38,12 @@ interface Decimal {
   readonly scale: number;
 }
 
-/** Digits behind the point that a factor or a rate may have. */
-const MOST_SCALE = 8;
-
-/** A decimal text with a point or a comma; null when it is none, is negative, or has too many digits. */
+/** A decimal text with a point or a comma, up to eight digits behind it; null when it is none or negative. */
 export function readDecimal(text: string): Decimal | null {
   const found = /^(\d{1,9})(?:[.,](\d{1,8}))?$/.exec(text.trim());
   if (!found) return null;
   const [, whole, part = ''] = found;
-  return part.length > MOST_SCALE ? null : { units: BigInt(whole + part), scale: part.length };
+  return { units: BigInt(whole + part), scale: part.length };
 }
 
 const ten = (power: number): bigint => 10n ** BigInt(power);

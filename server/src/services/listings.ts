@@ -1,5 +1,13 @@
 import { createHash } from 'node:crypto';
-import type { Job, KeptListing, ListingAnswer, ListingCheck, ListingPicture, PublishStep } from '@kettle/contract';
+import type {
+  Job,
+  KeptListing,
+  ListingAnswer,
+  ListingCheck,
+  ListingPicture,
+  PrintFile,
+  PublishStep,
+} from '@kettle/contract';
 import {
   amountText,
   canonicalJson,
@@ -15,6 +23,7 @@ import {
   type ChannelRules,
   type ChannelRulesFields,
   type ListingFields,
+  type Requirement,
 } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { PICTURE } from '../making/picture.js';
@@ -50,6 +59,10 @@ const MOST_KEPT = 100;
 interface Stall {
   readonly design: StoredDesign;
   readonly listing: ListingFields;
+  /** 0 for one that was never saved. */
+  readonly savedRevision: number;
+  readonly requirements: readonly Requirement[];
+  readonly files: readonly PrintFile[];
   readonly rules: readonly ChannelRules[];
   readonly pictures: readonly (ListingPicture & { readonly output: StoredOutput })[];
   readonly clip: StoredOutput | null;
@@ -76,9 +89,8 @@ export class ListingService {
 
   async get(who: Caller, designId: string): Promise<ListingAnswer> {
     const stall = await this.stall(who, designId);
-    const stored = await this.store.get(who.owner, designId);
     return {
-      savedRevision: stored?.revision ?? 0,
+      savedRevision: stall.savedRevision,
       fields: stall.listing,
       pictures: stall.pictures.map(({ output: _output, ...picture }) => picture),
       checks: await this.checks(who, stall),
@@ -164,7 +176,7 @@ export class ListingService {
   private async stall(who: Caller, designId: string): Promise<Stall> {
     const design = await this.designs.get(who, designId);
     const listing = await this.store.get(who.owner, designId);
-    const { revision: _revision, ...fields } = listing ?? { ...emptyListing(design.outline.name), revision: 0 };
+    const { revision: savedRevision, ...fields } = listing ?? { ...emptyListing(design.outline.name), revision: 0 };
     const current = new Set(
       (await this.outputs.picturesOf(who, designId)).filter(({ outOfDate }) => !outOfDate).map(({ id }) => id),
     );
@@ -187,6 +199,9 @@ export class ListingService {
     return {
       design,
       listing: fields,
+      savedRevision,
+      requirements: await this.workshop.requirementsOf(who),
+      files: await this.outputs.printFilesOf(who, designId),
       rules: (await this.rules.list(who)) as readonly ChannelRules[],
       pictures,
       clip,
@@ -203,7 +218,7 @@ export class ListingService {
 
   /** Each channel that the design has a target of. */
   private async checks(who: Caller, stall: Stall): Promise<ListingCheck[]> {
-    const requirements = await this.workshop.requirementsOf(who);
+    const { requirements } = stall;
     const channels = new Set(
       stall.design.outline.targets.map(
         ({ requirementId }) => requirements.find(({ id }) => id === requirementId)?.channel,
@@ -241,9 +256,7 @@ export class ListingService {
     stall: Stall,
     rules: ChannelRules,
   ): Promise<{ listing: WantedListing; missing: string[] }> {
-    const { design, listing } = stall;
-    const requirements = await this.workshop.requirementsOf(who);
-    const files = await this.outputs.printFilesOf(who, design.id);
+    const { design, listing, requirements, files } = stall;
     const missing: string[] = [];
     const products: WantedListing['products'][number][] = [];
     for (const offer of offersOn(listing, rules, design.outline.targets, requirements)) {

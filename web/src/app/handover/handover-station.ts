@@ -5,7 +5,7 @@ import { ListingDesk, type Stand } from './listing-desk';
 import { ListingPrices } from './listing-prices';
 import { ListingTextForm } from './listing-text-form';
 import { ListingPreview } from './listing-preview';
-import { isUnderWay, mayBeSent, PUBLICATION_WORDS } from './publications';
+import { mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
 
 /** What was made reaches those who sell it: text, prices and pictures, judged by each channel's rules, sent to markets. */
 @Component({
@@ -20,9 +20,7 @@ export class HandoverStation {
   protected readonly desk = inject(ListingDesk);
   protected readonly words = PUBLICATION_WORDS;
   /** Channels that would take it as it stands. */
-  protected readonly ready = computed(() =>
-    this.desk.stands().filter((stand) => this.canSend(stand) && !this.isUnderWay(stand)),
-  );
+  protected readonly ready = computed(() => this.desk.stands().filter((stand) => this.canSend(stand)));
   protected readonly saved = computed(() => {
     switch (this.desk.state()) {
       case 'saved':
@@ -38,12 +36,8 @@ export class HandoverStation {
     return mayBeSent({ ...check, broken });
   }
 
-  protected isUnderWay({ publication }: Stand): boolean {
-    return isUnderWay(publication);
-  }
-
   protected wrongOf({ broken, check }: Stand): number {
-    return broken.length + check.missing.length;
+    return toMend({ ...check, broken });
   }
 
   protected publish(stands: readonly Stand[]): void {
