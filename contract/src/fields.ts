@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { isHex, LEAST_PICTURE, MAX_STOPS, MOST_PICTURE, PICTURE_SIZES, type Paint } from '@kettle/core';
+import { isHex, MOST_MONEY, LEAST_PICTURE, MAX_STOPS, MOST_PICTURE, PICTURE_SIZES, type Paint } from '@kettle/core';
 
 export const finite = (label: string, least: number, most: number) =>
   yup
@@ -12,6 +12,10 @@ export const finite = (label: string, least: number, most: number) =>
       `${label} must be a number.`,
       (value) => value === undefined || value === null || Number.isFinite(value),
     );
+export const whole = (label: string, least: number, most: number) =>
+  finite(label, least, most).integer(`${label} must be a whole number.`);
+/** Minor units of a currency. */
+export const money = (label: string) => whole(label, 0, MOST_MONEY);
 export const text = (label: string, most: number) =>
   yup.string().strict().typeError(`${label} must be text.`).max(most, `${label} must be at most ${most} letters long.`);
 export const choice = <T extends string>(label: string, values: readonly T[]) =>

@@ -3,17 +3,25 @@ import {
   LISTED_SHAPES,
   MARKET_INTERFACES,
   MOST_LISTING,
-  MOST_MONEY,
   readDecimal,
   type ChannelRulesFields,
   type ListingFields,
 } from '@kettle/core';
 import * as yup from 'yup';
-import { choice, colour, finite, flag, identifier, list, optionalList, recordOf, text } from './fields.js';
+import {
+  choice,
+  colour,
+  finite,
+  flag,
+  identifier,
+  list,
+  money,
+  optionalList,
+  recordOf,
+  text,
+  whole,
+} from './fields.js';
 
-const whole = (label: string, least: number, most: number) =>
-  finite(label, least, most).integer(`${label} must be a whole number.`);
-const money = (label: string) => whole(label, 0, MOST_MONEY);
 const decimal = (label: string, least: number, most: number) =>
   yup
     .string()
@@ -138,6 +146,47 @@ export const publishSchema = yup
       count: 1,
       sentence: 'Choose at least one channel.',
     }),
+  })
+  .noUnknown();
+
+/** A price rule that is kept under a name. */
+const keptPriceRule = yup
+  .object({
+    name: text('Name', 60).required('Name the price rule.'),
+    factor: decimal('Factor', 0, 100),
+    ending: whole('Ending', 0, 999).nullable().defined(),
+  })
+  .noUnknown()
+  .required();
+export const priceRulesSchema = yup
+  .object({ rules: list(keptPriceRule, 40, 'At most 40 price rules are kept.') })
+  .noUnknown();
+
+/** A price rule for the listings of many designs at once. */
+export const applyPricesSchema = yup
+  .object({
+    designIds: list(identifier().required(), 2000, 'At most 2000 designs at once.', {
+      count: 1,
+      sentence: 'Choose at least one design.',
+    }),
+    factor: decimal('Factor', 0, 100),
+    ending: whole('Ending', 0, 999).nullable().defined(),
+  })
+  .noUnknown();
+
+/** What currencies are worth in one that is common to all. */
+export const ratesSchema = yup
+  .object({
+    home: choice(
+      'Currency',
+      CURRENCIES.map(({ code }) => code),
+    ).required(),
+    rates: yup
+      .object(
+        Object.fromEntries(CURRENCIES.map(({ code }) => [code, decimal(`Rate of ${code}`, 0, 100_000).optional()])),
+      )
+      .noUnknown()
+      .required(),
   })
   .noUnknown();
 

@@ -309,7 +309,7 @@ export interface SheetCell {
   /** Names the picture's contents; a new one means a new picture. */
   readonly miniature: string;
   /** How its channel has taken it; absent where nothing was sent there, or it was taken down. */
-  readonly listing?: 'sent' | 'live' | 'refused';
+  readonly listing?: 'sent' | 'live' | 'sold out' | 'accepted' | 'refused';
 }
 
 /** How far the set of a design is. */
@@ -351,7 +351,7 @@ export type { Blank, Finding, Graphic };
 
 /** How a design stands on a market. */
 export type PublicationState =
-  'waiting' | 'sending' | 'checking' | 'live' | 'refused' | 'failed' | 'taking-down' | 'down';
+  'waiting' | 'sending' | 'checking' | 'live' | 'sold-out' | 'refused' | 'failed' | 'taking-down' | 'down';
 
 /** Why a market refuses a listing, in its own words; `field` is empty where it names none. */
 export interface PublishedReason {

@@ -6,6 +6,8 @@ export * from './scene-schema.js';
 export * from './picture-set-schema.js';
 export * from './clip-schema.js';
 export * from './listing-schema.js';
+export * from './orders-schema.js';
+export * from './client-schema.js';
 export * from './requests.js';
 export * from './steps.js';
 export * from './blank-schema.js';

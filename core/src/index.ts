@@ -136,3 +136,6 @@ export * from './listing/channel-rules.js';
 export * from './listing/listing.js';
 export * from './listing/money.js';
 export * from './listing/pricing.js';
+export * from './orders/interest-table.js';
+export * from './orders/print-run.js';
+export * from './orders/print-shop.js';

@@ -3,6 +3,7 @@ import { MAX_DOCUMENT_BYTES } from '@kettle/core';
 import express, { type Express } from 'express';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
+import type { GuestLimits } from './guests/guest-guards.js';
 import type { House } from './house.js';
 import { checkJsonBytes } from './routes/body.js';
 import { answerProblem, noSuchCall } from './routes/problem.js';
@@ -27,6 +28,8 @@ export interface AppOptions {
    * (Express, `trust proxy`).
    */
   readonly proxy?: string;
+  /** How often guests may do what; as usual when absent. */
+  readonly guestLimits?: GuestLimits;
   /** True to answer GET /metrics, without a password. */
   readonly metrics?: boolean;
 }
@@ -35,7 +38,7 @@ const isJson = ({ headers }: IncomingMessage): boolean => /^application\/json\b/
 
 export async function createApp(
   house: House,
-  { page, hosts = [], password, proxy, metrics = false }: AppOptions,
+  { page, hosts = [], password, proxy, metrics = false, guestLimits }: AppOptions,
 ): Promise<Express> {
   const app = express();
   app.disable('x-powered-by');
@@ -47,7 +50,7 @@ export async function createApp(
     app.get('/metrics', figures.answer);
   }
   app.use(pageHeaders, sameSite(hosts));
-  app.use(publicRoutes(house));
+  app.use(publicRoutes(house, guestLimits));
   app.use(password ? await passwordGate(password, house.gate, house.log) : ownMachine);
   app.use(
     compression({

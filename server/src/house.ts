@@ -6,9 +6,9 @@ import { migrate } from './database/migrate.js';
 import { JobWatch } from './jobs/job-watch.js';
 import { jobKinds } from './jobs/job-kinds.js';
 import { Worker, Workers } from './jobs/worker.js';
-import type { ChannelRulesFields, ClipRequirementFields } from '@kettle/core';
-import { channelRulesSchema, clipRequirementSchema } from '@kettle/contract';
-import { CHANNEL_RULES, CLIP_REQUIREMENTS, MUSIC, PICTURE_SETS } from './launch/places.js';
+import type { ChannelRulesFields, ClipRequirementFields, PrintShopFields } from '@kettle/core';
+import { channelRulesSchema, clipRequirementSchema, printShopSchema } from '@kettle/contract';
+import { CHANNEL_RULES, CLIP_REQUIREMENTS, MUSIC, PICTURE_SETS, PRINT_SHOPS } from './launch/places.js';
 import { DISK_DUTIES } from './keeper/disk-duties.js';
 import { DUTIES } from './keeper/duties.js';
 import { Keeper } from './keeper/keeper.js';
@@ -16,12 +16,14 @@ import { silentLog, type Log } from './log.js';
 import type { Lane } from './making/output-kind.js';
 import { SELLER } from './caller.js';
 import { MarketAnswers } from './markets/answers.js';
-import type { MarketPlaces } from './markets/markets.js';
+import type { OutsidePlaces } from './outside/line.js';
 import { fontsConfiguration } from './render/text/faces.js';
 import { RenderPool } from './render/render-pool.js';
 import { DiskGuard } from './safety/disk.js';
 import { AssetService } from './services/assets.js';
 import { BlankService } from './services/blanks.js';
+import { ClientPageService } from './services/client-pages.js';
+import { PrintRunService } from './services/print-runs.js';
 import { ClipService } from './services/clips.js';
 import { DesignFileService } from './services/design-files.js';
 import { DesignService } from './services/designs.js';
@@ -34,6 +36,8 @@ import { OwnBlankService } from './services/own-blanks.js';
 import { PackageService } from './services/packages.js';
 import { PictureSetService } from './services/picture-sets.js';
 import { PressMeasureService } from './services/press-measures.js';
+import { HistoryService } from './services/history.js';
+import { ShopOrderService } from './services/shop-orders.js';
 import { ListingService } from './services/listings.js';
 import { OwnThings } from './services/own-things.js';
 import { MusicService } from './services/music.js';
@@ -45,6 +49,8 @@ import { SheetService } from './services/sheet.js';
 import { AssetStore } from './stores/assets.js';
 import { BlankPackStore } from './stores/blank-packs.js';
 import { BlobStore } from './stores/blobs.js';
+import { ClientPageStore } from './stores/client-pages.js';
+import { PrintRunStore } from './stores/print-runs.js';
 import { DesignStore } from './stores/designs.js';
 import { FontStore } from './stores/fonts.js';
 import { GateStore } from './stores/gate.js';
@@ -57,6 +63,9 @@ import { SettingStore } from './stores/settings.js';
 import { PressMeasureStore } from './stores/press-measures.js';
 import { OwnFieldsStore } from './stores/own-fields.js';
 import { MusicStore } from './stores/music.js';
+import { CallStore } from './stores/calls.js';
+import { HistoryStore } from './stores/history.js';
+import { ShopOrderStore } from './stores/shop-orders.js';
 import { ListingStore } from './stores/listings.js';
 import { PublicationStore } from './stores/publications.js';
 import { ProfileStore } from './stores/profiles.js';
@@ -80,7 +89,7 @@ export interface HouseOptions {
   /** How many exports are made side by side; as many as there are cores, two at most, when absent. */
   readonly exporters?: number;
   /** Where markets are reached. */
-  readonly markets?: MarketPlaces;
+  readonly markets?: OutsidePlaces;
 }
 
 /** How requirements for clips are spoken of. */
@@ -180,16 +189,8 @@ export async function openHouse({
     workshop,
     log,
   );
-  const outputs = new OutputService(
-    designs,
-    workshop,
-    jobs,
-    outputStore,
-    judge,
-    new SettingStore(database),
-    sheetStore,
-    pictureSets,
-  );
+  const settings = new SettingStore(database);
+  const outputs = new OutputService(designs, workshop, jobs, outputStore, judge, settings, sheetStore, pictureSets);
   const measures = new PressMeasureService(new PressMeasureStore(database), designs, workshop, blobs, measurePool);
   const packages = new PackageService(new PackageStore(database), outputs, designs, requirements, blobs);
   const publications = new PublicationStore(database);
@@ -197,6 +198,26 @@ export async function openHouse({
     { code: 'channel', name: 'channel', folder: CHANNEL_RULES, schema: channelRulesSchema },
     new OwnFieldsStore<ChannelRulesFields>(database, 'channel_rules'),
     log,
+  );
+  const printShops = await OwnThings.open(
+    { code: 'print-shop', name: 'print shop', folder: PRINT_SHOPS, schema: printShopSchema },
+    new OwnFieldsStore<PrintShopFields>(database, 'print_shop'),
+    log,
+  );
+  const calls = new CallStore(database);
+  const shopOrderStore = new ShopOrderStore(database);
+  const listingStore = new ListingStore(database);
+  const historyStore = new HistoryStore(database);
+  const history = new HistoryService(designs, outputs, workshop, listingStore, channelRules, historyStore, settings);
+  const shopOrders = new ShopOrderService(
+    designs,
+    outputs,
+    outputStore,
+    workshop,
+    shopOrderStore,
+    calls,
+    printShops,
+    markets,
   );
   const kinds = jobKinds({
     workshop,
@@ -206,6 +227,11 @@ export async function openHouse({
     cache,
     publications,
     places: markets,
+    calls,
+    channelRules,
+    history,
+    historyStore,
+    shopOrders: shopOrderStore,
     by: async (owner, rulesId) => (await channelRules.list({ owner })).find(({ id }) => id === rulesId)?.by ?? null,
   });
   const inLanes = (lanes: readonly Lane[], pool: RenderPool): Worker =>
@@ -256,17 +282,36 @@ export async function openHouse({
       outputs,
       outputStore,
       workshop,
-      new ListingStore(database),
+      listingStore,
       publications,
+      calls,
       channelRules,
       blobs,
       viewPool,
       markets,
+      settings,
     ),
     publications,
-    marketAnswers: new MarketAnswers(markets, publications, async (by) =>
-      (await channelRules.list(SELLER)).filter((rules) => rules.by === by).map(({ id }) => id),
+    marketAnswers: new MarketAnswers(markets, publications, {
+      channelsBy: async (by) =>
+        (await channelRules.list(SELLER)).filter((rules) => rules.by === by).map(({ id }) => id),
+      shopTold: (reference) => shopOrders.told(reference),
+      sold: (by, publication, sale) => history.hear(by, publication, sale),
+    }),
+    printShops,
+    shopOrders,
+    clientPages: new ClientPageService(
+      designs,
+      outputs,
+      outputStore,
+      workshop,
+      new ClientPageStore(database),
+      blobs,
+      viewPool,
+      cache,
     ),
+    printRuns: new PrintRunService(designs, outputs, new PrintRunStore(database), printShops, blobs, viewPool, cache),
+    history,
     clips: new ClipService(designs, workshop, outputs, outputStore, blobs, intakePool, cache),
     library: new RequirementLibrary(requirements, profiles),
     graphics: new GraphicsService(viewPool),

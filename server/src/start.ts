@@ -7,7 +7,7 @@ import { WrongDatabaseError } from './database/migrate.js';
 import { loadDesigns, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
 import { BLANKS, PAGE, ROOT } from './launch/places.js';
-import { placesFrom } from './markets/places.js';
+import { placesFrom } from './outside/places.js';
 import { claimFolder, type Claim } from './launch/running.js';
 import { startMarkets, type RunningMarkets } from './launch/markets.js';
 import { startServer, UnsafeError, type RunningServer } from './launch/server.js';

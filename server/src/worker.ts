@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { openHouse } from './house.js';
 import { openLog } from './log.js';
-import { placesFrom } from './markets/places.js';
+import { placesFrom } from './outside/places.js';
 import { BLANKS, ROOT } from './launch/places.js';
 
 // A second worker against the same database: KETTLE_DB_URL=… npm run worker

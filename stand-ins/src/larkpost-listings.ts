@@ -1,4 +1,4 @@
-import express, { Router, type Request } from 'express';
+import express, { Router, type Request, type RequestHandler } from 'express';
 import { readPrintFile } from './print-file-reader.js';
 import { isPrice, isText, readPicture, sha256, type Reason } from './listing-reader.js';
 
@@ -95,9 +95,27 @@ export function judgeListing(body: Record<string, unknown>): Reason[] {
   return reasons;
 }
 
+/** A sale as this market writes it down. */
+interface LarkpostSale {
+  /** In rising order. */
+  readonly number: string;
+  readonly listing: string;
+  readonly name: string;
+  readonly colour: string;
+  readonly copies: number;
+  readonly price: number;
+  readonly currency: string;
+  readonly at: string;
+}
+
+/** Most sales that are told at once. */
+const MOST_SALES = 100;
+
 /** The counter where shops hand in listings: one call with everything, answered at once. */
 export class LarkpostCounter {
   readonly listings = new Map<string, LarkpostListing>();
+  private readonly sales: LarkpostSale[] = [];
+  private readonly opened = `LP-${Date.now()}`;
   /** What was answered to a key, so that a call that comes again is not done again. */
   private readonly answered = new Map<string, { body: string; status: number; answer: Answer }>();
 
@@ -106,13 +124,47 @@ export class LarkpostCounter {
     private readonly token: string | null,
   ) {}
 
+  /** Somebody buys one of what is listed. */
+  buy(
+    id: string,
+    { name, colour, copies }: { readonly name: string; readonly colour: string; readonly copies: number },
+  ): void {
+    const item = this.listings.get(id)?.items.find((one) => one.name === name);
+    if (!item) return;
+    // Numbers of one opening of the market come after those of the ones before.
+    const number = `${this.opened}-${String(this.sales.length + 1).padStart(6, '0')}`;
+    this.sales.push({
+      number,
+      listing: id,
+      name,
+      colour,
+      copies,
+      price: item.price,
+      currency: HOUSE.currency,
+      at: new Date().toISOString(),
+    });
+  }
+
+  /** What was sold, for shops that ask: this market tells nobody by itself. */
+  salesRoutes(): Router {
+    const router = Router();
+    router.use(this.onlyShops);
+    router.get('/', (request, response) => {
+      const after = String(request.query['after'] ?? '');
+      response.json({ sales: this.sales.filter(({ number }) => number > after).slice(0, MOST_SALES) });
+    });
+    return router;
+  }
+
+  private readonly onlyShops: RequestHandler = (request, response, next) => {
+    if (this.token !== null && request.get('Authorization') !== `Bearer ${this.token}`)
+      response.status(401).json({ reasons: [{ field: '', text: 'We do not know this shop.' }] });
+    else next();
+  };
+
   routes(): Router {
     const router = Router();
-    router.use((request, response, next) => {
-      if (this.token !== null && request.get('Authorization') !== `Bearer ${this.token}`)
-        response.status(401).json({ reasons: [{ field: '', text: 'We do not know this shop.' }] });
-      else next();
-    });
+    router.use(this.onlyShops);
     const json = express.json({ limit: '200mb' });
     router.post('/', json, (request, response) => {
       const key = request.get('Idempotency-Key');

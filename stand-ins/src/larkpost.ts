@@ -54,6 +54,7 @@ export function openLarkpost({ token = null, address = () => '', faults = new Fa
   const counter = new LarkpostCounter(address, token);
   const app = createLarkpost();
   app.use('/listings', faults.handle, counter.routes());
+  app.use('/sales', faults.handle, counter.salesRoutes());
   return { app, counter, faults };
 }
 

@@ -1,5 +1,6 @@
-import { createHmac, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import express, { type Express } from 'express';
+import { callWithAnswer } from './answer-caller.js';
 import { Faults } from './faults.js';
 import { isPrice, isText, readPicture, sha256, type Reason } from './listing-reader.js';
 
@@ -36,8 +37,9 @@ export interface QuillmereListing {
   readonly id: string;
   readonly reference: string;
   title: string;
-  state: 'checking' | 'live' | 'refused' | 'withdrawn';
+  state: 'checking' | 'live' | 'refused' | 'withdrawn' | 'sold-out';
   changes: number;
+  offers: readonly { readonly product: string; readonly price: number; readonly colours: readonly string[] }[];
   reasons: readonly Reason[];
 }
 
@@ -91,6 +93,7 @@ function judgeFiles({ body, got }: Ticket): Reason[] {
 /** Quillmere Shops, simulated: a ticket first, then the files one by one, then a commit; it answers later by a signed call. */
 export class Quillmere {
   readonly listings = new Map<string, QuillmereListing>();
+  private sales = 0;
   private readonly tickets = new Map<string, Ticket>();
   private readonly byKey = new Map<string, Ticket>();
   readonly faults: Faults;
@@ -182,9 +185,11 @@ export class Quillmere {
       title,
       state: 'checking',
       changes: -1,
+      offers: [],
       reasons: [],
     };
-    Object.assign(listing, { title, state: 'checking', changes: listing.changes + 1 });
+    const offers = ticket.body['offers'] as QuillmereListing['offers'];
+    Object.assign(listing, { title, offers, state: 'checking', changes: listing.changes + 1 });
     this.listings.set(listing.id, listing as QuillmereListing);
     ticket.listing = listing.id;
     setTimeout(() => void this.look(ticket, listing as QuillmereListing), this.options.looksFor ?? 1500).unref();
@@ -209,27 +214,37 @@ export class Quillmere {
   }
 
   /** Tells the shop, again while it does not hear. */
-  async answer(
-    what: object,
-    time = new Date().toISOString(),
-    nonce = randomBytes(12).toString('base64url'),
+  answer(what: object, time?: string, nonce?: string): Promise<number> {
+    const { secret, answersTo: address } = this.options;
+    return callWithAnswer({ secret, address }, what, time, nonce);
+  }
+
+  /** Somebody buys: the shop is told, signed, with a number of the sale that never comes twice. */
+  async buy(
+    id: string,
+    bought: { readonly product: string; readonly colour: string; readonly copies: number },
   ): Promise<number> {
-    const body = JSON.stringify(what);
-    const signature = createHmac('sha256', this.options.secret).update(`${time}.${nonce}.${body}`).digest('hex');
-    for (let tries = 1; ; tries++) {
-      const response = await fetch(this.options.answersTo(), {
-        method: 'POST',
-        headers: {
-          'Content-Type': 'application/json',
-          'X-Answer-Time': time,
-          'X-Answer-Number': nonce,
-          'X-Answer-Signature': signature,
-        },
-        body,
-      }).catch(() => null);
-      if (response && response.status < 500) return response.status;
-      if (tries === 8) return response?.status ?? 0;
-      await new Promise((resolve) => setTimeout(resolve, 250 * tries));
-    }
+    const listing = this.listings.get(id);
+    if (listing?.state !== 'live') return 0;
+    const offer = listing.offers.find(({ product }) => product === bought.product) ?? listing.offers[0];
+    return this.answer({
+      sale: `S-${++this.sales}-${randomBytes(4).toString('hex')}`,
+      listing: id,
+      reference: listing.reference,
+      product: offer.product,
+      colour: bought.colour,
+      copies: bought.copies,
+      price: offer.price,
+      currency: 'EUR',
+      soldAt: new Date().toISOString(),
+    });
+  }
+
+  /** Nothing of it is left: the shop is told so. */
+  async sellOut(id: string): Promise<number> {
+    const listing = this.listings.get(id);
+    if (!listing) return 0;
+    listing.state = 'sold-out';
+    return this.answer({ ...this.standing(id), state: 'sold-out' });
   }
 }

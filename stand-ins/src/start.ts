@@ -1,10 +1,12 @@
 import type { AddressInfo } from 'node:net';
 import type { Express } from 'express';
+import { Hobnail } from './hobnail.js';
 import { openLarkpost } from './larkpost.js';
 import { Quillmere } from './quillmere.js';
+import { sendShoppers } from './shoppers.js';
 
-// The simulated markets, each a server of its own: npm start -w @kettle/stand-ins. Whoever starts them as a child process is
-// told where they are.
+// The simulated markets and the print shop, each a server of its own: npm start -w @kettle/stand-ins. Whoever starts them as
+// a child process is told where they are.
 
 const env = (name: string, otherwise: string): string => process.env[name] ?? otherwise;
 const token = env('STAND_IN_TOKEN', 'a-shop');
@@ -19,12 +21,18 @@ const listen = (app: Express, port: number): Promise<string> =>
   });
 
 let larkpostAt = '';
-let answersTo = env('STAND_IN_ANSWERS', 'http://localhost:4310/answers/ticket');
+let answersTo = env('STAND_IN_ANSWERS', 'http://localhost:4310/answers');
 const larkpost = openLarkpost({ token, address: () => larkpostAt });
-const quillmere = new Quillmere({ token, secret, answersTo: () => answersTo });
+const quillmere = new Quillmere({ token, secret, answersTo: () => `${answersTo}/ticket` });
+const hobnail = new Hobnail({ token, secret, answersTo: () => `${answersTo}/print-shop` });
 larkpostAt = await listen(larkpost.app, Number(env('LARKPOST_PORT', '0')));
 const quillmereAt = await listen(quillmere.app(), Number(env('QUILLMERE_PORT', '0')));
-console.log(`Larkpost Market (simulated) is at ${larkpostAt}, Quillmere Shops (simulated) at ${quillmereAt}`);
-process.send?.({ larkpost: larkpostAt, quillmere: quillmereAt });
+const hobnailAt = await listen(hobnail.app(), Number(env('HOBNAIL_PORT', '0')));
+console.log(
+  `Larkpost Market (simulated) is at ${larkpostAt}, Quillmere Shops (simulated) at ${quillmereAt}, Hobnail Direct Print (simulated) at ${hobnailAt}`,
+);
+const seconds = Number(env('STAND_IN_SHOPPERS', '0'));
+if (seconds > 0) sendShoppers(larkpost.counter, quillmere, seconds * 1000);
+process.send?.({ larkpost: larkpostAt, quillmere: quillmereAt, hobnail: hobnailAt });
 process.on('message', (message: { answersTo?: string }) => (answersTo = message.answersTo ?? answersTo));
 process.on('disconnect', () => process.exit(0));

@@ -36,7 +36,9 @@ export type FindingCode =
   | 'close-inks'
   | 'empty-half'
   | 'in-the-bleed'
-  | 'mirrored';
+  | 'mirrored'
+  /** Said by a print shop of a file that it has seen. */
+  | 'from-outside';
 
 /** A change that mends a finding. The interface turns it into an edit; `label` is on its button. */
 export type Fix =

@@ -7,10 +7,12 @@ import { newId } from '../stores/ids.js';
 import type { OutputStore } from '../stores/outputs.js';
 import type { SheetStore } from '../stores/sheet.js';
 import type { JobKind } from './job-kind.js';
+import { askSalesKind, type SalesHouse } from './ask-sales.js';
 import { publishKind, type PublishHouse } from './publish.js';
+import { shopOrderKind, type ShopHouse } from './shop-order.js';
 
 /** What steps are done with. */
-export interface JobHouse extends PublishHouse {
+export interface JobHouse extends PublishHouse, ShopHouse, SalesHouse {
   readonly workshop: Workshop;
   readonly outputs: OutputStore;
   readonly sheet: SheetStore;
@@ -18,12 +20,14 @@ export interface JobHouse extends PublishHouse {
 }
 
 /**
- * Every kind of step there is: one for each kind of output, which makes it unless its recipe was followed before, and the
- * one that speaks to markets.
+ * Every kind of step there is: one for each kind of output, which makes it unless its recipe was followed before, and those
+ * that speak to markets and print shops.
  */
 export const jobKinds = (house: JobHouse): readonly JobKind[] => [
   ...OUTPUT_KINDS.map((kind) => makes(kind, house)),
   publishKind(house) as JobKind,
+  shopOrderKind(house) as JobKind,
+  askSalesKind(house) as JobKind,
 ];
 
 function makes(kind: OutputKind, { workshop, outputs, sheet, blobs, cache }: JobHouse): JobKind {

@@ -1,26 +1,28 @@
 import { publishStepSchema, type PublishStep } from '@kettle/contract';
 import type { MarketInterface } from '@kettle/core';
 import { readFile } from 'node:fs/promises';
-import { MarketLine } from '../markets/market.js';
-import { MARKETS, type MarketPlaces } from '../markets/markets.js';
+import { MARKETS } from '../markets/markets.js';
+import { OutsideLine, type OutsidePlaces } from '../outside/line.js';
 import { StoppedError } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { hashOfWanted, PUBLISH, PUBLISH_ENGINE } from '../services/listings.js';
 import type { BlobStore } from '../stores/blobs.js';
+import type { CallStore } from '../stores/calls.js';
 import { referenceOf, type PublicationStore } from '../stores/publications.js';
 import type { JobKind } from './job-kind.js';
 
 /** What publishing is done with. */
 export interface PublishHouse {
   readonly publications: PublicationStore;
+  readonly calls: CallStore;
   readonly blobs: BlobStore;
-  readonly places: MarketPlaces;
+  readonly places: OutsidePlaces;
   /** How a channel takes listings; null when its rules are gone. */
   readonly by: (owner: string, rulesId: string) => Promise<MarketInterface | null>;
 }
 
 /** Sends a listing to its market, or takes it down there. May be killed anywhere and done again: the market has one listing. */
-export const publishKind = ({ publications, blobs, places, by }: PublishHouse): JobKind<PublishStep> => ({
+export const publishKind = ({ publications, calls, blobs, places, by }: PublishHouse): JobKind<PublishStep> => ({
   kind: PUBLISH,
   engine: PUBLISH_ENGINE,
   lane: 'calls',
@@ -32,7 +34,7 @@ export const publishKind = ({ publications, blobs, places, by }: PublishHouse): 
     const place = way && places.get(way);
     if (!way || !place)
       throw new ProblemError(409, 'not-connected', `${found.channel} is not connected. Nothing was sent.`);
-    const line = new MarketLine(found.channel, place, found.id, publications, signal);
+    const line = new OutsideLine(found.channel, place, calls.recordOf({ publicationId: found.id }), signal);
     const key = referenceOf(found);
     try {
       if (what === 'take-down') {

@@ -2,23 +2,32 @@ import { fork } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import type { MarketPlaces } from '../markets/markets.js';
+import type { OutsidePlaces } from '../outside/line.js';
 import { ROOT } from './places.js';
 
-/** The simulated markets as they run beside the demo. */
+/** The simulated markets and the print shop as they run beside the demo. */
 export interface RunningMarkets {
-  readonly places: MarketPlaces;
+  readonly places: OutsidePlaces;
   /** Says where their own answers go. */
   answerTo(address: string): void;
   stop(): void;
 }
 
+/** Where they are. */
+interface StandIns {
+  readonly larkpost: string;
+  readonly quillmere: string;
+  readonly hobnail: string;
+}
+
 const START = join(ROOT, 'stand-ins/dist/start.js');
 /** How long they may take to begin, ms. */
 const PATIENCE = 15_000;
+/** Seconds between two simulated shoppers. */
+const SHOPPERS = '45';
 
 /**
- * Starts the simulated markets in a process of their own: strangers, reached over HTTP, with keys that are made anew each time.
+ * Starts the simulated markets and the print shop in a process of their own: strangers, reached over HTTP, with keys that are made anew each time.
  * Null when they do not begin: then no market is connected.
  */
 export async function startMarkets(): Promise<RunningMarkets | null> {
@@ -26,10 +35,15 @@ export async function startMarkets(): Promise<RunningMarkets | null> {
   const [token, secret] = [randomBytes(18).toString('base64url'), randomBytes(24).toString('base64url')];
   const child = fork(START, {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: { PATH: process.env['PATH'], STAND_IN_TOKEN: token, STAND_IN_SECRET: secret },
+    env: {
+      PATH: process.env['PATH'],
+      STAND_IN_TOKEN: token,
+      STAND_IN_SECRET: secret,
+      STAND_IN_SHOPPERS: process.env['STAND_IN_SHOPPERS'] ?? SHOPPERS,
+    },
   });
-  const at = await new Promise<{ larkpost: string; quillmere: string } | null>((resolve) => {
-    child.once('message', (message) => resolve(message as { larkpost: string; quillmere: string }));
+  const at = await new Promise<StandIns | null>((resolve) => {
+    child.once('message', (message) => resolve(message as StandIns));
     child.once('exit', () => resolve(null));
     child.once('error', () => resolve(null));
     setTimeout(() => resolve(null), PATIENCE).unref();
@@ -42,9 +56,10 @@ export async function startMarkets(): Promise<RunningMarkets | null> {
     places: new Map([
       ['one-call', { address: at.larkpost, token, secret }],
       ['ticket', { address: at.quillmere, token, secret }],
+      ['print-shop', { address: at.hobnail, token, secret }],
     ]),
     answerTo: (address) => {
-      if (child.connected) child.send({ answersTo: `${address}/answers/ticket` });
+      if (child.connected) child.send({ answersTo: `${address}/answers` });
     },
     stop: () => {
       if (child.connected) child.disconnect();

@@ -9,3 +9,4 @@ export const PICTURE_SETS = fileURLToPath(new URL('../../../demo/picture-sets', 
 export const PAGE = fileURLToPath(new URL('../../../web/dist/web/browser', import.meta.url));
 export const CLIP_REQUIREMENTS = fileURLToPath(new URL('../../../demo/clip-requirements', import.meta.url));
 export const CHANNEL_RULES = fileURLToPath(new URL('../../../demo/channel-rules', import.meta.url));
+export const PRINT_SHOPS = fileURLToPath(new URL('../../../demo/print-shops', import.meta.url));

@@ -1,9 +1,10 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from '../app.js';
+import type { GuestLimits } from '../guests/guest-guards.js';
 import { openHouse, type House } from '../house.js';
 import type { Log } from '../log.js';
-import type { MarketPlaces } from '../markets/markets.js';
+import type { OutsidePlaces } from '../outside/line.js';
 import type { DiskGuard } from '../safety/disk.js';
 
 export interface ServerOptions {
@@ -25,8 +26,10 @@ export interface ServerOptions {
   /** False for a server that leaves the queue to other workers. */
   readonly work?: boolean;
   readonly mostUploadBytes?: number;
+  /** How often guests may do what; as usual when absent. */
+  readonly guestLimits?: GuestLimits;
   /** Where markets are reached. */
-  readonly markets?: MarketPlaces;
+  readonly markets?: OutsidePlaces;
 }
 
 export interface RunningServer {
@@ -59,6 +62,7 @@ export async function startServer({
   disk,
   exporters,
   markets,
+  guestLimits,
 }: ServerOptions): Promise<RunningServer> {
   if (!LOOPBACK.has(host) && !password)
     throw new UnsafeError('To listen beyond this machine, set KETTLE_PASSWORD first.');
@@ -81,7 +85,14 @@ export async function startServer({
   let server: Server;
   try {
     server = createServer(
-      await createApp(house, { page, hosts: LOOPBACK.has(host) ? hosts : [host, ...hosts], password, proxy, metrics }),
+      await createApp(house, {
+        page,
+        hosts: LOOPBACK.has(host) ? hosts : [host, ...hosts],
+        password,
+        proxy,
+        metrics,
+        guestLimits,
+      }),
     );
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject);

@@ -2,9 +2,10 @@ import { createHmac, timingSafeEqual } from 'node:crypto';
 import type { PublicationState } from '@kettle/contract';
 import type { MarketInterface } from '@kettle/core';
 import { ProblemError } from '../safety/problem-error.js';
-import type { PublicationStore } from '../stores/publications.js';
-import { reasonsOf, textOr } from './market.js';
-import type { MarketPlaces } from './markets.js';
+import type { ToldSale } from '../services/history.js';
+import type { PublicationStore, StoredPublication } from '../stores/publications.js';
+import { textOr, type OutsidePlaces, type OutsideWay } from '../outside/line.js';
+import { reasonsOf } from './market.js';
 
 /** How far a market's clock may be off, ms. */
 export const MOST_SKEW = 5 * 60_000;
@@ -13,18 +14,29 @@ const STATES: Readonly<Record<string, PublicationState>> = {
   refused: 'refused',
   checking: 'checking',
   withdrawn: 'down',
+  'sold-out': 'sold-out',
 };
 
 /** Signature of an answer: HMAC-SHA-256 (RFC 2104) of its time, its number and its body, hex. */
 export const signed = (secret: string, time: string, nonce: string, body: Buffer): string =>
   createHmac('sha256', secret).update(`${time}.${nonce}.`).update(body).digest('hex');
 
-/** What a market sends of its own accord: read only when it is signed, young, and new. */
+/** What is done with what the outside says of its own accord. */
+export interface AnswersHouse {
+  /** Channels whose listings are sent in a way. */
+  readonly channelsBy: (by: MarketInterface) => Promise<readonly string[]>;
+  /** A print shop has an answer to the order that we call so. */
+  readonly shopTold: (reference: string) => Promise<void>;
+  /** A market has sold something. */
+  readonly sold: (by: string, publication: StoredPublication, sale: ToldSale) => Promise<boolean>;
+}
+
+/** What markets and print shops send of their own accord: read only when it is signed, young, and new. */
 export class MarketAnswers {
   constructor(
-    private readonly places: MarketPlaces,
+    private readonly places: OutsidePlaces,
     private readonly store: PublicationStore,
-    private readonly channelsBy: (by: MarketInterface) => Promise<readonly string[]>,
+    private readonly house: AnswersHouse,
   ) {}
 
   /** @throws ProblemError 401 for one that is not the market's, too old, or came before */
@@ -33,7 +45,7 @@ export class MarketAnswers {
     { time, nonce, signature }: { readonly time: string; readonly nonce: string; readonly signature: string },
     body: Buffer,
   ): Promise<void> {
-    const place = this.places.get(by as MarketInterface);
+    const place = this.places.get(by as OutsideWay);
     const given = Buffer.from(/^[0-9a-f]{64}$/.test(signature) ? signature : '', 'hex');
     const right = Buffer.from(signed(place?.secret ?? '', time, nonce, body), 'hex');
     if (!place || given.length !== right.length || !timingSafeEqual(given, right))
@@ -47,14 +59,27 @@ export class MarketAnswers {
       );
     if (!/^[\w-]{8,80}$/.test(nonce) || !(await this.store.isNew(by, nonce)))
       throw new ProblemError(409, 'came-before', 'This answer came before. Nothing was changed.');
-    const { listing, reference, state, reasons, url } = JSON.parse(body.toString('utf8')) as Record<string, unknown>;
+    await this.read(by, at, JSON.parse(body.toString('utf8')) as Record<string, unknown>);
+  }
+
+  private async read(by: string, at: Date, said: Record<string, unknown>): Promise<void> {
+    const { listing, reference, state, reasons, url } = said;
+    if (by === 'print-shop') {
+      await this.house.shopTold(typeof reference === 'string' ? reference : '');
+      return;
+    }
     const became = typeof state === 'string' ? STATES[state] : undefined;
     // Its name for the listing may not be written down here yet, or never was: the worker that was told may be gone. Ours is.
     const found =
       (typeof reference === 'string' && (await this.store.byReference(reference))) ||
       (typeof listing === 'string' &&
-        (await this.store.byRemote(await this.channelsBy(by as MarketInterface), listing))) ||
+        (await this.store.byRemote(await this.house.channelsBy(by as MarketInterface), listing))) ||
       null;
+    if (found && said['sale'] !== undefined) {
+      const { sale: number, product, colour, copies, price, currency, soldAt } = said;
+      await this.house.sold(by, found, { number, product, colour, copies, price, currency, at: soldAt });
+      return;
+    }
     if (!became || !found) throw new ProblemError(404, 'no-such-listing', 'There is no such listing here.');
     await this.store.answered(found.id, at, became, reasonsOf(reasons), textOr(url, null));
   }

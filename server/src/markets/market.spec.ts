@@ -3,7 +3,9 @@ import type { AddressInfo } from 'node:net';
 import { ProblemError } from '../safety/problem-error.js';
 import type { PublicationStore } from '../stores/publications.js';
 import { MarketAnswers, MOST_SKEW, signed } from './answers.js';
-import { MarketLine, reasonsOf } from './market.js';
+import { OutsideLine } from '../outside/line.js';
+import type { CallRecord } from '../stores/calls.js';
+import { reasonsOf } from './market.js';
 
 describe('the line to a market', () => {
   let server: Server;
@@ -11,15 +13,13 @@ describe('the line to a market', () => {
   let answers: ((request: IncomingMessage, response: ServerResponse) => void)[] = [];
   const heard: { method: string; key: string | undefined; token: string | undefined }[] = [];
   const notes: { about: string; key: string | null; status: number | null; answer: string }[] = [];
-  const store = {
-    begin: (_id: string, { about, key }: { about: string; key: string | null }) =>
-      Promise.resolve({
-        answered: (status: number | null, answer: string) => {
-          notes.push({ about, key, status, answer });
-          return Promise.resolve();
-        },
-      }),
-  } as unknown as PublicationStore;
+  const record: CallRecord = ({ about, key }) =>
+    Promise.resolve({
+      answered: (status, answer) => {
+        notes.push({ about, key, status, answer });
+        return Promise.resolve();
+      },
+    });
 
   beforeAll(async () => {
     server = createServer((request, response) => {
@@ -36,8 +36,8 @@ describe('the line to a market', () => {
     heard.length = notes.length = 0;
   });
 
-  const line = (signal = new AbortController().signal): MarketLine =>
-    new MarketLine('Larkpost Market', { address, token: 'a-shop', secret: 's' }, 'p', store, signal, 1);
+  const line = (signal = new AbortController().signal): OutsideLine =>
+    new OutsideLine('Larkpost Market', { address, token: 'a-shop', secret: 's' }, record, signal, 1);
   const call = { method: 'POST', path: '/listings', about: 'creates the listing', json: { a: 1 }, key: 'k-1' } as const;
   const says =
     (status: number, body = '{}', headers: Record<string, string> = {}) =>
@@ -117,8 +117,17 @@ describe('answers of a market', () => {
     byRemote: (_ids: string[], remote: string) => Promise.resolve(remote === 'Q-1' ? { id: 'p' } : null),
     answered: (...all: unknown[]) => Promise.resolve(void taken.push(all)),
   } as unknown as PublicationStore;
-  const places = new Map([['ticket', { address: '', token: '', secret: 'between us' }]] as const);
-  const answers = new MarketAnswers(places, store, () => Promise.resolve(['quill']));
+  const place = { address: '', token: '', secret: 'between us' };
+  const places = new Map([
+    ['ticket', place],
+    ['print-shop', place],
+  ] as const);
+  const told: unknown[][] = [];
+  const answers = new MarketAnswers(places, store, {
+    channelsBy: () => Promise.resolve(['quill']),
+    shopTold: (reference) => Promise.resolve(void told.push(['shop', reference])),
+    sold: (by, { id }, sale) => Promise.resolve(told.push(['sale', by, id, sale]) > 0),
+  });
   const body = (what: object = { listing: 'Q-1', state: 'live', url: 'https://q.example/1' }): Buffer =>
     Buffer.from(JSON.stringify(what));
   let count = 0;

@@ -1,5 +1,6 @@
 import type { WantedFile } from '../stores/publications.js';
-import { reasonsOf, strange, textOr, type Market, type MarketAnswer, type Reply, type Sending } from './market.js';
+import { strange, textOr, type Reply } from '../outside/line.js';
+import { reasonsOf, type Market, type MarketAnswer, type Sending } from './market.js';
 
 /** A market that takes a listing with all of its files in one call, and answers at once. */
 export const ONE_CALL: Market = {

@@ -1,5 +1,6 @@
 import type { WantedFile } from '../stores/publications.js';
-import { reasonsOf, strange, textOr, type Market, type Reply } from './market.js';
+import { strange, textOr, type Reply } from '../outside/line.js';
+import { reasonsOf, type Market } from './market.js';
 
 /**
  * A market that first gives a ticket, takes files one by one, then a commit, and answers later by a call of its own

@@ -13,6 +13,7 @@ import { blankPreview, blankThumbnail, gridOfArea, readPicture } from './mockup/
 import { outputKind } from '../making/output-kinds.js';
 import { readManifest } from './archive/design-manifest.js';
 import { readStack } from './archive/ora-stack.js';
+import { inkOfFile } from './print/ink-of.js';
 import { makeMiniature, makeRendition, makeStrip } from './print/rendition.js';
 import { unpackZip, writeZip } from './archive/zip.js';
 import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './tasks.js';
@@ -43,6 +44,12 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
       );
     return output.make({ ...job, progress: (share) => reply({ kind: 'progress', share }) });
   },
+  paper: async ({ paper, files, out }) => {
+    const { writePaper } = await import('./press/paper.js');
+    await writePaper(paper, files, out);
+    return null;
+  },
+  inkOf: ({ path }) => inkOfFile(path),
   ownPack: (job) => makeOwnPack(job),
   checkPack: ({ blank, files }) => checkPack(blank, files),
   areaGrid: ({ blank, files, areaId }) => gridOfArea(blank, files, areaId),

@@ -2,6 +2,7 @@ import type {
   AreaGrid,
   Blank,
   BlankView,
+  Box,
   ColourConversion,
   Graphic,
   Lettering,
@@ -27,6 +28,7 @@ import type { PictureFacts } from './mockup/picture.js';
 import type { OwnPackJob } from './mockup/own-pack.js';
 import type { Files } from './print/draw-layers.js';
 import type { MeasureJob } from './press/measure-print.js';
+import type { Paper } from './press/paper.js';
 import type { ProfileFacts } from './press/profiles.js';
 import type { FontFacts } from './text/check-font.js';
 
@@ -73,6 +75,10 @@ export interface RenderTasks {
   halfPack: { input: { blank: MovingBlank; files: PackFiles; out: string }; output: null };
   /** Reads a clip's file back. */
   readClip: { input: { path: string }; output: ReadClip };
+  /** Writes a paper of text, rows and pictures as a PDF. */
+  paper: { input: { paper: Paper; files: Readonly<Record<string, string>>; out: string }; output: null };
+  /** Where the ink of a print file lies, px; null where there is none. */
+  inkOf: { input: { path: string }; output: Box | null };
   /** Decodes a picture to its last pixel. */
   readPicture: { input: { path: string }; output: PictureFacts };
   checkMusic: { input: { path: string }; output: MusicFacts };

@@ -12,7 +12,7 @@ const picture = (response: Response, path: string) =>
   sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
 
 /** Designs, their revisions and their files. */
-export function designRoutes({ designs, designFiles, measures, deriver, disk }: House): Handlers {
+export function designRoutes({ designs, designFiles, measures, deriver, disk, shopOrders }: House): Handlers {
   /**
    * A design's document: as an object, or as it is to be stored when it is large and was read in a process of its own.
    */
@@ -86,12 +86,12 @@ export function designRoutes({ designs, designFiles, measures, deriver, disk }: 
       if (requirement === null)
         throw new ProblemError(422, 'requirement-missing', 'Say which requirement to check against: ?requirement=….');
       const version = request.query['version'];
-      return designs.findings(
-        who,
-        idOf(request),
-        requirement,
-        version === 'light' || version === 'dark' ? version : undefined,
-      );
+      const cloth = version === 'light' || version === 'dark' ? version : undefined;
+      return [
+        ...(await designs.findings(who, idOf(request), requirement, cloth)),
+        // What a print shop has said of it stands beside what is found here.
+        ...(await shopOrders.findings(who, idOf(request), requirement)),
+      ];
     },
     'get /api/designs/{id}/miniature': async (who, request, response) =>
       picture(

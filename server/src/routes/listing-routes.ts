@@ -1,5 +1,12 @@
-import { channelRulesSchema, listingSchema, publishSchema } from '@kettle/contract';
-import type { ChannelRulesFields, ListingFields } from '@kettle/core';
+import {
+  applyPricesSchema,
+  channelRulesSchema,
+  listingSchema,
+  priceRulesSchema,
+  publishSchema,
+  type KeptPriceRule,
+} from '@kettle/contract';
+import type { ChannelRulesFields, ListingFields, PriceRule } from '@kettle/core';
 import type { House } from '../house.js';
 import { checkedBody, matchedRevision } from './body.js';
 import { idOf, type Handlers } from './handler.js';
@@ -18,6 +25,15 @@ export const listingRoutes = ({ channelRules, listings, workers }: House): Handl
     ),
   'delete /api/channel-rules/{id}': async (who, request) => channelRules.remove(who, idOf(request)),
   'get /api/listings': async (who) => listings.kept(who),
+  'get /api/price-rules': async (who) => ({ rules: await listings.priceRules(who) }),
+  'put /api/price-rules': async (who, request) => {
+    const { rules } = checkedBody<{ rules: KeptPriceRule[] }>(priceRulesSchema, request);
+    return { rules: await listings.keepPriceRules(who, rules) };
+  },
+  'post /api/listings/prices': async (who, request) => {
+    const { designIds, factor, ending } = checkedBody<PriceRule & { designIds: string[] }>(applyPricesSchema, request);
+    return { changed: await listings.applyPrices(who, designIds, { factor, ending }) };
+  },
   'get /api/designs/{id}/listing': async (who, request) => listings.get(who, idOf(request)),
   'put /api/designs/{id}/listing': async (who, request) =>
     listings.save(who, idOf(request), matchedRevision(request), checkedBody<ListingFields>(listingSchema, request)),

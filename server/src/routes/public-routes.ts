@@ -1,5 +1,7 @@
 import { raw, Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
+import { guestRoutes } from '../guests/guest-routes.js';
+import type { GuestLimits } from '../guests/guest-guards.js';
 import type { House } from '../house.js';
 
 /** Largest answer of a market, bytes. */
@@ -9,8 +11,9 @@ const MOST_ANSWER = 64 * 1024;
  * What anybody may ask, in front of the gate. Whatever is mounted here has no caller: it may show nothing of a
  * seller's but what it was given out for.
  */
-export function publicRoutes(house: Pick<House, 'database' | 'marketAnswers'>): Router {
+export function publicRoutes(house: House, limits?: GuestLimits): Router {
   const router = Router();
+  router.use(guestRoutes(house, limits));
   router.get('/api/live', (_request, response) => {
     response.json({ ok: true });
   });

@@ -5,6 +5,7 @@ import { callerOf } from '../safety/callers.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { StoredDesign } from '../stores/stored-design.js';
 import { assetRoutes } from './asset-routes.js';
+import { clientPageRoutes } from './client-routes.js';
 import { clipRoutes } from './clip-routes.js';
 import { designRoutes } from './design-routes.js';
 import { SENT, type ApiRequest, type Handlers } from './handler.js';
@@ -12,8 +13,10 @@ import { libraryRoutes } from './library-routes.js';
 import { listingRoutes } from './listing-routes.js';
 import { outputRoutes } from './output-routes.js';
 import { pictureRoutes } from './picture-routes.js';
+import { printRunRoutes } from './print-run-routes.js';
 import { requirementRoutes } from './requirement-routes.js';
 import { serviceRoutes } from './service-routes.js';
+import { shopRoutes } from './shop-routes.js';
 
 /** All calls of the contract, in its order. Each handler is told who asks. */
 export function apiRoutes(house: House, options: { gated: boolean }): Router {
@@ -28,6 +31,9 @@ export function apiRoutes(house: House, options: { gated: boolean }): Router {
     ...pictureRoutes(house),
     ...clipRoutes(house),
     ...listingRoutes(house),
+    ...shopRoutes(house),
+    ...clientPageRoutes(house),
+    ...printRunRoutes(house),
   };
   for (const endpoint of ENDPOINTS) {
     const handler = table[`${endpoint.method} ${endpoint.path}`];

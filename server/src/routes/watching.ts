@@ -15,7 +15,7 @@ export function requestLog(log: Log): RequestHandler {
         request: id,
         caller: asker,
         method: request.method,
-        path: request.path.slice(0, 200),
+        path: withoutLink(request.path).slice(0, 200),
         status: response.statusCode,
         ms: Math.round(performance.now() - begun),
         ...(response.locals['cause'] ? { cause: response.locals['cause'] as string } : {}),
@@ -88,3 +88,6 @@ export function metricsOf(house: House): { measure: RequestHandler; answer: Requ
     },
   };
 }
+
+/** A path without the secret of a page for guests: who reads the log cannot open it. */
+const withoutLink = (path: string): string => path.replace(/^\/(c|i)\/[^/]+(\/back\/.+)?/, '/$1/…');

@@ -1,25 +1,17 @@
-import { createHash, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
-import { promisify } from 'node:util';
+import { createHash, randomBytes } from 'node:crypto';
 import express, { Router, type Request } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import { SELLER } from '../caller.js';
 import type { Log } from '../log.js';
-import type { GateStore, Secret } from '../stores/gate.js';
+import type { GateStore } from '../stores/gate.js';
 import { setCaller } from './callers.js';
 import { ProblemError } from './problem-error.js';
+import { holds, secretOf } from './secrets.js';
 
 /** Shortest password: below that, a few thousand tries are enough. */
 const LEAST_LETTERS = 10;
 const COOKIE = 'kettle_session';
 const COOKIE_MS = 30 * 24 * 3600 * 1000;
-
-const stretch = promisify(scrypt) as (password: string, salt: Buffer, length: number) => Promise<Buffer>;
-const holds = async (password: string, { salt, hash }: Secret): Promise<boolean> =>
-  timingSafeEqual(await stretch(password, salt, 32), hash);
-const secretOf = async (password: string): Promise<Secret> => {
-  const salt = randomBytes(16);
-  return { salt, hash: await stretch(password, salt, 32) };
-};
 
 /** Why a password is not good enough, or null. */
 export const refusePassword = (password: string): string | null =>

@@ -1,7 +1,7 @@
 import type { ListingAnswer } from '@kettle/contract';
 import { emptyListing, type ChannelRules, type ChannelRulesFields, type ListingFields } from '@kettle/core';
 import type { RunningServer } from '../launch/server.js';
-import { placesFrom } from '../markets/places.js';
+import { placesFrom } from '../outside/places.js';
 import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
 
 describe('listings', () => {

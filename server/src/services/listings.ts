@@ -2,9 +2,11 @@ import { createHash } from 'node:crypto';
 import type {
   Job,
   KeptListing,
+  KeptPriceRule,
   ListingAnswer,
   ListingCheck,
   ListingPicture,
+  OutsideCall,
   PrintFile,
   PublishStep,
 } from '@kettle/contract';
@@ -23,24 +25,21 @@ import {
   type ChannelRules,
   type ChannelRulesFields,
   type ListingFields,
+  type PriceRule,
   type Requirement,
 } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { PICTURE } from '../making/picture.js';
 import type { Workshop } from '../making/workshop.js';
-import type { MarketPlaces } from '../markets/markets.js';
+import type { OutsidePlaces } from '../outside/line.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlobStore } from '../stores/blobs.js';
 import type { ListingStore } from '../stores/listings.js';
-import type {
-  MarketCall,
-  PublicationStore,
-  StoredPublication,
-  WantedFile,
-  WantedListing,
-} from '../stores/publications.js';
+import type { CallStore } from '../stores/calls.js';
+import type { PublicationStore, StoredPublication, WantedFile, WantedListing } from '../stores/publications.js';
 import type { OutputStore, StoredOutput } from '../stores/outputs.js';
+import type { SettingStore } from '../stores/settings.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 import type { DesignService } from './designs.js';
 import type { OutputService } from './outputs.js';
@@ -54,6 +53,8 @@ export const PUBLISH_ENGINE = 1;
 const MOST_EARLIER = 40;
 /** Listings that are offered to begin from. */
 const MOST_KEPT = 100;
+/** Tries to change a listing that is being typed in. */
+const MOST_TRIES = 5;
 
 /** A design with all that a listing of it is judged by. */
 interface Stall {
@@ -81,10 +82,12 @@ export class ListingService {
     private readonly workshop: Workshop,
     private readonly store: ListingStore,
     private readonly publications: PublicationStore,
+    private readonly callsMade: CallStore,
     private readonly rules: OwnThings<ChannelRulesFields>,
     private readonly blobs: BlobStore,
     private readonly view: RenderPool,
-    private readonly places: MarketPlaces,
+    private readonly places: OutsidePlaces,
+    private readonly settings: SettingStore,
   ) {}
 
   async get(who: Caller, designId: string): Promise<ListingAnswer> {
@@ -101,6 +104,37 @@ export class ListingService {
   /** Listings that others can begin from. */
   kept(who: Caller): Promise<KeptListing[]> {
     return this.store.list(who.owner, MOST_KEPT);
+  }
+
+  /** Price rules that are kept under names. */
+  async priceRules(who: Caller): Promise<readonly KeptPriceRule[]> {
+    return (await this.settings.get<readonly KeptPriceRule[]>(who.owner, 'price-rules')) ?? [];
+  }
+
+  async keepPriceRules(who: Caller, rules: readonly KeptPriceRule[]): Promise<readonly KeptPriceRule[]> {
+    await this.settings.put(who.owner, 'price-rules', rules);
+    return rules;
+  }
+
+  /** Puts a price rule into the listings of designs. Prices that were set by hand stay. @returns how many it changed */
+  async applyPrices(who: Caller, designIds: readonly string[], prices: PriceRule): Promise<number> {
+    let changed = 0;
+    for (const designId of new Set(designIds)) {
+      const { outline } = await this.designs.get(who, designId);
+      // Somebody who types in one of them just now is not in the way: it is read and written again.
+      for (let tries = 0; tries < MOST_TRIES; tries++) {
+        const { revision, ...fields } = (await this.store.get(who.owner, designId)) ?? {
+          ...emptyListing(outline.name),
+          revision: 0,
+        };
+        if (fields.prices.factor === prices.factor && fields.prices.ending === prices.ending) break;
+        if (await this.store.save(designId, revision, { ...fields, prices })) {
+          changed++;
+          break;
+        }
+      }
+    }
+    return changed;
   }
 
   /** @throws ProblemError 412 when it was changed since `revision` */
@@ -157,9 +191,9 @@ export class ListingService {
     ]);
   }
 
-  async calls(who: Caller, id: string): Promise<MarketCall[]> {
+  async calls(who: Caller, id: string): Promise<OutsideCall[]> {
     await this.publication(who, id);
-    return this.publications.calls(id);
+    return this.callsMade.of({ publicationId: id });
   }
 
   private async publication(who: Caller, id: string): Promise<StoredPublication> {

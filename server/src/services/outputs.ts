@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type {
   ChosenTargets,
   Job,
@@ -389,6 +390,27 @@ export class OutputService {
   /** Print files of a design with the recipes they follow, newest first. */
   async madeOf(who: Caller, designId: string): Promise<(PrintFile & { recipe: string })[]> {
     return this.judged(who, designId, await this.outputs.ofDesign(PRINT_FILE.kind, designId));
+  }
+
+  /**
+   * Names what would be printed of a design on all of its targets, as it stands: SHA-256 of their recipes, hex. The same as long as
+   * nothing that is printed has changed.
+   */
+  async printOf(who: Caller, designId: string): Promise<string> {
+    const design = await this.designs.get(who, designId);
+    const requirements = await this.workshop.requirementsOf(who);
+    const targets = design.outline.targets.flatMap(({ requirementId }) => {
+      const requirement = requirements.find(({ id }) => id === requirementId);
+      return requirement ? judgedTargets(targetOf(design.outline, requirementId), requirement) : [];
+    });
+    const judged = await this.judge.judge(design, targets, await this.workshop.assetsOf(design));
+    const recipes = targets.map(
+      ({ requirement, version }, i) => `${requirement.id} ${String(version)} ${judged[i].recipe ?? 'nothing'}`,
+    );
+    // A design without targets is its revision.
+    return createHash('sha256')
+      .update(recipes.length ? recipes.sort().join('\n') : `revision ${design.revision}`)
+      .digest('hex');
   }
 
   /** A file is out of date when making it now would follow another recipe. */

@@ -1,4 +1,4 @@
-import type { PublicationState, Sheet, SheetCell, SheetRow } from '@kettle/contract';
+import type { PublicationState, ShopOrderState, Sheet, SheetCell, SheetRow } from '@kettle/contract';
 import { clothOf, targetState, type Requirement, type TargetState } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { isDatabaseAway } from '../database/database.js';
@@ -78,7 +78,7 @@ export class SheetService {
       set: sets.get(design.id) ?? null,
       cells: byRequirement(byDesign.get(design.id) ?? []).map((versions) => {
         const requirement = byId.get(versions[0].requirementId)!;
-        const state = listed.get(`${design.id} ${requirement.channel}`);
+        const state = listed.get(`${design.id} ${requirement.id}`) ?? listed.get(`${design.id} ${requirement.channel}`);
         const listing = state && LISTED[state];
         return {
           ...cellOf(versions, requirement, design, damaged.has(design.id)),
@@ -104,12 +104,16 @@ export class SheetService {
 }
 
 /** How a cell says that its channel has the design. */
-const LISTED: Readonly<Partial<Record<PublicationState, NonNullable<SheetCell['listing']>>>> = {
+const LISTED: Readonly<Partial<Record<PublicationState | ShopOrderState, NonNullable<SheetCell['listing']>>>> = {
   waiting: 'sent',
   sending: 'sent',
   checking: 'sent',
+  looking: 'sent',
   live: 'live',
+  'sold-out': 'sold out',
   refused: 'refused',
+  yes: 'accepted',
+  mend: 'refused',
 };
 
 /** Designs that are read at once to be judged. */

@@ -15,7 +15,7 @@ export class OwnFieldsStore<T extends object> {
   /** @param table name of the table: id, owner, revision, fields, added_at, deleted_at */
   constructor(
     protected readonly database: Database,
-    private readonly table: 'picture_set' | 'clip_requirement' | 'channel_rules',
+    private readonly table: 'picture_set' | 'clip_requirement' | 'channel_rules' | 'print_shop',
   ) {}
 
   async list(owner: string): Promise<OwnFields<T>[]> {

@@ -1,5 +1,6 @@
-import type { Publication, PublicationState, PublishedReason } from '@kettle/contract';
-import { parseJson, type Database } from '../database/database.js';
+import type { HandingKind, Publication, PublicationState, PublishedReason, ShopOrderState } from '@kettle/contract';
+import { parseJson, type Database, type Queryable } from '../database/database.js';
+import { noteEvent } from './history.js';
 import { newId } from './ids.js';
 
 /** What is to be on a market: all of it, so that what is sent does not depend on when it is sent. */
@@ -74,22 +75,16 @@ const toPublication = (row: Row): StoredPublication => ({
 export const referenceOf = ({ id, generation }: Pick<StoredPublication, 'id' | 'generation'>): string =>
   `${id}-${generation}`;
 
-/** A call to a market, as it was made and answered. */
-export interface MarketCall {
-  readonly method: string;
-  readonly path: string;
-  readonly about: string;
-  readonly key: string | null;
-  readonly status: number | null;
-  readonly answer: string | null;
-  readonly begunAt: string;
-  readonly answeredAt: string | null;
-}
+/** What has happened when a listing comes into a state. */
+const HAPPENED: Readonly<Partial<Record<PublicationState, HandingKind>>> = {
+  checking: 'sent',
+  live: 'live',
+  refused: 'refused',
+  'sold-out': 'sold-out',
+  down: 'taken-down',
+};
 
-/** Longest answer that is kept, letters. */
-const MOST_ANSWER = 4000;
-
-/** Designs on markets, and every call that was made for them. */
+/** Designs on markets. */
 export class PublicationStore {
   constructor(private readonly database: Database) {}
 
@@ -102,14 +97,22 @@ export class PublicationStore {
     ).map(toPublication);
   }
 
-  /** How designs stand on channels, by `design channel`. */
-  async statesOf(designIds: readonly string[]): Promise<ReadonlyMap<string, PublicationState>> {
+  /**
+   * How designs stand with those they were handed to: on markets by `design channel`, at print shops, the newest order, by
+   * `design requirement`.
+   */
+  async statesOf(designIds: readonly string[]): Promise<ReadonlyMap<string, PublicationState | ShopOrderState>> {
     if (!designIds.length) return new Map();
-    const rows = await this.database.rowsOnce<Pick<Row, 'design_id' | 'channel' | 'state'>>(
-      'SELECT design_id, channel, state FROM publication WHERE design_id IN (?)',
-      [designIds],
+    const rows = await this.database.rowsOnce<{
+      design_id: string;
+      about: string;
+      state: PublicationState | ShopOrderState;
+    }>(
+      `SELECT design_id, channel AS about, state, changed_at AS at FROM publication WHERE design_id IN (?)
+       UNION ALL SELECT design_id, requirement_id, state, made_at FROM shop_order WHERE design_id IN (?) ORDER BY at`,
+      [designIds, designIds],
     );
-    return new Map(rows.map(({ design_id, channel, state }) => [`${design_id} ${channel}`, state]));
+    return new Map(rows.map(({ design_id, about, state }) => [`${design_id} ${about}`, state]));
   }
 
   async get(owner: string, id: string): Promise<StoredPublication | null> {
@@ -177,24 +180,30 @@ export class PublicationStore {
       names.push('sent = ?');
       values.push(JSON.stringify(change.sent));
     }
-    await this.database.change(`UPDATE publication SET ${names.join(', ')} WHERE id = ?`, [...values, id]);
+    await this.turn(id, (within) =>
+      within.change(`UPDATE publication SET ${names.join(', ')} WHERE id = ?`, [...values, id]),
+    );
   }
 
   /** Notes that a market looks at it, unless its own answer came before this. */
   async checking(id: string, remoteId: string | null, sent: WantedListing): Promise<void> {
-    await this.database.change(
-      `UPDATE publication SET remote_id = ?, sent = ?, reasons = IF(state = 'sending', '[]', reasons),
-         state = IF(state = 'sending', 'checking', state) WHERE id = ?`,
-      [remoteId, JSON.stringify(sent), id],
+    await this.turn(id, (within) =>
+      within.change(
+        `UPDATE publication SET remote_id = ?, sent = ?, reasons = IF(state = 'sending', '[]', reasons),
+           state = IF(state = 'sending', 'checking', state) WHERE id = ?`,
+        [remoteId, JSON.stringify(sent), id],
+      ),
     );
   }
 
   /** Notes that it is gone from its market: what is published after that is another listing there. */
   async goneDown(id: string): Promise<void> {
-    await this.database.change(
-      `UPDATE publication SET state = 'down', generation = generation + 1, remote_id = NULL, url = NULL, sent = NULL,
-         answered_at = NULL, reasons = '[]' WHERE id = ?`,
-      [id],
+    await this.turn(id, (within) =>
+      within.change(
+        `UPDATE publication SET state = 'down', generation = generation + 1, remote_id = NULL, url = NULL, sent = NULL,
+           answered_at = NULL, reasons = '[]' WHERE id = ?`,
+        [id],
+      ),
     );
   }
 
@@ -206,11 +215,33 @@ export class PublicationStore {
     reasons: readonly PublishedReason[],
     url: string | null,
   ): Promise<void> {
-    await this.database.change(
-      `UPDATE publication SET state = ?, reasons = ?, url = COALESCE(?, url), answered_at = ?
-       WHERE id = ? AND (answered_at IS NULL OR answered_at <= ?)`,
-      [state, JSON.stringify(reasons), url, at, id, at],
+    await this.turn(id, (within) =>
+      within.change(
+        `UPDATE publication SET state = ?, reasons = ?, url = COALESCE(?, url), answered_at = ?
+         WHERE id = ? AND (answered_at IS NULL OR answered_at <= ?)`,
+        [state, JSON.stringify(reasons), url, at, id, at],
+      ),
     );
+  }
+
+  /** Changes one, and notes beside it what has happened by that. */
+  private async turn(id: string, change: (within: Queryable) => Promise<number>): Promise<void> {
+    await this.database.transaction(async (within) => {
+      const [before] = await within.rows<Row>('SELECT * FROM publication WHERE id = ? FOR UPDATE', [id]);
+      if (!before || !(await change(within))) return;
+      const [after] = await within.rows<Row>('SELECT * FROM publication WHERE id = ?', [id]);
+      const kind = HAPPENED[after.state];
+      if (!kind || after.state === before.state) return;
+      await noteEvent(within, {
+        owner: after.owner,
+        designId: after.design_id,
+        kind,
+        whom: after.channel,
+        said: parseJson<PublishedReason[]>(after.reasons)
+          .map(({ text }) => text)
+          .join(' '),
+      });
+    });
   }
 
   /** False when an answer with this number was taken before. */
@@ -219,52 +250,5 @@ export class PublicationStore {
       (await this.database.change('INSERT IGNORE INTO market_answer (market, nonce) VALUES (?, ?)', [market, nonce])) >
       0
     );
-  }
-
-  async begin(
-    publicationId: string,
-    call: Pick<MarketCall, 'method' | 'path' | 'about' | 'key'>,
-  ): Promise<{ answered(status: number | null, answer: string): Promise<void> }> {
-    const id = await this.database.transaction(async (within) => {
-      await within.change(
-        'INSERT INTO market_call (publication_id, method, path, about, idempotency_key) VALUES (?, ?, ?, ?, ?)',
-        [publicationId, call.method, call.path.slice(0, 200), call.about.slice(0, 200), call.key],
-      );
-      const [row] = await within.rows<{ id: number }>('SELECT LAST_INSERT_ID() AS id');
-      return Number(row.id);
-    });
-    return {
-      answered: async (status, answer) => {
-        await this.database.change(
-          'UPDATE market_call SET status = ?, answer = ?, answered_at = CURRENT_TIMESTAMP(3) WHERE id = ?',
-          [status, answer.slice(0, MOST_ANSWER), id],
-        );
-      },
-    };
-  }
-
-  /** Newest first. */
-  async calls(publicationId: string, most = 200): Promise<MarketCall[]> {
-    return (
-      await this.database.rows<{
-        method: string;
-        path: string;
-        about: string;
-        idempotency_key: string | null;
-        begun_at: Date;
-        status: number | null;
-        answer: string | null;
-        answered_at: Date | null;
-      }>(`SELECT * FROM market_call WHERE publication_id = ? ORDER BY id DESC LIMIT ${most}`, [publicationId])
-    ).map((row) => ({
-      method: row.method,
-      path: row.path,
-      about: row.about,
-      key: row.idempotency_key,
-      status: row.status,
-      answer: row.answer,
-      begunAt: row.begun_at.toISOString(),
-      answeredAt: row.answered_at?.toISOString() ?? null,
-    }));
   }
 }

@@ -144,3 +144,34 @@ export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boole
 }
 
 export const isOver = (job: Job): boolean => !['queued', 'running', 'paused'].includes(job.state);
+
+/** A design with its print file and a listing picture made: ready to be handed to anybody. */
+export async function finishedDesign(
+  call: ReturnType<typeof caller>,
+  change: Partial<RequirementFields> = {},
+): Promise<{ readonly id: string; readonly requirementId: string }> {
+  const art = Buffer.from(
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><circle cx="4.5" cy="4.5" r="4.5" fill="#f2bd4b"/></svg>',
+  );
+  const asset = await call('POST', '/api/assets', art, { 'Content-Type': 'image/svg+xml', 'X-Filename': 'disc.svg' });
+  const requirementId = (await call('POST', '/api/requirements', smallTee(change))).body.id as string;
+  const id = (await call('POST', '/api/designs', smallDesign(asset.body.id, [requirementId]))).body.id as string;
+  await made(call, `/api/designs/${id}/print-files`, { requirementIds: [requirementId] });
+  await made(call, `/api/designs/${id}/pictures`, {
+    blankId: 'tee-front',
+    requirementId,
+    colourways: [{ name: 'Chalk', hex: '#F5F3EE' }],
+    size: 1200,
+    format: 'jpeg',
+  });
+  return { id, requirementId };
+}
+
+/** Asks for something to be made and waits until it is. */
+export async function made(call: ReturnType<typeof caller>, path: string, body?: unknown): Promise<Job> {
+  const { status, body: answer } = await call('POST', path, body);
+  if (status !== 202) throw new Error(`${path}: ${status} ${JSON.stringify(answer)}`);
+  const job = await until(async () => (await call('GET', `/api/jobs/${answer.jobId}`)).body as Job, isOver, 90);
+  if (job.state !== 'done') throw new Error(`${path}: ${job.state} ${job.message}`);
+  return job;
+}

@@ -7,6 +7,7 @@ export const PUBLICATION_WORDS: Readonly<Record<PublicationState, { readonly wor
     sending: { words: 'is being sent', icon: 'upload' },
     checking: { words: 'sent, they look at it', icon: 'clock' },
     live: { words: 'live', icon: 'check' },
+    'sold-out': { words: 'sold out', icon: 'minus' },
     refused: { words: 'refused', icon: 'x' },
     failed: { words: 'not sent', icon: 'alert-triangle' },
     'taking-down': { words: 'is being taken down', icon: 'clock' },

@@ -1,0 +1,211 @@
+import type { Job, OutsideCall, SentFileRecord, ShopOrder, ShopOrderRequest, ShopStep } from '@kettle/contract';
+import {
+  clothOf,
+  MM_PER_INCH,
+  type Finding,
+  type OrderSheet,
+  type PrintShopFields,
+  type Requirement,
+} from '@kettle/core';
+import type { Caller } from '../caller.js';
+import type { Workshop } from '../making/workshop.js';
+import type { OutsidePlaces } from '../outside/line.js';
+import { ProblemError } from '../safety/problem-error.js';
+import type { CallStore } from '../stores/calls.js';
+import type { OutputStore } from '../stores/outputs.js';
+import type { ShopOrderStore, StoredShopOrder } from '../stores/shop-orders.js';
+import type { StoredDesign } from '../stores/stored-design.js';
+import type { DesignService } from './designs.js';
+import type { OutputService } from './outputs.js';
+import type { OwnThings } from './own-things.js';
+
+/** Kind of the steps that speak to print shops. */
+export const SHOP_ORDER = 'shop-order';
+export const SHOP_ORDER_ENGINE = 1;
+
+/** Print files at print shops: sent with an order sheet, answered, mended, sent again. */
+export class ShopOrderService {
+  constructor(
+    private readonly designs: DesignService,
+    private readonly outputs: OutputService,
+    private readonly made: OutputStore,
+    private readonly workshop: Workshop,
+    private readonly store: ShopOrderStore,
+    private readonly calls: CallStore,
+    private readonly shops: OwnThings<PrintShopFields>,
+    private readonly places: OutsidePlaces,
+  ) {}
+
+  async list(who: Caller, designId: string): Promise<ShopOrder[]> {
+    const design = await this.designs.get(who, designId);
+    const orders = await this.store.of(who.owner, designId);
+    const files = orders.length ? await this.outputs.madeOf(who, designId) : [];
+    return orders.map((order) => {
+      const sent = order.rounds.at(-1)!.file;
+      const { owner: _owner, round: _round, remoteId: _remote, ...shown } = order;
+      return {
+        ...shown,
+        changedSince:
+          design.outline.targets.every(({ requirementId }) => requirementId !== order.requirementId) ||
+          !files.some((file) => file.sha256 === sent.sha256 && !file.outOfDate),
+      };
+    });
+  }
+
+  /** @throws ProblemError 409 where the file is not made or the shop is not connected */
+  async send(who: Caller, designId: string, asked: ShopOrderRequest): Promise<Job> {
+    const design = await this.designs.get(who, designId);
+    const shop = await this.shops.get(who, asked.shopId);
+    this.demandConnected(shop);
+    const requirement = await this.workshop.requirement(who, asked.requirementId);
+    const colour = requirement.colourways.find(({ name }) => name === asked.colour);
+    for (const [given, known, what] of [
+      [asked.size, shop.sizes, 'size'],
+      [asked.position, shop.positions, 'position'],
+      [asked.colour, requirement.colourways.map(({ name }) => name), 'colour'],
+    ] as const)
+      if (!known.includes(given))
+        throw new ProblemError(
+          422,
+          'not-as-demanded',
+          `${shop.channel} has no ${what} “${given}”. It has ${known.join(', ')}.`,
+        );
+    const sheet: OrderSheet = {
+      requirementId: requirement.id,
+      product: requirement.product,
+      size: asked.size,
+      colour: colour!,
+      position: asked.position,
+      copies: asked.copies,
+      note: asked.note,
+    };
+    const file = await this.file(who, design, requirement, sheet);
+    const id = await this.store.add({ owner: who.owner, designId, shopId: shop.id, shop: shop.channel, sheet }, file);
+    return this.step(who, design, { id, shop: shop.channel }, 'send');
+  }
+
+  /** Sends the file as it is now. @throws ProblemError 409 while it is as it was sent, or on its way */
+  async again(who: Caller, id: string): Promise<Job> {
+    const order = await this.order(who, id);
+    const design = await this.designs.get(who, order.designId);
+    this.demandConnected(await this.shops.get(who, order.shopId));
+    if (order.state === 'failed') return this.step(who, design, order, 'send');
+    if (order.state !== 'yes' && order.state !== 'mend')
+      throw new ProblemError(409, 'under-way', `${order.shop} has not answered the last one yet.`);
+    const requirement = await this.workshop.requirement(who, order.requirementId);
+    const file = await this.file(who, design, requirement, order.sheet);
+    if (file.sha256 === order.rounds.at(-1)!.file.sha256)
+      throw new ProblemError(
+        409,
+        'nothing-new',
+        `${order.shop} has this very file already. Mend the design, make its print file, then send it.`,
+      );
+    if (!(await this.store.again(order.id, order.round, file)))
+      throw new ProblemError(409, 'under-way', 'This is being sent already.');
+    return this.step(who, design, order, 'send');
+  }
+
+  async ask(who: Caller, id: string): Promise<Job> {
+    const order = await this.order(who, id);
+    if (!order.remoteId) throw new ProblemError(409, 'not-sent', `${order.shop} does not have it yet.`);
+    return this.step(who, await this.designs.get(who, order.designId), order, 'ask');
+  }
+
+  /** A print shop says by itself that it has an answer: it is asked for it. */
+  async told(reference: string): Promise<void> {
+    const order = await this.store.byReference(reference);
+    if (!order) throw new ProblemError(404, 'no-such-order', 'There is no such order here.');
+    const who = { owner: order.owner };
+    await this.step(who, await this.designs.get(who, order.designId), order, 'ask');
+  }
+
+  async callsOf(who: Caller, id: string): Promise<OutsideCall[]> {
+    await this.order(who, id);
+    return this.calls.of({ shopOrderId: id });
+  }
+
+  /** @throws ProblemError 404 for a file that is not of this thread */
+  async demandFile(who: Caller, id: string, sha256: string): Promise<void> {
+    await this.order(who, id);
+    if (!/^[0-9a-f]{64}$/.test(sha256) || !(await this.store.hasFile(id, sha256)))
+      throw new ProblemError(404, 'no-such-file', 'This file does not belong to this order.');
+  }
+
+  /** What print shops said of a design's target, as findings from outside, until they have seen a newer file. */
+  async findings(who: Caller, designId: string, requirementId: string): Promise<Finding[]> {
+    return (await this.list(who, designId))
+      .filter((order) => order.requirementId === requirementId && order.state === 'mend')
+      .flatMap(findingsOfOrder);
+  }
+
+  private async order(who: Caller, id: string): Promise<StoredShopOrder> {
+    const order = await this.store.get(who.owner, id);
+    if (!order) throw new ProblemError(404, 'no-such-order', 'There is no order with this id.');
+    return order;
+  }
+
+  private demandConnected({ channel, by }: PrintShopFields): void {
+    if (!by || !this.places.has(by))
+      throw new ProblemError(409, 'not-connected', `${channel} is not connected: take the file there by hand.`);
+  }
+
+  /** The newest file for the cloth that is ordered. */
+  private async file(
+    who: Caller,
+    design: StoredDesign,
+    requirement: Requirement,
+    { colour }: OrderSheet,
+  ): Promise<SentFileRecord> {
+    const cloth = clothOf(colour.hex);
+    const found = (await this.outputs.printFilesOf(who, design.id)).find(
+      (file) =>
+        file.requirementId === requirement.id &&
+        !file.outOfDate &&
+        (file.standsFor.includes(cloth) || file.standsFor.includes(null)),
+    );
+    if (!found)
+      throw new ProblemError(
+        409,
+        'no-print-file',
+        `The print file of ${requirement.name} is not made, or out of date. Make it first.`,
+      );
+    const { filename, sha256, bytes } = found;
+    return {
+      filename,
+      sha256,
+      bytes,
+      revision: (await this.made.any(who.owner, found.id))?.revision ?? null,
+      dpi: requirement.dpi,
+    };
+  }
+
+  private step(
+    who: Caller,
+    design: StoredDesign,
+    { id, shop }: { id: string; shop: string },
+    what: ShopStep['what'],
+  ): Promise<Job> {
+    const payload: ShopStep = { orderId: id, designId: design.id, what, filename: shop };
+    return this.outputs.queue(who, { kind: SHOP_ORDER, design }, [
+      { kind: SHOP_ORDER, engine: SHOP_ORDER_ENGINE, payload },
+    ]);
+  }
+}
+
+/** What a print shop said last of an order, as findings of its target; places from px of the file to mm of its canvas. */
+export function findingsOfOrder({ shop, rounds, changedSince }: ShopOrder): Finding[] {
+  const { file, answer } = rounds.at(-1)!;
+  if (!answer) return [];
+  const mm = (px: number): number => (px / file.dpi) * MM_PER_INCH;
+  return answer.remarks.map(({ text, where }) => ({
+    code: 'from-outside',
+    severity: 'warns',
+    title: `${shop} wants this mended`,
+    sentence: changedSince
+      ? `“${text}” This was said of a file that the design has moved on from: send the new one under Hand-over.`
+      : `“${text}”`,
+    layerId: null,
+    where: where && { x: mm(where.x), y: mm(where.y), width: mm(where.width), height: mm(where.height) },
+    fix: null,
+  }));
+}
