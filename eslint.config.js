@@ -53,6 +53,7 @@ export default tseslint.config(
     ],
   },
   js.configs.recommended,
+  { files: ['server/pages/*.js'], languageOptions: { globals: { document: 'readonly' } } },
   {
     files: ['**/*.ts'],
     extends: [...tseslint.configs.recommended],

@@ -139,3 +139,4 @@ export * from './listing/pricing.js';
 export * from './orders/interest-table.js';
 export * from './orders/print-run.js';
 export * from './orders/print-shop.js';
+export * from './sales/earnings.js';

@@ -5,7 +5,7 @@ import { noSuchCall } from '../routes/problem.js';
 import { clientRoutes } from './client-routes.js';
 import { guestErrors, guestGuards, USUAL_LIMITS, type GuestLimits } from './guest-guards.js';
 import { interestRoutes } from './interest-routes.js';
-import { guestFile } from './page.js';
+import { GUEST_FILES, guestFile } from './page.js';
 
 /** Faces that the pages are set in. */
 const FACES = {
@@ -21,10 +21,11 @@ export function guestRoutes(house: House, limits: GuestLimits = USUAL_LIMITS): R
   const router = Router();
   const guards = guestGuards(limits);
   const errors = guestErrors((error) => house.log.error({ err: error }, 'unforeseen on a page for guests'));
-  router.get(['/guest/guest.css', '/guest/guest.js'], (request, response) => {
-    response.setHeader('Cache-Control', 'public, max-age=300');
-    response.sendFile(guestFile(request.path.endsWith('.css') ? 'guest.css' : 'guest.js'), { dotfiles: 'allow' });
-  });
+  for (const name of GUEST_FILES)
+    router.get(`/guest/${name}`, (_request, response) => {
+      response.setHeader('Cache-Control', 'public, max-age=300');
+      response.sendFile(guestFile(name), { dotfiles: 'allow' });
+    });
   for (const [name, file] of Object.entries(FACES))
     router.get(`/guest/${name}`, (_request, response) => {
       response.setHeader('Cache-Control', 'public, max-age=86400');

@@ -25,8 +25,9 @@ export const guestPage = (
   data: { readonly title: string } & Readonly<Record<string, unknown>>,
 ): string => frame({ title: data.title, body: pages[page](data) });
 
-/** A file of the pages: their style, their script. */
-export const guestFile = (name: 'guest.css' | 'guest.js'): string => `${FOLDER}/${name}`;
+/** Files of the pages: their style, their script, their mark. */
+export const GUEST_FILES = ['guest.css', 'guest.js', 'mark.svg'] as const;
+export const guestFile = (name: (typeof GUEST_FILES)[number]): string => `${FOLDER}/${name}`;
 
 const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'long', timeZone: 'UTC' });
 const moment = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short', timeZone: 'UTC' });

@@ -108,7 +108,7 @@ export class HistoryService {
     const fields = (await this.listings.get(owner, designId)) ?? emptyListing(outline.name);
     const offers = offersOn(fields, rules, outline.targets, await this.workshop.requirementsOf(who));
     const offer = offers.find((one) => one.name === product) ?? offers.find((one) => one.product === product);
-    return offer?.cost == null ? null : earnedBy(price, offer.cost, rules.fees).earns;
+    return offer === undefined || offer.cost === null ? null : earnedBy(price, offer.cost, rules.fees).earns;
   }
 }
 

@@ -10,6 +10,16 @@ export const routes: Routes = [
     loadComponent: () => import('./requirements/requirements-page').then((m) => m.RequirementsPage),
   },
   {
+    path: 'channels',
+    title: 'Channels · Kettle Sheet',
+    loadComponent: () => import('./channels/channels-page').then((m) => m.ChannelsPage),
+  },
+  {
+    path: 'became',
+    title: 'What became of it · Kettle Sheet',
+    loadComponent: () => import('./became/became-page').then((m) => m.BecamePage),
+  },
+  {
     path: 'blanks/:blankId',
     title: 'Own blank · Kettle Sheet',
     loadComponent: () => import('./own-blank/own-blank-page').then((m) => m.OwnBlankPage),

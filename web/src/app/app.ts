@@ -27,6 +27,8 @@ const SESSION_MS = 60_000;
           >Job sheet</a
         >
         <a routerLink="/requirements" routerLinkActive="on" ariaCurrentWhenActive="page">Requirements</a>
+        <a routerLink="/channels" routerLinkActive="on" ariaCurrentWhenActive="page">Channels</a>
+        <a routerLink="/became" routerLinkActive="on" ariaCurrentWhenActive="page">Outcome</a>
       </nav>
       <ks-finder />
       <span class="grow"></span>

@@ -1,46 +1,78 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatButtonModule } from '@angular/material/button';
-import { MatIconModule } from '@angular/material/icon';
-import { ListingDesk, type Stand } from './listing-desk';
-import { ListingPrices } from './listing-prices';
-import { ListingTextForm } from './listing-text-form';
-import { ListingPreview } from './listing-preview';
-import { mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { ActivatedRoute, Router } from '@angular/router';
+import { BecameDesk } from '../became/became-desk';
+import { Bench } from '../bench/bench';
+import { ClientDesk } from '../client-page/client-desk';
+import { PrintRunDesk } from '../print-runs/print-run-desk';
+import { ShopDesk } from '../print-shop/shop-desk';
+import { ListingBoard } from './listing-board';
 
-/** What was made reaches those who sell it: text, prices and pictures, judged by each channel's rules, sent to markets. */
+/** Those whom a design is handed to, in the order people think of them. */
+const DESKS = [
+  { id: 'listings', label: 'Listings' },
+  { id: 'print-shop', label: 'Print shop' },
+  { id: 'client', label: 'Client’s yes' },
+  { id: 'orders', label: 'Orders in hand' },
+  { id: 'became', label: 'What became of it' },
+] as const;
+type Desk = (typeof DESKS)[number]['id'];
+
+/** What was made reaches those who sell, print, approve and buy it, and their answers come back here. */
 @Component({
   selector: 'ks-handover-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, ListingPrices, ListingPreview, ListingTextForm],
-  providers: [ListingDesk],
-  templateUrl: './handover-station.html',
-  styleUrl: './handover-station.scss',
+  imports: [BecameDesk, ClientDesk, ListingBoard, PrintRunDesk, ShopDesk],
+  template: `
+    <div class="bar chips" role="group" aria-label="Handed to">
+      @for (one of desks; track one.id) {
+        <button type="button" class="chip" [attr.aria-pressed]="one.id === at()" (click)="go(one.id)">
+          {{ one.label }}
+        </button>
+      }
+    </div>
+    @switch (at()) {
+      @case ('print-shop') {
+        <ks-shop-desk />
+      }
+      @case ('client') {
+        <ks-client-desk />
+      }
+      @case ('orders') {
+        <ks-print-run-desk />
+      }
+      @case ('became') {
+        <ks-became-desk [designId]="bench.desk.id()" />
+      }
+      @default {
+        <ks-listing-board />
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-rows: auto minmax(0, 1fr);
+      min-height: 0;
+    }
+    .bar {
+      padding: 10px 16px;
+      border-bottom: 1px solid var(--rule);
+    }
+  `,
 })
 export class HandoverStation {
-  protected readonly desk = inject(ListingDesk);
-  protected readonly words = PUBLICATION_WORDS;
-  /** Channels that would take it as it stands. */
-  protected readonly ready = computed(() => this.desk.stands().filter((stand) => this.canSend(stand)));
-  protected readonly saved = computed(() => {
-    switch (this.desk.state()) {
-      case 'saved':
-        return 'saved';
-      case 'unsaved':
-        return 'saving …';
-      default:
-        return 'not saved yet';
-    }
-  });
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
+  protected readonly bench = inject(Bench);
+  private readonly query = toSignal(this.route.queryParamMap, { requireSync: true });
+  protected readonly desks = DESKS;
+  protected readonly at = computed<Desk>(
+    () => DESKS.find(({ id }) => id === this.query().get('desk'))?.id ?? 'listings',
+  );
 
-  protected canSend({ broken, check }: Stand): boolean {
-    return mayBeSent({ ...check, broken });
-  }
-
-  protected wrongOf({ broken, check }: Stand): number {
-    return toMend({ ...check, broken });
-  }
-
-  protected publish(stands: readonly Stand[]): void {
-    void this.desk.publish(stands.map(({ rules }) => rules.id));
+  /** Where one is stands in the address, so that it can be come back to. */
+  protected go(desk: Desk): void {
+    void this.router.navigate([], { relativeTo: this.route, queryParams: { desk }, queryParamsHandling: 'merge' });
   }
 }

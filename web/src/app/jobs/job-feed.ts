@@ -27,7 +27,10 @@ export class JobFeed {
     return () => source.close();
   }).pipe(share());
 
-  readonly running = computed(() => Object.values(this.jobs()).filter(isOpen));
+  // What asks markets what they sold makes nothing that anybody waits for.
+  readonly running = computed(() =>
+    Object.values(this.jobs()).filter((job) => isOpen(job) && job.kind !== 'ask-sales'),
+  );
   /** Runs of several designs, the newest first, those that are over too until they are put away. */
   readonly runs = computed(() =>
     Object.values(this.jobs())

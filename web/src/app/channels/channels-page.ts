@@ -1,0 +1,145 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { channelRulesSchema, printShopSchema, refuse, type SellerRates } from '@kettle/contract';
+import {
+  CURRENCIES,
+  readDecimal,
+  type ChannelRules,
+  type ChannelRulesFields,
+  type PrintShop,
+  type PrintShopFields,
+} from '@kettle/core';
+import { forkJoin } from 'rxjs';
+import { Api } from '../data/api';
+import { Looked } from '../data/looked';
+import { Notices } from '../data/notices';
+import { OutsideApi } from '../data/outside-api';
+import { TypedValue } from '../units/typed-value';
+import { ChannelRulesForm } from './channel-rules-form';
+import { PrintShopForm } from './print-shop-form';
+
+/** What is chosen at the left. */
+type Chosen = { readonly kind: 'channel' | 'shop'; readonly id: string } | { readonly kind: 'rates' };
+
+/** How a file of a channel or a print shop says what it is. */
+const KINDS = { channel: 'channel-rules', shop: 'print-shop' } as const;
+
+/** Those whom designs are handed to: what channels demand of listings, what print shops charge, what currencies are worth. */
+@Component({
+  selector: 'ks-channels-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ChannelRulesForm, MatButtonModule, MatIconModule, PrintShopForm, TypedValue],
+  templateUrl: './channels-page.html',
+  styleUrl: './channels-page.scss',
+})
+export class ChannelsPage {
+  private readonly api = inject(OutsideApi);
+  private readonly notices = inject(Notices);
+  private readonly channelApi = inject(Api);
+  protected readonly currencies = CURRENCIES;
+  protected readonly all = new Looked<{ channels: ChannelRules[]; shops: PrintShop[]; rates: SellerRates }>(() =>
+    forkJoin({ channels: this.channelApi.channelRules(), shops: this.api.printShops(), rates: this.api.rates() }),
+  );
+  protected readonly chosen = signal<Chosen | null>(null);
+  protected readonly channel = computed(() => {
+    const [all, chosen] = [this.all.value()?.channels ?? [], this.chosen()];
+    if (chosen !== null && chosen.kind !== 'channel') return null;
+    return all.find(({ id }) => id === chosen?.id) ?? (chosen ? null : (all[0] ?? null));
+  });
+  protected readonly shop = computed(() => {
+    const chosen = this.chosen();
+    return chosen?.kind === 'shop' ? (this.all.value()?.shops.find(({ id }) => id === chosen.id) ?? null) : null;
+  });
+
+  protected changeChannel({ id, revision }: ChannelRules, fields: ChannelRulesFields): void {
+    this.all.change(this.api.changeChannelRules(id, revision, fields));
+  }
+
+  protected changeShop({ id, revision }: PrintShop, fields: PrintShopFields): void {
+    this.all.change(this.api.changePrintShop(id, revision, fields));
+  }
+
+  /** One of one's own, beginning as another. */
+  protected copyChannel({ id: _id, revision: _revision, shipped: _shipped, ...fields }: ChannelRules): void {
+    this.addChannel({ ...fields, channel: `${fields.channel}, mine` });
+  }
+
+  protected copyShop({ id: _id, revision: _revision, shipped: _shipped, ...fields }: PrintShop): void {
+    this.addShop({ ...fields, channel: `${fields.channel}, mine` });
+  }
+
+  protected removeChannel({ id }: ChannelRules): void {
+    this.all.change(this.api.removeChannelRules(id), () => this.chosen.set(null));
+  }
+
+  protected removeShop({ id }: PrintShop): void {
+    this.all.change(this.api.removePrintShop(id), () => this.chosen.set(null));
+  }
+
+  private addChannel(fields: ChannelRulesFields): void {
+    this.all.change(this.api.addChannelRules(fields), ({ id }) => this.chosen.set({ kind: 'channel', id }));
+  }
+
+  private addShop(fields: PrintShopFields): void {
+    this.all.change(this.api.addPrintShop(fields), ({ id }) => this.chosen.set({ kind: 'shop', id }));
+  }
+
+  /** A file of it, to be kept or given away. */
+  protected give(
+    kind: keyof typeof KINDS,
+    { id: _id, revision: _revision, shipped: _shipped, ...fields }: ChannelRules | PrintShop,
+  ): void {
+    const text = `${JSON.stringify({ kind: KINDS[kind], ...fields }, null, 2)}\n`;
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }));
+    link.download = `${fields.channel.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}.json`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  }
+
+  /** Takes in a file of a channel or a print shop, judged before it is sent anywhere. */
+  protected async take(field: HTMLInputElement): Promise<void> {
+    const file = field.files?.[0];
+    if (!file) return;
+    const name = file.name;
+    let fields: Record<string, unknown>;
+    try {
+      fields = JSON.parse(await file.text()) as Record<string, unknown>;
+    } catch {
+      this.notices.complain(`${name} is not JSON. Nothing was taken in.`);
+      return;
+    } finally {
+      field.value = '';
+    }
+    const { kind, ...given } = fields ?? {};
+    const isShop = kind === KINDS.shop;
+    if (!isShop && kind !== KINDS.channel) {
+      this.notices.complain(
+        `${name} does not say that it is a channel or a print shop (“kind”). Nothing was taken in.`,
+      );
+      return;
+    }
+    const wrong = refuse(isShop ? printShopSchema : channelRulesSchema, given);
+    if (wrong) this.notices.complain(`${name} cannot be taken in. ${Object.values(wrong)[0]}`);
+    else if (isShop) this.addShop(given as unknown as PrintShopFields);
+    else this.addChannel(given as unknown as ChannelRulesFields);
+  }
+
+  protected setHome(home: string): void {
+    // Rates are in the home currency: another one begins without.
+    this.all.change(this.api.setRates({ home, rates: {} }));
+  }
+
+  protected setRate(code: string, text: string): void {
+    const { home, rates } = this.all.value()!.rates;
+    if (text.trim() && !readDecimal(text)) {
+      this.notices.say(`“${text}” is not a number such as 0.85. The old one stays.`);
+      return;
+    }
+    const { [code]: _old, ...others } = rates;
+    this.all.change(
+      this.api.setRates({ home, rates: text.trim() ? { ...others, [code]: text.trim().replace(',', '.') } : others }),
+    );
+  }
+}

@@ -1,0 +1,94 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { amountText, CURRENCIES, parseMoney, type PrintShop, type PrintShopFields } from '@kettle/core';
+import { Notices } from '../data/notices';
+import { NumberField } from '../units/number-field';
+import { TypedValue } from '../units/typed-value';
+import { breakLines, readBreaks, wordsOf } from './lines';
+
+/** What a print shop prints on, where, and for how much. */
+@Component({
+  selector: 'ks-print-shop-form',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NumberField, TypedValue],
+  template: `
+    <fieldset [disabled]="shop().shipped">
+      <legend class="sr-only">What {{ shop().channel }} prints</legend>
+      <div class="three">
+        <label class="label"
+          >Name, as its requirements have it
+          <input #name maxlength="80" [ksValue]="shop().channel" (change)="set({ channel: name.value })"
+        /></label>
+        <label class="label"
+          >Currency
+          <select #currency (change)="set({ currency: currency.value })">
+            @for (one of currencies; track one.code) {
+              <option [value]="one.code" [selected]="one.code === shop().currency">
+                {{ one.name }} ({{ one.code }})
+              </option>
+            }
+          </select></label
+        >
+        <label class="label"
+          >Orders are
+          <select #by (change)="set({ by: by.value === 'print-shop' ? 'print-shop' : null })">
+            <option value="" [selected]="shop().by === null">carried there by hand</option>
+            <option value="print-shop" [selected]="shop().by === 'print-shop'">sent, answered later</option>
+          </select></label
+        >
+        <label class="label"
+          >Sizes <input #sizes [ksValue]="shop().sizes.join(', ')" (change)="set({ sizes: words(sizes.value) })"
+        /></label>
+        <label class="label"
+          >Positions
+          <input
+            #positions
+            [ksValue]="shop().positions.join(', ')"
+            (change)="set({ positions: words(positions.value) })"
+        /></label>
+        <ks-number-field
+          label="Days to the parcel"
+          unit="days"
+          [value]="shop().days"
+          [least]="0"
+          [most]="365"
+          (changed)="set({ days: $event })"
+        />
+        <label class="label"
+          >To set up, once, {{ shop().currency }}
+          <input #once inputmode="decimal" [ksValue]="setUp()" (change)="setSetUp(once.value)"
+        /></label>
+        <label class="label wide"
+          >Price of one from so many copies on, one a line
+          <textarea #breaks rows="5" [ksValue]="lines()" (change)="setBreaks(breaks.value)"></textarea>
+        </label>
+      </div>
+    </fieldset>
+  `,
+  styleUrl: './rules-fields.scss',
+})
+export class PrintShopForm {
+  private readonly notices = inject(Notices);
+  readonly shop = input.required<PrintShop>();
+  readonly changed = output<PrintShopFields>();
+  protected readonly currencies = CURRENCIES;
+  protected readonly words = wordsOf;
+  protected readonly setUp = computed(() => amountText(this.shop().setUp, this.shop().currency));
+  protected readonly lines = computed(() => breakLines(this.shop().breaks, this.shop().currency));
+
+  protected set(change: Partial<PrintShopFields>): void {
+    const { id: _id, revision: _revision, shipped: _shipped, ...fields } = this.shop();
+    this.changed.emit({ ...fields, ...change });
+  }
+
+  protected setSetUp(text: string): void {
+    const setUp = parseMoney(text, this.shop().currency);
+    if (setUp === null) this.notices.say(`“${text}” is not an amount in ${this.shop().currency}. The old one stays.`);
+    else this.set({ setUp });
+  }
+
+  protected setBreaks(text: string): void {
+    const read = readBreaks(text, this.shop().currency);
+    if ('wrong' in read) this.notices.say(read.wrong);
+    else this.set({ breaks: [...read.read].sort((a, b) => a.from - b.from) });
+  }
+}

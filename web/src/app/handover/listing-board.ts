@@ -1,0 +1,46 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { ListingDesk, type Stand } from './listing-desk';
+import { ListingPrices } from './listing-prices';
+import { ListingTextForm } from './listing-text-form';
+import { ListingPreview } from './listing-preview';
+import { mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
+
+/** A design's listings: text, prices and pictures, judged by each channel's rules as they are typed, and sent to markets. */
+@Component({
+  selector: 'ks-listing-board',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIconModule, ListingPrices, ListingPreview, ListingTextForm],
+  providers: [ListingDesk],
+  templateUrl: './listing-board.html',
+  styleUrl: './listing-board.scss',
+})
+export class ListingBoard {
+  protected readonly desk = inject(ListingDesk);
+  protected readonly words = PUBLICATION_WORDS;
+  /** Channels that would take it as it stands. */
+  protected readonly ready = computed(() => this.desk.stands().filter((stand) => this.canSend(stand)));
+  protected readonly saved = computed(() => {
+    switch (this.desk.state()) {
+      case 'saved':
+        return 'saved';
+      case 'unsaved':
+        return 'saving …';
+      default:
+        return 'not saved yet';
+    }
+  });
+
+  protected canSend({ broken, check }: Stand): boolean {
+    return mayBeSent({ ...check, broken });
+  }
+
+  protected wrongOf({ broken, check }: Stand): number {
+    return toMend({ ...check, broken });
+  }
+
+  protected publish(stands: readonly Stand[]): void {
+    void this.desk.publish(stands.map(({ rules }) => rules.id));
+  }
+}

@@ -1,0 +1,116 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import type { PrintRun } from '@kettle/contract';
+import { MOST_OF_ONE, parseMoney, type InterestFields, type ReadInterest } from '@kettle/core';
+import type { Observable } from 'rxjs';
+import { newId } from '../data/new-id';
+import { Notices } from '../data/notices';
+import { OutsideApi } from '../data/outside-api';
+import { TypedValue } from '../units/typed-value';
+
+interface Draft {
+  readonly name: string;
+  readonly contact: string;
+  readonly size: string;
+  readonly colour: string;
+  readonly copies: string;
+  readonly deposit: string;
+}
+const EMPTY_DRAFT: Partial<Draft> = { name: '', contact: '', copies: '1', deposit: '' };
+
+/** Adds people who want one: typed one by one, or from a table that is pasted or chosen and looked at first. */
+@Component({
+  selector: 'ks-interest-form',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, TypedValue],
+  templateUrl: './interest-form.html',
+  styleUrl: './print-run-form.scss',
+})
+export class InterestForm {
+  private readonly api = inject(OutsideApi);
+  private readonly notices = inject(Notices);
+  readonly run = input.required<PrintRun>();
+  readonly kept = output<void>();
+  protected readonly busy = signal(false);
+  private readonly typed = signal<Partial<Draft>>(EMPTY_DRAFT);
+  protected readonly pasted = signal('');
+  /** What was read of a table, before it is added. */
+  protected readonly read = signal<ReadInterest | null>(null);
+  protected readonly draft = computed<Draft>(() => ({
+    name: '',
+    contact: '',
+    copies: '1',
+    deposit: '',
+    size: this.run().sizes[0],
+    colour: this.run().colours[0].name,
+    ...this.typed(),
+  }));
+  private readonly interest = computed<InterestFields | null>(() => {
+    const { name, contact, size, colour, copies, deposit } = this.draft();
+    const [count, paid] = [Number(copies), deposit.trim() ? parseMoney(deposit, this.run().currency) : 0];
+    if (!name.trim() || !Number.isInteger(count) || count < 1 || count > MOST_OF_ONE || paid === null) return null;
+    return { name: name.trim(), contact: contact.trim(), size, colour, copies: count, deposit: paid };
+  });
+  protected readonly wrong = computed(() => {
+    const { name, copies, deposit } = this.draft();
+    const count = Number(copies);
+    if (!Number.isInteger(count) || count < 1 || count > MOST_OF_ONE)
+      return `“${copies}” is not a number of copies from 1 to ${MOST_OF_ONE}.`;
+    if (deposit.trim() && parseMoney(deposit, this.run().currency) === null)
+      return `“${deposit}” is not an amount in ${this.run().currency}.`;
+    return name.length > 120 ? 'This name is too long.' : '';
+  });
+  protected readonly whole = computed(() => this.interest() !== null);
+
+  protected type(change: Partial<Draft>): void {
+    this.typed.update((before) => ({ ...before, ...change }));
+  }
+
+  protected add(name: HTMLInputElement): void {
+    const interest = this.interest();
+    if (!interest) return;
+    this.send(this.api.addInterests(this.run().id, newId('i'), 'typed', [interest]), () => {
+      // The next one is often of the same size and colour.
+      this.type(EMPTY_DRAFT);
+      name.focus();
+    });
+  }
+
+  protected async choose(field: HTMLInputElement): Promise<void> {
+    const file = field.files?.[0];
+    field.value = '';
+    if (file) this.look(file);
+  }
+
+  protected look(table: Blob): void {
+    this.send(this.api.readInterests(this.run().id, table), (read) => this.read.set(read));
+  }
+
+  protected lookAtPasted(): void {
+    this.look(new Blob([this.pasted()]));
+  }
+
+  protected addRead(): void {
+    const { interests } = this.read()!;
+    this.send(this.api.addInterests(this.run().id, newId('t'), 'table', interests), () => {
+      this.read.set(null);
+      this.pasted.set('');
+      this.notices.say(`${interests.length} ${interests.length === 1 ? 'person is' : 'people are'} added.`);
+    });
+  }
+
+  private send<T>(call: Observable<T>, then: (answer: T) => void): void {
+    this.busy.set(true);
+    call.subscribe({
+      next: (answer) => {
+        this.busy.set(false);
+        then(answer);
+        this.kept.emit();
+      },
+      error: (error: unknown) => {
+        this.busy.set(false);
+        this.notices.complain(error);
+      },
+    });
+  }
+}

@@ -1,0 +1,166 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import type { Interest, PrintRun } from '@kettle/contract';
+import {
+  amountText,
+  moneyText,
+  parseMoney,
+  runStanding,
+  runTable,
+  type PrintRunState,
+  type PrintShop,
+} from '@kettle/core';
+import { catchError, of } from 'rxjs';
+import { Bench } from '../bench/bench';
+import { Chart } from '../charts/chart';
+import { Looked } from '../data/looked';
+import { Notices } from '../data/notices';
+import { OutsideApi } from '../data/outside-api';
+import { RequirementShelf } from '../data/requirement-shelf';
+import { TypedValue } from '../units/typed-value';
+import { InterestForm } from './interest-form';
+import { PrintRunForm } from './print-run-form';
+import { runChart } from './run-chart';
+
+const STATES: Readonly<
+  Record<PrintRunState, { readonly words: string; readonly icon: string; readonly mark: string }>
+> = {
+  open: { words: 'open', icon: 'clock', mark: 'waiting' },
+  closed: { words: 'closed', icon: 'lock', mark: 'waiting' },
+  ordered: { words: 'ordered', icon: 'upload', mark: 'live' },
+  delivered: { words: 'delivered', icon: 'check', mark: 'live' },
+};
+
+/** Orders in hand: who wants what, what is missing until a print is worth it, and the way from there to the parcel. */
+@Component({
+  selector: 'ks-print-run-desk',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Chart, InterestForm, MatButtonModule, MatIconModule, PrintRunForm, TypedValue],
+  templateUrl: './print-run-desk.html',
+  styleUrl: './print-run-desk.scss',
+})
+export class PrintRunDesk {
+  protected readonly api = inject(OutsideApi);
+  private readonly notices = inject(Notices);
+  protected readonly desk = inject(Bench).desk;
+  private readonly requirements = inject(RequirementShelf);
+  protected readonly states = STATES;
+  protected readonly money = moneyText;
+  protected readonly amount = amountText;
+  protected readonly shops = toSignal(this.api.printShops().pipe(catchError(() => of([] as PrintShop[]))), {
+    initialValue: [] as PrintShop[],
+  });
+  protected readonly runs = new Looked<PrintRun[]>(() => {
+    const id = this.desk.id();
+    return id ? this.api.printRuns(id) : null;
+  });
+  private readonly chosen = signal<string | null | undefined>(undefined);
+  protected readonly changing = signal(false);
+  protected readonly run = computed<PrintRun | null>(() => {
+    const [all, chosen] = [this.runs.value() ?? [], this.chosen()];
+    if (chosen === null) return null;
+    return all.find(({ id }) => id === chosen) ?? all[0] ?? null;
+  });
+  protected readonly shop = computed(() => this.shops().find(({ id }) => id === this.run()?.shopId) ?? null);
+  protected readonly table = computed(() => {
+    const run = this.run();
+    return run && runTable(run, run.interests);
+  });
+  protected readonly standing = computed(() => {
+    const [run, shop] = [this.run(), this.shop()];
+    return run && shop && runStanding(run, shop, run.interests);
+  });
+  /** How it stands, in a sentence or two. */
+  protected readonly sentence = computed(() => {
+    const [run, at] = [this.run(), this.standing()];
+    if (!run || !at) return '';
+    const worth = at.missing
+      ? `${at.missing} ${at.missing === 1 ? 'is' : 'are'} missing until it is worth printing.`
+      : 'Enough are wanted: it is worth printing.';
+    const next = at.next ? ` With ${at.next.missing} more, one costs ${moneyText(at.next.each, run.currency)}.` : '';
+    const even = at.evenFrom === null ? ' At this price nobody earns: it costs more than it brings.' : '';
+    return `${worth}${next}${even}`;
+  });
+  protected readonly chart = computed(() => {
+    const run = this.run();
+    const ink = getComputedStyle(document.documentElement);
+    const colour = (name: string): string => ink.getPropertyValue(name).trim();
+    return (
+      run &&
+      runChart(run, this.shop(), { line: colour('--enamel'), worth: colour('--copper'), next: colour('--quiet') })
+    );
+  });
+  /** Targets of the design that a print can be of. */
+  protected readonly products = computed(() => {
+    const targets = this.desk.document()?.targets ?? [];
+    return this.requirements.all().filter(({ id }) => targets.some(({ requirementId }) => requirementId === id));
+  });
+
+  protected copiesOf = ({ interests }: PrintRun): number => interests.reduce((sum, one) => sum + one.copies, 0);
+  protected linkOf = ({ path }: PrintRun): string => `${location.origin}${path}`;
+
+  protected choose(id: string | null): void {
+    this.chosen.set(id);
+    this.changing.set(false);
+  }
+
+  protected begun(run: PrintRun): void {
+    this.changing.set(false);
+    this.chosen.set(run.id);
+    this.runs.again();
+  }
+
+  protected bring({ id }: PrintRun, state: PrintRunState): void {
+    this.runs.change(this.api.bringPrintRun(id, state));
+  }
+
+  protected link({ id }: PrintRun, open: boolean): void {
+    this.runs.change(this.api.linkPrintRun(id, open));
+  }
+
+  protected async copy(run: PrintRun): Promise<void> {
+    try {
+      await navigator.clipboard.writeText(this.linkOf(run));
+      this.notices.say('The link is copied.');
+    } catch {
+      this.notices.say('The browser does not let the link be copied. Mark it and copy it by hand.');
+    }
+  }
+
+  protected setDeposit({ id, currency }: PrintRun, one: Interest, text: string): void {
+    const deposit = text.trim() === '' ? 0 : parseMoney(text, currency);
+    if (deposit === null) this.notices.say(`“${text}” is not an amount in ${currency}. The old one stays.`);
+    else if (deposit !== one.deposit) this.runs.change(this.api.changeInterest(id, one.id, { deposit }));
+  }
+
+  protected setDelivered({ id }: PrintRun, one: Interest, delivered: boolean): void {
+    this.runs.change(this.api.changeInterest(id, one.id, { delivered }));
+  }
+
+  protected remove({ id, state }: PrintRun, one: Interest): void {
+    this.runs.change(this.api.removeInterest(id, one.id), () => {
+      if (state !== 'open') {
+        this.notices.say('Their name and how to reach them are erased; the number stays.');
+        return;
+      }
+      const { name, contact, size, colour, copies, deposit } = one;
+      this.notices.say(`${one.name} is taken out.`, {
+        label: 'Undo',
+        run: () =>
+          this.runs.change(
+            this.api.addInterests(id, `undo-${one.id}-${Date.now()}`, 'typed', [
+              { name, contact, size, colour, copies, deposit },
+            ]),
+          ),
+      });
+    });
+  }
+
+  protected erase({ id }: PrintRun): void {
+    this.runs.change(this.api.eraseInterests(id), () =>
+      this.notices.say('Names and contacts of everybody in it are erased; the numbers stay.'),
+    );
+  }
+}

@@ -1,0 +1,122 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import type { PrintRun } from '@kettle/contract';
+import { amountText, parseMoney, type PrintRunFields, type PrintShop, type Requirement } from '@kettle/core';
+import { Bench } from '../bench/bench';
+import { Notices } from '../data/notices';
+import { OutsideApi } from '../data/outside-api';
+import { TypedValue } from '../units/typed-value';
+
+/** What is typed: numbers as text until they are read. */
+interface Draft {
+  readonly name: string;
+  readonly requirementId: string;
+  readonly shopId: string;
+  readonly position: string;
+  readonly price: string;
+  readonly worthFrom: string;
+  readonly sizes: readonly string[];
+  readonly colours: readonly string[];
+  readonly note: string;
+}
+
+/** What can be ordered of a print, for how much, and from how many on it is printed. */
+@Component({
+  selector: 'ks-print-run-form',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, TypedValue],
+  templateUrl: './print-run-form.html',
+  styleUrl: './print-run-form.scss',
+})
+export class PrintRunForm {
+  private readonly api = inject(OutsideApi);
+  private readonly notices = inject(Notices);
+  private readonly desk = inject(Bench).desk;
+  readonly products = input.required<readonly Requirement[]>();
+  readonly shops = input.required<readonly PrintShop[]>();
+  /** The one that is changed; null for a new one. */
+  readonly run = input.required<PrintRun | null>();
+  readonly kept = output<PrintRun>();
+  protected readonly busy = signal(false);
+  private readonly typed = signal<Partial<Draft>>({});
+  protected readonly shop = computed<PrintShop | undefined>(
+    () => this.shops().find(({ id }) => id === (this.typed().shopId ?? this.run()?.shopId)) ?? this.shops()[0],
+  );
+  protected readonly product = computed<Requirement | undefined>(
+    () =>
+      this.products().find(({ id }) => id === (this.typed().requirementId ?? this.run()?.requirementId)) ??
+      // What this shop prints from comes first.
+      this.products().find(({ channel }) => channel === this.shop()?.channel) ??
+      this.products()[0],
+  );
+  protected readonly draft = computed<Draft>(() => {
+    const [run, shop, product] = [this.run(), this.shop(), this.product()];
+    return {
+      name: run?.name ?? this.desk.document()?.name ?? '',
+      position: run?.position ?? shop?.positions[0] ?? '',
+      price: run ? amountText(run.price, run.currency) : '',
+      worthFrom: String(run?.worthFrom ?? shop?.breaks[1]?.from ?? 12),
+      sizes: run?.sizes ?? shop?.sizes ?? [],
+      colours: run?.colours.map(({ name }) => name) ?? product?.colourways.slice(0, 2).map(({ name }) => name) ?? [],
+      note: run?.note ?? '',
+      ...this.typed(),
+      shopId: shop?.id ?? '',
+      requirementId: product?.id ?? '',
+    };
+  });
+  private readonly price = computed(() => parseMoney(this.draft().price, this.shop()?.currency ?? 'GBP'));
+  private readonly worthFrom = computed(() => {
+    const whole = Number(this.draft().worthFrom);
+    return Number.isInteger(whole) && whole > 0 ? whole : null;
+  });
+  protected readonly wrong = computed(() => {
+    const { price, worthFrom, sizes, colours } = this.draft();
+    if (price.trim() && this.price() === null) return `“${price}” is not an amount in ${this.shop()?.currency}.`;
+    if (this.worthFrom() === null) return `“${worthFrom}” is not a number of copies.`;
+    if (!sizes.length) return 'Choose at least one size.';
+    return colours.length ? '' : 'Choose at least one colour.';
+  });
+  protected readonly whole = computed(() => !this.wrong() && this.price() !== null && this.draft().name.trim() !== '');
+
+  protected type(change: Partial<Draft>): void {
+    this.typed.update((before) => ({ ...before, ...change }));
+  }
+
+  protected toggle(field: 'sizes' | 'colours', one: string, all: readonly string[]): void {
+    const before = this.draft()[field];
+    this.type({ [field]: all.filter((word) => (word === one ? !before.includes(word) : before.includes(word))) });
+  }
+
+  protected colourNames = (): readonly string[] => this.product()?.colourways.map(({ name }) => name) ?? [];
+
+  protected keep(): void {
+    const [id, run, shop, product, draft] = [this.desk.id(), this.run(), this.shop(), this.product(), this.draft()];
+    const [price, worthFrom] = [this.price(), this.worthFrom()];
+    if (!id || !shop || !product || price === null || worthFrom === null || !this.whole()) return;
+    const fields: PrintRunFields = {
+      name: draft.name.trim(),
+      requirementId: product.id,
+      shopId: shop.id,
+      position: draft.position,
+      currency: shop.currency,
+      price,
+      worthFrom,
+      sizes: draft.sizes,
+      colours: product.colourways.filter(({ name }) => draft.colours.includes(name)),
+      note: draft.note,
+    };
+    this.busy.set(true);
+    const call = run ? this.api.changePrintRun(run.id, run.savedRevision, fields) : this.api.addPrintRun(id, fields);
+    call.subscribe({
+      next: (kept) => {
+        this.busy.set(false);
+        this.typed.set({});
+        this.kept.emit(kept);
+      },
+      error: (error: unknown) => {
+        this.busy.set(false);
+        this.notices.complain(error);
+      },
+    });
+  }
+}

@@ -1,0 +1,52 @@
+import type { PrintRun } from '@kettle/contract';
+import type { PrintShopFields } from '@kettle/core';
+import type { EChartsCoreOption } from 'echarts/core';
+
+/** Copies that are wanted as they came in, against the number from which the print is worth it and the shop's price breaks. */
+export function runChart(
+  { interests, worthFrom, sizes }: PrintRun,
+  shop: Pick<PrintShopFields, 'breaks'> | null,
+  colours: { readonly line: string; readonly worth: string; readonly next: string },
+): EChartsCoreOption {
+  let sum = 0;
+  const points = interests.map(({ notedAt, copies }) => [notedAt, (sum += copies)] as const);
+  const marks = [
+    {
+      yAxis: worthFrom,
+      name: `worth it from ${worthFrom}`,
+      lineStyle: { color: colours.worth, type: 'solid', width: 2 },
+    },
+    ...(shop?.breaks ?? [])
+      .filter(({ from }) => from > 1 && from <= Math.max(worthFrom, sum) * 2)
+      .map(({ from }) => ({
+        yAxis: from,
+        name: `cheaper from ${from}`,
+        lineStyle: { color: colours.next, type: 'dashed', width: 1 },
+      })),
+  ];
+  return {
+    grid: { left: 44, right: 120, top: 16, bottom: 28 },
+    tooltip: { trigger: 'axis' },
+    xAxis: { type: 'time' },
+    yAxis: { type: 'value', minInterval: 1, max: Math.ceil(Math.max(worthFrom, sum, 1) * 1.15), name: '' },
+    series: [
+      {
+        name: `copies in ${sizes.length} sizes`,
+        type: 'line',
+        step: 'end',
+        symbol: 'circle',
+        symbolSize: 6,
+        data: points,
+        lineStyle: { color: colours.line, width: 2.5 },
+        itemStyle: { color: colours.line },
+        areaStyle: { color: colours.line, opacity: 0.12 },
+        markLine: {
+          symbol: 'none',
+          silent: true,
+          label: { formatter: '{b}', position: 'end', color: colours.next },
+          data: marks,
+        },
+      },
+    ],
+  };
+}

@@ -1,0 +1,141 @@
+import { DatePipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import type { ShopOrder } from '@kettle/contract';
+import { moneyText, nextBreak, priceOfRun, type PrintShop, type Requirement } from '@kettle/core';
+import { catchError, of } from 'rxjs';
+import { Bench } from '../bench/bench';
+import { Looked } from '../data/looked';
+import { OutsideApi } from '../data/outside-api';
+import { RequirementShelf } from '../data/requirement-shelf';
+import { TypedValue } from '../units/typed-value';
+import { SHOP_WORDS } from './shop-words';
+
+/** What is typed of a new order before it is sent. */
+interface Draft {
+  readonly shopId: string;
+  readonly requirementId: string;
+  readonly size: string;
+  readonly colour: string;
+  readonly position: string;
+  readonly copies: string;
+  readonly note: string;
+}
+
+/** Print files at print shops: an order sheet goes with each, and what the shop says of it comes back here. */
+@Component({
+  selector: 'ks-shop-desk',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [DatePipe, MatButtonModule, MatIconModule, TypedValue],
+  templateUrl: './shop-desk.html',
+  styleUrl: './shop-desk.scss',
+})
+export class ShopDesk {
+  private readonly api = inject(OutsideApi);
+  protected readonly desk = inject(Bench).desk;
+  private readonly requirements = inject(RequirementShelf);
+  protected readonly words = SHOP_WORDS;
+  protected readonly money = moneyText;
+  protected readonly shops = toSignal(this.api.printShops().pipe(catchError(() => of([] as PrintShop[]))), {
+    initialValue: [] as PrintShop[],
+  });
+  protected readonly orders = new Looked<ShopOrder[]>(() => {
+    const id = this.desk.id();
+    return id ? this.api.shopOrders(id) : null;
+  });
+  /** Id of the order that is looked at; null for a new one. */
+  private readonly chosen = signal<string | null | undefined>(undefined);
+  private readonly typed = signal<Partial<Draft>>({});
+
+  protected readonly order = computed<ShopOrder | null>(() => {
+    const [all, chosen] = [this.orders.value() ?? [], this.chosen()];
+    if (chosen === null) return null;
+    return all.find(({ id }) => id === chosen) ?? all[0] ?? null;
+  });
+  /** Shops that the design has a target of, with those targets. */
+  protected readonly places = computed(() => {
+    const targets = this.desk.document()?.targets ?? [];
+    return this.shops().flatMap((shop) => {
+      const own = this.requirements
+        .all()
+        .filter((one) => one.channel === shop.channel && targets.some(({ requirementId }) => requirementId === one.id));
+      return own.length ? [{ shop, requirements: own }] : [];
+    });
+  });
+  protected readonly place = computed<{ readonly shop: PrintShop; readonly requirements: readonly Requirement[] } | null>(
+    () => this.places().find(({ shop }) => shop.id === this.typed().shopId) ?? this.places()[0] ?? null,
+  );
+  protected readonly requirement = computed<Requirement | null>(() => {
+    const own = this.place()?.requirements ?? [];
+    return own.find(({ id }) => id === this.typed().requirementId) ?? own[0] ?? null;
+  });
+  /** The order sheet as it would be sent. */
+  protected readonly draft = computed<Draft | null>(() => {
+    const [place, requirement, typed] = [this.place(), this.requirement(), this.typed()];
+    if (!place || !requirement) return null;
+    const one = (wanted: string | undefined, of: readonly string[]): string =>
+      of.find((known) => known === wanted) ?? of[0] ?? '';
+    return {
+      shopId: place.shop.id,
+      requirementId: requirement.id,
+      size: one(typed.size, place.shop.sizes),
+      colour: one(
+        typed.colour,
+        requirement.colourways.map(({ name }) => name),
+      ),
+      position: one(typed.position, place.shop.positions),
+      copies: typed.copies ?? '1',
+      note: typed.note ?? '',
+    };
+  });
+  private readonly copies = computed(() => {
+    const copies = Number(this.draft()?.copies);
+    return Number.isInteger(copies) && copies > 0 ? copies : null;
+  });
+  /** What it would cost, by the shop's list. */
+  protected readonly estimate = computed(() => {
+    const [place, copies] = [this.place(), this.copies()];
+    if (!place || copies === null) return '';
+    const { shop } = place;
+    const [price, next] = [priceOfRun(shop, copies), nextBreak(shop, copies)];
+    const now = price
+      ? `${moneyText(price.each, shop.currency)} each and ${moneyText(price.setUp, shop.currency)} to set up: ${moneyText(price.total, shop.currency)}.`
+      : `They print ${shop.breaks[0].from} and more.`;
+    return next ? `${now} With ${next.missing} more, ${moneyText(next.each, shop.currency)} each.` : now;
+  });
+  protected readonly wrong = computed(() =>
+    this.draft() && this.copies() === null ? `“${this.draft()!.copies}” is not a number of copies.` : '',
+  );
+
+  /** The newest first: what was said last is read first. */
+  protected rounds({ rounds }: ShopOrder): ShopOrder['rounds'] {
+    return [...rounds].reverse();
+  }
+
+  protected choose(id: string | null): void {
+    this.chosen.set(id);
+  }
+
+  protected type(change: Partial<Draft>): void {
+    this.typed.update((before) => ({ ...before, ...change }));
+  }
+
+  protected send(): void {
+    const [id, draft, copies] = [this.desk.id(), this.draft(), this.copies()];
+    if (!id || !draft || copies === null) return;
+    this.orders.change(this.api.orderAtShop(id, { ...draft, copies }), () => {
+      this.chosen.set(undefined);
+      this.typed.set({});
+    });
+  }
+
+  protected again({ id }: ShopOrder): void {
+    this.orders.change(this.api.sendToShopAgain(id));
+  }
+
+  protected ask({ id }: ShopOrder): void {
+    this.orders.change(this.api.askShop(id));
+  }
+}
