@@ -28,7 +28,9 @@ const decimal = (label: string, least: number, most: number) =>
     .max(20)
     .required()
     .test('decimal', `${label} must be a number from ${least} to ${most}, such as 2.4.`, (value) => {
-      const read = readDecimal(value ?? '');
+      // Whether it may be missing is said elsewhere.
+      if (value === undefined) return true;
+      const read = readDecimal(value);
       const number = read && Number(read.units) / 10 ** read.scale;
       return number !== null && number >= least && number <= most;
     });
@@ -146,6 +148,8 @@ export const publishSchema = yup
       count: 1,
       sentence: 'Choose at least one channel.',
     }),
+    /** True to have it kept there unseen; it is put live by sending it again without. */
+    draft: flag('Draft').optional(),
   })
   .noUnknown();
 

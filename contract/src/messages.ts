@@ -351,7 +351,7 @@ export type { Blank, Finding, Graphic };
 
 /** How a design stands on a market. */
 export type PublicationState =
-  'waiting' | 'sending' | 'checking' | 'live' | 'sold-out' | 'refused' | 'failed' | 'taking-down' | 'down';
+  'waiting' | 'sending' | 'checking' | 'draft' | 'live' | 'sold-out' | 'refused' | 'failed' | 'taking-down' | 'down';
 
 /** Why a market refuses a listing, in its own words; `field` is empty where it names none. */
 export interface PublishedReason {

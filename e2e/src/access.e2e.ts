@@ -1,21 +1,6 @@
-import { AxeBuilder } from '@axe-core/playwright';
-import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { expect, openDemo, test } from './kettle.js';
-
-const check = async (page: Page, view: string) => {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  const grave = violations
-    .filter((one) => one.impact === 'serious' || one.impact === 'critical')
-    .map(
-      (one) =>
-        `${one.id}: ${one.nodes
-          .slice(0, 4)
-          .map((node) => `${node.target.join(' ')} ${node.any[0]?.message ?? ''}`)
-          .join(' | ')}`,
-    );
-  expect.soft(grave, view).toEqual([]);
-};
+import { expectNoBarriers as check } from './no-barriers.js';
 
 for (const theme of ['light', 'dark'] as const)
   test.describe(`nobody is shut out (${theme})`, () => {
@@ -44,6 +29,22 @@ for (const theme of ['light', 'dark'] as const)
           await check(page, 'proof');
         }
       });
+
+    test('of those whom a design is handed to, and of what became of it', async ({ page, demo }) => {
+      await openDemo(page, demo, 'Mostly Drizzle', 'hand-over');
+      for (const desk of ['Print shop', 'Client’s yes', 'Orders in hand', 'What became of it']) {
+        await page.getByRole('button', { name: desk, exact: true }).click();
+        await expect(page.getByText('Opening …')).toHaveCount(0);
+        await check(page, desk);
+      }
+      await page.goto(`${demo.address}/channels`);
+      await expect(page.getByRole('heading', { name: 'Larkpost Market' })).toBeVisible();
+      await check(page, 'channels');
+      await page.getByRole('button', { name: /^Hobnail/ }).click();
+      await check(page, 'print shop');
+      await page.getByRole('button', { name: /^Currencies/ }).click();
+      await check(page, 'currencies');
+    });
 
     test('of what stands in front of the stations', async ({ page, demo }) => {
       await openDemo(page, demo, 'Cumulus Appreciation', 'checks');

@@ -16,7 +16,7 @@ import {
   startServer,
   type RunningServer,
 } from '@kettle/server';
-import { createLarkpost, Faults, openLarkpost, Quillmere } from '@kettle/stand-ins';
+import { createLarkpost, Faults, Hobnail, openLarkpost, Quillmere } from '@kettle/stand-ins';
 import type { Express } from 'express';
 
 export interface Stage {
@@ -84,7 +84,7 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
   ],
 });
 
-/** Both simulated markets on ports of their own. @param shopAt address of the application, once it has one */
+/** The simulated markets and the print shop on ports of their own. @param shopAt address of the application, once it has one */
 export async function openMarkets(shopAt: () => string) {
   const [token, secret] = ['a-shop', 'between-us'];
   const servers: Server[] = [];
@@ -98,13 +98,16 @@ export async function openMarkets(shopAt: () => string) {
   const larkpost = openLarkpost({ token, address: () => larkpostAt, faults: new Faults() });
   const quillmere = new Quillmere({ token, secret, answersTo: () => `${shopAt()}/answers/ticket`, looksFor: 10 });
   larkpostAt = await listen(larkpost.app);
-  const places = new Map<'one-call' | 'ticket', { address: string; token: string; secret: string }>([
+  const hobnail = new Hobnail({ token, secret, answersTo: () => `${shopAt()}/answers/print-shop`, looksFor: 10 });
+  const places = new Map<'one-call' | 'ticket' | 'print-shop', { address: string; token: string; secret: string }>([
     ['one-call', { address: larkpostAt, token, secret }],
     ['ticket', { address: await listen(quillmere.app()), token, secret }],
+    ['print-shop', { address: await listen(hobnail.app()), token, secret }],
   ]);
   return {
     larkpost,
     quillmere,
+    hobnail,
     places,
     close(): void {
       for (const server of servers) {
@@ -202,3 +205,16 @@ export const keyboard = (page: Page) => ({
     throw new Error(`Tab never came to ${name}`);
   },
 });
+
+/** Walks by the tab key until what has the focus is called so. */
+export async function tabTo(page: Page, name: RegExp): Promise<void> {
+  for (let steps = 0; steps < 120; steps++) {
+    await page.keyboard.press('Tab');
+    const found = await page.evaluate(() => {
+      const at = document.activeElement as HTMLElement | null;
+      return [at?.getAttribute('aria-label'), at?.closest('label')?.textContent, at?.textContent].find(Boolean) ?? '';
+    });
+    if (name.test(found.trim())) return;
+  }
+  throw new Error(`Nothing that is called ${name} can be reached by the tab key.`);
+}

@@ -13,6 +13,8 @@ interface SentFile {
 /** A listing as it stands in this market. */
 export interface LarkpostListing {
   readonly id: string;
+  /** True while no shopper sees it. */
+  readonly hidden: boolean;
   readonly title: string;
   readonly items: readonly { readonly name: string; readonly price: number; readonly colours: readonly string[] }[];
   readonly pictures: number;
@@ -33,7 +35,8 @@ const HOUSE = {
 /** What the counter answers. */
 interface Answer {
   readonly id?: string;
-  readonly url?: string;
+  readonly hidden?: boolean;
+  readonly url?: string | null;
   readonly reasons?: readonly Reason[];
 }
 
@@ -129,7 +132,8 @@ export class LarkpostCounter {
     id: string,
     { name, colour, copies }: { readonly name: string; readonly colour: string; readonly copies: number },
   ): void {
-    const item = this.listings.get(id)?.items.find((one) => one.name === name);
+    const listed = this.listings.get(id);
+    const item = listed?.hidden ? undefined : listed?.items.find((one) => one.name === name);
     if (!item) return;
     // Numbers of one opening of the market come after those of the ones before.
     const number = `${this.opened}-${String(this.sales.length + 1).padStart(6, '0')}`;
@@ -206,13 +210,15 @@ export class LarkpostCounter {
     const body = (request.body ?? {}) as Record<string, unknown>;
     const reasons = judgeListing(body);
     if (reasons.length) return { status: 422, answer: { reasons } };
+    const hidden = body['hidden'] === true;
     this.listings.set(id, {
       id,
+      hidden,
       title: body['title'] as string,
       items: (body['items'] as LarkpostListing['items']).map(({ name, price, colours }) => ({ name, price, colours })),
       pictures: (body['pictures'] as unknown[]).length,
       changes: (this.listings.get(id)?.changes ?? -1) + 1,
     });
-    return { status, answer: { id, url: `${this.address()}/listings/${id}` } };
+    return { status, answer: { id, hidden, url: hidden ? null : `${this.address()}/listings/${id}` } };
   }
 }

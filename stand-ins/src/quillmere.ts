@@ -37,7 +37,7 @@ export interface QuillmereListing {
   readonly id: string;
   readonly reference: string;
   title: string;
-  state: 'checking' | 'live' | 'refused' | 'withdrawn' | 'sold-out';
+  state: 'checking' | 'live' | 'refused' | 'withdrawn' | 'sold-out' | 'held';
   changes: number;
   offers: readonly { readonly product: string; readonly price: number; readonly colours: readonly string[] }[];
   reasons: readonly Reason[];
@@ -209,7 +209,7 @@ export class Quillmere {
 
   private async look(ticket: Ticket, listing: QuillmereListing): Promise<void> {
     listing.reasons = judgeFiles(ticket);
-    listing.state = listing.reasons.length ? 'refused' : 'live';
+    listing.state = listing.reasons.length ? 'refused' : ticket.body['hold'] === true ? 'held' : 'live';
     await this.answer(this.standing(listing.id)).catch(() => undefined);
   }
 

@@ -9,7 +9,7 @@ const one = <T>(of: readonly T[]): T | undefined => of[Math.floor(Math.random() 
 export function sendShoppers(larkpost: LarkpostCounter, quillmere: Quillmere, every: number): void {
   const shop = (): void => {
     const copies = 1 + Math.floor(Math.random() * MOST);
-    const listed = one([...larkpost.listings.values()]);
+    const listed = one([...larkpost.listings.values()].filter(({ hidden }) => !hidden));
     const item = listed && one(listed.items);
     const carded = one([...quillmere.listings.values()].filter(({ state }) => state === 'live'));
     const offer = carded && one(carded.offers);

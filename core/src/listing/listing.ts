@@ -54,6 +54,31 @@ export function textOn(listing: ListingFields, rulesId: string): ListingText {
   };
 }
 
+/** Words in braces that stand for the design's own, so that a text serves any design. */
+export const PLACEHOLDERS = ['{name}', '{colours}'] as const;
+
+/** A text with the placeholders filled in. @param offers what is sold, for the names of its colours */
+export function filledText(
+  { title, description, tags }: ListingText,
+  name: string,
+  offers: readonly Pick<Offer, 'colourways' | 'off'>[],
+): ListingText {
+  const colours = [
+    ...new Set(offers.filter(({ off }) => !off).flatMap(({ colourways }) => colourways.map((one) => one.name))),
+  ];
+  const fill = (text: string): string => text.replaceAll('{name}', name).replaceAll('{colours}', inWords(colours));
+  return {
+    title: fill(title),
+    description: fill(description),
+    // A tag that stands for several colours is one of each.
+    tags: tags.flatMap((tag) => (tag === '{colours}' ? colours.map((one) => one.toLowerCase()) : [fill(tag)])),
+  };
+}
+
+/** `Chalk, Harbour and Soot` */
+const inWords = (names: readonly string[]): string =>
+  names.length < 2 ? names.join() : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+
 /** A product as it is offered. */
 export interface Offer {
   readonly requirementId: string;

@@ -13,7 +13,7 @@ describe('kinds of steps', () => {
   it('are registered once each, with everything about them', () => {
     const names = server.house.kinds.map((kind) => kind.kind);
     expect(names).toEqual([...new Set(names)]);
-    expect(names).toEqual([...OUTPUT_KINDS.map((kind) => kind.kind), 'publish']);
+    expect(names).toEqual([...OUTPUT_KINDS.map((kind) => kind.kind), 'publish', 'shop-order', 'ask-sales']);
     // What somebody waits for stands in another lane than what takes long.
     expect(server.house.kinds.map(({ kind, lane }) => [kind, lane])).toEqual([
       ['picture', 'soon'],
@@ -21,6 +21,8 @@ describe('kinds of steps', () => {
       ['print-file', 'export'],
       ['clip', 'export'],
       ['publish', 'calls'],
+      ['shop-order', 'calls'],
+      ['ask-sales', 'calls'],
     ]);
   });
 

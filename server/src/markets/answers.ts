@@ -11,6 +11,7 @@ import { reasonsOf } from './market.js';
 export const MOST_SKEW = 5 * 60_000;
 const STATES: Readonly<Record<string, PublicationState>> = {
   live: 'live',
+  held: 'draft',
   refused: 'refused',
   checking: 'checking',
   withdrawn: 'down',

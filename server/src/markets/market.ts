@@ -4,7 +4,7 @@ import type { WantedFile, WantedListing } from '../stores/publications.js';
 
 /** What a market says of a listing. */
 export interface MarketAnswer {
-  readonly state: 'live' | 'checking' | 'refused';
+  readonly state: 'live' | 'draft' | 'checking' | 'refused';
   readonly remoteId: string | null;
   readonly url: string | null;
   readonly reasons: readonly PublishedReason[];

@@ -59,6 +59,7 @@ async function bodyOf({ listing, bytesOf, progress }: Sending) {
     })),
     pictures: pictures.map((file) => packed.get(file)),
     clip: clip ? packed.get(clip) : null,
+    hidden: listing.draft ?? false,
   };
 }
 
@@ -66,5 +67,10 @@ function answerOf({ status, body }: Reply, remoteId: string | null): MarketAnswe
   const reasons = reasonsOf(body['reasons']);
   if (status === 422) return { state: 'refused', remoteId, url: null, reasons };
   if (status !== 200 && status !== 201) throw strange(status);
-  return { state: 'live', remoteId: textOr(body['id'], remoteId), url: textOr(body['url'], null), reasons };
+  return {
+    state: body['hidden'] === true ? 'draft' : 'live',
+    remoteId: textOr(body['id'], remoteId),
+    url: textOr(body['url'], null),
+    reasons,
+  };
 }

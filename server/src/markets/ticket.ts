@@ -21,6 +21,7 @@ export const TICKET: Market = {
       json: {
         reference: key,
         replaces: remoteId,
+        hold: listing.draft ?? false,
         text: { title, description, tags },
         currency,
         offers: products.map(({ name, product, price, colours, files: own }) => ({
@@ -69,7 +70,7 @@ export const TICKET: Market = {
     // One that was handed in before may be looked at already: then this is all that is heard of it.
     const { state } = done.body;
     return {
-      state: state === 'live' || state === 'refused' ? state : 'checking',
+      state: state === 'live' || state === 'refused' ? state : state === 'held' ? 'draft' : 'checking',
       remoteId: textOr(done.body['listing'], remoteId),
       url: textOr(done.body['url'], null),
       reasons: reasonsOf(done.body['reasons']),

@@ -38,8 +38,8 @@ export const listingRoutes = ({ channelRules, listings, workers }: House): Handl
   'put /api/designs/{id}/listing': async (who, request) =>
     listings.save(who, idOf(request), matchedRevision(request), checkedBody<ListingFields>(listingSchema, request)),
   'post /api/designs/{id}/publications': async (who, request) => {
-    const { channels } = checkedBody<{ channels: string[] }>(publishSchema, request);
-    const job = await listings.publish(who, idOf(request), channels);
+    const { channels, draft } = checkedBody<{ channels: string[]; draft?: boolean }>(publishSchema, request);
+    const job = await listings.publish(who, idOf(request), channels, draft);
     workers.nudge();
     return { jobId: job.id };
   },

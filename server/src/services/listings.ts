@@ -15,6 +15,7 @@ import {
   canonicalJson,
   emptyListing,
   fileNameOf,
+  filledText,
   isInRoom,
   offersBroken,
   offersOn,
@@ -25,6 +26,8 @@ import {
   type ChannelRules,
   type ChannelRulesFields,
   type ListingFields,
+  type ListingText,
+  type Offer,
   type PriceRule,
   type Requirement,
 } from '@kettle/core';
@@ -153,7 +156,7 @@ export class ListingService {
    * Sends a design's listing to markets, each by a step of its own.
    * @throws ProblemError 409 with what is to be mended first, before anything is sent
    */
-  async publish(who: Caller, designId: string, channels: readonly string[]): Promise<Job> {
+  async publish(who: Caller, designId: string, channels: readonly string[], draft = false): Promise<Job> {
     const stall = await this.stall(who, designId);
     const checks = await this.checks(who, stall);
     const wanted: { rules: ChannelRules; listing: WantedListing }[] = [];
@@ -171,7 +174,8 @@ export class ListingService {
       const wrong = [...check.broken.map(({ sentence }) => sentence), ...check.missing];
       if (wrong.length)
         throw new ProblemError(409, 'not-as-demanded', `${rules.channel} would refuse this: ${wrong.join(' ')}`);
-      wanted.push({ rules, listing: (await this.wantedOn(who, stall, rules)).listing });
+      const { listing } = await this.wantedOn(who, stall, rules);
+      wanted.push({ rules, listing: draft ? { ...listing, draft } : listing });
     }
     const steps = [];
     for (const { rules, listing } of wanted) {
@@ -266,7 +270,7 @@ export class ListingService {
       checks.push({
         rulesId: rules.id,
         broken: [
-          ...textBroken(rules, textOn(stall.listing, rules.id)),
+          ...textBroken(rules, this.textOf(stall, rules, offers)),
           ...picturesBroken(rules, this.chosen(stall), listing.clip !== null),
           ...offersBroken(offers).map((sentence) => ({ field: 'prices' as const, sentence })),
         ],
@@ -284,6 +288,10 @@ export class ListingService {
     return listing.pictures.flatMap((id) => pictures.find((one) => one.id === id) ?? []);
   }
 
+  private textOf({ design, listing }: Stall, rules: ChannelRules, offers: readonly Offer[]): ListingText {
+    return filledText(textOn(listing, rules.id), design.outline.name, offers);
+  }
+
   /** What would be on a channel, and what of its files is missing. */
   private async wantedOn(
     who: Caller,
@@ -293,7 +301,8 @@ export class ListingService {
     const { design, listing, requirements, files } = stall;
     const missing: string[] = [];
     const products: WantedListing['products'][number][] = [];
-    for (const offer of offersOn(listing, rules, design.outline.targets, requirements)) {
+    const offers = offersOn(listing, rules, design.outline.targets, requirements);
+    for (const offer of offers) {
       if (offer.off) continue;
       const own = files.filter((file) => file.requirementId === offer.requirementId && !file.outOfDate);
       // The newest of each version.
@@ -312,7 +321,7 @@ export class ListingService {
         files: await Promise.all(newest.map(async ({ id }) => fileOf((await this.made.any(who.owner, id))!))),
       });
     }
-    const text = textOn(listing, rules.id);
+    const text = this.textOf(stall, rules, offers);
     const pictures = this.chosen(stall).map(({ output }, i) => ({
       ...fileOf(output),
       filename: safeName(
@@ -348,10 +357,13 @@ export const publicationOf = ({
 export const hashOfWanted = (listing: WantedListing): string =>
   createHash('sha256').update(canonicalJson(listing)).digest('hex');
 
+/** A draft says the same as what is live. */
+const withoutDraft = ({ draft: _draft, ...listing }: WantedListing): WantedListing => listing;
+
 /** What would be sent otherwise than what is there, in words. */
 function differences(publication: StoredPublication, now: WantedListing): string[] {
   const { sent: before } = publication;
-  if (!before || hashOfWanted(before) === hashOfWanted(now)) return [];
+  if (!before || hashOfWanted(withoutDraft(before)) === hashOfWanted(withoutDraft(now))) return [];
   const changed: string[] = [];
   for (const field of ['title', 'description'] as const)
     if (before[field] !== now[field]) changed.push(`another ${field}`);

@@ -109,6 +109,7 @@ const LISTED: Readonly<Partial<Record<PublicationState | ShopOrderState, NonNull
   sending: 'sent',
   checking: 'sent',
   looking: 'sent',
+  draft: 'sent',
   live: 'live',
   'sold-out': 'sold out',
   refused: 'refused',

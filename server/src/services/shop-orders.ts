@@ -1,12 +1,13 @@
-import type { Job, OutsideCall, SentFileRecord, ShopOrder, ShopOrderRequest, ShopStep } from '@kettle/contract';
 import {
-  clothOf,
-  MM_PER_INCH,
-  type Finding,
-  type OrderSheet,
-  type PrintShopFields,
-  type Requirement,
-} from '@kettle/core';
+  findingsOfOrder,
+  type Job,
+  type OutsideCall,
+  type SentFileRecord,
+  type ShopOrder,
+  type ShopOrderRequest,
+  type ShopStep,
+} from '@kettle/contract';
+import { clothOf, type Finding, type OrderSheet, type PrintShopFields, type Requirement } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { Workshop } from '../making/workshop.js';
 import type { OutsidePlaces } from '../outside/line.js';
@@ -134,7 +135,7 @@ export class ShopOrderService {
   /** What print shops said of a design's target, as findings from outside, until they have seen a newer file. */
   async findings(who: Caller, designId: string, requirementId: string): Promise<Finding[]> {
     return (await this.list(who, designId))
-      .filter((order) => order.requirementId === requirementId && order.state === 'mend')
+      .filter((order) => order.requirementId === requirementId)
       .flatMap(findingsOfOrder);
   }
 
@@ -190,22 +191,4 @@ export class ShopOrderService {
       { kind: SHOP_ORDER, engine: SHOP_ORDER_ENGINE, payload },
     ]);
   }
-}
-
-/** What a print shop said last of an order, as findings of its target; places from px of the file to mm of its canvas. */
-export function findingsOfOrder({ shop, rounds, changedSince }: ShopOrder): Finding[] {
-  const { file, answer } = rounds.at(-1)!;
-  if (!answer) return [];
-  const mm = (px: number): number => (px / file.dpi) * MM_PER_INCH;
-  return answer.remarks.map(({ text, where }) => ({
-    code: 'from-outside',
-    severity: 'warns',
-    title: `${shop} wants this mended`,
-    sentence: changedSince
-      ? `“${text}” This was said of a file that the design has moved on from: send the new one under Hand-over.`
-      : `“${text}”`,
-    layerId: null,
-    where: where && { x: mm(where.x), y: mm(where.y), width: mm(where.width), height: mm(where.height) },
-    fix: null,
-  }));
 }

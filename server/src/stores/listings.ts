@@ -45,13 +45,14 @@ export class ListingStore {
     }));
   }
 
-  /** Tags of the seller's other listings, those used most often first. */
+  /** Tags of the seller's other listings: those with which most was sold first, then those used most often. */
   async tags(owner: string, butOf: string, most: number): Promise<string[]> {
     const rows = await this.database.rows<{ tag: string }>(
-      `SELECT j.tag, COUNT(*) AS times FROM listing l JOIN design d ON d.id = l.design_id,
+      `SELECT j.tag, COUNT(*) AS times, COALESCE(SUM((SELECT SUM(s.copies) FROM sale s WHERE s.design_id = l.design_id)), 0) AS sold
+       FROM listing l JOIN design d ON d.id = l.design_id,
          JSON_TABLE(l.fields, '$.tags[*]' COLUMNS (tag VARCHAR(100) PATH '$')) j
        WHERE d.owner = ? AND d.deleted_at IS NULL AND l.design_id <> ?
-       GROUP BY j.tag ORDER BY times DESC, j.tag LIMIT ${most}`,
+       GROUP BY j.tag ORDER BY sold DESC, times DESC, j.tag LIMIT ${most}`,
       [owner, butOf],
     );
     return rows.map(({ tag }) => tag);

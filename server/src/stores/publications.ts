@@ -21,6 +21,8 @@ export interface WantedListing {
   }[];
   readonly pictures: readonly WantedFile[];
   readonly clip: WantedFile | null;
+  /** True while it is to lie there unseen. */
+  readonly draft?: true;
 }
 
 export interface WantedFile {
@@ -78,6 +80,7 @@ export const referenceOf = ({ id, generation }: Pick<StoredPublication, 'id' | '
 /** What has happened when a listing comes into a state. */
 const HAPPENED: Readonly<Partial<Record<PublicationState, HandingKind>>> = {
   checking: 'sent',
+  draft: 'sent',
   live: 'live',
   refused: 'refused',
   'sold-out': 'sold-out',

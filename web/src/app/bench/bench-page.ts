@@ -4,7 +4,8 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
-import { MAX_LETTERS } from '@kettle/core';
+import { findingsOfOrder } from '@kettle/contract';
+import { MAX_LETTERS, type Finding } from '@kettle/core';
 import { EMPTY, catchError, filter, forkJoin, merge, of, switchMap } from 'rxjs';
 import { LayerDetails } from '../artwork/layer-details';
 import { ChecksStation } from '../checks/checks-station';
@@ -12,6 +13,7 @@ import { Api } from '../data/api';
 import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
 import { Notices } from '../data/notices';
+import { OutsideApi } from '../data/outside-api';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { FilesStation } from '../files/files-station';
 import { FitDetails } from '../fit/fit-details';
@@ -85,6 +87,7 @@ export class BenchPage {
   readonly station = input.required<string>();
   readonly target = input<string>();
   private readonly api = inject(Api);
+  private readonly outside = inject(OutsideApi);
   private readonly intake = inject(Intake);
   private readonly lastSaves = inject(LastSaves);
   private readonly notices = inject(Notices);
@@ -113,7 +116,7 @@ export class BenchPage {
           ['off-canvas', 'outside-safe', 'canvas-size', 'canvas-dpi', 'nothing-visible'].includes(finding.code),
         ),
       ).length,
-    checks: this.bench.toMend(),
+    checks: this.bench.toMend() + [...this.bench.outside().values()].flat().length,
     files: this.toMake(),
   }));
   protected readonly saved = computed(() => {
@@ -168,6 +171,25 @@ export class BenchPage {
         takeUntilDestroyed(),
       )
       .subscribe((files) => this.bench.printFiles.set(files));
+    merge(
+      toObservable(this.desk.id),
+      this.feed.changes.pipe(filter(({ kind, state }) => kind === 'shop-order' && state === 'done')),
+    )
+      .pipe(
+        switchMap(() => {
+          const id = this.desk.id();
+          return id ? this.outside.shopOrders(id).pipe(catchError(() => EMPTY)) : EMPTY;
+        }),
+        takeUntilDestroyed(),
+      )
+      .subscribe((orders) => {
+        const found = new Map<string, Finding[]>();
+        for (const order of orders) {
+          const before = found.get(order.requirementId) ?? [];
+          found.set(order.requirementId, [...before, ...findingsOfOrder(order)]);
+        }
+        this.bench.outside.set(found);
+      });
     effect(() => {
       const name = this.desk.document()?.name;
       if (name) this.title.setTitle(`${name} · Kettle Sheet`);

@@ -88,6 +88,8 @@ export class Bench {
   private readonly assets = inject(AssetShelf);
   private readonly requirements = inject(RequirementShelf);
 
+  /** What print shops said of the design's targets, by requirement. */
+  readonly outside = signal<ReadonlyMap<string, readonly Finding[]>>(new Map());
   /** A place of its own that stands in front of the stations, if any. */
   readonly place = signal<BenchPlace | null>(null);
   readonly chosenId = signal<string | null>(null);

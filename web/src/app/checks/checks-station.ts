@@ -80,13 +80,16 @@ export class ChecksStation {
   protected readonly entries = computed<readonly Entry[]>(() =>
     this.bench
       .targets()
-      .flatMap((target) =>
-        target.findings.map((finding, i) => ({
+      .flatMap((target) => {
+        // What a print shop said stands once, though a target has two versions.
+        const said = target.cloth === 'dark' ? [] : (this.bench.outside().get(target.requirement.id) ?? []);
+        const findings = [...target.findings, ...said];
+        return findings.map((finding, i) => ({
           target,
           finding,
-          key: `${target.key} ${finding.code} ${finding.layerId ?? ''} ${target.findings.slice(0, i).filter((one) => one.code === finding.code && one.layerId === finding.layerId).length}`,
-        })),
-      )
+          key: `${target.key} ${finding.code} ${finding.layerId ?? ''} ${findings.slice(0, i).filter((one) => one.code === finding.code && one.layerId === finding.layerId).length}`,
+        }));
+      })
       .sort(
         (a, b) =>
           Number(a.finding.accepted !== undefined) - Number(b.finding.accepted !== undefined) ||
@@ -196,7 +199,7 @@ export class ChecksStation {
 
   /** What makes a file impossible cannot be taken as it is. */
   protected canAccept({ finding }: Entry): boolean {
-    return finding.severity !== 'tells' && !CANNOT_MAKE.includes(finding.code);
+    return finding.severity !== 'tells' && finding.code !== 'from-outside' && !CANNOT_MAKE.includes(finding.code);
   }
 
   protected startAccepting(): void {

@@ -382,8 +382,11 @@ export class Api {
     return this.http.get<KeptListing[]>('/api/listings');
   }
   /** Sends a design's listing to markets. */
-  publish(designId: string, channels: readonly string[]): Observable<{ jobId: string }> {
-    return this.http.post<{ jobId: string }>(`/api/designs/${designId}/publications`, { channels });
+  publish(designId: string, channels: readonly string[], draft = false): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>(
+      `/api/designs/${designId}/publications`,
+      draft ? { channels, draft } : { channels },
+    );
   }
   takeDown(publicationId: string): Observable<{ jobId: string }> {
     return this.http.post<{ jobId: string }>(`/api/publications/${publicationId}/take-down`, {});

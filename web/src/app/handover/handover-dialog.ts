@@ -4,9 +4,12 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import { MatIconModule } from '@angular/material/icon';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { ListingAnswer, ListingCheck } from '@kettle/contract';
-import type { ChannelRules } from '@kettle/core';
+import { USUAL_PRICES, type ChannelRules, type PriceRule } from '@kettle/core';
 import { catchError, firstValueFrom, of } from 'rxjs';
 import { Api, sentenceOf } from '../data/api';
+import { Notices } from '../data/notices';
+import { OutsideApi } from '../data/outside-api';
+import { PriceRuleBar } from './price-rule-bar';
 import { isAwaited, LOOK_MS, mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
 
 export interface HandoverDialogData {
@@ -20,7 +23,7 @@ const AT_ONCE = 3;
 @Component({
   selector: 'ks-handover-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDialogModule, MatIconModule],
+  imports: [MatButtonModule, MatDialogModule, MatIconModule, PriceRuleBar],
   template: `
     <h2 mat-dialog-title>
       Listings of {{ data.designs.length === 1 ? data.designs[0].name : data.designs.length + ' designs' }}
@@ -78,6 +81,16 @@ const AT_ONCE = 3;
           }
         </tbody>
       </table>
+      @if (channels().length) {
+        <div class="prices" role="group" aria-label="Prices of all of them">
+          <b>Prices of all of them</b>
+          <ks-price-rule-bar [rule]="prices()" currency="GBP" (changed)="prices.set($event)" />
+          <button mat-stroked-button type="button" [disabled]="busy()" (click)="applyPrices()">
+            Use for {{ data.designs.length === 1 ? 'this design' : data.designs.length + ' designs' }}
+          </button>
+          <small class="quiet">Prices that were set by hand stay.</small>
+        </div>
+      }
       @if (isThere() && !channels().length) {
         <p>None of these designs has a target of a channel whose rules are known.</p>
       }
@@ -105,6 +118,9 @@ export class HandoverDialog implements OnDestroy {
   private readonly wrongs = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly without = signal<ReadonlySet<string>>(new Set());
   protected readonly busy = signal(false);
+  protected readonly prices = signal<PriceRule>(USUAL_PRICES);
+  private readonly outside = inject(OutsideApi);
+  private readonly notices = inject(Notices);
   private timer: ReturnType<typeof setTimeout> | undefined;
   private ended = false;
 
@@ -188,6 +204,20 @@ export class HandoverDialog implements OnDestroy {
 
   private say(designId: string, sentence: string): void {
     this.wrongs.update((all) => new Map(all).set(designId, sentence));
+  }
+
+  /** Puts the price rule into the listings of all designs. */
+  protected async applyPrices(): Promise<void> {
+    const ids = this.data.designs.map(({ designId }) => designId);
+    this.busy.set(true);
+    try {
+      await firstValueFrom(this.outside.applyPrices(ids, this.prices()));
+      await this.load(ids);
+    } catch (error) {
+      this.notices.complain(error);
+    } finally {
+      this.busy.set(false);
+    }
   }
 
   /** What fails for one design harms no other. */

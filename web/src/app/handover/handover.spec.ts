@@ -11,7 +11,7 @@ import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
 import { JobFeed } from '../jobs/job-feed';
 import { tee } from '../testing/open-bench';
-import { HandoverStation } from './handover-station';
+import { ListingBoard } from './listing-board';
 
 const rules: ChannelRules = {
   id: 'lark',
@@ -55,7 +55,7 @@ describe('the station Hand-over', () => {
   const document = signal({ ...emptyDesign('Mostly Drizzle'), targets: [{ requirementId: 'tee' }] });
   const revision = signal(1);
   let http: HttpTestingController;
-  let fixture: ComponentFixture<HandoverStation>;
+  let fixture: ComponentFixture<ListingBoard>;
 
   function open(first = answer()): HTMLElement {
     jasmine.clock().install();
@@ -71,7 +71,7 @@ describe('the station Hand-over', () => {
     });
     registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
     http = TestBed.inject(HttpTestingController);
-    fixture = TestBed.createComponent(HandoverStation);
+    fixture = TestBed.createComponent(ListingBoard);
     fixture.detectChanges();
     http.expectOne('/api/channel-rules').flush([rules]);
     return loaded(first);

@@ -40,7 +40,22 @@ export class ListingBoard {
     return toMend({ ...check, broken });
   }
 
-  protected publish(stands: readonly Stand[]): void {
-    void this.desk.publish(stands.map(({ rules }) => rules.id));
+  /** A draft that is there already is sent again only when it has changed. */
+  protected canDraft(stand: Stand): boolean {
+    return this.canSend(stand) && (stand.publication?.state !== 'draft' || stand.check.changed.length > 0);
+  }
+
+  /** What sending it does, in words. */
+  protected sendWords({ rules, check }: Stand): string {
+    if (check.publication?.state === 'draft') return 'Put it live';
+    return check.changed.length ? 'Send the changes' : `Send to ${rules.channel}`;
+  }
+
+  /** @param draft to have it kept there unseen */
+  protected publish(stands: readonly Stand[], draft = false): void {
+    void this.desk.publish(
+      stands.map(({ rules }) => rules.id),
+      draft,
+    );
   }
 }

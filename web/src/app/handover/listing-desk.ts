@@ -3,6 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import type { KeptListing, ListingAnswer, ListingCheck, ListingPicture, Publication } from '@kettle/contract';
 import {
   begunFrom,
+  filledText,
   offersBroken,
   offersOn,
   picturesBroken,
@@ -76,9 +77,11 @@ export class ListingDesk implements OnDestroy {
     return chosen ? chosen.flatMap((id) => this.pictures().find((one) => one.id === id) ?? []) : this.pictures();
   });
 
+  readonly designName = computed(() => this.desk.document()?.name ?? '');
+
   readonly stands = computed<readonly Stand[]>(() => {
     const [answer, fields] = [this.answer(), this.fields()];
-    const targets = this.desk.document()?.targets ?? [];
+    const { targets = [], name = '' } = this.desk.document() ?? {};
     if (!answer || !fields) return [];
     return answer.checks.flatMap((check) => {
       const rules = this.rules().find(({ id }) => id === check.rulesId);
@@ -89,7 +92,7 @@ export class ListingDesk implements OnDestroy {
         check,
         offers,
         broken: [
-          ...textBroken(rules, textOn(fields, rules.id)),
+          ...textBroken(rules, filledText(textOn(fields, rules.id), name, offers)),
           ...picturesBroken(rules, this.shown(), fields.clip !== undefined),
           ...offersBroken(offers).map((sentence) => ({ field: 'prices' as const, sentence })),
         ],
@@ -271,12 +274,12 @@ export class ListingDesk implements OnDestroy {
     if (keepMine) await this.save();
   }
 
-  async publish(channels: readonly string[]): Promise<void> {
+  async publish(channels: readonly string[], draft = false): Promise<void> {
     const id = this.desk.id();
     if (!id) return;
     try {
       await this.saved();
-      await firstValueFrom(this.api.publish(id, channels));
+      await firstValueFrom(this.api.publish(id, channels, draft));
       await this.load(id);
     } catch (error) {
       this.notices.complain(error);

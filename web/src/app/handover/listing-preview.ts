@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { moneyText, textOn } from '@kettle/core';
+import { filledText, moneyText, textOn } from '@kettle/core';
 import { ListingDesk } from './listing-desk';
 
 /** The listing as a shopper would see it. */
@@ -28,7 +28,13 @@ import { ListingDesk } from './listing-desk';
 })
 export class ListingPreview {
   protected readonly desk = inject(ListingDesk);
-  protected readonly text = computed(() => textOn(this.desk.fields()!, this.desk.stand()?.rules.id ?? ''));
+  protected readonly text = computed(() =>
+    filledText(
+      textOn(this.desk.fields()!, this.desk.stand()?.rules.id ?? ''),
+      this.desk.designName(),
+      this.desk.stand()?.offers ?? [],
+    ),
+  );
   protected readonly from = computed(() => {
     const stand = this.desk.stand();
     const prices = (stand?.offers ?? []).flatMap(({ price, off }) => (price === null || off ? [] : price));

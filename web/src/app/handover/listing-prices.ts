@@ -1,16 +1,17 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import {
   amountText,
-  currencyOf,
   earnedBy,
   leastPrice,
   parseMoney,
-  readDecimal,
   type Earned,
+  USUAL_PRICES,
   type Offer,
+  type PriceRule,
 } from '@kettle/core';
 import { TypedValue } from '../units/typed-value';
 import { ListingDesk, type Stand } from './listing-desk';
+import { PriceRuleBar } from './price-rule-bar';
 
 interface Row extends Offer {
   readonly earned: Earned | null;
@@ -22,7 +23,7 @@ interface Row extends Offer {
 @Component({
   selector: 'ks-listing-prices',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TypedValue],
+  imports: [PriceRuleBar, TypedValue],
   templateUrl: './listing-prices.html',
   styleUrl: './listing-prices.scss',
 })
@@ -31,7 +32,7 @@ export class ListingPrices {
   readonly stand = input.required<Stand>();
   protected readonly wrong = signal('');
   protected readonly amount = amountText;
-  protected readonly digits = computed(() => currencyOf(this.stand().rules.currency).digits);
+  protected readonly usual = USUAL_PRICES;
   protected readonly rows = computed<readonly Row[]>(() => {
     const { offers, rules } = this.stand();
     return offers.map((offer) => ({
@@ -43,17 +44,8 @@ export class ListingPrices {
     }));
   });
 
-  protected setFactor(text: string): void {
-    if (!readDecimal(text)) this.wrong.set(`“${text}” is not a number such as 2.4. The old one stays.`);
-    else {
-      this.wrong.set('');
-      this.desk.change((fields) => ({ ...fields, prices: { ...fields.prices, factor: text.trim() } }));
-    }
-  }
-
-  protected setEnding(text: string): void {
-    const ending = text === '' ? null : Number(text);
-    this.desk.change((fields) => ({ ...fields, prices: { ...fields.prices, ending } }));
+  protected setRule(prices: PriceRule): void {
+    this.desk.change((fields) => ({ ...fields, prices }));
   }
 
   /** An amount of one's own; an empty field gives it back to the rule. */

@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatIconModule } from '@angular/material/icon';
-import type { KeptListing } from '@kettle/contract';
+import type { ClipFile, KeptListing } from '@kettle/contract';
 import { lettersOf, MOST_LISTING, type ListingField } from '@kettle/core';
-import { catchError, of } from 'rxjs';
+import { EMPTY, catchError, map, of, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { TypedValue } from '../units/typed-value';
@@ -18,17 +18,21 @@ import { ListingDesk } from './listing-desk';
   styleUrl: './listing-text-form.scss',
 })
 export class ListingTextForm {
+  private readonly api = inject(Api);
   protected readonly desk = inject(ListingDesk);
   protected readonly most = MOST_LISTING;
   protected readonly letters = lettersOf;
   private readonly designId = inject(Bench).desk.id;
-  private readonly kept = toSignal(
-    inject(Api)
-      .listings()
-      .pipe(catchError(() => of([] as KeptListing[]))),
-    {
-      initialValue: [] as KeptListing[],
-    },
+  private readonly kept = toSignal(this.api.listings().pipe(catchError(() => of([] as KeptListing[]))), {
+    initialValue: [] as KeptListing[],
+  });
+  /** Clips of the design that are as it is now, the newest first. */
+  protected readonly clips = toSignal(
+    toObservable(this.designId).pipe(
+      switchMap((id) => (id ? this.api.clips(id).pipe(catchError(() => of([] as ClipFile[]))) : EMPTY)),
+      map((all) => all.filter(({ outOfDate }) => !outOfDate)),
+    ),
+    { initialValue: [] as ClipFile[] },
   );
   /** Listings of other designs. */
   protected readonly others = computed(() => this.kept().filter((one) => one.designId !== this.designId()));
@@ -52,6 +56,10 @@ export class ListingTextForm {
       for (const one of broken)
         if (one.field === field) by.set(one.sentence, [...(by.get(one.sentence) ?? []), rules.channel]);
     return [...by].map(([sentence, channels]) => `${channels.join(', ')}: ${sentence}`);
+  }
+
+  protected setClip(id: string): void {
+    this.desk.change(({ clip: _clip, ...fields }) => (id ? { ...fields, clip: id } : fields));
   }
 
   protected hasOwn(id: string): boolean {

@@ -6,6 +6,7 @@ export const PUBLICATION_WORDS: Readonly<Record<PublicationState, { readonly wor
     waiting: { words: 'waits to be sent', icon: 'clock' },
     sending: { words: 'is being sent', icon: 'upload' },
     checking: { words: 'sent, they look at it', icon: 'clock' },
+    draft: { words: 'a draft there', icon: 'file-check' },
     live: { words: 'live', icon: 'check' },
     'sold-out': { words: 'sold out', icon: 'minus' },
     refused: { words: 'refused', icon: 'x' },

@@ -64,9 +64,10 @@ export class ShopDesk {
       return own.length ? [{ shop, requirements: own }] : [];
     });
   });
-  protected readonly place = computed<{ readonly shop: PrintShop; readonly requirements: readonly Requirement[] } | null>(
-    () => this.places().find(({ shop }) => shop.id === this.typed().shopId) ?? this.places()[0] ?? null,
-  );
+  protected readonly place = computed<{
+    readonly shop: PrintShop;
+    readonly requirements: readonly Requirement[];
+  } | null>(() => this.places().find(({ shop }) => shop.id === this.typed().shopId) ?? this.places()[0] ?? null);
   protected readonly requirement = computed<Requirement | null>(() => {
     const own = this.place()?.requirements ?? [];
     return own.find(({ id }) => id === this.typed().requirementId) ?? own[0] ?? null;

@@ -1,0 +1,112 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import type { KeptPriceRule } from '@kettle/contract';
+import { currencyOf, readDecimal, type PriceRule } from '@kettle/core';
+import { Notices } from '../data/notices';
+import { OutsideApi } from '../data/outside-api';
+import { TypedValue } from '../units/typed-value';
+
+const ENDINGS = [null, 0, 49, 50, 90, 95, 99] as const;
+
+/** How prices are made of costs: changed here, taken from those that are kept under names, and kept. */
+@Component({
+  selector: 'ks-price-rule-bar',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [TypedValue],
+  template: `
+    <div class="rule">
+      <label
+        >cost ×
+        <input
+          #factor
+          inputmode="decimal"
+          aria-label="Factor of the cost"
+          [ksValue]="rule().factor"
+          (change)="setFactor(factor.value)"
+      /></label>
+      <label
+        >ending in
+        <select #ending aria-label="What prices end in" (change)="setEnding(ending.value)">
+          @for (one of endings; track one) {
+            <option [value]="one ?? ''" [selected]="one === rule().ending">
+              {{ one === null ? 'as it comes' : digits() === 0 ? one : '.' + (one < 10 ? '0' + one : one) }}
+            </option>
+          }
+        </select></label
+      >
+    </div>
+    <div class="rule">
+      @if (kept().length) {
+        <label
+          ><span class="sr-only">Price rules that are kept</span>
+          <select #rules aria-label="Price rules that are kept" (change)="take(rules)">
+            <option value="">as kept …</option>
+            @for (one of kept(); track one.name) {
+              <option [value]="one.name">{{ one.name }}</option>
+            }
+          </select></label
+        >
+      }
+      @if (naming()) {
+        <label
+          >kept as
+          <input #name maxlength="60" aria-label="Name of the price rule" (keydown.enter)="keep(name.value)" />
+        </label>
+        <button type="button" class="chip" (click)="keep(name.value)">Keep it</button>
+      } @else {
+        <button type="button" class="chip" (click)="naming.set(true)">Keep this rule …</button>
+      }
+    </div>
+    @if (wrong(); as sentence) {
+      <p class="wrong" role="alert">{{ sentence }}</p>
+    }
+  `,
+  styleUrl: './listing-prices.scss',
+})
+export class PriceRuleBar {
+  private readonly api = inject(OutsideApi);
+  private readonly notices = inject(Notices);
+  readonly rule = input.required<PriceRule>();
+  /** Whose minor units endings are shown in. */
+  readonly currency = input.required<string>();
+  readonly changed = output<PriceRule>();
+  protected readonly endings = ENDINGS;
+  protected readonly wrong = signal('');
+  protected readonly naming = signal(false);
+  protected readonly kept = signal<readonly KeptPriceRule[]>([]);
+  protected readonly digits = computed(() => currencyOf(this.currency()).digits);
+
+  constructor() {
+    this.api.priceRules().subscribe({ next: (rules) => this.kept.set(rules), error: () => undefined });
+  }
+
+  protected setFactor(text: string): void {
+    const read = readDecimal(text);
+    this.wrong.set(read ? '' : `“${text}” is not a number such as 2.4. The old one stays.`);
+    if (read) this.changed.emit({ ...this.rule(), factor: text.trim() });
+  }
+
+  protected setEnding(text: string): void {
+    this.changed.emit({ ...this.rule(), ending: text === '' ? null : Number(text) });
+  }
+
+  protected take(rules: HTMLSelectElement): void {
+    const found = this.kept().find(({ name }) => name === rules.value);
+    rules.value = '';
+    if (found) this.changed.emit({ factor: found.factor, ending: found.ending });
+  }
+
+  /** One of the same name gives way. */
+  protected keep(text: string): void {
+    const name = text.trim();
+    if (!name) return;
+    const rules = [...this.kept().filter((one) => one.name !== name), { name, ...this.rule() }];
+    this.api.keepPriceRules(rules).subscribe({
+      next: (kept) => {
+        this.kept.set(kept);
+        this.naming.set(false);
+        this.notices.say(`The price rule “${name}” is kept for all designs.`);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+}
