@@ -51,31 +51,53 @@ export async function openClip(page: Page, { address, house }: RunningServer, cl
   await page.locator('ks-clip-stage canvas[data-ready=true]').waitFor({ timeout: 240_000 });
 }
 
-/** A clip made by its button until it is kept and read back, beside encoding its frames alone. */
+/** Rounds: the first finds everything cold. */
+const ROUNDS = 3;
+
+/** A clip made by its button until it is kept and read back, beside encoding its frames alone, in turns. */
 export async function clips(page: Page, server: RunningServer): Promise<Row[]> {
   await openClip(page, server, CLIP);
-  const start = performance.now();
-  await page.getByRole('button', { name: 'Make this clip' }).click();
-  const link = page.getByRole('list', { name: 'Clips that were made' }).getByRole('link', { name: /webm$/ });
-  await link.waitFor({ timeout: 300_000 });
-  const ours = performance.now() - start;
   const { width, height } = clipSize(CLIP.shape, SIDE);
-  const alone = await page.evaluate(encodedAlone, {
-    source: (await link.getAttribute('href'))!,
-    frames: framesOf(CLIP),
-    fps: CLIP_FPS,
-    width,
-    height,
-    bitrate: Math.round(width * height * CLIP_FPS * BITS_PER_PIXEL),
-  });
+  const link = page.getByRole('list', { name: 'Clips that were made' }).getByRole('link', { name: /webm$/ });
+  const [ours, alone]: [number[], number[]] = [[], []];
+  for (let round = 0; round < ROUNDS; round++) {
+    ours.push(await made(page));
+    alone.push(
+      await page.evaluate(encodedAlone, {
+        source: (await link.first().getAttribute('href'))!,
+        frames: framesOf(CLIP),
+        fps: CLIP_FPS,
+        width,
+        height,
+        bitrate: Math.round(width * height * CLIP_FPS * BITS_PER_PIXEL),
+      }),
+    );
+  }
   return [
     beside(
       `A clip of ${framesOf(CLIP) / CLIP_FPS} s at ${width} × ${height}, three scenes and music: drawn, made, kept, read back`,
-      { ours: measureOf([ours]), baseline: measureOf([alone]), ratio: measureOf([ours / alone]) },
+      {
+        ours: measureOf(ours),
+        baseline: measureOf(alone),
+        ratio: measureOf(ours.map((one, i) => one / alone[i])),
+      },
       'encoding the same frames alone',
       1.5,
     ),
   ];
+}
+
+/** Presses the button and waits until it is said that the file is made, read back and kept. @returns ms */
+async function made(page: Page): Promise<number> {
+  const said = page.locator('mat-snack-bar-container').filter({ hasText: 'is made and kept' });
+  const start = performance.now();
+  await page.getByRole('button', { name: 'Make this clip' }).click();
+  await said.waitFor({ timeout: 120_000 });
+  const took = performance.now() - start;
+  // The next one says so again.
+  await said.getByRole('button', { name: 'Close' }).click();
+  await said.waitFor({ state: 'detached' });
+  return took;
 }
 
 /** Takes the frames out of a file and encodes them again; only the latter is timed. Runs in the page. */

@@ -30,7 +30,9 @@ export const PARTS: Readonly<Record<string, () => Promise<readonly Row[]>>> = {
   clips: () =>
     withApplication(async ({ page, demo }) => {
       const [tab, server] = [await page(), await demo()];
-      return [...(await clips(tab, server)), ...(await clipsPlaying(tab, server))];
+      // What is played is measured in a tab in which nothing was made.
+      const playing = await clipsPlaying(tab, server);
+      return [...(await clips(tab, server)), ...playing];
     }),
   drag: () => withApplication(async ({ page, demo }) => dragOfThirty(await page(), await demo())),
   blanks: () => withApplication(async ({ page, demo }) => blanks(await page(), await demo())),

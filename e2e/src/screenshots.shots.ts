@@ -13,11 +13,8 @@ const FOLDER = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url)
 
 type Shot = (name: string) => Promise<unknown>;
 
-/**
- * Makes a design from nothing and takes pictures on the way: shapes and graphics, faces, lettering, guides and
- * snapping, history.
- */
-async function makeFogWarden(page: Page, address: string, shot: (name: string) => Promise<unknown>): Promise<void> {
+/** Makes a design from nothing, so that the sheet has one: shapes, a graphic, lettering on an arc, guides, a named revision. */
+async function makeFogWarden(page: Page, address: string): Promise<void> {
   const rest = (ms: number) => page.waitForTimeout(ms);
   const type = async (label: string, value: string): Promise<void> => {
     await page.getByRole('textbox', { name: label, exact: true }).fill(value);
@@ -54,7 +51,6 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   await page.getByRole('button', { name: /^Part 2 of/ }).click();
   await type('Part 2, hex', '#1f2b4d');
   await rest(900);
-  await shot('making');
   await page.getByRole('button', { name: 'Lettering', exact: true }).click();
   await expect(page.getByRole('textbox', { name: /^Words of the lettering/ })).toBeFocused();
   await page.keyboard.type('FOG WARDEN');
@@ -73,7 +69,6 @@ async function makeFogWarden(page: Page, address: string, shot: (name: string) =
   await page.locator('ks-stage .table').focus();
   await page.keyboard.press('Enter');
   await rest(600);
-  await shot('lettering');
   await page.keyboard.press('Escape');
   // Guides, and a layer that has jumped to the middle and to a neighbour.
   const ruler = (await page.locator('ks-ruler').first().boundingBox())!;
@@ -294,43 +289,35 @@ async function setOnSheet(page: Page, demo: RunningServer, shot: Shot) {
   await shot('picture-sets');
 }
 
-test('pictures of the main views', async ({ page, demo }) => {
-  test.setTimeout(900_000);
-  const shot = (name: string) => page.screenshot({ path: `${FOLDER}${name}.png` });
-  const still = () => page.waitForFunction(() => [...document.images].every((image) => image.complete));
+/** The sheet, a run of two designs that are selected, and what it makes in a package. */
+async function sheetAndPackage(page: Page, demo: RunningServer, shot: Shot) {
   await page.goto(demo.address);
-  await expect(page.getByText('Making')).toHaveCount(0, { timeout: 90_000 });
-  await still();
+  await expect(page.getByText('Making')).toHaveCount(0, { timeout: 120_000 });
+  await still(page);
   await shot('job-sheet');
-  // A run in progress, of two designs that are selected, and what it makes in a package.
-  await page
-    .locator('.row:not(.titles) .design')
-    .nth(4)
-    .click({ modifiers: ['Control'] });
-  await page
-    .locator('.row:not(.titles) .design')
-    .nth(0)
-    .click({ modifiers: ['Shift'] });
+  const designs = page.locator('.row:not(.titles) .design');
+  await designs.nth(4).click({ modifiers: ['Control'] });
+  await designs.nth(0).click({ modifiers: ['Shift'] });
   await page.getByRole('button', { name: /^Make the selected/ }).click();
   const run = page.getByRole('region', { name: 'The run' });
-  await expect(run).toContainText('done');
-  await page.mouse.move(640, 20);
-  await page.waitForTimeout(900);
-  await expect(run).toContainText('Put away', { timeout: 120_000 });
+  await expect(run).toContainText('Put away', { timeout: 200_000 });
   await run.getByRole('button', { name: 'Put away' }).click();
   await page.getByRole('button', { name: 'Package …' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Pack what is made' }).click();
   await expect(page.getByRole('list', { name: 'Files in the package' })).toBeVisible();
   await page.waitForTimeout(700);
   await shot('package');
-  await page.getByRole('button', { name: 'Back', exact: true }).click();
-  await page.keyboard.press('Escape');
+}
 
+async function bench(page: Page, demo: RunningServer, shot: Shot) {
   await openDemo(page, demo, 'Mostly Drizzle', 'artwork');
   await page.locator('[data-layer]').nth(2).click();
   await page.waitForTimeout(800);
   await shot('bench');
-  await makeFogWarden(page, demo.address, shot);
+  await makeFogWarden(page, demo.address);
+}
+
+async function fitAndChecks(page: Page, demo: RunningServer, shot: Shot) {
   await openDemo(page, demo, 'Barometer Falling', 'fit');
   await page.getByRole('button', { name: /^Mug wrap/ }).click();
   await page.waitForTimeout(800);
@@ -347,31 +334,111 @@ test('pictures of the main views', async ({ page, demo }) => {
   await page.mouse.move(1060, 400);
   await page.mouse.move(1062, 402);
   await page.waitForTimeout(400);
-  await shot('proof');
-  await onEveryColour(page, demo, shot);
-  await fitForCloth(page, demo, shot);
+}
+
+async function filesAndMockups(page: Page, demo: RunningServer, shot: Shot) {
   await openDemo(page, demo, 'Fog Signal', 'files');
   await page.locator('tbody tr').filter({ hasText: 'DPI' }).getByRole('button', { name: 'why?' }).click();
   await page.waitForTimeout(500);
   await shot('certificate');
-
   await openDemo(page, demo, 'Mostly Drizzle', 'mockups');
   await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');
   const set = page.getByRole('group', { name: 'Colours of the set' });
   for (const colour of ['Soot', 'Teal', 'Brick']) await set.getByRole('button', { name: colour }).click();
   await page.getByRole('button', { name: 'Make 3 pictures' }).click();
   await expect(page.locator('a.picture')).toHaveCount(6, { timeout: 60_000 });
-  await still();
+  await still(page);
   await page.mouse.move(640, 300);
   await page.waitForTimeout(1200);
   await shot('mockup');
-  await setOnSheet(page, demo, shot);
-  await allOver(page, demo);
-  await ownBlank(page, demo, shot);
-  await clips(page, demo, shot);
-  await handOver(page, demo, shot);
-  await page.goto(`${demo.address}/requirements`);
-  await expect(page.locator('.preview')).toBeVisible();
-  await page.waitForTimeout(500);
-  await shot('requirements');
-});
+}
+
+/** A print shop's answer, a client's page on a phone, and orders in hand. */
+async function answers(page: Page, demo: RunningServer, shot: Shot) {
+  const id = await openDemo(page, demo, 'Fog Signal', 'hand-over');
+  await expect
+    .poll(async () => (await demo.house.outputs.printFilesOf(SELLER, id)).length, { timeout: 120_000 })
+    .toBeGreaterThan(3);
+  await page.getByRole('button', { name: 'Print shop', exact: true }).click();
+  await page.getByLabel('Copies').fill('12');
+  await page.getByRole('button', { name: /^Send to Hobnail/ }).click();
+  await expect(page.getByText(/this can be printed|has to be mended/)).toBeVisible({ timeout: 60_000 });
+  await still(page);
+  await page.waitForTimeout(800);
+  await shot('print-shop');
+
+  await openDemo(page, demo, 'Mostly Drizzle', 'hand-over');
+  await page.getByRole('button', { name: 'Client’s yes', exact: true }).click();
+  await page.getByLabel('In whose name').fill('Tarn End Weather Club');
+  await page.getByLabel('For whom').fill('The gauge committee');
+  await page.getByLabel('What you say to them').fill('The shirt for the autumn meeting, as we spoke of it.');
+  await page.getByRole('button', { name: 'Make the page' }).click();
+  const link = await page.getByLabel('Link of the page').inputValue();
+  const phone = await page
+    .context()
+    .browser()!
+    .newContext({ viewport: { width: 390, height: 844 } });
+  const client = await phone.newPage();
+  await client.goto(link);
+  await client
+    .locator('.board')
+    .nth(1)
+    .click({ position: { x: 180, y: 130 } });
+  await client.getByText(/^About the place/).waitFor();
+  await client.locator('.board').nth(1).scrollIntoViewIfNeeded();
+  await client.evaluate(() => window.scrollTo(0, 0));
+  await still(client);
+  await client.waitForTimeout(500);
+  await client.screenshot({ path: `${FOLDER}client-page.png` });
+  await phone.close();
+
+  await page.getByRole('button', { name: 'Orders in hand', exact: true }).click();
+  await page.getByLabel('Price of one').fill('18.00');
+  await page.getByLabel('Worth printing from').fill('25');
+  await page.getByRole('button', { name: 'Begin to gather' }).click();
+  const people = page.getByRole('form', { name: 'One person' });
+  for (const [name, size, copies] of [
+    ['Ada Fell', 'M', '4'],
+    ['Ben Tarn', 'L', '3'],
+    ['Cleo Beck', 'S', '6'],
+    ['Dan How', 'XL', '5'],
+  ] as const) {
+    await people.getByLabel('Name').fill(name);
+    await people.getByLabel('Size').selectOption(size);
+    await people.getByLabel('Copies').fill(copies);
+    await people.getByRole('button', { name: 'Add this person' }).click();
+    await expect(page.getByRole('row', { name: new RegExp(name) })).toBeVisible();
+  }
+  await page.locator('.main').evaluate((main) => main.scrollTo(0, 0));
+  await page.waitForTimeout(1200);
+  await shot('orders');
+}
+
+const still = (page: Page) => page.waitForFunction(() => [...document.images].every((image) => image.complete));
+
+/** Each by itself, so that one that fails leaves the others as they are. */
+const VIEWS: Readonly<Record<string, (page: Page, demo: RunningServer, shot: Shot) => Promise<unknown>>> = {
+  'the job sheet and a package': sheetAndPackage,
+  'the bench': bench,
+  'fit, checks and proof': fitAndChecks,
+  'every colour and versions': onEveryColour,
+  'fit for cloth': fitForCloth,
+  'files and mockups': filesAndMockups,
+  'picture sets': setOnSheet,
+  'all-over cloth': allOver,
+  'an own blank': ownBlank,
+  clips,
+  listings: handOver,
+  'print shop, client and orders': answers,
+  requirements: async (page, demo, shot) => {
+    await page.goto(`${demo.address}/requirements`);
+    await expect(page.locator('.preview')).toBeVisible();
+    await page.waitForTimeout(500);
+    await shot('requirements');
+  },
+};
+for (const [name, take] of Object.entries(VIEWS))
+  test(`pictures of ${name}`, async ({ page, demo }) => {
+    test.setTimeout(400_000);
+    await take(page, demo, (view) => page.screenshot({ path: `${FOLDER}${view}.png` }));
+  });

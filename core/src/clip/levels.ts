@@ -11,6 +11,8 @@ export type Levels<P extends ClipPicture> = readonly P[];
 
 /** Each level's side by that of the next larger one. */
 const STEP = Math.SQRT1_2;
+/** Over which share of the way from one level to the next both are drawn. */
+const BLEND = 0.3;
 /** Smallest level, a share of the largest: a scene that goes from close to the whole needs no less. */
 const SMALLEST = 0.24;
 
@@ -39,11 +41,11 @@ export function levelsFor<P extends ClipPicture>(
   if (at === 0) return { below: levels[0], share: 0 };
   if (at < 0) return { below: levels[levels.length - 1], share: 0 };
   const [finer, coarser] = [levels[at - 1], levels[at]];
-  return {
-    below: coarser,
-    above: finer,
-    share: Math.log(wanted / coarser.width) / Math.log(finer.width / coarser.width),
-  };
+  const way = Math.log(wanted / coarser.width) / Math.log(finer.width / coarser.width);
+  // Most of the way one level is drawn alone, which is half the work; around the middle one gives way to the other, unseen.
+  const share = Math.min(1, Math.max(0, (way - (0.5 - BLEND / 2)) / BLEND));
+  if (share === 0) return { below: coarser, share };
+  return share === 1 ? { below: finer, share: 0 } : { below: coarser, above: finer, share };
 }
 
 /** True where a movement changes the size that a scene's picture is drawn at, so that it needs levels. */

@@ -1,6 +1,6 @@
 import type { Requirement } from '../requirement/requirement.js';
 import { lettersOf, picturesBroken, textBroken, type ChannelRules, type ListingText } from './channel-rules.js';
-import { begunFrom, emptyListing, offersBroken, offersOn, proposedTags, textOn } from './listing.js';
+import { filledText, begunFrom, emptyListing, offersBroken, offersOn, proposedTags, textOn } from './listing.js';
 import { amountText, convert, moneyText, parseMoney, percentOf, timesDecimal } from './money.js';
 import { earnedBy, leastPrice, priceBy } from './pricing.js';
 
@@ -219,5 +219,32 @@ describe('a listing', () => {
       'clouds',
       'those',
     ]);
+  });
+});
+
+describe('placeholders of a listing', () => {
+  const chalk = { name: 'Chalk', hex: '#F5F3EE' };
+  const offers = [
+    { colourways: [chalk, { name: 'Harbour', hex: '#1F2B4D' }], off: false },
+    { colourways: [chalk, { name: 'Soot', hex: '#1B1B1D' }], off: false },
+    { colourways: [{ name: 'Rose', hex: '#E3B5AE' }], off: true },
+  ];
+
+  it('stand for the name and the colours on sale, each once', () => {
+    expect(
+      filledText(
+        { title: '{name}: {name}', description: 'In {colours}.', tags: ['{name} shirt', '{colours}', 'rain'] },
+        'Fog',
+        offers,
+      ),
+    ).toEqual({
+      title: 'Fog: Fog',
+      description: 'In Chalk, Harbour and Soot.',
+      tags: ['Fog shirt', 'chalk', 'harbour', 'soot', 'rain'],
+    });
+    const text = (some: typeof offers): string =>
+      filledText({ title: '{colours}', description: '', tags: [] }, '', some).title;
+    expect([text([]), text([offers[2]])]).toEqual(['', '']);
+    expect(text([{ colourways: [chalk], off: false }])).toBe('Chalk');
   });
 });

@@ -1,3 +1,7 @@
+import type { ShownAlternative } from '@kettle/contract';
+import type { OrderSheet } from '@kettle/core';
+import { ClientPageStore } from '../stores/client-pages.js';
+import { ShopOrderStore } from '../stores/shop-orders.js';
 import { createHash } from 'node:crypto';
 import { mkdir, readdir, truncate, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -165,8 +169,20 @@ describe('the keeper', () => {
       (i) => (i === 0 ? smallDesign(used.id, []) : emptyDesign('Without')),
     );
     await output('made-file', id, 2, made);
+    // What a print shop was sent and what a client was shown stay with their records, whatever becomes of the outputs.
+    const [atShop, shown] = [await blob('at a shop', 400 * DAY), await blob('shown', 400 * DAY)];
+    const shopOrders = new ShopOrderStore(database);
+    const sheet = { requirementId: 'r' } as OrderSheet;
+    const file = { filename: 'a.png', sha256: atShop, bytes: 3, revision: 1, dpi: 300 };
+    await shopOrders.add({ owner, designId: id, shopId: 'hobnail', shop: 'Hobnail', sheet }, file);
+    await new ClientPageStore(database).add(
+      { owner, designId: id, token: 'x'.repeat(22), seller: 'S', client: 'C', pass: null, expiresAt: null },
+      '',
+      [{ pictures: [{ sha256: shown }], clip: null } as unknown as ShownAlternative],
+    );
     await keep();
     await keep();
+    expect(await Promise.all([atShop, shown].map(hasBlob))).toEqual([true, true]);
     expect(await Promise.all([loose, fresh, made, art, forgotten, kept].map(hasBlob))).toEqual([
       false,
       true,

@@ -80,6 +80,36 @@ describe('listings', () => {
     expect((await save(GOOD, 4)).status).toBe(200);
   });
 
+  it('take a price rule together, kept under a name, and leave prices that were set by hand', async () => {
+    const rules = [{ name: 'Fair', factor: '3', ending: 0 }];
+    expect((await call('PUT', '/api/price-rules', { rules })).status).toBe(200);
+    expect((await call('GET', '/api/price-rules')).body).toEqual({ rules });
+    for (const wrong of [
+      { name: '', factor: '3', ending: 0 },
+      { name: 'A', factor: 'x', ending: 0 },
+    ])
+      expect((await call('PUT', '/api/price-rules', { rules: [wrong] })).status).toBe(422);
+    const { savedRevision, fields } = await listing();
+    const products = { tee: { price: 777 } };
+    await save({ ...fields, products }, savedRevision);
+    const apply = () => call('POST', '/api/listings/prices', { designIds: [id, id], factor: '3', ending: 0 });
+    expect((await apply()).body).toEqual({ changed: 1 });
+    expect((await apply()).body).toEqual({ changed: 0 });
+    const after = await listing();
+    expect([after.fields.prices, after.fields.products]).toEqual([{ factor: '3', ending: 0 }, products]);
+    expect((await save(GOOD, after.savedRevision)).status).toBe(200);
+  });
+
+  it('fill in the design’s name and its colours where a text says so', async () => {
+    const { savedRevision } = await listing();
+    await save({ ...GOOD, title: '{name}, in {colours}', description: 'x {name}' }, savedRevision);
+    const { checks } = await listing();
+    // “x Fog Signal” is what is counted, not “x {name}”.
+    expect(checks[0].broken.find(({ field }) => field === 'description')!.sentence).toContain('12 letters');
+    expect(checks[0].broken.some(({ field }) => field === 'title')).toBeFalse();
+    expect((await save(GOOD, savedRevision + 1)).status).toBe(200);
+  });
+
   it('are not sent while a channel would refuse them, and nothing is noted then', async () => {
     const answer = await call('POST', `/api/designs/${id}/publications`, { channels: ['larkpost'] });
     expect([answer.status, answer.body.code]).toEqual([409, 'not-as-demanded']);
@@ -144,7 +174,7 @@ describe('listings', () => {
     expect([...placesFrom(JSON.stringify(good)).keys()]).toEqual(['one-call']);
     for (const [wrong, said] of [
       ['{', 'cannot be read as JSON'],
-      [JSON.stringify({ pigeon: good['one-call'] }), 'nobody takes listings by “pigeon”'],
+      [JSON.stringify({ pigeon: good['one-call'] }), 'nobody is spoken with by “pigeon”'],
       [JSON.stringify({ ticket: { ...good['one-call'], address: 'file:///etc' } }), 'is no address'],
       [JSON.stringify({ ticket: { address: 'http://a' } }), 'no token or no secret'],
     ])

@@ -15,6 +15,7 @@ import {
   type ClipShape,
   type MusicTrack,
 } from '@kettle/core';
+import type { ClipFile } from '@kettle/contract';
 import { firstValueFrom } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
@@ -58,6 +59,8 @@ export class ClipMaker implements OnDestroy {
   readonly making = signal<Making | null>(null);
   /** Files that were kept since the page was opened; grows. */
   readonly kept = signal(0);
+  /** The file that was kept last. */
+  readonly newest = signal<ClipFile | null>(null);
   private workers: readonly Worker[] = [];
   /** Grows with every press: what an earlier one began ends when it sees another. */
   private run = 0;
@@ -117,6 +120,9 @@ export class ClipMaker implements OnDestroy {
     const side = sideOfFile(file, wish.side);
     const { width, height } = clipSize(shape, side);
     const frames = framesOf(clip);
+    // The first scene is drawn while the music is mixed.
+    const first = clip.scenes.length ? this.scene(clip.scenes[0], Math.max(width, height)) : null;
+    first?.catch(() => undefined);
     await document.fonts.ready;
     const [sound, words, logo] = await Promise.all([
       clip.music && track && CLIP_FILES[file].hasSound ? mixMusic(track, clip.music, frames / CLIP_FPS) : null,
@@ -138,7 +144,7 @@ export class ClipMaker implements OnDestroy {
       rate: SOUND_RATE,
       cover: Math.min(frames - 1, coverOf(clip)),
     };
-    const { bytes, type, cover } = await this.coded(run, job, more);
+    const { bytes, type, cover } = await this.coded(run, job, more, first);
     if (run !== this.run) return;
     const kept = await firstValueFrom(
       this.api.keepClip(
@@ -147,6 +153,7 @@ export class ClipMaker implements OnDestroy {
         new Blob([bytes], { type }),
       ),
     );
+    this.newest.set(kept);
     // A clip without its cover is a clip all the same.
     await firstValueFrom(this.api.keepCover(kept.id, new Blob([cover], { type: 'image/jpeg' }))).catch(() => undefined);
     this.kept.update((n) => n + 1);
@@ -157,6 +164,7 @@ export class ClipMaker implements OnDestroy {
     run: number,
     job: Omit<MakeClip, 'framePort'>,
     more: number,
+    first: Promise<MadeScene> | null,
   ): Promise<Extract<ClipReply, { kind: 'made' }>> {
     const worker = new Worker(new URL('./clip.worker', import.meta.url), { type: 'module' });
     const reader = job.clip.scenes.some(({ scene }) => this.scenes.movingBlank(scene)) ? frameReader() : null;
@@ -178,7 +186,7 @@ export class ClipMaker implements OnDestroy {
         { ...job, framePort: reader?.port ?? null } satisfies ClipRequest,
         reader ? [...pictures, reader.port] : pictures,
       );
-      this.hand(run, job, worker).catch(reject);
+      this.hand(run, job, worker, first).catch(reject);
     });
   }
 
@@ -187,9 +195,10 @@ export class ClipMaker implements OnDestroy {
     run: number,
     { clip, width, height }: Pick<MakeClip, 'clip' | 'width' | 'height'>,
     worker: Worker,
+    first: Promise<MadeScene> | null,
   ): Promise<void> {
     for (const [index, one] of clip.scenes.entries()) {
-      const scene = await this.scene(one, Math.max(width, height));
+      const scene = await ((index === 0 && first) || this.scene(one, Math.max(width, height)));
       if (run !== this.run) {
         if ('guises' in scene) scene.guises.forEach(closeLevels);
         return;

@@ -86,7 +86,12 @@ export class ClipMaking {
     ).pipe(switchMap(([id]) => (id ? this.api.clips(id).pipe(catchError(() => of([]))) : of([])))),
     { initialValue: [] as ClipFile[] },
   );
-  protected readonly files = computed(() => this.made().filter(({ clipId }) => clipId === this.bench.clip()?.id));
+  protected readonly files = computed(() => {
+    // What was kept just now is there at once; the list that follows says the same.
+    const newest = this.maker.newest();
+    const all = newest && !this.made().some(({ id }) => id === newest.id) ? [newest, ...this.made()] : this.made();
+    return all.filter(({ clipId }) => clipId === this.bench.clip()?.id);
+  });
 
   protected readonly percent = (share: number): number => Math.round(share * 100);
 
