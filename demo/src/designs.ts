@@ -22,6 +22,17 @@ export interface DemoDesign {
   }[];
   /** What it is sold with. */
   readonly listing?: { readonly description: string; readonly tags: readonly string[] };
+  /** People who want a print of it, with size, colour and copies. */
+  readonly orders?: {
+    readonly requirementId: string;
+    readonly shopId: string;
+    readonly position: string;
+    /** Pence. */
+    readonly price: number;
+    readonly worthFrom: number;
+    readonly note: string;
+    readonly people: readonly (readonly [name: string, size: string, colour: string, copies: number])[];
+  };
   /** Targets that become out of date because the design is moved afterwards. */
   readonly moved?: boolean;
 }
@@ -138,6 +149,22 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
       { id: 'hobnail-chest', garment: '#1B1B1D' },
       { id: 'hobnail-crest', garment: '#E3B5AE' },
     ],
+    orders: {
+      requirementId: 'hobnail-chest',
+      shopId: 'hobnail',
+      position: 'Full front',
+      price: 1800,
+      worthFrom: 25,
+      note: 'For those who read the gauge before breakfast. Handed out at the autumn meeting.',
+      people: [
+        ['Ada Fell', 'M', 'Soot', 2],
+        ['Ben Tarn', 'L', 'Harbour', 1],
+        ['Cleo Beck', 'S', 'Soot', 3],
+        ['Dan How', 'XL', 'Harbour', 4],
+        ['Edie Mire', 'M', 'Harbour', 2],
+        ['The tea tent', 'L', 'Soot', 6],
+      ],
+    },
     made: ['hobnail-crest'],
     pictures: [
       { blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Blush', 'Sky'] },

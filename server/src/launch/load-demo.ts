@@ -42,6 +42,7 @@ export async function loadDesigns(house: House): Promise<void> {
       demoId(demo.name),
     );
     if (demo.listing) await house.listings.save(SELLER, id, 0, { ...emptyListing(demo.name), ...demo.listing });
+    if (demo.orders) await gatherOrders(house, id, demo);
     if (demo.made.length) await house.outputs.askForPrintFiles(SELLER, id, demo.made);
     // A later nudge makes what was asked for out of date, as it happens in real work.
     const newest = demo.moved
@@ -57,6 +58,35 @@ export async function loadDesigns(house: House): Promise<void> {
       });
     }
   }
+}
+
+/** Orders in hand of a demo design. */
+async function gatherOrders({ printRuns, requirements, printShops }: House, id: string, { name, orders }: DemoDesign) {
+  const { people, requirementId, shopId, position, price, worthFrom, note } = orders!;
+  const requirement = (await requirements.get(SELLER.owner, requirementId))!;
+  const shop = await printShops.get(SELLER, shopId);
+  const wanted = new Set(people.map(([, , colour]) => colour));
+  const run = await printRuns.add(SELLER, id, {
+    name: `${name}, autumn print`,
+    requirementId,
+    shopId,
+    position,
+    currency: shop.currency,
+    price,
+    worthFrom,
+    sizes: shop.sizes,
+    colours: requirement.colourways.filter((one) => wanted.has(one.name)),
+    note,
+  });
+  const interests = people.map(([who, size, colour, copies]) => ({
+    name: who,
+    contact: '',
+    size,
+    colour,
+    copies,
+    deposit: 0,
+  }));
+  await printRuns.addInterests(SELLER, run.id, 'demo', 'typed', interests);
 }
 
 const blankOf = ({ blanks }: House, id: string): Blank => blanks.all.find((blank) => blank.id === id)!;

@@ -150,6 +150,11 @@ const SESSION_MS = 60_000;
       background: var(--rule);
       overflow: hidden;
     }
+    @media (max-width: 1180px) {
+      .bar {
+        display: none;
+      }
+    }
     .bar i {
       display: block;
       height: 100%;
@@ -165,7 +170,12 @@ const SESSION_MS = 60_000;
       padding: 4px 6px;
       border-radius: 6px;
     }
+    ks-finder {
+      flex: 0 1 280px;
+      min-width: 110px;
+    }
     .units {
+      flex: none;
       display: flex;
       border: 1px solid var(--rule);
       border-radius: 8px;

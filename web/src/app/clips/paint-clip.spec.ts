@@ -90,13 +90,23 @@ describe('a frame of a clip', () => {
     const wanted = [120, 200, 300, 400, 401, 500, 700, 800, 2000];
     for (const width of wanted) {
       const { below, above, share } = levelsFor(grey, width);
-      expect(below.width).toBeLessThanOrEqual(Math.max(width, grey.at(-1)!.width));
+      // Never finer than half as much again, where it would leave rows out.
+      expect(below.width).toBeLessThanOrEqual(Math.max(width * Math.SQRT2, grey.at(-1)!.width));
       expect(share).toBeGreaterThanOrEqual(0);
       expect(share).toBeLessThanOrEqual(1);
       if (above) expect(above.width).toBeGreaterThan(width);
+      else expect(share).toBe(0);
     }
-    expect(levelsFor(grey, 399.9).share).toBeGreaterThan(0.99);
-    expect(levelsFor(grey, 400.1).share).toBeLessThan(0.01);
+    // From one step to the next nothing jumps: on both sides of a level it is drawn alone, and between two one grows slowly.
+    expect(levelsFor(grey, 399.9)).toEqual(levelsFor(grey, 400.1));
+    const shares = Array.from({ length: 200 }, (_, i) => 284 + i * 0.57).map((width) => {
+      const { below, above, share } = levelsFor(grey, width);
+      return above ? share : below.width > width ? 1 : 0;
+    });
+    const steps = shares.slice(1).map((share, i) => share - shares[i]);
+    expect(Math.max(...steps)).toBeLessThan(0.03);
+    expect(Math.min(...steps)).toBeGreaterThanOrEqual(0);
+    expect([shares[0], shares.at(-1)]).toEqual([0, 1]);
   });
 
   it('gives way to the next scene in the way that was chosen', () => {

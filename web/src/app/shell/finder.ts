@@ -48,7 +48,8 @@ interface Place {
       border-radius: 99px;
       padding: 6px 12px;
       color: var(--quiet);
-      width: 280px;
+      width: 100%;
+      box-sizing: border-box;
     }
     .find:focus-within {
       outline: 2.5px solid var(--plum);
@@ -67,11 +68,6 @@ interface Place {
     }
     input::-webkit-search-cancel-button {
       display: none;
-    }
-    @media (max-width: 1180px) {
-      .find {
-        width: 180px;
-      }
     }
   `,
   host: { '(document:keydown)': 'slash($event)' },
