@@ -10,6 +10,7 @@ const DIGEST = 'server/dist/documents/digest.spec.js';
 const API = 'server/dist/routes/api.spec.js server/dist/routes/callers-fault.spec.js';
 
 const TREATMENTS = 'server/dist/render/artwork/treatments.spec.js';
+const GUESTS = 'server/dist/guests/guests.spec.js';
 const PICTURES = 'server/dist/services/pictures.spec.js';
 
 export const MUTANTS = [
@@ -379,5 +380,36 @@ export const MUTANTS = [
   ]),
   ...group('press', 'server/dist/services/requirement-library.js', 'server/dist/routes/pressroom.spec.js', [
     ['half a table is taken in', 'if (faults.length)', 'if (false)'],
+  ]),
+  ...group('guests', 'server/dist/services/client-approval.js', GUESTS, [
+    ['a withdrawn page is open', 'withdrawnAt === null && (', '('],
+    ['a page that is over is open', 'expiresAt.getTime() > Date.now()', 'expiresAt.getTime() > 0'],
+    ['a yes to an earlier round stands', 'word.round === round && ', ''],
+  ]),
+  ...group('guests', 'server/dist/guests/client-routes.js', GUESTS, [
+    ['the pass phrase is asked of nobody', 'page.pass && !isLetIn', 'false && !isLetIn'],
+    ['any pass phrase opens', '!(await holds(words.slice(0, 200), page.pass))', 'false'],
+    ['any file is handed out', 'sha256 === sha)', 'sha256 !== "")'],
+  ]),
+  ...group('guests', 'server/dist/guests/guest-guards.js', GUESTS, [
+    ['links are guessed for ever', 'response.statusCode !== 404', 'true'],
+  ]),
+  ...group('guests', 'server/dist/services/client-pages.js', GUESTS, [
+    ['a yes is to a round that is over', 'word.round !== shown.round', 'false'],
+    ['a yes is to none of several', "word.kind === 'approval' && !chosen", 'false'],
+    ['what is approved never changes', '!== print;', "=== '';"],
+  ]),
+  ...group('guests', 'server/dist/stores/print-runs.js', GUESTS, [
+    ['people enter what is closed', "run?.state !== 'open'", 'false'],
+    ['a name is left when it is erased', "SET name = '', contact = ''", "SET contact = ''"],
+    ['a print is ordered twice', 'WHERE id = ? AND state = ?`', 'WHERE id = ? AND ? IS NOT NULL`'],
+  ]),
+  ...group('orders', 'core/dist/orders/print-run.js', 'core/dist/orders/orders.spec.js', [
+    ['what is not offered is counted', 'sizes.includes(one.size)', 'true'],
+    ['a loss is worth it', '.earns <= 0', '.earns < -1e9'],
+  ]),
+  ...group('orders', 'core/dist/sales/earnings.js', 'core/dist/sales/earnings.spec.js', [
+    ['a loss is a gain', 'Math.sign(minor) * size', 'size'],
+    ['copies without a rate are hidden', 'income === null ? copies : 0', '0'],
   ]),
 ];

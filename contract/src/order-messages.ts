@@ -164,6 +164,22 @@ export interface ClientPage {
   readonly changedSince: boolean;
 }
 
+/** What clients said that was not read yet. */
+export interface HeardOf {
+  readonly count: number;
+  /** The design of which something was said last. */
+  readonly designId: string;
+}
+
+/** What the page asks now and then. */
+export interface Session {
+  /** Whether the server has a password. */
+  readonly gated: boolean;
+  /** What its keeper should know; null for nothing. */
+  readonly notice: string | null;
+  readonly heard: HeardOf | null;
+}
+
 /** An entry of a run, without what was erased of it. */
 export interface Interest extends InterestFields {
   readonly id: string;

@@ -250,6 +250,77 @@ test('from a finished design to the client’s yes by keyboard alone, on a phone
   }
 });
 
+test('samples of the designs that are selected are ordered in one press; what cannot be is told', async ({
+  page,
+  stage,
+}) => {
+  test.setTimeout(200_000);
+  const shop = await Shop.open(stage, true, ALL);
+  try {
+    // The second has no print file for the print shop.
+    const { document } = await shop.call<{ document: object }>('GET', `/api/designs/${shop.designId}`);
+    await shop.call('POST', '/api/designs', { ...document, name: 'Fog Signal' });
+    await page.goto(shop.app.address);
+    for (const name of ['Rain Gauge Regulars', 'Fog Signal'])
+      await page.getByLabel(`Select all of ${name}`, { exact: true }).click({ force: true });
+    await page.getByRole('button', { name: 'Listings …' }).click();
+    const samples = page.getByRole('group', { name: 'A printed sample of each' });
+    await samples.getByLabel('size').selectOption('L');
+    await samples.getByRole('button', { name: 'Order 2 samples' }).click();
+    await expect(samples.getByRole('status')).toHaveText(/^1 of 2 ordered/, { timeout: 20_000 });
+    await expect(page.getByRole('row', { name: /^Fog Signal/ }).getByRole('alert')).toContainText('is not made');
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    await expect(
+      page.getByRole('button', { name: /Rain Gauge Regulars for Hobnail Direct Print.*, accepted/ }),
+    ).toBeVisible({ timeout: 30_000 });
+    expect([...shop.hobnail.orders.values()].map(({ copies }) => copies)).toEqual([1]);
+  } finally {
+    await shop.close();
+  }
+});
+
+test('designs that are selected on the sheet are shown to a client together, who picks one', async ({
+  page,
+  stage,
+  browser,
+}) => {
+  test.setTimeout(200_000);
+  const shop = await Shop.open(stage, true);
+  try {
+    const second = await shop.design('Fog Signal');
+    await page.goto(shop.app.address);
+    for (const name of ['Rain Gauge Regulars', 'Fog Signal'])
+      await page.getByLabel(`Select all of ${name}`, { exact: true }).click({ force: true });
+    await page.getByRole('button', { name: 'Listings …' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Show them to a client …' }).click();
+    await expect(page.getByRole('group', { name: /^Shown beside it/ })).toContainText(/Fog Signal|Rain Gauge Regulars/);
+    await page.getByLabel('In whose name').pressSequentially('The club', PACE);
+    await page.getByLabel('For whom').pressSequentially('Fell Rescue', PACE);
+    await page.getByRole('button', { name: 'Make the page' }).click();
+    const link = await page.getByLabel('Link of the page').inputValue();
+    const phone = await browser.newContext({ viewport: { width: 390, height: 844 } });
+    const client = await phone.newPage();
+    await client.goto(link);
+    await expect(client.getByRole('heading', { name: 'Which one shall it be?' })).toBeVisible();
+    await expectNoBarriers(client, 'alternatives');
+    await client.getByLabel('Your name').fill('Ada');
+    await client.getByRole('button', { name: 'Yes, print it like this' }).click();
+    await expect(client.getByText('Pick one of the alternatives first.')).toBeVisible();
+    await client.goBack();
+    await client.getByRole('radio', { name: 'Fog Signal' }).check();
+    await client.getByLabel('Your name').fill('Ada');
+    await client.getByRole('button', { name: 'Yes, print it like this' }).click();
+    await expect(client.getByText('Your yes is written down.')).toBeVisible();
+    await expect(page.getByText('Ada said yes to Fog Signal, revision 1')).toBeVisible({ timeout: 15_000 });
+    const owner = new URL(page.url()).pathname.split('/')[2];
+    const [{ approval }] = await shop.call<ClientPage[]>('GET', `/api/designs/${owner}/client-pages`);
+    expect(approval!.approved!.designId).toBe(second);
+    await phone.close();
+  } finally {
+    await shop.close();
+  }
+});
+
 test('orders are gathered by hand, from a table and on a public page, until they are ordered with their files', async ({
   page,
   stage,

@@ -208,7 +208,6 @@ async function handOver(page: Page, demo: RunningServer, shot: Shot) {
   await expect(send).toBeEnabled({ timeout: 60_000 });
   await send.click();
   await expect(page.getByRole('button', { name: /^Larkpost Market live/ })).toBeVisible({ timeout: 60_000 });
-  await page.getByRole('button', { name: /^Quillmere Shops \d/ }).click();
   await page.mouse.move(640, 790);
   await page.waitForTimeout(800);
   await shot('hand-over');
@@ -355,13 +354,19 @@ async function filesAndMockups(page: Page, demo: RunningServer, shot: Shot) {
 
 /** A print shop's answer, a client's page on a phone, and orders in hand. */
 async function answers(page: Page, demo: RunningServer, shot: Shot) {
-  const id = await openDemo(page, demo, 'Rain Gauge Regulars', 'hand-over');
+  const id = await openDemo(page, demo, 'Barometer Falling', 'hand-over');
+  await demo.house.outputs.askForPrintFiles(SELLER, id, ['hobnail-chest']);
+  demo.house.workers.nudge();
   await expect
-    .poll(async () => (await demo.house.outputs.printFilesOf(SELLER, id)).length, { timeout: 120_000 })
-    .toBeGreaterThan(0);
-  await expect(page.getByText('Making')).toHaveCount(0, { timeout: 120_000 });
+    .poll(
+      async () =>
+        (await demo.house.outputs.printFilesOf(SELLER, id)).some(
+          ({ requirementId, outOfDate }) => requirementId === 'hobnail-chest' && !outOfDate,
+        ),
+      { timeout: 120_000 },
+    )
+    .toBe(true);
   await page.getByRole('button', { name: 'Print shop', exact: true }).click();
-  await page.getByLabel('Print file').selectOption('Left chest');
   await page.getByLabel('Copies').fill('12');
   await page.getByRole('button', { name: /^Send to Hobnail/ }).click();
   await expect(page.getByText(/this can be printed|has to be mended/)).toBeVisible({ timeout: 60_000 });

@@ -115,6 +115,7 @@ CREATE TABLE client_word (
   said_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
   seen_at DATETIME(3) NULL,
   UNIQUE KEY client_word_form (page_id, form),
+  KEY client_word_unseen (seen_at),
   CONSTRAINT client_word_page FOREIGN KEY (page_id) REFERENCES client_page (id) ON DELETE CASCADE
 ) ENGINE=InnoDB;
 
@@ -202,3 +203,6 @@ CREATE TABLE sale (
   CONSTRAINT sale_owner FOREIGN KEY (owner) REFERENCES seller (id),
   CONSTRAINT sale_design FOREIGN KEY (design_id) REFERENCES design (id) ON DELETE CASCADE
 ) ENGINE=InnoDB;
+
+-- What was made lately, of all designs.
+ALTER TABLE output ADD KEY output_made (owner, made_at);

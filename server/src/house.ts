@@ -308,6 +308,7 @@ export async function openHouse({
       new ClientPageStore(database),
       blobs,
       viewPool,
+      listingStore,
       cache,
     ),
     printRuns: new PrintRunService(designs, outputs, new PrintRunStore(database), printShops, blobs, viewPool, cache),

@@ -72,10 +72,12 @@ export function inspect(bytes: Uint8Array): { readonly remarks: readonly Remark[
     return { remarks, png };
   }
   const alpha = alphaOf(png);
+  const isHaze = (at: number): boolean => alpha[at] > 24 && alpha[at] < 230;
   let [ink, haze] = [0, 0];
-  for (const value of alpha) {
-    if (value > 24) ink++;
-    if (value > 24 && value < 230) haze++;
+  for (let at = 0; at < alpha.length; at++) {
+    if (alpha[at] > 24) ink++;
+    // The soft edge of an outline is none: haze has haze on all sides.
+    if (isHaze(at) && isHaze(at - 1) && isHaze(at + 1) && isHaze(at - width) && isHaze(at + width)) haze++;
   }
   if (!ink) tell('The file is empty.');
   const corners = [0, width - 1, (height - 1) * width, height * width - 1];

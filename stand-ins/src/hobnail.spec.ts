@@ -48,6 +48,10 @@ describe('the print shop’s own reader', () => {
     expect(said(print(400, 400, () => 0))).toEqual(['The file is empty.']);
     expect(said(print(400, 400, (x, y) => Math.min(120, disc(x, y)))).join()).toContain('half clear');
     expect(said(print(420, 5500, disc)).join()).toContain('does not fit our platen');
+    // Soft edges of many small things are no haze.
+    const dots = (x: number, y: number): number =>
+      Math.round(255 * Math.min(1, Math.max(0, 9.5 - Math.hypot((x % 40) - 20, (y % 40) - 20))));
+    expect(said(print(400, 400, dots))).toEqual([]);
   });
 
   it('finds a thin line and where it is, and takes a thick one', () => {

@@ -1,6 +1,7 @@
 import type { ClientPage, PrintRun } from '@kettle/contract';
 import { getDocument, VerbosityLevel } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { unzipSync } from 'fflate';
+import { SELLER } from '../caller.js';
 import type { RunningServer } from '../launch/server.js';
 import { caller, finishedDesign, made, testServer } from '../testing/test-house.js';
 
@@ -112,6 +113,8 @@ describe('pages for guests, while the seller’s side demands a password', () =>
       // The same form again, as by a second press, is the same comment.
       expect((await ask('POST', `${path}/words`, word)).status).toBe(303);
       const { words, approval } = await page();
+      const heard = async (): Promise<unknown> => (await seller('GET', '/api/session')).body.heard;
+      expect(await heard()).toEqual({ count: 1, designId: id });
       expect(words.length).toBe(1);
       expect([words[0].pin, words[0].seen, approval]).toEqual([{ picture: 0, x: 0.25, y: 0.5 }, false, null]);
       const { text } = await ask('GET', path);
@@ -122,6 +125,7 @@ describe('pages for guests, while the seller’s side demands a password', () =>
       // The seller answers, and it is read.
       const seen = (await seller('POST', `/api/client-pages/${(await page()).id}/seen`)).body as ClientPage;
       expect(seen.words[0].seen).toBeTrue();
+      expect(await heard()).toBeNull();
       await seller('POST', `/api/client-pages/${seen.id}/answers`, { text: 'Gladly.', form: 'answer-1' });
       expect((await ask('GET', path)).text).toContain('Gladly.');
     });
@@ -223,6 +227,31 @@ describe('pages for guests, while the seller’s side demands a password', () =>
       expect((await ask('POST', `${path}/words`, word)).status).toBe(422);
       await ask('POST', `${path}/words`, { ...word, alternative: '1' });
       expect((await page()).approval!.alternative).toBe(1);
+    });
+
+    it('shows a clip that goes with it, which can be wound', async () => {
+      const [shown] = (await page()).rounds[0].alternatives[0].pictures;
+      // Any bytes will do for a clip here: they are handed out as they are.
+      const { house } = server;
+      const clip = await house.outputStore.add({
+        owner: SELLER.owner,
+        kind: 'clip',
+        designId: id,
+        revision: 1,
+        about: 'c',
+        recipe: 'ab'.repeat(32),
+        sha256: shown.sha256,
+        bytes: shown.bytes,
+        filename: 'fog.webm',
+        mediaType: 'video/webm',
+        accepted: true,
+        record: {},
+      });
+      const { path } = await newPage({ alternatives: [{ designId: id, pictures: [], clip: clip.id }] });
+      const ask = guest(server.address);
+      const [, src] = /<video[^>]* src="([^"]+)"/.exec((await ask('GET', path)).text)!;
+      const part = await ask('GET', src, undefined, { Range: 'bytes=0-9' });
+      expect([part.status, part.text.length > 0]).toEqual([206, true]);
     });
 
     it('opens by its pass phrase alone where it has one', async () => {
@@ -388,7 +417,10 @@ describe('pages for guests, while the seller’s side demands a password', () =>
       expect(
         (await ask('POST', path!, { form: 'form-after', size: 'S', colour: 'Chalk', copies: '1', name: 'Eve' })).status,
       ).toBe(422);
-      await become('ordered');
+      // Pressed twice at the same time, it is ordered once.
+      await Promise.all([become('ordered'), become('ordered'), become('ordered')]);
+      const { events } = (await seller('GET', `/api/became?design=${id}`)).body as { events: { kind: string }[] };
+      expect(events.filter(({ kind }) => kind === 'run-ordered').length).toBe(1);
       const ordered = await now();
       expect(ordered.ordered!.lines.map(({ size, copies }) => [size, copies])).toEqual([
         ['S', 4],

@@ -61,7 +61,11 @@ export async function loadDesigns(house: House): Promise<void> {
 }
 
 /** Orders in hand of a demo design. */
-async function gatherOrders({ printRuns, requirements, printShops }: House, id: string, { name, orders }: DemoDesign) {
+async function gatherOrders(
+  { database, printRuns, requirements, printShops }: House,
+  id: string,
+  { name, orders }: DemoDesign,
+) {
   const { people, requirementId, shopId, position, price, worthFrom, note } = orders!;
   const requirement = (await requirements.get(SELLER.owner, requirementId))!;
   const shop = await printShops.get(SELLER, shopId);
@@ -86,7 +90,13 @@ async function gatherOrders({ printRuns, requirements, printShops }: House, id: 
     copies,
     deposit: 0,
   }));
-  await printRuns.addInterests(SELLER, run.id, 'demo', 'typed', interests);
+  const { interests: added } = await printRuns.addInterests(SELLER, run.id, 'demo', 'typed', interests);
+  // They came one by one, a few days apart.
+  for (const [i, { name: who }] of interests.entries())
+    await database.change('UPDATE interest SET noted_at = DATE_SUB(noted_at, INTERVAL ? DAY) WHERE id = ?', [
+      3 * (interests.length - i) - 2,
+      added.find((one) => one.name === who)!.id,
+    ]);
 }
 
 const blankOf = ({ blanks }: House, id: string): Blank => blanks.all.find((blank) => blank.id === id)!;

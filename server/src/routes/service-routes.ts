@@ -1,4 +1,4 @@
-import { openApi } from '@kettle/contract';
+import { type Session, openApi } from '@kettle/contract';
 import type { House } from '../house.js';
 import { streamEvents } from './events.js';
 import { askedId, SENT, wholeNumber, type Handlers } from './handler.js';
@@ -13,7 +13,11 @@ export const serviceRoutes = (house: House, { gated }: { gated: boolean }): Hand
     return { ok: true };
   },
   'get /api/live': async () => ({ ok: true }),
-  'get /api/session': async () => ({ gated, notice: house.disk.notice }),
+  'get /api/session': async (who): Promise<Session> => ({
+    gated,
+    notice: house.disk.notice,
+    heard: await house.clientPages.unseen(who),
+  }),
   'get /api/openapi.json': async () => openApi(),
   'get /api/keeper': async () => house.keeper.notes(),
   'get /api/events': async (who, request, response) => {

@@ -35,10 +35,12 @@ export const shopRoutes = ({ printShops, shopOrders, history, blobs, workers }: 
     'post /api/shop-orders/{id}/send': async (who, request) => queued(shopOrders.again(who, idOf(request))),
     'post /api/shop-orders/{id}/ask': async (who, request) => queued(shopOrders.ask(who, idOf(request))),
     'get /api/shop-orders/{id}/files/{file}': async (who, request, response) => {
-      const sha256 = request.params['file'];
-      await shopOrders.demandFile(who, idOf(request), sha256);
-      // A shop's picture is shown; whatever else it is, it is never a page.
-      return sendFile(response, await blobs.localPath(sha256), { type: 'image/png', tag: sha256 });
+      const { sha256: tag, name } = await shopOrders.file(who, idOf(request), request.params['file']);
+      const path = await blobs.localPath(tag);
+      // What was sent is given back as it was; what the shop drew is shown, and is never a page.
+      return name === null
+        ? sendFile(response, path, { type: 'image/png', tag })
+        : sendFile(response, path, { type: 'application/octet-stream', tag, name, attachment: true });
     },
     'get /api/shop-orders/{id}/calls': async (who, request) => shopOrders.callsOf(who, idOf(request)),
     'get /api/rates': async (who) => history.rates(who),

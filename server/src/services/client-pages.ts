@@ -5,10 +5,11 @@ import type {
   ClientPageRequest,
   ClientWord,
   GuestWord,
+  HeardOf,
   ShownAlternative,
   ShownFile,
 } from '@kettle/contract';
-import { MM_PER_INCH, safeName } from '@kettle/core';
+import { MM_PER_INCH, safeName, type Box } from '@kettle/core';
 import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -19,16 +20,21 @@ import { ProblemError } from '../safety/problem-error.js';
 import { newLink, secretOf } from '../safety/secrets.js';
 import type { BlobStore } from '../stores/blobs.js';
 import { MOST_WORDS, type ClientPageStore, type StoredClientPage } from '../stores/client-pages.js';
+import type { ListingStore } from '../stores/listings.js';
 import type { OutputStore } from '../stores/outputs.js';
 import { approvalOf, isOpenPage } from './client-approval.js';
 import { recordOf } from './client-record.js';
 import type { DesignService } from './designs.js';
 import type { OutputService } from './outputs.js';
+import { Remembered } from './remembered.js';
 
 const DAY_MS = 24 * 3600 * 1000;
 
 /** Pages on which clients look at designs, pick, comment and say yes. */
 export class ClientPageService {
+  /** Where the ink of print files lies, by their content. */
+  private readonly inks = new Remembered<Box | null>(1000);
+
   constructor(
     private readonly designs: DesignService,
     private readonly outputs: OutputService,
@@ -37,6 +43,7 @@ export class ClientPageService {
     private readonly store: ClientPageStore,
     private readonly blobs: BlobStore,
     private readonly view: RenderPool,
+    private readonly listings: ListingStore,
     private readonly cache: string,
   ) {}
 
@@ -93,6 +100,11 @@ export class ClientPageService {
       form,
     });
     return this.shown(who, await this.page(who, id));
+  }
+
+  /** What clients said that was not read yet. */
+  unseen(who: Caller): Promise<HeardOf | null> {
+    return this.store.unseen(who.owner);
   }
 
   async seen(who: Caller, id: string): Promise<ClientPage> {
@@ -206,7 +218,10 @@ export class ClientPageService {
     for (const { designId, pictures, clip } of asked) {
       const design = await this.designs.get(who, designId);
       const current = (await this.outputs.picturesOf(who, designId)).filter(({ outOfDate }) => !outOfDate);
-      const chosen = pictures.length ? pictures.flatMap((id) => current.find((one) => one.id === id) ?? []) : current;
+      // Where nobody has chosen, those that the listing shows, in its order.
+      const listed = pictures.length ? pictures : ((await this.listings.get(who.owner, designId))?.pictures ?? []);
+      const wanted = listed.flatMap((id) => current.find((one) => one.id === id) ?? []);
+      const chosen = wanted.length || pictures.length ? wanted : current;
       if (!chosen.length)
         throw new ProblemError(
           409,
@@ -234,6 +249,10 @@ export class ClientPageService {
     return shown;
   }
 
+  private inkOf(sha256: string): Promise<Box | null> {
+    return this.inks.get(sha256, async () => this.view.run('inkOf', { path: await this.blobs.localPath(sha256) }));
+  }
+
   /** Print files as they are, and how large their ink is. */
   private async printed(who: Caller, designId: string): Promise<Pick<ShownAlternative, 'sizes' | 'files'>> {
     const requirements = await this.workshop.requirementsOf(who);
@@ -241,7 +260,7 @@ export class ClientPageService {
     const sizes: ShownAlternative['sizes'][number][] = [];
     for (const file of current) {
       const requirement = requirements.find(({ id }) => id === file.requirementId);
-      const ink = requirement && (await this.view.run('inkOf', { path: await this.blobs.localPath(file.sha256) }));
+      const ink = requirement && (await this.inkOf(file.sha256));
       if (!ink) continue;
       const cm = (px: number): number => Math.round((px / requirement.dpi) * MM_PER_INCH) / 10;
       sizes.push({

@@ -81,6 +81,7 @@ describe('orders at a print shop', () => {
     expect([there.file, there.copies]).toEqual([file.sha256, 12]);
     const content = await fetch(`${server.address}/api/shop-orders/${order.id}/files/${file.sha256}`);
     expect((await content.arrayBuffer()).byteLength).toBe(file.bytes);
+    expect(content.headers.get('Content-Disposition')).toContain(file.filename);
     const calls = (await call('GET', `/api/shop-orders/${order.id}/calls`)).body as { about: string; status: number }[];
     expect(calls.map(({ about }) => about.slice(0, 8))).toContain('hands in');
     expect(calls.every(({ status }) => status < 300)).toBeTrue();

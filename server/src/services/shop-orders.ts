@@ -80,7 +80,7 @@ export class ShopOrderService {
       copies: asked.copies,
       note: asked.note,
     };
-    const file = await this.file(who, design, requirement, sheet);
+    const file = await this.printFile(who, design, requirement, sheet);
     const id = await this.store.add({ owner: who.owner, designId, shopId: shop.id, shop: shop.channel, sheet }, file);
     return this.step(who, design, { id, shop: shop.channel }, 'send');
   }
@@ -94,7 +94,7 @@ export class ShopOrderService {
     if (order.state !== 'yes' && order.state !== 'mend')
       throw new ProblemError(409, 'under-way', `${order.shop} has not answered the last one yet.`);
     const requirement = await this.workshop.requirement(who, order.requirementId);
-    const file = await this.file(who, design, requirement, order.sheet);
+    const file = await this.printFile(who, design, requirement, order.sheet);
     if (file.sha256 === order.rounds.at(-1)!.file.sha256)
       throw new ProblemError(
         409,
@@ -125,11 +125,19 @@ export class ShopOrderService {
     return this.calls.of({ shopOrderId: id });
   }
 
-  /** @throws ProblemError 404 for a file that is not of this thread */
-  async demandFile(who: Caller, id: string, sha256: string): Promise<void> {
-    await this.order(who, id);
+  /**
+   * A file of an order's thread: one that was sent has its name, a picture that the shop drew has none.
+   * @throws ProblemError 404 for a file that is not of this thread
+   */
+  async file(
+    who: Caller,
+    id: string,
+    sha256: string,
+  ): Promise<{ readonly sha256: string; readonly name: string | null }> {
+    const { rounds } = await this.order(who, id);
     if (!/^[0-9a-f]{64}$/.test(sha256) || !(await this.store.hasFile(id, sha256)))
       throw new ProblemError(404, 'no-such-file', 'This file does not belong to this order.');
+    return { sha256, name: rounds.find(({ file }) => file.sha256 === sha256)?.file.filename ?? null };
   }
 
   /** What print shops said of a design's target, as findings from outside, until they have seen a newer file. */
@@ -151,7 +159,7 @@ export class ShopOrderService {
   }
 
   /** The newest file for the cloth that is ordered. */
-  private async file(
+  private async printFile(
     who: Caller,
     design: StoredDesign,
     requirement: Requirement,

@@ -1,4 +1,11 @@
-import type { ApprovedRecord, ClientWord, ClientWordKind, HandingKind, ShownAlternative } from '@kettle/contract';
+import type {
+  ApprovedRecord,
+  ClientWord,
+  ClientWordKind,
+  HandingKind,
+  HeardOf,
+  ShownAlternative,
+} from '@kettle/contract';
 import { createHash } from 'node:crypto';
 import { parseJson, type Database, type Queryable } from '../database/database.js';
 import { noteEvent } from './history.js';
@@ -180,6 +187,17 @@ export class ClientPageStore {
       'UPDATE client_word SET seen_at = CURRENT_TIMESTAMP(3) WHERE page_id = ? AND seen_at IS NULL',
       [id],
     );
+  }
+
+  /** What clients said that was not read yet, and of which design most lately; null when all was read. */
+  async unseen(owner: string): Promise<HeardOf | null> {
+    const [row] = await this.database.rows<{ n: number; design_id: string | null }>(
+      `SELECT COUNT(*) AS n, SUBSTRING_INDEX(GROUP_CONCAT(p.design_id ORDER BY w.id DESC), ',', 1) AS design_id
+       FROM client_word w JOIN client_page p ON p.id = w.page_id JOIN design d ON d.id = p.design_id
+       WHERE w.seen_at IS NULL AND p.owner = ? AND d.deleted_at IS NULL`,
+      [owner],
+    );
+    return row.design_id === null ? null : { count: Number(row.n), designId: row.design_id };
   }
 
   async withdraw(id: string): Promise<void> {

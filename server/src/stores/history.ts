@@ -10,6 +10,8 @@ export interface NewEvent {
   readonly said?: string;
 }
 
+/** Most files that are looked through for what was made. */
+const MOST_MADE = 4000;
 /** Longest saying that is kept beside an event, letters. */
 const MOST_SAID = 500;
 
@@ -82,8 +84,9 @@ export class HistoryStore {
          UNION ALL
          SELECT design_id, 'made', '', CONCAT(COUNT(*), ' ', CASE kind WHEN 'print-file' THEN IF(COUNT(*) = 1, 'print file', 'print files')
              WHEN 'picture' THEN IF(COUNT(*) = 1, 'picture', 'pictures') ELSE IF(COUNT(*) = 1, 'clip', 'clips') END), MAX(made_at)
-           FROM output WHERE owner = ? AND design_id IS NOT NULL AND (? IS NULL OR design_id = ?)
-             AND kind IN ('print-file', 'picture', 'clip')
+           FROM (SELECT design_id, kind, made_at FROM output
+             WHERE owner = ? AND design_id IS NOT NULL AND (? IS NULL OR design_id = ?)
+               AND kind IN ('print-file', 'picture', 'clip') ORDER BY made_at DESC LIMIT ${MOST_MADE}) lately
            GROUP BY design_id, kind, DATE_FORMAT(made_at, '%Y%m%d%H%i')) e
        JOIN design d ON d.id = e.design_id ORDER BY e.at DESC LIMIT ${most}`,
       [owner, designId, designId, owner, designId, designId],

@@ -12,7 +12,7 @@ import { Preferences } from './data/preferences';
 import { JobFeed } from './jobs/job-feed';
 import { Finder } from './shell/finder';
 
-const SESSION_MS = 60_000;
+const SESSION_MS = 20_000;
 
 @Component({
   selector: 'ks-root',
@@ -32,6 +32,15 @@ const SESSION_MS = 60_000;
       </nav>
       <ks-finder />
       <span class="grow"></span>
+      @if (session()?.heard; as heard) {
+        <a
+          class="heard"
+          role="status"
+          [routerLink]="['/designs', heard.designId, 'hand-over']"
+          [queryParams]="{ desk: 'client' }"
+          >{{ heard.count }} new from clients</a
+        >
+      }
       @if (feed.running().length) {
         <div class="job" role="status">
           <span
@@ -135,6 +144,12 @@ const SESSION_MS = 60_000;
       background: var(--enamel-light);
       color: var(--enamel);
     }
+    .heard {
+      font-size: 12.5px;
+      font-weight: 600;
+      color: var(--copper);
+      white-space: nowrap;
+    }
     .job {
       display: flex;
       align-items: center;
@@ -219,7 +234,7 @@ export class App {
   private readonly api = inject(Api);
   protected readonly preferences = inject(Preferences);
   protected readonly units = LENGTH_UNITS;
-  /** Asked for now and then: room on a disk changes by itself. */
+  /** Asked for now and then: room on a disk changes by itself, and clients say something when they will. */
   protected readonly session = toSignal(
     timer(0, SESSION_MS).pipe(switchMap(() => this.api.session().pipe(catchError(() => EMPTY)))),
   );

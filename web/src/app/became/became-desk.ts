@@ -26,6 +26,8 @@ const WAYS = [
   },
 ] as const;
 type Way = (typeof WAYS)[number]['id'];
+/** How often it is looked at again, ms: it is long, and not much happens in a moment. */
+const EVERY_MS = 6000;
 /** Most days of the chart, and most rows of sums. */
 const MOST_DAYS = 60;
 const MOST_ROWS = 12;
@@ -48,7 +50,7 @@ export class BecameDesk {
   protected readonly amount = amountText;
   protected readonly money = moneyText;
   private readonly way = signal<Way | null>(null);
-  protected readonly became = new Looked<Became>(() => this.api.became(this.designId()));
+  protected readonly became = new Looked<Became>(() => this.api.became(this.designId()), EVERY_MS);
   /** Designs are told apart where there are several. */
   protected readonly by = computed<Way>(() => this.way() ?? (this.designId() ? 'channel' : 'design'));
   protected readonly home = computed(() => this.became.value()?.rates.home ?? 'GBP');

@@ -1,16 +1,18 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import type { ClientPage, ClientWord, ShownAlternative } from '@kettle/contract';
-import { catchError, map, of } from 'rxjs';
+import { ActivatedRoute, Router } from '@angular/router';
+import type { ClientPage, ClientWord, ClipFile, ShownAlternative } from '@kettle/contract';
+import { EMPTY, catchError, map, of, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Looked } from '../data/looked';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { OutsideApi } from '../data/outside-api';
+import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
 
 const WHAT: Readonly<Record<ClientWord['kind'], string>> = {
@@ -28,10 +30,12 @@ interface Draft {
   /** Empty for a page that stays open. */
   readonly days: string;
   readonly passPhrase: string;
+  /** Id of the clip of this design that is shown; empty for none. */
+  readonly clip: string;
   /** Designs that are shown as alternatives beside this one. */
   readonly others: readonly string[];
 }
-const START: Draft = { seller: '', client: '', note: '', days: '30', passPhrase: '', others: [] };
+const START: Draft = { seller: '', client: '', note: '', days: '30', passPhrase: '', clip: '', others: [] };
 
 /** Pages on which clients look at the design, say what they think and say yes: made, shown anew, answered, closed. */
 @Component({
@@ -43,6 +47,7 @@ const START: Draft = { seller: '', client: '', note: '', days: '30', passPhrase:
 })
 export class ClientDesk {
   private readonly api = inject(OutsideApi);
+  private readonly sheet = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly desk = inject(Bench).desk;
   protected readonly what = WHAT;
@@ -51,9 +56,10 @@ export class ClientDesk {
     return id ? this.api.clientPages(id) : null;
   });
   private readonly chosen = signal<string | null | undefined>(undefined);
-  private readonly typed = signal<Partial<Draft>>({});
-  protected readonly reply = signal('');
-  protected readonly note = signal('');
+  private readonly unsent = inject(Unsent);
+  private readonly typed = this.unsent.of<Partial<Draft>>(`client page ${this.desk.id()}`, {});
+  protected readonly reply = this.unsent.of(`answer to a client ${this.desk.id()}`, '');
+  protected readonly note = this.unsent.of(`what is new ${this.desk.id()}`, '');
   protected readonly page = computed<ClientPage | null>(() => {
     const [all, chosen] = [this.pages.value() ?? [], this.chosen()];
     if (chosen === null) return null;
@@ -77,18 +83,38 @@ export class ClientDesk {
       return `“${days}” is not a number of days from 1 to 3650. Leave it empty for no end.`;
     return passPhrase && passPhrase.length < 6 ? 'A pass phrase has at least 6 letters.' : '';
   });
-  /** Other designs that can be shown beside this one. */
-  protected readonly others = toSignal(
-    inject(Api)
-      .listings()
-      .pipe(
-        map((kept) => kept.filter(({ designId }) => designId !== this.desk.id())),
-        catchError(() => of([])),
-      ),
-    { initialValue: [] },
+  /** Clips of this design that are as it is now, the newest first. */
+  protected readonly clips = toSignal(
+    toObservable(this.desk.id).pipe(
+      switchMap((id) => (id ? this.sheet.clips(id).pipe(catchError(() => of([] as ClipFile[]))) : EMPTY)),
+      map((all) => all.filter(({ outOfDate }) => !outOfDate)),
+    ),
+    { initialValue: [] as ClipFile[] },
   );
+  /** Other designs by their ids; null until they are asked for. */
+  protected readonly names = signal<ReadonlyMap<string, string> | null>(null);
+  /** Those that can be shown beside this one and are not yet. */
+  protected readonly others = computed(() => {
+    const chosen = this.draft().others;
+    return [...(this.names() ?? [])].filter(([id]) => id !== this.desk.id() && !chosen.includes(id));
+  });
 
   constructor() {
+    // Designs that were selected together on the job sheet are shown together.
+    const route = inject(ActivatedRoute);
+    const beside = route.snapshot.queryParamMap.get('beside')?.split(',').filter(Boolean) ?? [];
+    if (beside.length) {
+      // Said once: who comes back to this desk finds what was made.
+      void inject(Router).navigate([], {
+        relativeTo: route,
+        queryParams: { beside: null },
+        queryParamsHandling: 'merge',
+        replaceUrl: true,
+      });
+      this.chosen.set(null);
+      this.type({ others: beside });
+      this.askForOthers();
+    }
     // What is on the screen was read.
     effect(() => {
       const page = this.page();
@@ -135,24 +161,38 @@ export class ClientDesk {
 
   protected choose(id: string | null): void {
     this.chosen.set(id);
-    this.reply.set('');
-    this.note.set('');
   }
 
   protected type(change: Partial<Draft>): void {
     this.typed.update((before) => ({ ...before, ...change }));
   }
 
-  protected toggleOther(id: string): void {
-    const { others } = this.draft();
-    this.type({ others: others.includes(id) ? others.filter((one) => one !== id) : [...others, id] });
+  protected askForOthers(): void {
+    this.sheet.sheet().subscribe({
+      next: ({ rows }) => this.names.set(new Map(rows.map(({ designId, name }) => [designId, name]))),
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+
+  protected putBeside(field: HTMLSelectElement): void {
+    const { value } = field;
+    field.value = '';
+    if (value) this.type({ others: [...this.draft().others, value] });
+  }
+
+  protected takeAway(id: string): void {
+    this.type({ others: this.draft().others.filter((one) => one !== id) });
   }
 
   protected add(): void {
     const [id, draft, days] = [this.desk.id(), this.draft(), this.days()];
     if (!id || days === undefined || this.wrong()) return;
-    const { seller, client, note, passPhrase, others } = draft;
-    const alternatives = [id, ...others].map((designId) => ({ designId, pictures: [], clip: null }));
+    const { seller, client, note, passPhrase, clip, others } = draft;
+    const alternatives = [id, ...others].map((designId) => ({
+      designId,
+      pictures: [],
+      clip: designId === id && clip ? clip : null,
+    }));
     this.pages.change(this.api.addClientPage(id, { seller, client, note, days, passPhrase, alternatives }), (made) => {
       this.typed.set({});
       this.chosen.set(made.id);
@@ -161,7 +201,12 @@ export class ClientDesk {
 
   /** Shows the designs of the last round as they are now. */
   protected showAgain(page: ClientPage): void {
-    const alternatives = this.shown(page).map(({ designId }) => ({ designId, pictures: [], clip: null }));
+    const alternatives = this.shown(page).map(({ designId, clip }) => ({
+      designId,
+      pictures: [],
+      // Where there was a clip of this design, there is the newest of it.
+      clip: clip && designId === this.desk.id() ? (this.clips()[0]?.id ?? null) : null,
+    }));
     this.pages.change(this.api.showClient(page.id, this.note(), alternatives), () => this.note.set(''));
   }
 

@@ -1,6 +1,7 @@
 import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
 import type {
+  Session,
   Asset,
   ClipFile,
   KeptListing,
@@ -297,8 +298,8 @@ export class Api {
   }
 
   /** Whether the server has a password, and what its keeper should know. */
-  session(): Observable<{ gated: boolean; notice: string | null }> {
-    return this.http.get<{ gated: boolean; notice: string | null }>('/api/session');
+  session(): Observable<Session> {
+    return this.http.get<Session>('/api/session');
   }
 
   areaGrid(blankId: string, areaId: string): Observable<AreaGrid> {

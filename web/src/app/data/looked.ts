@@ -21,10 +21,13 @@ export class Looked<T> {
   /** True while something that was changed is on its way. */
   readonly busy = signal(false);
 
-  /** @param ask what is asked; null while it is not known yet */
-  constructor(ask: () => Observable<T> | null) {
+  /**
+   * @param ask what is asked; null while it is not known yet
+   * @param every how often, ms
+   */
+  constructor(ask: () => Observable<T> | null, every = LOOK_MS) {
     const destroyed = inject(DestroyRef);
-    merge(this.asked, timer(0, LOOK_MS))
+    merge(this.asked, timer(0, every))
       .pipe(
         // A page that nobody sees asks nobody; what was changed meanwhile is not written over by an older answer.
         switchMap(() =>

@@ -4,16 +4,28 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import { MatIconModule } from '@angular/material/icon';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { ListingAnswer, ListingCheck } from '@kettle/contract';
-import { USUAL_PRICES, type ChannelRules, type PriceRule } from '@kettle/core';
+import { USUAL_PRICES, type ChannelRules, type PriceRule, type PrintShop } from '@kettle/core';
 import { catchError, firstValueFrom, of } from 'rxjs';
 import { Api, sentenceOf } from '../data/api';
 import { Notices } from '../data/notices';
 import { OutsideApi } from '../data/outside-api';
+import { RequirementShelf } from '../data/requirement-shelf';
 import { PriceRuleBar } from './price-rule-bar';
 import { isAwaited, LOOK_MS, mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
 
 export interface HandoverDialogData {
-  readonly designs: readonly { readonly designId: string; readonly name: string }[];
+  readonly designs: readonly {
+    readonly designId: string;
+    readonly name: string;
+    /** Requirements it has a target of. */
+    readonly targets: readonly string[];
+  }[];
+}
+
+/** Where to go on from it: a design, and those that are to be shown to a client beside it. */
+export interface HandoverDialogResult {
+  readonly designId: string;
+  readonly beside?: readonly string[];
 }
 
 /** Designs that are asked about at the same time. */
@@ -91,12 +103,45 @@ const AT_ONCE = 3;
           <small class="quiet">Prices that were set by hand stay.</small>
         </div>
       }
+      @if (sampled(); as sample) {
+        <div class="prices" role="group" aria-label="A printed sample of each">
+          <b>A printed sample of each at {{ sample.shop.channel }}</b>
+          <label
+            >size
+            <select #size>
+              @for (one of sample.shop.sizes; track one) {
+                <option>{{ one }}</option>
+              }
+            </select></label
+          >
+          <label
+            >position
+            <select #position>
+              @for (one of sample.shop.positions; track one) {
+                <option>{{ one }}</option>
+              }
+            </select></label
+          >
+          <button
+            mat-stroked-button
+            type="button"
+            [disabled]="busy()"
+            (click)="orderSamples(size.value, position.value)"
+          >
+            Order {{ sample.of.length === 1 ? '1 sample' : sample.of.length + ' samples' }}
+          </button>
+          <small class="quiet" role="status">{{ ordered() }}</small>
+        </div>
+      }
       @if (isThere() && !channels().length) {
         <p>None of these designs has a target of a channel whose rules are known.</p>
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
       <button mat-button type="button" (click)="close(null)">Close</button>
+      <button mat-stroked-button type="button" (click)="showToClient()">
+        {{ data.designs.length === 1 ? 'Show it to a client …' : 'Show them to a client …' }}
+      </button>
       <button mat-flat-button type="button" [disabled]="busy() || !sendable().length" (click)="send()">
         {{ sendable().length === 1 ? 'Send 1 listing' : 'Send ' + sendable().length + ' listings' }}
       </button>
@@ -106,7 +151,7 @@ const AT_ONCE = 3;
 })
 export class HandoverDialog implements OnDestroy {
   private readonly api = inject(Api);
-  private readonly dialog = inject<MatDialogRef<HandoverDialog, string | null>>(MatDialogRef);
+  private readonly dialog = inject<MatDialogRef<HandoverDialog, HandoverDialogResult | null>>(MatDialogRef);
   protected readonly data = inject<HandoverDialogData>(MAT_DIALOG_DATA);
   protected readonly words = PUBLICATION_WORDS;
   protected readonly mend = toMend;
@@ -123,6 +168,26 @@ export class HandoverDialog implements OnDestroy {
   private readonly notices = inject(Notices);
   private timer: ReturnType<typeof setTimeout> | undefined;
   private ended = false;
+
+  private readonly shops = toSignal(this.outside.printShops().pipe(catchError(() => of([] as PrintShop[]))), {
+    initialValue: [] as PrintShop[],
+  });
+  private readonly requirements = inject(RequirementShelf);
+  protected readonly ordered = signal('');
+  /** The first print shop that some of the designs have a target of, with those targets. */
+  protected readonly sampled = computed(() => {
+    for (const shop of this.shops()) {
+      const own = this.requirements
+        .all()
+        .filter(({ channel, colourways }) => channel === shop.channel && colourways.length);
+      const found = this.data.designs.flatMap(({ designId, targets }) => {
+        const requirement = own.find(({ id }) => targets.includes(id));
+        return requirement ? [{ designId, requirement }] : [];
+      });
+      if (shop.by !== null && found.length) return { shop, of: found };
+    }
+    return null;
+  });
 
   protected readonly isThere = computed(() => this.answers().size === this.data.designs.length);
   /** Channels that any of the designs has a target of. */
@@ -176,7 +241,13 @@ export class HandoverDialog implements OnDestroy {
 
   /** @param open a design whose listing is to be worked on */
   protected close(open: string | null): void {
-    this.dialog.close(open);
+    this.dialog.close(open === null ? null : { designId: open });
+  }
+
+  /** All of them on one page, to pick from. */
+  protected showToClient(): void {
+    const [first, ...others] = this.data.designs;
+    this.dialog.close({ designId: first.designId, beside: others.map(({ designId }) => designId) });
   }
 
   private async load(ids: readonly string[]): Promise<void> {
@@ -204,6 +275,25 @@ export class HandoverDialog implements OnDestroy {
 
   private say(designId: string, sentence: string): void {
     this.wrongs.update((all) => new Map(all).set(designId, sentence));
+  }
+
+  /** Sends the print file of each with an order of one, in its first colour. What fails for one harms no other. */
+  protected async orderSamples(size: string, position: string): Promise<void> {
+    const { shop, of: designs } = this.sampled()!;
+    this.busy.set(true);
+    this.wrongs.set(new Map());
+    let sent = 0;
+    for (const { designId, requirement } of designs)
+      try {
+        const [{ name: colour }] = requirement.colourways;
+        const asked = { shopId: shop.id, requirementId: requirement.id, size, colour, position, copies: 1, note: '' };
+        await firstValueFrom(this.outside.orderAtShop(designId, asked));
+        sent++;
+      } catch (error) {
+        this.say(designId, sentenceOf(error));
+      }
+    this.ordered.set(`${sent} of ${designs.length} ordered; what ${shop.channel} says stands on the sheet.`);
+    this.busy.set(false);
   }
 
   /** Puts the price rule into the listings of all designs. */

@@ -6,6 +6,8 @@ import type { Observable } from 'rxjs';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { OutsideApi } from '../data/outside-api';
+import { Bench } from '../bench/bench';
+import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
 
 interface Draft {
@@ -32,8 +34,10 @@ export class InterestForm {
   readonly run = input.required<PrintRun>();
   readonly kept = output<void>();
   protected readonly busy = signal(false);
-  private readonly typed = signal<Partial<Draft>>(EMPTY_DRAFT);
-  protected readonly pasted = signal('');
+  private readonly unsent = inject(Unsent);
+  private readonly designId = inject(Bench).desk.id();
+  private readonly typed = this.unsent.of<Partial<Draft>>(`one person ${this.designId}`, EMPTY_DRAFT);
+  protected readonly pasted = this.unsent.of(`table of people ${this.designId}`, '');
   /** What was read of a table, before it is added. */
   protected readonly read = signal<ReadInterest | null>(null);
   protected readonly draft = computed<Draft>(() => ({

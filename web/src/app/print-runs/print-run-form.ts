@@ -5,6 +5,7 @@ import { amountText, parseMoney, type PrintRunFields, type PrintShop, type Requi
 import { Bench } from '../bench/bench';
 import { Notices } from '../data/notices';
 import { OutsideApi } from '../data/outside-api';
+import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
 
 /** What is typed: numbers as text until they are read. */
@@ -38,7 +39,7 @@ export class PrintRunForm {
   readonly run = input.required<PrintRun | null>();
   readonly kept = output<PrintRun>();
   protected readonly busy = signal(false);
-  private readonly typed = signal<Partial<Draft>>({});
+  private readonly typed = inject(Unsent).of<Partial<Draft>>(`orders ${this.desk.id()}`, {});
   protected readonly shop = computed<PrintShop | undefined>(
     () => this.shops().find(({ id }) => id === (this.typed().shopId ?? this.run()?.shopId)) ?? this.shops()[0],
   );

@@ -33,7 +33,7 @@ export function runChart(
       })),
   ];
   return {
-    grid: { left: 44, right: 150, top: 16, bottom: 28 },
+    grid: { left: 44, right: 20, top: 16, bottom: 28 },
     tooltip: { trigger: 'axis' },
     xAxis: times.length ? { type: 'time', min: first, max: last } : { type: 'time' },
     yAxis: { type: 'value', minInterval: 1, max: Math.ceil(Math.max(worthFrom, sum, 1) * 1.15), name: '' },
@@ -51,7 +51,7 @@ export function runChart(
         markLine: {
           symbol: 'none',
           silent: true,
-          label: { formatter: '{b}', position: 'end', color: colours.next },
+          label: { formatter: '{b}', position: 'insideStartTop', color: colours.next },
           data: marks,
         },
       },

@@ -10,6 +10,7 @@ import { Bench } from '../bench/bench';
 import { Looked } from '../data/looked';
 import { OutsideApi } from '../data/outside-api';
 import { RequirementShelf } from '../data/requirement-shelf';
+import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
 import { SHOP_WORDS } from './shop-words';
 
@@ -47,7 +48,7 @@ export class ShopDesk {
   });
   /** Id of the order that is looked at; null for a new one. */
   private readonly chosen = signal<string | null | undefined>(undefined);
-  private readonly typed = signal<Partial<Draft>>({});
+  private readonly typed = inject(Unsent).of<Partial<Draft>>(`order sheet ${this.desk.id()}`, {});
 
   protected readonly order = computed<ShopOrder | null>(() => {
     const [all, chosen] = [this.orders.value() ?? [], this.chosen()];

@@ -29,7 +29,7 @@ import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
 import { Notices } from '../data/notices';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
-import type { HandoverDialogData } from '../handover/handover-dialog';
+import type { HandoverDialogData, HandoverDialogResult } from '../handover/handover-dialog';
 import { JobFeed } from '../jobs/job-feed';
 import { DropZone } from '../shell/drop-zone';
 import { SheetCellView } from './sheet-cell';
@@ -322,12 +322,26 @@ export class SheetPage {
   protected async handOver(rows: readonly SheetRow[]): Promise<void> {
     if (!rows.length) return;
     const { HandoverDialog } = await import('../handover/handover-dialog');
-    const data: HandoverDialogData = { designs: rows.map(({ designId, name }) => ({ designId, name })) };
+    const data: HandoverDialogData = {
+      designs: rows.map(({ designId, name, cells }) => ({
+        designId,
+        name,
+        targets: cells.map(({ requirementId }) => requirementId),
+      })),
+    };
     this.dialog
-      .open<unknown, HandoverDialogData, string | null>(HandoverDialog, { width: '820px', maxWidth: '95vw', data })
+      .open<unknown, HandoverDialogData, HandoverDialogResult | null>(HandoverDialog, {
+        width: '820px',
+        maxWidth: '95vw',
+        data,
+      })
       .afterClosed()
       .subscribe((open) => {
-        if (open) void this.router.navigate(['/designs', open, 'hand-over']);
+        if (!open) return;
+        const { designId, beside } = open;
+        void this.router.navigate(['/designs', designId, 'hand-over'], {
+          queryParams: beside ? { desk: 'client', beside: beside.join(',') } : {},
+        });
       });
   }
 
