@@ -60,7 +60,13 @@ export class MarketAnswers {
       );
     if (!/^[\w-]{8,80}$/.test(nonce) || !(await this.store.isNew(by, nonce)))
       throw new ProblemError(409, 'came-before', 'This answer came before. Nothing was changed.');
-    await this.read(by, at, JSON.parse(body.toString('utf8')) as Record<string, unknown>);
+    try {
+      await this.read(by, at, JSON.parse(body.toString('utf8')) as Record<string, unknown>);
+    } catch (error) {
+      // What could not be written down just now is told again under the same number, and is taken then.
+      if (!(error instanceof ProblemError)) await this.store.forgetNumber(by, nonce);
+      throw error;
+    }
   }
 
   private async read(by: string, at: Date, said: Record<string, unknown>): Promise<void> {

@@ -113,6 +113,7 @@ describe('answers of a market', () => {
   const nonces = new Set<string>();
   const store = {
     isNew: (_market: string, nonce: string) => Promise.resolve(!nonces.has(nonce) && Boolean(nonces.add(nonce))),
+    forgetNumber: (_market: string, nonce: string) => Promise.resolve(void nonces.delete(nonce)),
     byReference: (reference: string) => Promise.resolve(reference === 'p-1' ? { id: 'p' } : null),
     byRemote: (_ids: string[], remote: string) => Promise.resolve(remote === 'Q-1' ? { id: 'p' } : null),
     answered: (...all: unknown[]) => Promise.resolve(void taken.push(all)),
@@ -123,10 +124,12 @@ describe('answers of a market', () => {
     ['print-shop', place],
   ] as const);
   const told: unknown[][] = [];
+  let away = false;
   const answers = new MarketAnswers(places, store, {
     channelsBy: () => Promise.resolve(['quill']),
     shopTold: (reference) => Promise.resolve(void told.push(['shop', reference])),
-    sold: (by, { id }, sale) => Promise.resolve(told.push(['sale', by, id, sale]) > 0),
+    sold: (by, { id }, sale) =>
+      away ? Promise.reject(new Error('away')) : Promise.resolve(told.push(['sale', by, id, sale]) > 0),
   });
   const body = (what: object = { listing: 'Q-1', state: 'live', url: 'https://q.example/1' }): Buffer =>
     Buffer.from(JSON.stringify(what));
@@ -174,6 +177,23 @@ describe('answers of a market', () => {
     expect(await code(answers.take('ticket', headers(bytes, { time: at(MOST_SKEW + 2000) }), bytes))).toBe('too-old');
     expect(await code(answers.take('ticket', headers(bytes, { time: 'yesterday' }), bytes))).toBe('too-old');
     expect(await code(answers.take('ticket', headers(bytes, { time: at(-MOST_SKEW + 5000) }), bytes))).toBe('taken');
+  });
+
+  it('are taken when they come again, where they could not be written down the first time', async () => {
+    const bytes = body({ sale: 'S-1', reference: 'p-1' });
+    const head = headers(bytes);
+    away = true;
+    await expectAsync(answers.take('ticket', head, bytes)).toBeRejectedWithError('away');
+    away = false;
+    expect(await code(answers.take('ticket', head, bytes))).toBe('taken');
+    expect(told.at(-1)!.slice(0, 3)).toEqual(['sale', 'ticket', 'p']);
+    expect(await code(answers.take('ticket', head, bytes))).toBe('came-before');
+  });
+
+  it('of a print shop are the name of an order, and nothing else is read of them', async () => {
+    const bytes = body({ reference: 'o-1', state: 'yes' });
+    expect(await code(answers.take('print-shop', headers(bytes), bytes))).toBe('taken');
+    expect(told.at(-1)).toEqual(['shop', 'o-1']);
   });
 
   it('are understood by our own name for the listing, before the market’s is known here', async () => {

@@ -247,6 +247,11 @@ export class PublicationStore {
     });
   }
 
+  /** An answer with this number is new again. */
+  async forgetNumber(market: string, nonce: string): Promise<void> {
+    await this.database.change('DELETE FROM market_answer WHERE market = ? AND nonce = ?', [market, nonce]);
+  }
+
   /** False when an answer with this number was taken before. */
   async isNew(market: string, nonce: string): Promise<boolean> {
     return (
