@@ -159,6 +159,16 @@ describe('orders at a print shop', () => {
     await answered('yes');
   });
 
+  it('are answered still when a step that was killed is done again after the answer came', async () => {
+    const [order] = await orders();
+    await server.house.database.change("UPDATE shop_order SET state = 'looking' WHERE id = ?", [order.id]);
+    const before = (await call('GET', `/api/became?design=${id}`)).body.events.length as number;
+    await made(call, `/api/shop-orders/${order.id}/ask`);
+    expect((await orders())[0].state).toBe('yes');
+    // It happened once.
+    expect((await call('GET', `/api/became?design=${id}`)).body.events.length).toBe(before);
+  });
+
   it('keep files to their own thread', async () => {
     const [order] = await orders();
     for (const file of ['0'.repeat(64), '..%2f..%2fetc', 'a'])

@@ -134,13 +134,14 @@ export class ShopOrderStore {
         'INSERT IGNORE INTO shop_message (order_id, round, by_shop, record) VALUES (?, ?, 1, ?)',
         [order.id, order.round, JSON.stringify(answer)],
       );
-      if (!added) return;
-      for (const sha256 of pictures) await keeps(within, order.id, sha256);
+      // A step that was killed and is done again may have said otherwise meanwhile.
       await within.change("UPDATE shop_order SET state = ?, trouble = '' WHERE id = ? AND round = ?", [
         answer.state,
         order.id,
         order.round,
       ]);
+      if (!added) return;
+      for (const sha256 of pictures) await keeps(within, order.id, sha256);
       await noteEvent(within, {
         ...order,
         kind: answer.state === 'yes' ? 'shop-yes' : 'shop-mend',
