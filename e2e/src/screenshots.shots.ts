@@ -1,8 +1,9 @@
 import { readFile } from 'node:fs/promises';
+import { Readable } from 'node:stream';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import { artworkPath } from '@kettle/demo';
-import { viewOf, type Blank } from '@kettle/core';
+import { viewOf, type Blank, type PictureLayer } from '@kettle/core';
 import { BLANKS, packIn, readyBlank, SELLER, type RunningServer } from '@kettle/server';
 import sharp from 'sharp';
 import { expect, openDemo, saved, test } from './kettle.js';
@@ -354,8 +355,23 @@ async function filesAndMockups(page: Page, demo: RunningServer, shot: Shot) {
 
 /** A print shop's answer, a client's page on a phone, and orders in hand. */
 async function answers(page: Page, demo: RunningServer, shot: Shot) {
-  const id = await openDemo(page, demo, 'Barometer Falling', 'hand-over');
-  await demo.house.outputs.askForPrintFiles(SELLER, id, ['hobnail-chest']);
+  // A frame of hairlines around the badge, as people draw them.
+  const { house } = demo;
+  const frame = Buffer.from(
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 200"><rect x="4" y="4" width="192" height="192" fill="none" stroke="#f2bd4b" stroke-width=".12"/></svg>',
+  );
+  const asset = await house.assets.takeIn(SELLER, Readable.from([frame]), 'frame.svg');
+  const badge = (await house.designs.list(SELLER)).find((one) => one.document.name === 'Rain Gauge Regulars')!;
+  const { document } = await house.designs.get(SELLER, badge.id);
+  const [art] = document.layers as PictureLayer[];
+  const place = { ...art.place, width: art.place.width + 30, height: art.place.width + 30, turn: 0 };
+  const { id } = await house.designs.add(SELLER, {
+    ...document,
+    name: 'Rain Gauge, framed',
+    layers: [...document.layers, { ...art, id: 'frame', name: 'Frame', assetId: asset.id, place }],
+  });
+  await page.goto(`${demo.address}/designs/${id}/hand-over`);
+  await house.outputs.askForPrintFiles(SELLER, id, ['hobnail-chest']);
   demo.house.workers.nudge();
   await expect
     .poll(
@@ -370,9 +386,11 @@ async function answers(page: Page, demo: RunningServer, shot: Shot) {
   await page.getByLabel('Copies').fill('12');
   await page.getByRole('button', { name: /^Send to Hobnail/ }).click();
   await expect(page.getByText(/this can be printed|has to be mended/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('Making')).toHaveCount(0, { timeout: 120_000 });
   await still(page);
   await page.waitForTimeout(800);
   await shot('print-shop');
+  await house.designs.remove(SELLER, id);
 
   await openDemo(page, demo, 'Mostly Drizzle', 'hand-over');
   await page.getByRole('button', { name: 'Client’s yes', exact: true }).click();
