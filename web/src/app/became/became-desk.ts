@@ -1,5 +1,5 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, OnInit, computed, effect, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
@@ -40,7 +40,7 @@ const MOST_ROWS = 12;
   templateUrl: './became-desk.html',
   styleUrl: './became-desk.scss',
 })
-export class BecameDesk {
+export class BecameDesk implements OnInit {
   private readonly api = inject(OutsideApi);
   private readonly notices = inject(Notices);
   /** The design that is asked about; null for all of them. */
@@ -50,7 +50,12 @@ export class BecameDesk {
   protected readonly amount = amountText;
   protected readonly money = moneyText;
   private readonly way = signal<Way | null>(null);
-  protected readonly became = new Looked<Became>(() => this.api.became(this.designId()), EVERY_MS);
+  /** Whose outcome is asked for is known once the desk is open. */
+  private isOpen = false;
+  protected readonly became = new Looked<Became>(
+    () => (this.isOpen ? this.api.became(this.designId()) : null),
+    EVERY_MS,
+  );
   /** Designs are told apart where there are several. */
   protected readonly by = computed<Way>(() => this.way() ?? (this.designId() ? 'channel' : 'design'));
   protected readonly home = computed(() => this.became.value()?.rates.home ?? 'GBP');
@@ -92,6 +97,11 @@ export class BecameDesk {
       this.designId();
       this.api.askSales().subscribe({ error: () => undefined });
     });
+  }
+
+  ngOnInit(): void {
+    this.isOpen = true;
+    this.became.again();
   }
 
   protected see(way: Way): void {
