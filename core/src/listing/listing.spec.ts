@@ -1,7 +1,7 @@
 import type { Requirement } from '../requirement/requirement.js';
 import { lettersOf, picturesBroken, textBroken, type ChannelRules, type ListingText } from './channel-rules.js';
 import { filledText, begunFrom, emptyListing, offersBroken, offersOn, proposedTags, textOn } from './listing.js';
-import { amountText, convert, moneyText, parseMoney, percentOf, timesDecimal } from './money.js';
+import { amountText, convert, moneyText, parseMoney, percentOf, timesDecimal, withRate } from './money.js';
 import { earnedBy, leastPrice, priceBy } from './pricing.js';
 
 const RULES: ChannelRules = {
@@ -246,5 +246,15 @@ describe('placeholders of a listing', () => {
       filledText({ title: '{colours}', description: '', tags: [] }, '', some).title;
     expect([text([]), text([offers[2]])]).toEqual(['', '']);
     expect(text([{ colourways: [chalk], off: false }])).toBe('Chalk');
+  });
+});
+
+describe('rates that a seller enters', () => {
+  it('are kept as they were typed, taken away by nothing, and left alone by what is no number', () => {
+    const rates = { GBP: '1', EUR: '0.85' };
+    expect(withRate(rates, 'SEK', ' 0,074 ')).toEqual({ ...rates, SEK: '0.074' });
+    expect(withRate(rates, 'EUR', '')).toEqual({ GBP: '1' });
+    expect(withRate(rates, 'EUR', 'much')).toBeNull();
+    expect(withRate(rates, 'EUR', '-1')).toBeNull();
   });
 });

@@ -94,6 +94,14 @@ export function percentOf(minor: number, percent: string): number {
 /** What one unit of each currency is worth in a common one, decimal texts that the seller enters. */
 export type Rates = Readonly<Record<string, string>>;
 
+/** Rates with one of them entered anew; an empty text takes it away. Null when the text is no number. */
+export function withRate(rates: Rates, code: string, text: string): Rates | null {
+  const { [code]: _old, ...others } = rates;
+  const rate = text.trim().replace(',', '.');
+  if (!rate) return others;
+  return readDecimal(rate) ? { ...others, [code]: rate } : null;
+}
+
 /** An amount in another currency; null where no rate was entered for one of them. */
 export function convert(minor: number, from: string, to: string, rates: Rates): number | null {
   if (from === to) return minor;

@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { Became, Sale } from '@kettle/contract';
-import { amountText, daysOf, earningsBy, moneyText, readDecimal } from '@kettle/core';
+import { amountText, daysOf, earningsBy, moneyText, withRate } from '@kettle/core';
 import { Chart } from '../charts/chart';
 import { Looked } from '../data/looked';
 import { Notices } from '../data/notices';
@@ -112,13 +112,8 @@ export class BecameDesk implements OnInit {
 
   protected setRate(code: string, text: string): void {
     const { home, rates } = this.became.value()!.rates;
-    const { [code]: _old, ...others } = rates;
-    if (text.trim() && !readDecimal(text)) {
-      this.notices.say(`“${text}” is not a number such as 0.85. The old one stays.`);
-      return;
-    }
-    this.became.change(
-      this.api.setRates({ home, rates: text.trim() ? { ...others, [code]: text.trim().replace(',', '.') } : others }),
-    );
+    const changed = withRate(rates, code, text);
+    if (changed) this.became.change(this.api.setRates({ home, rates: changed }));
+    else this.notices.say(`“${text}” is not a number such as 0.85. The old one stays.`);
   }
 }

@@ -4,7 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { channelRulesSchema, printShopSchema, refuse, type SellerRates } from '@kettle/contract';
 import {
   CURRENCIES,
-  readDecimal,
+  withRate,
   type ChannelRules,
   type ChannelRulesFields,
   type PrintShop,
@@ -133,13 +133,8 @@ export class ChannelsPage {
 
   protected setRate(code: string, text: string): void {
     const { home, rates } = this.all.value()!.rates;
-    if (text.trim() && !readDecimal(text)) {
-      this.notices.say(`“${text}” is not a number such as 0.85. The old one stays.`);
-      return;
-    }
-    const { [code]: _old, ...others } = rates;
-    this.all.change(
-      this.api.setRates({ home, rates: text.trim() ? { ...others, [code]: text.trim().replace(',', '.') } : others }),
-    );
+    const changed = withRate(rates, code, text);
+    if (changed) this.all.change(this.api.setRates({ home, rates: changed }));
+    else this.notices.say(`“${text}” is not a number such as 0.85. The old one stays.`);
   }
 }

@@ -99,9 +99,6 @@ export class OutsideApi {
   changePrintRun(id: string, revision: number, fields: PrintRunFields): Observable<PrintRun> {
     return this.http.put<PrintRun>(`/api/print-runs/${id}`, fields, at(revision));
   }
-  removePrintRun(id: string): Observable<void> {
-    return this.http.delete<void>(`/api/print-runs/${id}`);
-  }
   addInterests(
     id: string,
     form: string,
