@@ -323,10 +323,7 @@ async function fitAndChecks(page: Page, demo: RunningServer, shot: Shot) {
   await page.waitForTimeout(800);
   await shot('fit');
   await openDemo(page, demo, 'Barometer Falling', 'checks');
-  await page
-    .getByRole('option', { name: /thin|small|specks|Lost/i })
-    .first()
-    .click();
+  await page.locator('#finding-0').click();
   await page.waitForTimeout(1200);
   await shot('checks');
   await openDemo(page, demo, 'Cumulus Appreciation', 'checks');
