@@ -22,7 +22,17 @@ type Channels = readonly Float32Array<ArrayBuffer>[];
  * @param sound the track, decoded; one array of samples a channel, -1 to 1
  * @param rate samples a second, of the track and of what is returned
  */
-export function mixTrack(
+export const mixTrack = (
+  sound: Channels,
+  rate: number,
+  track: MusicTrack,
+  music: ClipMusic,
+  seconds: number,
+): Float32Array<ArrayBuffer>[] =>
+  levelTrack(joinPieces(sound, rate, track, music, seconds), rate, track, music, seconds);
+
+/** The first, quick half of {@link mixTrack}: what a clip plays of a track, joined, as long as the clip. */
+export function joinPieces(
   sound: Channels,
   rate: number,
   track: MusicTrack,
@@ -44,10 +54,21 @@ export function mixTrack(
       }
     });
   });
+  return out;
+}
+
+/** The second half of {@link mixTrack}, most of its work: fades, loudness, volume. Writes over `joined`. */
+export function levelTrack(
+  joined: Float32Array<ArrayBuffer>[],
+  rate: number,
+  track: MusicTrack,
+  music: ClipMusic,
+  seconds: number,
+): Float32Array<ArrayBuffer>[] {
   const fades = fadesOf(track, music, seconds);
-  for (const channel of out) for (let k = 0; k < length; k++) channel[k] *= gainAt(seconds, k / rate, fades);
-  const loud = asLoudAs(out, rate, WANTED_LOUDNESS);
-  for (const channel of loud) for (let k = 0; k < length; k++) channel[k] *= music.volume;
+  for (const channel of joined) for (let k = 0; k < channel.length; k++) channel[k] *= gainAt(seconds, k / rate, fades);
+  const loud = asLoudAs(joined, rate, WANTED_LOUDNESS);
+  for (const channel of loud) for (let k = 0; k < channel.length; k++) channel[k] *= music.volume;
   return loud;
 }
 

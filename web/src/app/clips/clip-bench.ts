@@ -45,6 +45,8 @@ export class ClipBench {
   private readonly chosenScene = signal<string | null>(null);
   /** Frame that is shown while nothing plays. */
   readonly frame = signal(0);
+  /** Whether the stage plays it. */
+  readonly playing = signal(false);
 
   readonly clips = computed(() => clipsOf(this.bench.desk.document() ?? {}));
   readonly clip = computed<Clip | null>(

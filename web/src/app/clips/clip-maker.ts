@@ -6,7 +6,6 @@ import {
   clipSize,
   coverOf,
   framesOf,
-  needsLevels,
   pictureSizeFor,
   sideOfFile,
   type Clip,
@@ -20,14 +19,13 @@ import { firstValueFrom } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
-import type { Levels } from './bitmaps';
 import { ClipLogos } from './clip-logos';
 import type { ClipReply, ClipRequest, MadeScene, MakeClip } from './clip-messages';
-import { mixMusic, SOUND_RATE } from './clip-music';
+import { joinMusic, SOUND_RATE } from './clip-music';
 import { ClipScenes } from './clip-scenes';
 import { drawWords } from './draw-words';
-import { closeLevels, levelsOf } from './levels';
 import { frameReader, texturesOf } from './moving-painter';
+import { ScenePictures, type ClipPixels } from './scene-pictures';
 
 /** A clip that is to be made. */
 export interface ClipWish {
@@ -55,6 +53,7 @@ export class ClipMaker implements OnDestroy {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly scenes = inject(ClipScenes);
+  private readonly pictures = inject(ScenePictures);
   private readonly logos = inject(ClipLogos);
   readonly making = signal<Making | null>(null);
   /** Files that were kept since the page was opened; grows. */
@@ -120,12 +119,16 @@ export class ClipMaker implements OnDestroy {
     const side = sideOfFile(file, wish.side);
     const { width, height } = clipSize(shape, side);
     const frames = framesOf(clip);
-    // The first scene is drawn while the music is mixed.
-    const first = clip.scenes.length ? this.scene(clip.scenes[0], Math.max(width, height)) : null;
-    first?.catch(() => undefined);
+    // The first scene is drawn while the rest is made ready.
+    const [first] = clip.scenes;
+    // That it fails is said when it is handed over.
+    if (first) this.scene(first, { width, height }, () => undefined).catch(() => undefined);
     await document.fonts.ready;
+    const { music } = clip;
     const [sound, words, logo] = await Promise.all([
-      clip.music && track && CLIP_FILES[file].hasSound ? mixMusic(track, clip.music, frames / CLIP_FPS) : null,
+      music && track && CLIP_FILES[file].hasSound
+        ? joinMusic(track, music, frames / CLIP_FPS).then((channels) => ({ channels, track, music }))
+        : null,
       drawWords(clip.words, shape, { width, height }),
       this.logos.draw(clip.logo, shape, { width, height }),
     ]);
@@ -136,15 +139,15 @@ export class ClipMaker implements OnDestroy {
       words,
       logo,
       frames,
-      beats: clip.music && track ? beatFrames(track, clip.music.start, frames) : [],
+      beats: music && track ? beatFrames(track, music.start, frames) : [],
       file,
       width,
       height,
-      sound: sound && [...sound],
+      sound,
       rate: SOUND_RATE,
       cover: Math.min(frames - 1, coverOf(clip)),
     };
-    const { bytes, type, cover } = await this.coded(run, job, more, first);
+    const { bytes, type, cover } = await this.coded(run, job, more);
     if (run !== this.run) return;
     const kept = await firstValueFrom(
       this.api.keepClip(
@@ -154,17 +157,16 @@ export class ClipMaker implements OnDestroy {
       ),
     );
     this.newest.set(kept);
+    this.notices.say(`${kept.filename} is made and kept.`);
     // A clip without its cover is a clip all the same.
     await firstValueFrom(this.api.keepCover(kept.id, new Blob([cover], { type: 'image/jpeg' }))).catch(() => undefined);
     this.kept.update((n) => n + 1);
-    this.notices.say(`${kept.filename} is made and kept.`);
   }
 
   private coded(
     run: number,
     job: Omit<MakeClip, 'framePort'>,
     more: number,
-    first: Promise<MadeScene> | null,
   ): Promise<Extract<ClipReply, { kind: 'made' }>> {
     const worker = new Worker(new URL('./clip.worker', import.meta.url), { type: 'module' });
     const reader = job.clip.scenes.some(({ scene }) => this.scenes.movingBlank(scene)) ? frameReader() : null;
@@ -181,56 +183,40 @@ export class ClipMaker implements OnDestroy {
       };
       worker.onerror = () =>
         reject(new Error('The clip could not be made in this browser. What was made before is kept. Try again.'));
-      const pictures = [job.words?.picture, job.logo?.picture].filter((one) => one !== undefined);
-      worker.postMessage(
-        { ...job, framePort: reader?.port ?? null } satisfies ClipRequest,
-        reader ? [...pictures, reader.port] : pictures,
-      );
-      this.hand(run, job, worker, first).catch(reject);
+      const given: Transferable[] = [job.words?.picture, job.logo?.picture].filter((one) => one !== undefined);
+      if (job.sound) given.push(...job.sound.channels.map(({ buffer }) => buffer));
+      if (reader) given.push(reader.port);
+      worker.postMessage({ ...job, framePort: reader?.port ?? null } satisfies ClipRequest, given);
+      this.hand(run, job, worker).catch(reject);
     });
   }
 
-  /** Draws the scenes one after the other while those before are coded. */
+  /** Hands the scenes over one after the other, each drawn while those before are coded. */
   private async hand(
     run: number,
     { clip, width, height }: Pick<MakeClip, 'clip' | 'width' | 'height'>,
     worker: Worker,
-    first: Promise<MadeScene> | null,
   ): Promise<void> {
     for (const [index, one] of clip.scenes.entries()) {
-      const scene = await ((index === 0 && first) || this.scene(one, Math.max(width, height)));
-      if (run !== this.run) {
-        if ('guises' in scene) scene.guises.forEach(closeLevels);
-        return;
-      }
-      const pictures =
-        'guises' in scene ? scene.guises.flatMap((levels) => [...levels]) : texturesOf(scene.pressed.guises);
-      worker.postMessage({ kind: 'scene', index, scene } satisfies ClipRequest, pictures);
+      await this.scene(one, { width, height }, (scene) => {
+        if (run !== this.run) return;
+        // Pictures are copied, for the next file; what moving ones are printed from is made for each.
+        const given = 'guises' in scene ? [] : texturesOf(scene.pressed.guises);
+        worker.postMessage({ kind: 'scene', index, scene } satisfies ClipRequest, given);
+      });
+      if (run !== this.run) return;
     }
   }
 
-  private async scene(one: ClipScene, size: number): Promise<MadeScene> {
+  private async scene(one: ClipScene, size: ClipPixels, hand: (scene: MadeScene) => void): Promise<void> {
     const { scenes } = this;
-    const guises = scenes.guises(one);
-    const wanted = pictureSizeFor(one, size);
-    const focus = await scenes.focus(one);
     const motion = scenes.movingBlank(one.scene);
-    if (motion) {
-      const { pressed } = await scenes.whole(
-        () => scenes.pressed(one, guises, wanted),
-        () => undefined,
-      );
-      return { focus, pressed, motion };
-    }
-    const pictures: Levels[] = [];
-    for (const guise of guises) {
-      const { picture } = await scenes.whole(
-        () => scenes.still(one, guise, wanted),
-        (drawn) => drawn.picture.close(),
-      );
-      // One that does not change its size is needed at that alone.
-      pictures.push(needsLevels(one) ? await levelsOf(picture) : [picture]);
-    }
-    return { focus, guises: pictures };
+    if (!motion) return this.pictures.use(one, size, hand);
+    const focus = await scenes.focus(one);
+    const { pressed } = await scenes.whole(
+      () => scenes.pressed(one, scenes.guises(one), pictureSizeFor(one, Math.max(size.width, size.height))),
+      () => undefined,
+    );
+    hand({ focus, pressed, motion });
   }
 }

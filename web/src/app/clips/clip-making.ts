@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { ClipFile, Job } from '@kettle/contract';
 import {
@@ -14,18 +14,22 @@ import {
   type ClipFileKind,
   type ClipShape,
 } from '@kettle/core';
-import { catchError, firstValueFrom, from, of, switchMap } from 'rxjs';
+import { EMPTY, catchError, firstValueFrom, from, of, switchMap, timer } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
 import { ClipBench } from './clip-bench';
 import { ClipMaker } from './clip-maker';
+import { ClipPictures } from './clip-pictures';
 import { ClipPlaces } from './clip-places';
 import { NO_MAKERS, offeredFiles } from './encoders';
+import { ScenePictures } from './scene-pictures';
 
 /** Shorter sides that clips are made at, px. */
 const SIDES = [1080, 720] as const;
+/** How long nothing has gone on before pictures are drawn ahead, ms. */
+const QUIET = 1500;
 
 /** Makes files of the clip, shows how far they are, and what was made. */
 @Component({
@@ -42,6 +46,8 @@ export class ClipMaking {
   private readonly feed = inject(JobFeed);
   protected readonly bench = inject(ClipBench);
   protected readonly maker = inject(ClipMaker);
+  private readonly shown = inject(ClipPictures);
+  private readonly pictures = inject(ScenePictures);
   protected readonly sides = SIDES;
   protected readonly shapes = CLIP_SHAPES;
   protected readonly shapeWords = CLIP_SHAPE_WORDS;
@@ -65,11 +71,13 @@ export class ClipMaking {
   protected readonly whyNotOnServer = computed(() => (this.canOnServer() ? '' : this.makers().sentence));
   /** Runs of this design's clips on the server. */
   protected readonly runs = computed(() => this.feed.runningFor(this.desk.id(), 'clips'));
-  protected readonly pixels = computed(() => {
+  private readonly clipSize = computed(() => {
     const clip = this.bench.clip();
-    if (!clip) return '';
-    const { width, height } = clipSize(clip.shape, sideOfFile(this.file(), this.side()));
-    return `${width} × ${height} px`;
+    return clip && clipSize(clip.shape, sideOfFile(this.file(), this.side()));
+  });
+  protected readonly pixels = computed(() => {
+    const size = this.clipSize();
+    return size ? `${size.width} × ${size.height} px` : '';
   });
   /** Why the clip cannot be made as long as it is; empty when it can. */
   protected readonly long = computed(() => {
@@ -92,6 +100,25 @@ export class ClipMaking {
     const all = newest && !this.made().some(({ id }) => id === newest.id) ? [newest, ...this.made()] : this.made();
     return all.filter(({ clipId }) => clipId === this.bench.clip()?.id);
   });
+
+  /** What is drawn ahead while the seller only looks: the pictures of the file that would be made now. */
+  private readonly next = computed(() => {
+    const [clip, size] = [this.bench.clip(), this.clipSize()];
+    const isBusy = this.bench.playing() || !!this.maker.making() || !this.shown.isReady();
+    this.pictures.edition();
+    return clip && size && !isBusy && !this.long() ? { scenes: clip.scenes, size } : null;
+  });
+
+  constructor() {
+    toObservable(this.next)
+      .pipe(
+        switchMap((next) =>
+          next ? timer(QUIET).pipe(switchMap(() => this.pictures.ahead(next.scenes, next.size))) : EMPTY,
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
+  }
 
   protected readonly percent = (share: number): number => Math.round(share * 100);
 

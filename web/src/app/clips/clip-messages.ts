@@ -1,4 +1,4 @@
-import type { Box, Clip, ClipFileKind, Motion } from '@kettle/core';
+import type { Box, Clip, ClipFileKind, ClipMusic, Motion, MusicTrack } from '@kettle/core';
 import type { PressedScene } from './clip-scenes';
 import type { Levels, ReadyWords } from './bitmaps';
 
@@ -9,6 +9,14 @@ export type VideoCodec = 'vp9' | 'av1' | 'vp8';
 export type MadeScene = { readonly focus: Box } & (
   { readonly guises: readonly Levels[] } | { readonly pressed: PressedScene; readonly motion: Motion }
 );
+
+/** What a clip plays, still without fades and as loud as the track has it. */
+export interface JoinedSound {
+  /** Samples of each channel. */
+  readonly channels: Float32Array<ArrayBuffer>[];
+  readonly track: MusicTrack;
+  readonly music: ClipMusic;
+}
 
 /** Begins a clip's file. Its scenes follow, in any order. */
 export interface MakeClip {
@@ -21,8 +29,8 @@ export interface MakeClip {
   readonly file: ClipFileKind;
   readonly width: number;
   readonly height: number;
-  /** Samples of each channel; null for a clip without sound. */
-  readonly sound: readonly Float32Array<ArrayBuffer>[] | null;
+  /** Null for a clip without sound. */
+  readonly sound: JoinedSound | null;
   readonly rate: number;
   /** Frame of the cover. */
   readonly cover: number;

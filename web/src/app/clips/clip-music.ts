@@ -1,4 +1,4 @@
-import { mixTrack, peaksOf, type ClipMusic, type MusicTrack } from '@kettle/core';
+import { joinPieces, mixTrack, peaksOf, type ClipMusic, type MusicTrack } from '@kettle/core';
 
 /** What sound is made of, Hz. */
 export const SOUND_RATE = 48_000;
@@ -42,6 +42,15 @@ export async function mixMusic(
   seconds: number,
 ): Promise<readonly Float32Array<ArrayBuffer>[]> {
   return mixTrack(channelsOf(await trackSound(track.id)), SOUND_RATE, track, music, seconds);
+}
+
+/** What a clip plays of a track, joined; its loudness is for a worker to find. @returns left and right */
+export async function joinMusic(
+  track: MusicTrack,
+  music: ClipMusic,
+  seconds: number,
+): Promise<Float32Array<ArrayBuffer>[]> {
+  return joinPieces(channelsOf(await trackSound(track.id)), SOUND_RATE, track, music, seconds);
 }
 
 /** How loud a track is along its length. */

@@ -3,7 +3,7 @@ import { neededPictures, type Box, type Clip, type ClipScene, type Guise, type N
 import { Subscription } from 'rxjs';
 import { MockupBench } from '../mockups/mockup-bench';
 import { PREVIEW_SIZE } from '../mockups/scene-painter';
-import { ClipScenes, MIDDLE, type StagedScene } from './clip-scenes';
+import { ClipScenes, keyOf, MIDDLE, placeKey, type StagedScene } from './clip-scenes';
 import { closeLevels, levelsOf } from './levels';
 import { MovingPainter } from './moving-painter';
 import type { Levels, ReadyScene } from './bitmaps';
@@ -268,8 +268,4 @@ export class ClipPictures implements OnDestroy {
 
 /** The stage may be painting with it just now. */
 const closeLater = (levels: Levels): unknown => setTimeout(() => closeLevels(levels), 1000);
-const placeKey = ({ scene: { blankId, areaId, requirementId }, designId = '' }: StagedScene): string =>
-  `${blankId} ${areaId} ${requirementId} ${designId}`;
-const keyOf = ({ scene, designId, guise }: Shown): string =>
-  `${placeKey({ scene, designId })} ${JSON.stringify([{ ...scene, garment: guise.garment }, guise.layers ?? null])}`;
 const nameOf = (key: string, frame: number): string => `${frame} ${key}`;

@@ -34,6 +34,14 @@ const MOST_WAIT = 20_000;
 /** A scene of a clip as far as it is drawn. */
 export type StagedScene = Pick<ClipScene, 'scene' | 'designId'>;
 
+/** Names where a scene is printed. */
+export const placeKey = ({ scene: { blankId, areaId, requirementId }, designId = '' }: StagedScene): string =>
+  `${blankId} ${areaId} ${requirementId} ${designId}`;
+
+/** Names all that a picture of a scene shows. */
+export const keyOf = ({ scene, designId, guise }: StagedScene & { readonly guise: Guise }): string =>
+  `${placeKey({ scene, designId })} ${JSON.stringify([{ ...scene, garment: guise.garment }, guise.layers ?? null])}`;
+
 /** A moving scene, ready to be printed frame by frame. */
 export interface PressedScene {
   readonly seen: SeenMoving;

@@ -97,7 +97,7 @@ export class ClipStage {
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly room = viewChild.required<ElementRef<HTMLElement>>('room');
   private readonly space = signal({ width: 0, height: 0 });
-  protected readonly playing = signal(false);
+  protected readonly playing = this.bench.playing;
   protected readonly loops = signal(true);
   private readonly playingFrame = signal(0);
   private readonly words = signal<ReadyWords | null>(null);

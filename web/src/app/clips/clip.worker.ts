@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { animatedWebp, CLIP_FILES, CLIP_FPS, framesEach, paintClip, picturesInFile } from '@kettle/core';
+import { animatedWebp, CLIP_FILES, CLIP_FPS, framesEach, levelTrack, paintClip, picturesInFile } from '@kettle/core';
 import {
   AudioSample,
   AudioSampleSource,
@@ -26,14 +26,29 @@ const SOUND_PIECE = 0.5;
 const WEBP_QUALITY = 0.8;
 const COVER_QUALITY = 0.92;
 
+/** How often it is said how far it is, ms: the page draws itself anew each time, beside the encoder. */
+const SAID_EVERY = 250;
+
 let scenes: MadeScenes | null = null;
 
 const say = (reply: ClipReply, transfer: Transferable[] = []): void => postMessage(reply, transfer);
 
-/** Paints the frames of a clip on one canvas. */
+/** Says how far it is, from time to time. */
+function progress(total: number): (done: number) => void {
+  let said = -Infinity;
+  return (done) => {
+    const now = performance.now();
+    if (done < total && now - said < SAID_EVERY) return;
+    said = now;
+    say({ kind: 'progress', done, total });
+  };
+}
+
+/** Paints the frames of a clip on one canvas, and takes its cover on the way. */
 class Painter {
   readonly canvas: OffscreenCanvas;
   private readonly context: OffscreenCanvasRenderingContext2D;
+  private taken: Promise<Blob> | null = null;
 
   constructor(private readonly job: MakeClip) {
     this.canvas = new OffscreenCanvas(job.width, job.height);
@@ -44,18 +59,27 @@ class Painter {
     await scenes!.demand(frame);
     const { clip, words, logo, beats, frames } = this.job;
     paintClip(this.context, { clip, scenes: scenes!.ready, words, logo, beats, frames }, frame);
+    if (frame === this.job.cover)
+      this.taken ??= this.canvas.convertToBlob({ type: 'image/jpeg', quality: COVER_QUALITY });
+  }
+
+  async cover(): Promise<ArrayBuffer> {
+    if (!this.taken) await this.paint(this.job.cover);
+    return (await this.taken!).arrayBuffer();
   }
 }
 
 async function video(job: MakeClip, painter: Painter): Promise<ArrayBuffer> {
-  const { width, height, sound, rate, file, frames: total } = job;
+  const { width, height, rate, file, frames: total } = job;
   const codec = await getFirstEncodableVideoCodec(videoCodecs(file), { width, height });
   if (!codec)
     throw new Error(
       'This browser cannot make clips: it has no encoder for VP9 or AV1. Open Kettle Sheet in a current Chromium or Firefox, or make an animated WebP.',
     );
-  if (sound && !(await canEncodeAudio('opus')))
+  if (job.sound && !(await canEncodeAudio('opus')))
     throw new Error('This browser cannot make the sound of a clip. Take the music away, or use another browser.');
+  // While the first scene is on its way.
+  const sound = job.sound && levelTrack(job.sound.channels, rate, job.sound.track, job.sound.music, total / CLIP_FPS);
   const target = new BufferTarget();
   const output = new Output({ format: file === 'mp4' ? new Mp4OutputFormat() : new WebMOutputFormat(), target });
   const source = new CanvasSource(painter.canvas, {
@@ -67,6 +91,7 @@ async function video(job: MakeClip, painter: Painter): Promise<ArrayBuffer> {
   const audio = sound && new AudioSampleSource({ codec: 'opus', bitrate: SOUND_BITS });
   if (audio) output.addAudioTrack(audio);
   await output.start();
+  const done = progress(total);
   let heard = 0;
   for (let frame = 0; frame < total; frame++) {
     await painter.paint(frame);
@@ -86,7 +111,7 @@ async function video(job: MakeClip, painter: Painter): Promise<ArrayBuffer> {
       sample.close();
       heard += piece[0].length;
     }
-    say({ kind: 'progress', done: frame + 1, total });
+    done(frame + 1);
   }
   await output.finalize();
   return target.buffer!;
@@ -96,6 +121,7 @@ async function picture({ file, frames: total, width, height }: MakeClip, painter
   const each = framesEach(file);
   const count = picturesInFile(file, total);
   const stills = [];
+  const done = progress(count);
   for (let i = 0; i < count; i++) {
     await painter.paint(i * each);
     const still = await painter.canvas.convertToBlob({ type: 'image/webp', quality: WEBP_QUALITY });
@@ -104,7 +130,7 @@ async function picture({ file, frames: total, width, height }: MakeClip, painter
     // What is left of the clip is shorter than one picture's time.
     const shown = Math.min(each, total - i * each);
     stills.push({ file: new Uint8Array(await still.arrayBuffer()), milliseconds: (shown / CLIP_FPS) * 1000 });
-    say({ kind: 'progress', done: i + 1, total: count });
+    done(i + 1);
   }
   return animatedWebp(width, height, stills).buffer;
 }
@@ -112,10 +138,7 @@ async function picture({ file, frames: total, width, height }: MakeClip, painter
 async function make(job: MakeClip): Promise<void> {
   const painter = new Painter(job);
   const bytes = await (job.file === 'webp' ? picture(job, painter) : video(job, painter));
-  await painter.paint(job.cover);
-  const cover = await (
-    await painter.canvas.convertToBlob({ type: 'image/jpeg', quality: COVER_QUALITY })
-  ).arrayBuffer();
+  const cover = await painter.cover();
   say({ kind: 'made', bytes, type: CLIP_FILES[job.file].mediaType, cover }, [bytes, cover]);
 }
 

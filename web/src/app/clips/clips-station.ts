@@ -28,6 +28,7 @@ import { ClipStarts } from './clip-starts';
 import { ClipThumb } from './clip-thumb';
 import { MovingPainter } from './moving-painter';
 import { OtherDesigns } from './other-designs';
+import { ScenePictures } from './scene-pictures';
 import { SceneSettings } from './scene-settings';
 
 /** Clips of the design: scenes in a row, with movement, music and words, played and made. */
@@ -54,6 +55,7 @@ import { SceneSettings } from './scene-settings';
     ClipScenes,
     ClipLogos,
     ClipPictures,
+    ScenePictures,
     ClipBench,
     ClipMaker,
   ],

@@ -1,10 +1,10 @@
 import { levelSizes } from '@kettle/core';
 import type { Levels } from './bitmaps';
 
-/** Reduces a picture to all of its levels. */
-export async function levelsOf(picture: ImageBitmap): Promise<Levels> {
+/** Reduces a picture to its levels. @param least width at which all of it is drawn at least, px */
+export async function levelsOf(picture: ImageBitmap, least = 0): Promise<Levels> {
   const levels = [picture];
-  for (const { width, height } of levelSizes(picture))
+  for (const { width, height } of levelSizes(picture, least))
     levels.push(await createImageBitmap(picture, { resizeWidth: width, resizeHeight: height, resizeQuality: 'high' }));
   return levels;
 }

@@ -97,9 +97,13 @@ describe('a frame of a clip', () => {
       if (above) expect(above.width).toBeGreaterThan(width);
       else expect(share).toBe(0);
     }
-    // From one step to the next nothing jumps: on both sides of a level it is drawn alone, and between two one grows slowly.
-    expect(levelsFor(grey, 399.9)).toEqual(levelsFor(grey, 400.1));
-    const shares = Array.from({ length: 200 }, (_, i) => 284 + i * 0.57).map((width) => {
+    // A scene at rest has a picture a quarter larger than the clip: that alone is drawn, not a smaller one enlarged.
+    expect(levelsFor(grey, grey[0].width / 1.25)).toEqual({ below: grey[0], share: 0 });
+    // From one step to the next nothing jumps: at its own size a level is drawn alone, and above it the finer one grows slowly.
+    expect(levelsFor(grey, 399.9)).toEqual({ below: grey[2], share: 0 });
+    expect(levelsFor(grey, 400.1)).toEqual({ below: grey[2], above: grey[1], share: jasmine.any(Number) });
+    expect(levelsFor(grey, 400.1).share).toBeLessThan(0.01);
+    const shares = Array.from({ length: 200 }, (_, i) => 283 + i * 0.57).map((width) => {
       const { below, above, share } = levelsFor(grey, width);
       return above ? share : below.width > width ? 1 : 0;
     });
