@@ -32,16 +32,12 @@ const CLIP: Clip = {
 };
 
 /** A turning product played for ten seconds: frames that were never shown, and what its tab takes of memory. */
-export async function clipsPlaying(before: Page, server: RunningServer): Promise<Row[]> {
-  // A tab of its own: what another made before is not its memory.
-  const browser = before.context().browser()!;
-  await before.close();
-  const page = await (await browser.newContext({ viewport: before.viewportSize() })).newPage();
+export async function clipsPlaying(page: Page, server: RunningServer): Promise<Row[]> {
   await openClip(page, server, CLIP);
   const idle = await page.evaluate(leftOut, { seconds: SECONDS, fps: CLIP_FPS, plays: false });
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   const playing = await page.evaluate(leftOut, { seconds: SECONDS, fps: CLIP_FPS, plays: true });
-  const session = await browser.newBrowserCDPSession();
+  const session = await page.context().browser()!.newBrowserCDPSession();
   const { processInfo } = await session.send('SystemInfo.getProcessInfo');
   const sizes = await Promise.all(
     processInfo.filter(({ type }) => type === 'renderer').map(({ id }) => megabytesOf(id)),

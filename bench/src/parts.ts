@@ -29,10 +29,12 @@ export const PARTS: Readonly<Record<string, () => Promise<readonly Row[]>>> = {
   preview: () => withApplication(async ({ page, demo }) => dragOnShirt(await page(), await demo())),
   clips: () =>
     withApplication(async ({ page, demo }) => {
-      const [tab, server] = [await page(), await demo()];
-      // What is played is measured in a tab in which nothing was made.
+      const server = await demo();
+      // What is played is measured in a browser in which nothing was made.
+      const tab = await page();
       const playing = await clipsPlaying(tab, server);
-      return [...(await clips(tab, server)), ...playing];
+      await tab.close();
+      return [...(await clips(await page(), server)), ...playing];
     }),
   drag: () => withApplication(async ({ page, demo }) => dragOfThirty(await page(), await demo())),
   blanks: () => withApplication(async ({ page, demo }) => blanks(await page(), await demo())),

@@ -46,6 +46,8 @@ interface Making {
   readonly begun: number;
 }
 
+const clipWorker = (): Worker => new Worker(new URL('./clip.worker', import.meta.url), { type: 'module' });
+
 /** Makes files of clips in this browser, one after the other, and keeps them. */
 @Injectable()
 export class ClipMaker implements OnDestroy {
@@ -61,6 +63,8 @@ export class ClipMaker implements OnDestroy {
   /** The file that was kept last. */
   readonly newest = signal<ClipFile | null>(null);
   private workers: readonly Worker[] = [];
+  /** A worker that waits for the next file. */
+  private spare: Worker | null = null;
   /** Grows with every press: what an earlier one began ends when it sees another. */
   private run = 0;
   private failed: ((error: Error) => void) | null = null;
@@ -82,6 +86,19 @@ export class ClipMaker implements OnDestroy {
     if (this.making())
       this.notices.say('The clip that was being made is not finished: it is made while its station is open.');
     this.cancel();
+    this.spare?.terminate();
+  }
+
+  /** Has a worker ready for a file that may be made next: to start one and to find its encoder takes a while. */
+  prepare(file: ClipFileKind, { width, height }: ClipPixels): void {
+    if (!this.spare) {
+      const worker = (this.spare = clipWorker());
+      // One that does not start is not waited for: the file begins with another, and says what is wrong.
+      worker.onerror = () => {
+        if (this.spare === worker) this.spare = null;
+      };
+    }
+    this.spare.postMessage({ kind: 'ready', file, width, height } satisfies ClipRequest);
   }
 
   /** @param shapes one file each; what is kept stays, though a later one fails */
@@ -122,7 +139,8 @@ export class ClipMaker implements OnDestroy {
     // The first scene is drawn while the rest is made ready.
     const [first] = clip.scenes;
     // That it fails is said when it is handed over.
-    if (first) this.scene(first, { width, height }, () => undefined).catch(() => undefined);
+    if (first && !this.scenes.movingBlank(first.scene))
+      this.scene(first, { width, height }, () => undefined).catch(() => undefined);
     await document.fonts.ready;
     const { music } = clip;
     const [sound, words, logo] = await Promise.all([
@@ -147,19 +165,15 @@ export class ClipMaker implements OnDestroy {
       rate: SOUND_RATE,
       cover: Math.min(frames - 1, coverOf(clip)),
     };
-    const { bytes, type, cover } = await this.coded(run, job, more);
+    const { bytes, cover } = await this.coded(run, job, more);
     if (run !== this.run) return;
     const kept = await firstValueFrom(
-      this.api.keepClip(
-        designId,
-        { clip: clip.id, revision, side: wish.side, shape, file },
-        new Blob([bytes], { type }),
-      ),
+      this.api.keepClip(designId, { clip: clip.id, revision, side: wish.side, shape, file }, bytes),
     );
     this.newest.set(kept);
     this.notices.say(`${kept.filename} is made and kept.`);
     // A clip without its cover is a clip all the same.
-    await firstValueFrom(this.api.keepCover(kept.id, new Blob([cover], { type: 'image/jpeg' }))).catch(() => undefined);
+    await firstValueFrom(this.api.keepCover(kept.id, cover)).catch(() => undefined);
     this.kept.update((n) => n + 1);
   }
 
@@ -168,7 +182,8 @@ export class ClipMaker implements OnDestroy {
     job: Omit<MakeClip, 'framePort'>,
     more: number,
   ): Promise<Extract<ClipReply, { kind: 'made' }>> {
-    const worker = new Worker(new URL('./clip.worker', import.meta.url), { type: 'module' });
+    const worker = this.spare ?? clipWorker();
+    this.spare = null;
     const reader = job.clip.scenes.some(({ scene }) => this.scenes.movingBlank(scene)) ? frameReader() : null;
     this.workers = reader ? [worker, reader.frames] : [worker];
     const begun = performance.now();

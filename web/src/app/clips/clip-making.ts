@@ -14,7 +14,7 @@ import {
   type ClipFileKind,
   type ClipShape,
 } from '@kettle/core';
-import { EMPTY, catchError, firstValueFrom, from, of, switchMap, timer } from 'rxjs';
+import { EMPTY, catchError, firstValueFrom, from, of, switchMap, tap, timer } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
@@ -101,17 +101,20 @@ export class ClipMaking {
     return all.filter(({ clipId }) => clipId === this.bench.clip()?.id);
   });
 
-  /** What is drawn ahead while the seller only looks: the pictures of the file that would be made now. */
+  /** What is got ready while the seller only looks: the file that would be made now. */
   private readonly next = computed(() => {
     const [clip, size] = [this.bench.clip(), this.clipSize()];
     const isBusy = this.bench.playing() || !!this.maker.making() || !this.shown.isReady();
     this.pictures.edition();
-    return clip && size && !isBusy && !this.long() ? { scenes: clip.scenes, size } : null;
+    return clip && size && !isBusy && !this.long() ? { scenes: clip.scenes, size, file: this.file() } : null;
   });
 
   constructor() {
     toObservable(this.next)
       .pipe(
+        tap((next) => {
+          if (next) this.maker.prepare(next.file, next.size);
+        }),
         switchMap((next) =>
           next ? timer(QUIET).pipe(switchMap(() => this.pictures.ahead(next.scenes, next.size))) : EMPTY,
         ),

@@ -38,8 +38,17 @@ export interface MakeClip {
   readonly framePort: MessagePort | null;
 }
 
+/** Says which file may be asked for next, so that its encoder is asked for already. */
+export interface ReadyClipWorker {
+  readonly kind: 'ready';
+  readonly file: ClipFileKind;
+  readonly width: number;
+  readonly height: number;
+}
+
 /** To the worker that makes a clip's file. */
-export type ClipRequest = MakeClip | { readonly kind: 'scene'; readonly index: number; readonly scene: MadeScene };
+export type ClipRequest =
+  ReadyClipWorker | MakeClip | { readonly kind: 'scene'; readonly index: number; readonly scene: MadeScene };
 
 /** From it. */
 export type ClipReply =
@@ -47,7 +56,6 @@ export type ClipReply =
   | {
       readonly kind: 'made';
       readonly bytes: ArrayBuffer;
-      readonly type: string;
       /** JPEG. */
       readonly cover: ArrayBuffer;
     }

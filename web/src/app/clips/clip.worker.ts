@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { animatedWebp, CLIP_FILES, CLIP_FPS, framesEach, levelTrack, paintClip, picturesInFile } from '@kettle/core';
+import { animatedWebp, CLIP_FPS, framesEach, levelTrack, paintClip, picturesInFile } from '@kettle/core';
 import {
   AudioSample,
   AudioSampleSource,
@@ -11,7 +11,7 @@ import {
   Output,
   WebMOutputFormat,
 } from 'mediabunny';
-import type { ClipReply, ClipRequest, MakeClip } from './clip-messages';
+import type { ClipReply, ClipRequest, MakeClip, VideoCodec } from './clip-messages';
 import { videoCodecs } from './encoders';
 import { FrameSource } from './frame-source';
 import { MadeScenes } from './made-scenes';
@@ -27,7 +27,22 @@ const WEBP_QUALITY = 0.8;
 const COVER_QUALITY = 0.92;
 
 /** How often it is said how far it is, ms: the page draws itself anew each time, beside the encoder. */
-const SAID_EVERY = 250;
+const SAID_EVERY = 400;
+
+/** Frame before which the sound is made loud: the encoder has the first ones by then. */
+const SOUND_FRAME = 4;
+
+/** Codecs that were asked for, by file and size: to ask takes as long as to draw ten frames. */
+const asked = new Map<string, Promise<VideoCodec | null>>();
+
+function codecFor({ file, width, height }: Pick<MakeClip, 'file' | 'width' | 'height'>): Promise<VideoCodec | null> {
+  const key = `${file} ${width} ${height}`;
+  const codec =
+    asked.get(key) ?? (getFirstEncodableVideoCodec(videoCodecs(file), { width, height }) as Promise<VideoCodec | null>);
+  asked.set(key, codec);
+  codec.catch(() => asked.delete(key));
+  return codec;
+}
 
 let scenes: MadeScenes | null = null;
 
@@ -71,15 +86,13 @@ class Painter {
 
 async function video(job: MakeClip, painter: Painter): Promise<ArrayBuffer> {
   const { width, height, rate, file, frames: total } = job;
-  const codec = await getFirstEncodableVideoCodec(videoCodecs(file), { width, height });
+  const codec = await codecFor(job);
   if (!codec)
     throw new Error(
       'This browser cannot make clips: it has no encoder for VP9 or AV1. Open Kettle Sheet in a current Chromium or Firefox, or make an animated WebP.',
     );
   if (job.sound && !(await canEncodeAudio('opus')))
     throw new Error('This browser cannot make the sound of a clip. Take the music away, or use another browser.');
-  // While the first scene is on its way.
-  const sound = job.sound && levelTrack(job.sound.channels, rate, job.sound.track, job.sound.music, total / CLIP_FPS);
   const target = new BufferTarget();
   const output = new Output({ format: file === 'mp4' ? new Mp4OutputFormat() : new WebMOutputFormat(), target });
   const source = new CanvasSource(painter.canvas, {
@@ -88,14 +101,19 @@ async function video(job: MakeClip, painter: Painter): Promise<ArrayBuffer> {
     keyFrameInterval: 2,
   });
   output.addVideoTrack(source, { frameRate: CLIP_FPS });
-  const audio = sound && new AudioSampleSource({ codec: 'opus', bitrate: SOUND_BITS });
+  const audio = job.sound && new AudioSampleSource({ codec: 'opus', bitrate: SOUND_BITS });
   if (audio) output.addAudioTrack(audio);
   await output.start();
   const done = progress(total);
+  let sound: readonly Float32Array<ArrayBuffer>[] | null = null;
   let heard = 0;
   for (let frame = 0; frame < total; frame++) {
     await painter.paint(frame);
     await source.add(frame / CLIP_FPS, 1 / CLIP_FPS);
+    if (job.sound && frame >= Math.min(SOUND_FRAME, total - 1)) {
+      const { channels, track, music } = job.sound;
+      sound ??= levelTrack(channels, rate, track, music, total / CLIP_FPS);
+    }
     while (audio && sound && heard < sound[0].length && heard / rate <= (frame + 1) / CLIP_FPS) {
       const piece = sound.map((channel) => channel.subarray(heard, heard + SOUND_PIECE * rate));
       const data = new Float32Array(piece.length * piece[0].length);
@@ -139,12 +157,17 @@ async function make(job: MakeClip): Promise<void> {
   const painter = new Painter(job);
   const bytes = await (job.file === 'webp' ? picture(job, painter) : video(job, painter));
   const cover = await painter.cover();
-  say({ kind: 'made', bytes, type: CLIP_FILES[job.file].mediaType, cover }, [bytes, cover]);
+  say({ kind: 'made', bytes, cover }, [bytes, cover]);
 }
 
 addEventListener('message', ({ data }: MessageEvent<ClipRequest>) => {
   if (data.kind === 'scene') {
     scenes?.arrive(data.index, data.scene);
+    return;
+  }
+  if (data.kind === 'ready') {
+    // That there is none is said when a file is made.
+    if (videoCodecs(data.file).length) codecFor(data).catch(() => undefined);
     return;
   }
   scenes = new MadeScenes(data.clip, data.beats, data.framePort && new FrameSource(data.framePort));

@@ -1,6 +1,6 @@
 import { Injectable, OnDestroy, computed, inject } from '@angular/core';
 import { needsLevels, pictureSizeFor, type Box, type ClipScene, type Guise } from '@kettle/core';
-import { EMPTY, Observable, catchError, concatMap, defer, from, ignoreElements, takeWhile } from 'rxjs';
+import { EMPTY, Observable, catchError, concatMap, defer, from, ignoreElements } from 'rxjs';
 import { MockupBench } from '../mockups/mockup-bench';
 import type { Levels } from './bitmaps';
 import { ClipScenes, keyOf } from './clip-scenes';
@@ -80,8 +80,9 @@ export class ScenePictures implements OnDestroy {
       const wanted = new Set<Levels>();
       const hasRoom = (): boolean => [...wanted].reduce((sum, levels) => sum + bytesOf(levels), 0) < MOST_BYTES;
       return from(scenes.filter(({ scene }) => !this.scenes.movingBlank(scene))).pipe(
-        takeWhile(hasRoom),
-        concatMap((one) => this.use(one, size, ({ guises }) => guises.forEach((levels) => wanted.add(levels)))),
+        concatMap((one) =>
+          hasRoom() ? this.use(one, size, ({ guises }) => guises.forEach((levels) => wanted.add(levels))) : EMPTY,
+        ),
         ignoreElements(),
         // It is said when a file is made.
         catchError(() => EMPTY),

@@ -347,7 +347,7 @@ export class Api {
       readonly shape: ClipShape;
       readonly file: ClipFileKind;
     },
-    bytes: Blob,
+    bytes: ArrayBuffer,
   ): Observable<ClipFile> {
     return this.http.post<ClipFile>(`/api/designs/${designId}/clips`, bytes, {
       params: { ...of },
@@ -363,7 +363,7 @@ export class Api {
     return this.http.post<{ jobId: string }>('/api/clip-runs', run);
   }
   /** @param cover a JPEG of the clip's size */
-  keepCover(clipId: string, cover: Blob): Observable<void> {
+  keepCover(clipId: string, cover: ArrayBuffer): Observable<void> {
     return this.http.put<void>(`/api/clips/${clipId}/cover`, cover, {
       headers: { 'Content-Type': 'application/octet-stream' },
     });
