@@ -22,6 +22,7 @@ import { JobFeed } from '../jobs/job-feed';
 import { ClipBench } from './clip-bench';
 import { ClipMaker } from './clip-maker';
 import { ClipPictures } from './clip-pictures';
+import { ClipScenes } from './clip-scenes';
 import { ClipPlaces } from './clip-places';
 import { NO_MAKERS, offeredFiles } from './encoders';
 import { ScenePictures } from './scene-pictures';
@@ -47,6 +48,7 @@ export class ClipMaking {
   protected readonly bench = inject(ClipBench);
   protected readonly maker = inject(ClipMaker);
   private readonly shown = inject(ClipPictures);
+  private readonly scenes = inject(ClipScenes);
   private readonly pictures = inject(ScenePictures);
   protected readonly sides = SIDES;
   protected readonly shapes = CLIP_SHAPES;
@@ -105,8 +107,10 @@ export class ClipMaking {
   private readonly next = computed(() => {
     const [clip, size] = [this.bench.clip(), this.clipSize()];
     const isBusy = this.bench.playing() || !!this.maker.making() || !this.shown.isReady();
+    // The frames of a product that moves take the memory that this would need.
+    const moves = clip?.scenes.some(({ scene }) => this.scenes.movingBlank(scene));
     this.pictures.edition();
-    return clip && size && !isBusy && !this.long() ? { scenes: clip.scenes, size, file: this.file() } : null;
+    return clip && size && !moves && !isBusy && !this.long() ? { scenes: clip.scenes, size, file: this.file() } : null;
   });
 
   constructor() {
