@@ -203,6 +203,27 @@ test('a clip that is being made can be cancelled, and bad files are refused in a
   ]);
 });
 
+test('a clip is made though the worker that was got ready for it never started', async ({ page, demo }) => {
+  test.setTimeout(240_000);
+  let lost = 0;
+  await page.route(/\/worker-[^/]+\.js$/, async (route) => {
+    const response = await route.fetch();
+    const body = await response.text();
+    if (body.includes('cannot make clips') && lost++ === 0) return route.abort();
+    return route.fulfill({ response, body });
+  });
+  await openCopy(page, demo, 'Isobars', 'clips');
+  await page.getByRole('button', { name: /^Close, then whole/ }).click();
+  await expect(page.locator('ks-clip-stage canvas')).toHaveAttribute('data-ready', 'true', { timeout: 120_000 });
+  await saved(page);
+  await expect.poll(() => lost).toBe(1);
+  await page.getByRole('button', { name: 'Make this clip' }).click();
+  const settings = page.getByRole('complementary', { name: 'Settings of the clip' });
+  await expect(settings.getByText(/^Making the .* clip, \d+ %/)).toBeVisible({ timeout: 30_000 });
+  await settings.getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.getByRole('button', { name: 'Make this clip' })).toBeEnabled();
+});
+
 test('a product turns on the stage and in the file, with music of one’s own and corrected framing', async ({
   page,
   demo,
