@@ -11,12 +11,12 @@ import type { Levels, ReadyScene } from './bitmaps';
 /** Pictures that are kept though nobody looks at them just now; each takes about 8 MB. */
 const MOST_SPARE = 16;
 /** Memory that the frames of moving blanks may take, bytes: with more of them each is smaller. */
-const MOST_MOVING = 200e6;
+const MOST_MOVING = 180e6;
 
 /** Sizes that pictures are drawn at, px, those of moving blanks from the smallest. */
 export const CLIP_SIZES = new InjectionToken<{ readonly still: number; readonly moving: readonly number[] }>(
   'sizes of the pictures of a clip',
-  { factory: () => ({ still: PREVIEW_SIZE, moving: [360, 540, 640, 720] }) },
+  { factory: () => ({ still: PREVIEW_SIZE, moving: [360, 540, 600, 720] }) },
 );
 
 interface Shown extends StagedScene {

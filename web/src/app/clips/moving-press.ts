@@ -9,7 +9,7 @@ import type { PressedGuise, SeenMoving } from './moving-messages';
  * Memory for maps of frames that were read, bytes: what turns back shows its last ones again. The one in hand and the next
  * are held whatever they take.
  */
-const MOST_BYTES = 30e6;
+const MOST_BYTES = 20e6;
 const LEAST_READ = 2;
 /** Bytes of maps for a pixel of the picture, and about as much again for the areas on it. */
 const BYTES_PER_PIXEL = 14;
