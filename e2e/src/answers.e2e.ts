@@ -263,7 +263,7 @@ test('samples of the designs that are selected are ordered in one press; what ca
     await page.goto(shop.app.address);
     for (const name of ['Rain Gauge Regulars', 'Fog Signal'])
       await page.getByLabel(`Select all of ${name}`, { exact: true }).click({ force: true });
-    await page.getByRole('button', { name: 'Listings …' }).click();
+    await page.getByRole('button', { name: 'Hand over …' }).click();
     const samples = page.getByRole('group', { name: 'A printed sample of each' });
     await samples.getByLabel('size').selectOption('L');
     await samples.getByRole('button', { name: 'Order 2 samples' }).click();
@@ -291,7 +291,7 @@ test('designs that are selected on the sheet are shown to a client together, who
     await page.goto(shop.app.address);
     for (const name of ['Rain Gauge Regulars', 'Fog Signal'])
       await page.getByLabel(`Select all of ${name}`, { exact: true }).click({ force: true });
-    await page.getByRole('button', { name: 'Listings …' }).click();
+    await page.getByRole('button', { name: 'Hand over …' }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Show them to a client …' }).click();
     await expect(page.getByRole('group', { name: /^Shown beside it/ })).toContainText(/Fog Signal|Rain Gauge Regulars/);
     await page.getByLabel('In whose name').pressSequentially('The club', PACE);

@@ -203,7 +203,10 @@ test('a clip that is being made can be cancelled, and bad files are refused in a
   ]);
 });
 
-test('a clip is made though the worker that was got ready for it never started', async ({ page, demo }) => {
+test('a clip is made though the worker that was got ready for it never started, and kept once the server answers again', async ({
+  page,
+  demo,
+}) => {
   test.setTimeout(240_000);
   let lost = 0;
   await page.route(/\/worker-[^/]+\.js$/, async (route) => {
@@ -217,7 +220,12 @@ test('a clip is made though the worker that was got ready for it never started',
   await expect(page.locator('ks-clip-stage canvas')).toHaveAttribute('data-ready', 'true', { timeout: 120_000 });
   await saved(page);
   await expect.poll(() => lost).toBe(1);
+  let refused = 0;
+  await page.route(/\/api\/designs\/[^/]+\/clips\?/, (route) =>
+    refused++ === 0 ? route.abort('connectionrefused') : route.continue(),
+  );
   await page.getByRole('button', { name: 'Make this clip' }).click();
+  await expect(page.getByText('It is kept as soon as the server answers')).toBeVisible({ timeout: 120_000 });
   const made = page.getByRole('list', { name: 'Clips that were made' });
   await expect(made.getByRole('link', { name: /\.webm$/ })).toBeVisible({ timeout: 120_000 });
 });

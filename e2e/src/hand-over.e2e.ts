@@ -258,7 +258,7 @@ test('a second design begins as the listing of the first, and both are sent from
     await page.goto(shop.app.address);
     for (const name of ['Rain Gauge Regulars', 'Fog Signal'])
       await page.getByLabel(`Select all of ${name}`, { exact: true }).click({ force: true });
-    await page.getByRole('button', { name: 'Listings …' }).click();
+    await page.getByRole('button', { name: 'Hand over …' }).click();
     const dialog = page.getByRole('dialog');
     // The second has no cost at Quillmere, so three of four can be sent; one channel is left out by its box.
     await expect(dialog.getByRole('button', { name: 'Send 3 listings' })).toBeEnabled();
@@ -279,7 +279,7 @@ test('a second design begins as the listing of the first, and both are sent from
     await expect(page.getByRole('button', { name: /^Fog Signal for Quillmere Shops, Small tee: .*live/ })).toHaveCount(
       0,
     );
-    await page.getByRole('button', { name: 'Listings …' }).click();
+    await page.getByRole('button', { name: 'Hand over …' }).click();
     await dialog.getByRole('button', { name: 'Fog Signal' }).click();
     await expect(page).toHaveURL(new RegExp(`${second}/hand-over$`));
   } finally {

@@ -42,6 +42,8 @@ export const publishKind = ({ publications, calls, blobs, places, by }: PublishH
         await publications.goneDown(found.id);
         return found.id;
       }
+      // It was taken down since this was asked for: the worker that did this before is gone, and this is done again.
+      if (found.state === 'down') return found.id;
       await publications.become(found.id, { state: 'sending' });
       const hash = hashOfWanted(found.wanted);
       const answer = await MARKETS[way].publish(

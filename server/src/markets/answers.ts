@@ -88,6 +88,11 @@ export class MarketAnswers {
       return;
     }
     if (!became || !found) throw new ProblemError(404, 'no-such-listing', 'There is no such listing here.');
-    await this.store.answered(found.id, at, became, reasonsOf(reasons), textOr(url, null));
+    await this.store.answered(found.id, at, {
+      state: became,
+      reasons: reasonsOf(reasons),
+      url: textOr(url, null),
+      remoteId: textOr(listing, null),
+    });
   }
 }

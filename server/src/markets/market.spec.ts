@@ -1,5 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { publishKind } from '../jobs/publish.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { PublicationStore } from '../stores/publications.js';
 import { MarketAnswers, MOST_SKEW, signed } from './answers.js';
@@ -149,7 +150,9 @@ describe('answers of a market', () => {
     const bytes = body();
     const head = headers(bytes);
     expect(await code(answers.take('ticket', head, bytes))).toBe('taken');
-    expect(taken[0].slice(0, 1).concat(taken[0].slice(2))).toEqual(['p', 'live', [], 'https://q.example/1']);
+    expect(taken).toEqual([
+      ['p', jasmine.any(Date), { state: 'live', reasons: [], url: 'https://q.example/1', remoteId: 'Q-1' }],
+    ]);
     // The same again changes nothing.
     expect(await code(answers.take('ticket', head, bytes))).toBe('came-before');
     expect(taken.length).toBe(1);
@@ -199,6 +202,8 @@ describe('answers of a market', () => {
   it('are understood by our own name for the listing, before the market’s is known here', async () => {
     const bytes = body({ listing: 'Q-99', reference: 'p-1', state: 'live' });
     expect(await code(answers.take('ticket', headers(bytes), bytes))).toBe('taken');
+    // So that it can be taken down there, though the worker that sent it never wrote its name down.
+    expect(taken.at(-1)![2]).toEqual(jasmine.objectContaining({ remoteId: 'Q-99' }));
   });
 
   it('say nothing of what is not here', async () => {
@@ -206,5 +211,26 @@ describe('answers of a market', () => {
       const bytes = body(what);
       expect(await code(answers.take('ticket', headers(bytes), bytes))).toBe('no-such-listing');
     }
+  });
+});
+
+describe('sending a listing', () => {
+  it('ends where it was taken down since it was asked for, when it is done again after its worker was killed', async () => {
+    const written: unknown[][] = [];
+    const publications = {
+      get: () =>
+        Promise.resolve({ id: 'p', state: 'down', rulesId: 'quill', channel: 'Quillmere', generation: 2, wanted: {} }),
+      become: (...all: unknown[]) => Promise.resolve(void written.push(all)),
+    } as unknown as PublicationStore;
+    const kind = publishKind({
+      publications,
+      calls: { recordOf: () => ({}) } as never,
+      blobs: {} as never,
+      places: new Map([['ticket', { address: 'http://nowhere.example', token: '', secret: '' }]]),
+      by: () => Promise.resolve('ticket'),
+    });
+    const within = { who: { owner: 'o' }, signal: new AbortController().signal, progress: () => undefined };
+    expect(await kind.run({ publicationId: 'p', what: 'publish' } as never, within as never)).toBe('p');
+    expect(written).toEqual([]);
   });
 });

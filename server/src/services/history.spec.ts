@@ -101,8 +101,10 @@ describe('what became of designs', () => {
 
   it('notes what happens to a listing once, when it does', async () => {
     await server.house.publications.become(publicationId, { state: 'sending' });
-    await tell({ reference, state: 'live' });
-    await tell({ reference, state: 'live' });
+    await tell({ reference, state: 'live', listing: 'Q-7' });
+    await tell({ reference, state: 'live', listing: 'Q-8' });
+    // The name that the market gave it first stays: by that it is taken down.
+    expect((await server.house.publications.get(SELLER.owner, publicationId))!.remoteId).toBe('Q-7');
     await tell({ reference, state: 'refused', reasons: [{ field: 'title', text: 'Not a card.' }] });
     await tell({ reference, state: 'sold-out' });
     const { events } = await became();

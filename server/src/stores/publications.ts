@@ -210,19 +210,26 @@ export class PublicationStore {
     );
   }
 
-  /** Takes a market's own answer, unless a newer one was taken before. */
+  /**
+   * Takes a market's own answer, unless a newer one was taken before.
+   * @param of.remoteId the market's name for the listing: the worker that was told it may be gone before it wrote it down
+   */
   async answered(
     id: string,
     at: Date,
-    state: PublicationState,
-    reasons: readonly PublishedReason[],
-    url: string | null,
+    of: {
+      readonly state: PublicationState;
+      readonly reasons: readonly PublishedReason[];
+      readonly url: string | null;
+      readonly remoteId: string | null;
+    },
   ): Promise<void> {
+    const { state, reasons, url, remoteId } = of;
     await this.turn(id, (within) =>
       within.change(
-        `UPDATE publication SET state = ?, reasons = ?, url = COALESCE(?, url), answered_at = ?
-         WHERE id = ? AND (answered_at IS NULL OR answered_at <= ?)`,
-        [state, JSON.stringify(reasons), url, at, id, at],
+        `UPDATE publication SET state = ?, reasons = ?, url = COALESCE(?, url), remote_id = COALESCE(remote_id, ?),
+           answered_at = ? WHERE id = ? AND (answered_at IS NULL OR answered_at <= ?)`,
+        [state, JSON.stringify(reasons), url, remoteId, at, id, at],
       ),
     );
   }

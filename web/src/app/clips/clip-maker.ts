@@ -15,9 +15,9 @@ import {
   type MusicTrack,
 } from '@kettle/core';
 import type { ClipFile } from '@kettle/contract';
-import { firstValueFrom } from 'rxjs';
+import { firstValueFrom, retry, tap, timer, type Observable } from 'rxjs';
 import { Bench } from '../bench/bench';
-import { Api } from '../data/api';
+import { Api, isAway } from '../data/api';
 import { Notices } from '../data/notices';
 import { ClipLogos } from './clip-logos';
 import type { ClipReply, ClipRequest, MadeScene, MakeClip } from './clip-messages';
@@ -44,7 +44,12 @@ interface Making {
   /** How many files come after this one. */
   readonly more: number;
   readonly begun: number;
+  /** True when it is done, and the server cannot be reached to keep it. */
+  readonly isWaiting?: boolean;
 }
+
+/** How long after an answer did not come it is asked for again, ms. */
+const AGAIN = 2000;
 
 const clipWorker = (): Worker => new Worker(new URL('./clip.worker', import.meta.url), { type: 'module' });
 
@@ -167,9 +172,21 @@ export class ClipMaker implements OnDestroy {
     };
     const { bytes, cover } = await this.coded(run, job, more);
     if (run !== this.run) return;
+    const waits = (error: unknown): Observable<unknown> => {
+      if (!isAway(error)) throw error;
+      this.making.update((making) => making && { ...making, isWaiting: true });
+      return timer(AGAIN).pipe(
+        tap(() => {
+          if (run !== this.run) throw error;
+        }),
+      );
+    };
     const kept = await firstValueFrom(
-      this.api.keepClip(designId, { clip: clip.id, revision, side: wish.side, shape, file }, bytes),
+      this.api
+        .keepClip(designId, { clip: clip.id, revision, side: wish.side, shape, file }, bytes)
+        .pipe(retry({ delay: waits })),
     );
+    if (run !== this.run) return;
     this.newest.set(kept);
     this.notices.say(`${kept.filename} is made and kept.`);
     // A clip without its cover is a clip all the same.
