@@ -208,6 +208,7 @@ test('a clip is made though the worker that was got ready for it never started, 
   demo,
 }) => {
   test.setTimeout(240_000);
+  await openCopy(page, demo, 'Isobars', 'clips');
   let lost = 0;
   await page.route(/\/worker-[^/]+\.js$/, async (route) => {
     const response = await route.fetch();
@@ -215,7 +216,6 @@ test('a clip is made though the worker that was got ready for it never started, 
     if (body.includes('cannot make clips') && lost++ === 0) return route.abort();
     return route.fulfill({ response, body });
   });
-  await openCopy(page, demo, 'Isobars', 'clips');
   await page.getByRole('button', { name: /^Close, then whole/ }).click();
   await expect(page.locator('ks-clip-stage canvas')).toHaveAttribute('data-ready', 'true', { timeout: 120_000 });
   await saved(page);
