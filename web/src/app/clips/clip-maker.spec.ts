@@ -7,6 +7,7 @@ import { Observable, of, throwError } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
+import { stillScene } from '../testing/still-scene';
 import type { Levels } from './bitmaps';
 import { ClipLogos } from './clip-logos';
 import { ClipMaker, type ClipWish } from './clip-maker';
@@ -14,21 +15,7 @@ import type { ClipReply, ClipRequest } from './clip-messages';
 import { ClipScenes, MIDDLE } from './clip-scenes';
 import { ScenePictures } from './scene-pictures';
 
-const scene = (id: string): ClipScene => ({
-  id,
-  scene: {
-    blankId: id,
-    areaId: 'front',
-    requirementId: null,
-    garment: '#1f2b4d',
-    backdrop: '#ffffff',
-    inkOpacity: 1,
-    shadow: 0.6,
-  },
-  frames: 72,
-  movement: 'still',
-});
-const CLIP: Clip = { id: 'c', name: 'Clip', shape: '1:1', scenes: [scene('tee'), scene('mug')] };
+const CLIP: Clip = { id: 'c', name: 'Clip', shape: '1:1', scenes: [stillScene('tee'), stillScene('mug')] };
 const WISH: ClipWish = { clip: CLIP, track: null, side: 1080, file: 'webm' };
 
 /** Stands for the worker that codes: it answers when a test has it answer. */

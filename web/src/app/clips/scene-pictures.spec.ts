@@ -2,27 +2,12 @@ import { provideZonelessChangeDetection, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { Blank, ClipScene, Guise } from '@kettle/core';
 import { MockupBench } from '../mockups/mockup-bench';
+import { stillScene as scene } from '../testing/still-scene';
 import type { Levels } from './bitmaps';
 import { ClipScenes, MIDDLE } from './clip-scenes';
 import { ScenePictures } from './scene-pictures';
 
 const SIZE = { width: 1080, height: 1080 };
-
-const scene = (blankId: string, change: Partial<ClipScene> = {}): ClipScene => ({
-  id: blankId,
-  scene: {
-    blankId,
-    areaId: 'front',
-    requirementId: null,
-    garment: '#1f2b4d',
-    backdrop: '#ffffff',
-    inkOpacity: 1,
-    shadow: 0.6,
-  },
-  frames: 48,
-  movement: 'still',
-  ...change,
-});
 
 /** Stands for a picture: it says when it is closed. */
 class Picture {

@@ -12,6 +12,7 @@ import { Notices } from '../data/notices';
 import { OutsideApi } from '../data/outside-api';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
+import { interest, openRun } from '../testing/open-run';
 import { InterestForm } from './interest-form';
 import { PrintRunDesk } from './print-run-desk';
 import { PrintRunForm } from './print-run-form';
@@ -34,39 +35,10 @@ class NoRunForm {
   readonly kept = output<PrintRun>();
 }
 
-const ada: Interest = {
-  id: 'i1',
-  name: 'Ada',
-  contact: 'ada@example.org',
-  size: 'M',
-  colour: 'Chalk',
-  copies: 7,
-  deposit: 500,
-  source: 'typed',
-  notedAt: '2026-11-01T10:00:00.000Z',
-  deliveredAt: null,
-  erased: false,
-};
+const ada: Interest = { ...interest(7, 1), id: 'i1', contact: 'ada@example.org', deposit: 500 };
 const fog: PrintRun = {
-  id: 'r',
-  designId: 'd',
-  designName: 'Fog',
-  savedRevision: 1,
-  state: 'open',
-  path: null,
-  madeAt: '2026-11-01T10:00:00.000Z',
-  orderedAt: null,
-  ordered: null,
-  name: 'Fog',
-  requirementId: 'tee',
-  shopId: 's',
-  position: 'Chest',
-  currency: 'GBP',
-  price: 1800,
-  worthFrom: 12,
+  ...openRun,
   sizes: ['M', 'L'],
-  colours: [{ name: 'Chalk', hex: '#F5F3EE' }],
-  note: '',
   interests: [ada, { ...ada, id: 'i2', name: 'Bo', size: 'L', copies: 2, deposit: 0 }],
 };
 

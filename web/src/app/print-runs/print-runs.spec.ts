@@ -1,41 +1,6 @@
-import type { Interest, PrintRun } from '@kettle/contract';
+import { openRun as run } from '../testing/open-run';
 import { runChart } from './run-chart';
 
-const interest = (copies: number, day: number): Interest => ({
-  id: String(day),
-  name: 'Ada',
-  contact: '',
-  size: 'M',
-  colour: 'Chalk',
-  copies,
-  deposit: 0,
-  source: 'typed',
-  notedAt: `2026-11-0${day}T10:00:00.000Z`,
-  deliveredAt: null,
-  erased: false,
-});
-const run: PrintRun = {
-  id: 'r',
-  designId: 'd',
-  designName: 'Fog',
-  savedRevision: 1,
-  state: 'open',
-  path: null,
-  madeAt: '2026-11-01T10:00:00.000Z',
-  orderedAt: null,
-  ordered: null,
-  name: 'Fog',
-  requirementId: 'tee',
-  shopId: 's',
-  position: 'Chest',
-  currency: 'GBP',
-  price: 1800,
-  worthFrom: 12,
-  sizes: ['M'],
-  colours: [{ name: 'Chalk', hex: '#F5F3EE' }],
-  note: '',
-  interests: [interest(3, 1), interest(4, 2)],
-};
 const colours = { line: '#111', worth: '#222', next: '#333' };
 interface Series {
   readonly data: readonly (readonly [string, number])[];
