@@ -70,7 +70,7 @@ export async function clips(page: Page, server: RunningServer): Promise<Row[]> {
     await stageReady(page);
     atOnce.push(await made(page));
     alone.push(await encodedAlone(other, () => made(other)));
-    // Long enough since the first was made: what was there for that one was got ready again.
+    // A page of its own: nothing is there from the one that was made at once.
     await page.reload();
     await stageReady(page);
     await page.waitForTimeout(LOOKED);

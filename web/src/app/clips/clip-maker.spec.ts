@@ -3,7 +3,7 @@ import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { ClipFile } from '@kettle/contract';
 import type { Clip, ClipScene } from '@kettle/core';
-import { Observable, of, throwError } from 'rxjs';
+import { Observable, of, Subject, throwError } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
@@ -207,4 +207,22 @@ describe('files of clips', () => {
     expect(notices.say).not.toHaveBeenCalled();
     expect(notices.complain).toHaveBeenCalledTimes(1);
   }, 15_000);
+
+  it('that were cancelled on their way to the server say nothing of what is made since', async () => {
+    const onItsWay = new Subject<ClipFile>();
+    api.keepClip.and.returnValue(onItsWay);
+    const first = maker.make(WISH, ['1:1']);
+    (await coding(0)).made();
+    await until(() => onItsWay.observed);
+    maker.cancel();
+    const second = maker.make(WISH, ['9:16']);
+    await coding(1);
+    onItsWay.error(new HttpErrorResponse({ status: 0 }));
+    await first;
+    expect(maker.making()).toEqual(jasmine.objectContaining({ shape: '9:16' }));
+    expect(maker.making()!.isWaiting).toBeFalsy();
+    maker.cancel();
+    await second;
+    expect(notices.complain).not.toHaveBeenCalled();
+  });
 });

@@ -173,7 +173,8 @@ export class ClipMaker implements OnDestroy {
     const { bytes, cover } = await this.coded(run, job, more);
     if (run !== this.run) return;
     const waits = (error: unknown): Observable<unknown> => {
-      if (!isAway(error)) throw error;
+      // What was cancelled while it was on its way says nothing of what is made since.
+      if (!isAway(error) || run !== this.run) throw error;
       this.making.update((making) => making && { ...making, isWaiting: true });
       return timer(AGAIN).pipe(
         tap(() => {
