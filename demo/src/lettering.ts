@@ -1,20 +1,20 @@
 import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import opentype from 'opentype.js';
 
-const require = createRequire(import.meta.url);
+/** The shipped faces as plain font files, as the build unpacks them. */
+const UNPACKED = new URL('../../server/dist/faces/', import.meta.url);
 const fonts = new Map<string, opentype.Font>();
 
 /** Faces the club's printer owns, by a short name. */
 const FACES = {
-  serif: '@fontsource/fraunces/files/fraunces-latin-900-normal.woff',
-  poster: '@fontsource/bowlby-one/files/bowlby-one-latin-400-normal.woff',
-  grotesque: '@fontsource/bricolage-grotesque/files/bricolage-grotesque-latin-800-normal.woff',
-  script: '@fontsource/pacifico/files/pacifico-latin-400-normal.woff',
-  narrow: '@fontsource/bebas-neue/files/bebas-neue-latin-400-normal.woff',
-  slab: '@fontsource/alfa-slab-one/files/alfa-slab-one-latin-400-normal.woff',
-  sans: '@fontsource/josefin-sans/files/josefin-sans-latin-600-normal.woff',
-  classic: '@fontsource/yeseva-one/files/yeseva-one-latin-400-normal.woff',
+  serif: 'fraunces-latin-900-normal',
+  poster: 'bowlby-one-latin-400-normal',
+  grotesque: 'bricolage-grotesque-latin-800-normal',
+  script: 'pacifico-latin-400-normal',
+  narrow: 'bebas-neue-latin-400-normal',
+  slab: 'alfa-slab-one-latin-400-normal',
+  sans: 'josefin-sans-latin-600-normal',
+  classic: 'yeseva-one-latin-400-normal',
 } as const;
 
 export type Face = keyof typeof FACES;
@@ -22,7 +22,7 @@ export type Face = keyof typeof FACES;
 function font(face: Face): opentype.Font {
   let loaded = fonts.get(face);
   if (!loaded) {
-    const bytes = readFileSync(require.resolve(FACES[face]));
+    const bytes = readFileSync(new URL(`${FACES[face]}.ttf`, UNPACKED));
     loaded = opentype.parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
     fonts.set(face, loaded);
   }

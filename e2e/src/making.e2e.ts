@@ -1,15 +1,11 @@
 import { SELLER } from '@kettle/server';
 import { readFile } from 'node:fs/promises';
-import { createRequire } from 'node:module';
-import { join, dirname } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
 import type { RunningServer } from '@kettle/server';
 import { expect, fill, openNewDesign, saved, test } from './kettle.js';
 
-const FONT = join(
-  dirname(createRequire(import.meta.url).resolve('@fontsource/rye/package.json')),
-  'files/rye-latin-400-normal.woff2',
-);
+const FONT = fileURLToPath(new URL('../../server/fonts/rye/rye-latin-400-normal.woff2', import.meta.url));
 
 /** Opens an empty design on the tee. */
 async function openEmpty(page: Page, app: RunningServer): Promise<void> {

@@ -4,17 +4,20 @@ import { join } from 'node:path';
 import { isMovingBlank } from '@kettle/core';
 import { SELLER } from './caller.js';
 import { WrongDatabaseError } from './database/migrate.js';
+import { unpackDemo } from './launch/demo-pack.js';
 import { loadDesigns, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
 import { BLANKS, PAGE, ROOT } from './launch/places.js';
 import { placesFrom } from './outside/places.js';
 import { claimFolder, type Claim } from './launch/running.js';
 import { startMarkets, type RunningMarkets } from './launch/markets.js';
+import { PageBuild } from './launch/page-build.js';
 import { startServer, UnsafeError, type RunningServer } from './launch/server.js';
 import { openLog } from './log.js';
 import { DiskGuard } from './safety/disk.js';
 
 // Started by bin/start: MariaDB, the application with its worker, and the demo data. `--empty` leaves the designs out.
+// The page may still be on its way (KETTLE_PAGE_BUILD is the process that builds it): the data are got ready meanwhile.
 
 /** A log larger than this is put aside at the next start; one older one is kept. */
 const MOST_LOG_BYTES = 20_000_000;
@@ -28,9 +31,11 @@ let claim: Claim | null = null;
 let database: RunningMariaDb | null = null;
 let server: RunningServer | null = null;
 let markets: RunningMarkets | null = null;
+const pageBuild = new PageBuild(Number(process.env['KETTLE_PAGE_BUILD'] ?? 0));
 
 /** Ends all that was started, however far the start had come. */
 async function end(code: number): Promise<never> {
+  pageBuild.end();
   await server?.stop().catch(() => undefined);
   markets?.stop();
   await database?.stop().catch(() => undefined);
@@ -84,14 +89,18 @@ try {
           log[event === 'back' ? 'info' : 'error']({ event: `database-${event}` }, detail);
         },
       });
+  const ownerUrl = database?.ownerUrl ?? process.env['KETTLE_DB_OWNER_URL'];
+  const cache = join(folder, 'cache');
+  const unpacked = !empty && (await unpackDemo(ownerUrl ?? given!, cache, begun.signal));
   const named = process.env['KETTLE_MARKETS'];
   const places = named ? placesFrom(named) : null;
   markets = places ? null : await startMarkets();
+  await pageBuild.done(begun.signal);
   const wanted = process.env['KETTLE_PORT'];
   const options = {
     databaseUrl: database?.url ?? given!,
-    ownerUrl: database?.ownerUrl ?? process.env['KETTLE_DB_OWNER_URL'],
-    cache: join(folder, 'cache'),
+    ownerUrl,
+    cache,
     blanks: BLANKS,
     page: existsSync(PAGE) ? PAGE : null,
     host: process.env['KETTLE_HOST'],
@@ -108,8 +117,7 @@ try {
     if (error.code !== 'EADDRINUSE' || wanted) throw error;
     return startServer({ ...options, port: 0 });
   });
-  await loadRequirements(server.house);
-  if (!empty) await loadDesigns(server.house);
+  if (!unpacked) await loadRequirements(server.house);
   begun.signal.throwIfAborted();
   ready = true;
 } catch (error) {
@@ -128,12 +136,16 @@ console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 // not wait for them.
 const warm = (async () => {
   const { blanks } = server!.house;
+  // A database that somebody else had laid out already, and that nobody has worked in.
+  if (!empty) await loadDesigns(server!.house);
   for (const blank of blanks.all) await blanks.thumbnail(SELLER, blank.id);
   for (const blank of blanks.all)
     await blanks.preview(SELLER, blank.id, { areaId: blank.areas[0].id, crop: null, size: 1000 });
   for (const blank of blanks.all.filter(isMovingBlank)) await blanks.halfFrames(SELLER, blank.id);
 })();
-warm.catch(() => undefined);
+warm.catch((error: unknown) => {
+  if (!stopping) log.warn({ err: error }, 'not all of the demo and of its blanks could be made ready');
+});
 
 /** What whoever starts the program can do about a failure, or null when nobody foresaw it. */
 function sentenceOf(error: unknown): string | null {
@@ -153,5 +165,5 @@ function sentenceOf(error: unknown): string | null {
       return 'The database at KETTLE_DB_URL refuses this user or password.';
   }
   const { message } = error as Error;
-  return /^(MariaDB did not start|The folder |KETTLE_PASSWORD |KETTLE_MARKETS )/.test(message) ? message : null;
+  return /^(MariaDB did not start|The folder |The page |KETTLE_PASSWORD |KETTLE_MARKETS )/.test(message) ? message : null;
 }

@@ -88,21 +88,10 @@ export async function restore(url: string, file: string): Promise<void> {
       throw new Error(
         'This database is not empty, and nothing in it was touched. Restore into a new folder or a new database.',
       );
-    const { args, env, name } = reached(url);
-    const child = spawn(program('mariadb'), [...args, '--binary-mode', '--max-allowed-packet=64M', name], {
-      env,
-      stdio: ['pipe', 'ignore', 'pipe'],
-    });
-    const words = lastWords(child);
-    child.stdin!.on('error', () => undefined);
     try {
-      await Promise.all([
-        pipeline(createReadStream(file), createGunzip(), child.stdin!),
-        ended(child, words, 'The backup was not read in'),
-      ]);
+      await readDump(url, file);
     } catch (error) {
       // Half a backup is no data: the database is as empty as it was.
-      child.kill('SIGKILL');
       await connection.query('SET FOREIGN_KEY_CHECKS = 0');
       for (const row of (await connection.query<mysql.RowDataPacket[]>('SHOW TABLES'))[0])
         await connection.query('DROP TABLE IF EXISTS ??', [Object.values(row)[0]]);
@@ -110,5 +99,24 @@ export async function restore(url: string, file: string): Promise<void> {
     }
   } finally {
     await connection.end();
+  }
+}
+
+/** Runs a file that {@link backup} wrote. What it came to stays there when it is not whole. */
+export async function readDump(url: string, file: string, signal?: AbortSignal): Promise<void> {
+  const { args, env, name } = reached(url);
+  const child = spawn(program('mariadb'), [...args, '--binary-mode', '--max-allowed-packet=64M', name], {
+    env,
+    stdio: ['pipe', 'ignore', 'pipe'],
+  });
+  const words = lastWords(child);
+  child.stdin!.on('error', () => undefined);
+  try {
+    await Promise.all([
+      pipeline(createReadStream(file), createGunzip(), child.stdin!, { signal }),
+      ended(child, words, 'The backup was not read in'),
+    ]);
+  } finally {
+    child.kill('SIGKILL');
   }
 }

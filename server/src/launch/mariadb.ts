@@ -52,6 +52,11 @@ const binary = (name: string): string =>
   ['/usr/sbin', '/usr/bin', '/usr/local/sbin', '/usr/local/bin'].map((folder) => join(folder, name)).find(existsSync) ??
   name;
 
+/** What a database says that is still starting. */
+const NOT_YET = new Set(['ECONNREFUSED', 'ECONNRESET', 'ETIMEDOUT', 'PROTOCOL_CONNECTION_LOST']);
+/** How often it may say anything else before that is taken for an answer. */
+const MOST_REFUSALS = 100;
+
 /** Longest wait between two starts of a database that keeps dying. */
 const MOST_WAIT_MS = 30_000;
 
@@ -259,22 +264,22 @@ function accounts({ root, owner, program }: Passwords): string {
 
 /**
  * A server that was killed leaves its database behind, which holds the folder. It is asked to stop; nobody else's is
- * touched.
+ * touched. What it still writes takes its time.
  */
 async function endOrphan(pidFile: string, data: string): Promise<void> {
   const pid = Number(await readFile(pidFile, 'utf8').catch(() => ''));
   if (!pid) return;
   const isOurs = async () =>
     (await readFile(`/proc/${pid}/cmdline`, 'utf8').catch(() => '')).includes(`--datadir=${data}\0`);
-  for (let tries = 0; tries < 300 && (await isOurs()); tries++) {
-    if (tries === 0) process.kill(pid, 'SIGTERM');
+  for (let asked = false; await isOurs(); asked = true) {
+    if (!asked) process.kill(pid, 'SIGTERM');
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
 }
 
+/** Waits until the database answers, for as long as its process lives: a busy machine or a long recovery takes its time. */
 async function answering(url: string, child: ChildProcess, log: string): Promise<void> {
-  const until = Date.now() + 60_000;
-  for (;;) {
+  for (let refused = 0; ; ) {
     if (child.exitCode !== null || child.signalCode !== null || child.pid === undefined)
       throw new Error(`MariaDB did not start. Its last words are in ${log}.`);
     try {
@@ -282,7 +287,7 @@ async function answering(url: string, child: ChildProcess, log: string): Promise
       await connection.end();
       return;
     } catch (error) {
-      if (Date.now() > until) throw error;
+      if (!NOT_YET.has((error as NodeJS.ErrnoException).code ?? '') && ++refused > MOST_REFUSALS) throw error;
       await new Promise((resolve) => setTimeout(resolve, 60));
     }
   }

@@ -21,14 +21,12 @@ interface StandIns {
 }
 
 const START = join(ROOT, 'stand-ins/dist/start.js');
-/** How long they may take to begin, ms. */
-const PATIENCE = 15_000;
 /** Seconds between two simulated shoppers. */
 const SHOPPERS = '45';
 
 /**
  * Starts the simulated markets and the print shop in a process of their own: strangers, reached over HTTP, with keys that are made anew each time.
- * Null when they do not begin: then no market is connected.
+ * Null when they end before they have begun: then no market is connected.
  */
 export async function startMarkets(): Promise<RunningMarkets | null> {
   if (!existsSync(START)) return null;
@@ -46,7 +44,6 @@ export async function startMarkets(): Promise<RunningMarkets | null> {
     child.once('message', (message) => resolve(message as StandIns));
     child.once('exit', () => resolve(null));
     child.once('error', () => resolve(null));
-    setTimeout(() => resolve(null), PATIENCE).unref();
   });
   if (!at) {
     child.kill();

@@ -10,3 +10,5 @@ export const PAGE = fileURLToPath(new URL('../../../web/dist/web/browser', impor
 export const CLIP_REQUIREMENTS = fileURLToPath(new URL('../../../demo/clip-requirements', import.meta.url));
 export const CHANNEL_RULES = fileURLToPath(new URL('../../../demo/channel-rules', import.meta.url));
 export const PRINT_SHOPS = fileURLToPath(new URL('../../../demo/print-shops', import.meta.url));
+/** The demo as it was made beforehand. */
+export const DEMO_PACK = fileURLToPath(new URL('../../../demo/pack', import.meta.url));

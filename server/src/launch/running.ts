@@ -13,9 +13,18 @@ interface Holder {
  * When a process began, in the kernel's ticks: a number that was given to another process since does not pass for it
  * (proc(5), stat, field 22).
  */
-async function begunOf(pid: number): Promise<string | null> {
+const begunOf = async (pid: number): Promise<string | null> => (await statOf(pid))[19] ?? null;
+
+/** Whether a process is there and has not ended, even if nobody has asked yet how. */
+export async function isAlive(pid: number): Promise<boolean> {
+  const [state] = await statOf(pid);
+  return !!state && state !== 'Z';
+}
+
+/** What the kernel says of a process from its state on; empty when there is none. */
+async function statOf(pid: number): Promise<string[]> {
   const stat = await readFile(`/proc/${pid}/stat`, 'utf8').catch(() => '');
-  return stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19] ?? null;
+  return stat.slice(stat.lastIndexOf(')') + 2).split(' ');
 }
 
 /** A claim on a folder, until it is let go or its process ends. */

@@ -1,5 +1,5 @@
 import { readdirSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { FontFamily, FontCategory, FontScript } from '@kettle/contract';
 
@@ -12,8 +12,8 @@ type Row = readonly [
 ];
 
 /**
- * Shipped fonts, all under the SIL Open Font License or Apache License, from their npm packages, with the weight each
- * begins with.
+ * Shipped fonts, all under the SIL Open Font License or Apache License, which lies beside each, with the weight each
+ * begins with. They are the upright cuts of the @fontsource packages of the same names, as they came.
  */
 const ROWS: readonly Row[] = [
   ['fraunces', 'Fraunces', 'display', 900],
@@ -62,6 +62,8 @@ const ROWS: readonly Row[] = [
   ['zen-maru-gothic', 'Zen Maru Gothic', 'text', 700, 'japanese'],
 ];
 
+const FONTS = fileURLToPath(new URL('../../fonts', import.meta.url));
+
 const SCRIPTS: Readonly<Record<string, FontScript>> = {
   latin: 'Latin',
   arabic: 'Arabic',
@@ -77,7 +79,7 @@ interface Found extends FontFamily {
 }
 
 const found: readonly Found[] = ROWS.map(([package_, name, category, weight, subset = 'latin']) => {
-  const folder = join(dirname(fileURLToPath(import.meta.resolve(`@fontsource/${package_}/package.json`))), 'files');
+  const folder = join(FONTS, package_);
   const there = new Set(readdirSync(folder));
   const files = [...there].flatMap((file) => {
     const match = new RegExp(`^${package_}-([a-z-]+)-(\\d+)-normal\\.woff2$`).exec(file);

@@ -1,8 +1,7 @@
-import { readFile, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { writeFile } from 'node:fs/promises';
 import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
+import { paperFaces } from '../text/faces.js';
 
 /** A part of a paper, one below the other. */
 export type PaperBlock =
@@ -29,13 +28,6 @@ const ABREAST = 3;
 const GAP = 10;
 const PICTURE_PX = 700;
 
-const font = (weight: number): string =>
-  join(
-    dirname(fileURLToPath(import.meta.resolve('@fontsource/work-sans/package.json'))),
-    'files',
-    `work-sans-latin-${weight}-normal.woff`,
-  );
-
 /** Writes a paper as a PDF. @param files local paths of its pictures by content hash */
 export async function writePaper(paper: Paper, files: Readonly<Record<string, string>>, out: string): Promise<void> {
   const document = new PDFDocument({
@@ -47,7 +39,7 @@ export async function writePaper(paper: Paper, files: Readonly<Record<string, st
   const chunks: Buffer[] = [];
   document.on('data', (chunk: Buffer) => chunks.push(chunk));
   const done = new Promise<Buffer>((resolve) => document.once('end', () => resolve(Buffer.concat(chunks))));
-  const [plain, bold] = await Promise.all([400, 600].map((weight) => readFile(font(weight))));
+  const [plain, bold] = await paperFaces();
   document.registerFont('plain', plain).registerFont('bold', bold);
   document.font('bold').fontSize(20).fillColor(INK).text(paper.title);
   document.font('plain').fontSize(10).fillColor(QUIET).text(paper.under).moveDown(1);

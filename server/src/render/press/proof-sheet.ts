@@ -1,11 +1,10 @@
-import { readFile, rename, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { rename, writeFile } from 'node:fs/promises';
 import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
 import { inkBounds, reducedLayer, repeatedLayers, scale as scaled, type Box, type Pixels } from '@kettle/core';
 import type { ProofSheetFacts, ProofSheetRecipe } from '../../making/proof-sheet.js';
 import { drawLayers, type Files } from '../print/draw-layers.js';
+import { paperFaces } from '../text/faces.js';
 
 /** A4 across, in points, and the margin around everything. */
 const [PAGE_W, PAGE_H, MARGIN] = [841.89, 595.28, 34];
@@ -19,13 +18,6 @@ const PICTURE_PX = 1800;
 /** Alpha above which ink is seen. */
 const SEEN_ALPHA = 10;
 const [INK, QUIET, RULE, LINE] = ['#1f2623', '#5c655f', '#ddd8cc', '#b4532a'];
-
-const font = (weight: number): string =>
-  join(
-    dirname(fileURLToPath(import.meta.resolve('@fontsource/work-sans/package.json'))),
-    'files',
-    `work-sans-latin-${weight}-normal.woff`,
-  );
 
 /** Makes a proof sheet at `out` and reads it back. */
 export async function makeProofSheet(recipe: ProofSheetRecipe, files: Files, out: string): Promise<ProofSheetFacts> {
@@ -62,7 +54,7 @@ async function writeSheet(recipe: ProofSheetRecipe, files: Files): Promise<Buffe
   const chunks: Buffer[] = [];
   document.on('data', (chunk: Buffer) => chunks.push(chunk));
   const done = new Promise<Buffer>((resolve) => document.once('end', () => resolve(Buffer.concat(chunks))));
-  const [plain, bold] = await Promise.all([400, 600].map(async (weight) => readFile(font(weight))));
+  const [plain, bold] = await paperFaces();
   document.registerFont('plain', plain).registerFont('bold', bold);
   const canvas = {
     width: (recipe.widthPx / recipe.dpi) * 25.4,

@@ -12,6 +12,12 @@ const STAMP = join(FACES, 'whole');
 /** Weights that live text asks for: regular, bold, and the one a family begins with. */
 const USUAL = [400, 700];
 
+/** The two faces that papers are set in, as plain font files: for reading, and for what stands out. */
+export const paperFaces = (): Promise<Buffer[]> =>
+  Promise.all(
+    [400, 600].map(async (weight) => unpackFont(await readFile(shippedFiles(`work-sans-latin-${weight}`)![0]))),
+  );
+
 /** Unpacks the shipped faces where they are not there yet. */
 export async function unpackFaces(): Promise<void> {
   if (existsSync(STAMP)) return;

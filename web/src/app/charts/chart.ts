@@ -38,7 +38,7 @@ export class Chart {
       observer.disconnect();
       this.chart()?.dispose();
     });
-    void import('./echarts').then(({ init }) => {
+    void import('#libraries/echarts').then(({ init }) => {
       if (gone) return;
       this.chart.set(init(this.element));
       observer.observe(this.element);

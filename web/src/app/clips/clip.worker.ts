@@ -10,7 +10,7 @@ import {
   Mp4OutputFormat,
   Output,
   WebMOutputFormat,
-} from 'mediabunny';
+} from '#libraries/mediabunny';
 import type { ClipReply, ClipRequest, MakeClip, VideoCodec } from './clip-messages';
 import { videoCodecs } from './encoders';
 import { FrameSource } from './frame-source';

@@ -1,6 +1,6 @@
 import type { ClipMakers } from '@kettle/contract';
 import { CLIP_FILE_KINDS, type ClipFileKind } from '@kettle/core';
-import { getFirstEncodableVideoCodec } from 'mediabunny';
+import { getFirstEncodableVideoCodec } from '#libraries/encodable';
 import type { VideoCodec } from './clip-messages';
 
 const CODECS: Readonly<Record<ClipFileKind, VideoCodec[]>> = {

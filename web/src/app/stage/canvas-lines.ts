@@ -1,4 +1,4 @@
-import Konva from 'konva';
+import Konva from '#libraries/konva';
 import type { Viewport } from '@kettle/core';
 import type { BenchTarget } from '../bench/bench';
 import type { Panel } from '@kettle/core';

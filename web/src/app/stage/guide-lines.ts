@@ -1,4 +1,4 @@
-import Konva from 'konva';
+import Konva from '#libraries/konva';
 import { guidesOnCanvas, toMmAt, type ShownGuide, type Viewport } from '@kettle/core';
 import type { Hand } from './hand';
 import type { SnapMarks } from './snap-marks';

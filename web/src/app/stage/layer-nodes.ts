@@ -1,4 +1,4 @@
-import Konva from 'konva';
+import Konva from '#libraries/konva';
 import {
   apply,
   compose,

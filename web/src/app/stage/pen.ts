@@ -1,4 +1,4 @@
-import Konva from 'konva';
+import Konva from '#libraries/konva';
 import { marksOfStroke, toMmAt, type Point, type Stroke, type Viewport } from '@kettle/core';
 import type { Hand } from './hand';
 

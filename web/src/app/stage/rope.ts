@@ -1,4 +1,4 @@
-import Konva from 'konva';
+import Konva from '#libraries/konva';
 import { boundsOfPlace, intersect, mapBox, toMmAt, type Point, type Viewport } from '@kettle/core';
 import type { Hand } from './hand';
 import { CLICK_PX, type StageContent } from './stage-content';

@@ -1,4 +1,4 @@
-import Konva from 'konva';
+import Konva from '#libraries/konva';
 import { handleOf, shapeDescription, valueAtHandle, type ShapeLayer } from '@kettle/core';
 import type { Hand } from './hand';
 import { PLUM } from './stage-colours';

@@ -1,4 +1,4 @@
-import Konva from 'konva';
+import Konva from '#libraries/konva';
 import type { Point, SnapMark, Viewport } from '@kettle/core';
 import { PINK, PLUM } from './stage-colours';
 

@@ -1,4 +1,4 @@
-import Konva from 'konva';
+import Konva from '#libraries/konva';
 import type { Layer, Viewport } from '@kettle/core';
 import { compositeOf } from '../artwork/paint-layer';
 

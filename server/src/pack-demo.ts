@@ -1,0 +1,50 @@
+import { cp, mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { SELLER } from './caller.js';
+import { PACKED_COPIES, type PackFacts } from './launch/demo-pack.js';
+import { backup } from './launch/dump.js';
+import { loadDesigns, loadRequirements } from './launch/load-demo.js';
+import { startMariaDb } from './launch/mariadb.js';
+import { BLANKS, DEMO_PACK } from './launch/places.js';
+import { startServer } from './launch/server.js';
+
+// npm run demo:pack: makes the demo of its sources, every file and picture of it, and packs it for those who start it.
+
+const folder = await mkdtemp(join(tmpdir(), 'kettle-pack-'));
+const database = await startMariaDb(join(folder, 'mariadb'), { quick: true });
+const cache = join(folder, 'cache');
+const server = await startServer({ databaseUrl: database.rootUrl, cache, blanks: BLANKS, page: null, port: 0 });
+const { house, address } = server;
+try {
+  await loadRequirements(house);
+  await loadDesigns(house);
+  for (;;) {
+    const jobs = (await house.jobs.lively(3600)).map(({ job }) => job);
+    const failed = jobs.filter(({ state }) => state === 'failed');
+    if (failed.length) throw new Error(failed.map(({ message }) => message).join('\n'));
+    if (jobs.every(({ state }) => state === 'done')) break;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  const { rows } = await house.sheet.sheet(SELLER);
+  for (const { designId, revision } of rows)
+    for (const picture of [`miniature?size=160&r=${revision}`, `strip?r=${revision}`]) {
+      const { ok } = await fetch(`${address}/api/designs/${designId}/${picture}`);
+      if (!ok) throw new Error(`${designId} has no ${picture}`);
+    }
+  for (const { id } of house.blanks.all) await house.blanks.thumbnail(SELLER, id);
+  await house.workers.stop();
+  await house.keeper.stop();
+  await rm(DEMO_PACK, { recursive: true, force: true });
+  await mkdir(DEMO_PACK, { recursive: true });
+  await backup(database.rootUrl, join(DEMO_PACK, 'database.sql.gz'));
+  for (const name of PACKED_COPIES) await cp(join(cache, name), join(DEMO_PACK, name), { recursive: true });
+  await writeFile(
+    join(DEMO_PACK, 'pack.json'),
+    `${JSON.stringify({ packedAt: new Date().toISOString() } satisfies PackFacts)}\n`,
+  );
+} finally {
+  await server.stop();
+  await database.stop();
+  await rm(folder, { recursive: true, force: true });
+}

@@ -1,0 +1,1 @@
+export { getFirstEncodableVideoCodec } from 'mediabunny';

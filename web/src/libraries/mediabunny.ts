@@ -1,0 +1,11 @@
+export {
+  AudioSample,
+  AudioSampleSource,
+  BufferTarget,
+  canEncodeAudio,
+  CanvasSource,
+  getFirstEncodableVideoCodec,
+  Mp4OutputFormat,
+  Output,
+  WebMOutputFormat,
+} from 'mediabunny';
