@@ -54,7 +54,7 @@ install_modules() {
     npm ci "${quiet[@]}" "${part[@]}" >&2 || return 1
   fi
   # Maps for debuggers of other people's code: a fifth of all files, and nothing here reads them.
-  find node_modules web/node_modules -name '*.map' -delete 2>/dev/null
+  find node_modules web/node_modules -name '*.map' -delete 2>/dev/null || true
   cp package-lock.json "$MODULES.lock"
   printf '%s' "$wanted" >"$MODULES"
   rm -f "$MODULES.coming"
