@@ -6,9 +6,8 @@ export default defineConfig({
   outputDir: 'test-results',
   // Two seldom need both cores at once: a browser waits for a server and a server for a browser.
   workers: 2,
-  fullyParallel: false,
-  // A second try tells what fails always from what fails sometimes; `bin/test` names the latter at its end.
-  retries: 1,
+  fullyParallel: true,
+  retries: 0,
   timeout: 180_000,
   expect: { timeout: 30_000 },
   reporter: [['list']],

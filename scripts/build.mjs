@@ -1,4 +1,4 @@
-import { build } from 'esbuild';
+import { build, transform } from 'esbuild';
 import { existsSync } from 'node:fs';
 import { cp, readdir, rm } from 'node:fs/promises';
 import { join, relative, resolve } from 'node:path';
@@ -18,14 +18,25 @@ const isTest = (file) => /\.spec\.ts$|\/testing\//.test(file);
 
 const filesIn = async (folder, ending) =>
   existsSync(folder)
-    ? (await readdir(folder, { recursive: true })).filter((file) => file.endsWith(ending)).map((file) => join(folder, file))
+    ? (await readdir(folder, { recursive: true }))
+        .filter((file) => file.endsWith(ending))
+        .map((file) => join(folder, file))
     : [];
+
+/** How every file is translated. */
+const TRANSLATION = {
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: true, target: 'ES2022' } },
+};
+
+/** A single text as the build translates it. */
+export const translated = async (text) => (await transform(text, { ...TRANSLATION, loader: 'ts' })).code;
 
 /** Translates the sources of packages file by file, and takes away what has no source any more. */
 async function translate(packages, wanted) {
-  const entryPoints = (
-    await Promise.all(packages.map((name) => filesIn(join(ROOT, name, 'src'), '.ts')))
-  )
+  const entryPoints = (await Promise.all(packages.map((name) => filesIn(join(ROOT, name, 'src'), '.ts'))))
     .flat()
     .filter((file) => !file.includes('/kernels/') && !file.endsWith('.d.ts') && wanted(file));
   const { metafile } = await build({
@@ -35,13 +46,10 @@ async function translate(packages, wanted) {
       out: relative(ROOT, file).replace('/src/', '/dist/').slice(0, -'.ts'.length),
     })),
     outdir: ROOT,
-    platform: 'node',
-    format: 'esm',
-    target: 'node20',
+    ...TRANSLATION,
     sourcemap: true,
     metafile: true,
     logLevel: 'warning',
-    tsconfigRaw: { compilerOptions: { verbatimModuleSyntax: true, target: 'ES2022' } },
   });
   const made = new Set(Object.keys(metafile.outputs).map((file) => resolve(ROOT, file)));
   for (const name of packages)
@@ -83,12 +91,16 @@ const parts = {
   faces: () => import('../server/dist/unpack-faces.js'),
   page,
 };
-try {
-  for (const part of process.argv.length > 2 ? process.argv.slice(2) : Object.keys(parts).slice(1)) await parts[part]();
-} catch (error) {
-  // What esbuild and Angular found stands above already.
-  if (!error.errors) console.error(error);
-  process.exit(1);
+async function run(wanted) {
+  try {
+    for (const part of wanted) await parts[part]();
+  } catch (error) {
+    // What esbuild and Angular found stands above already.
+    if (!error.errors) console.error(error);
+    process.exit(1);
+  }
+  // Angular's workers are still there.
+  process.exit(0);
 }
-// Angular's workers are still there.
-process.exit(0);
+if (process.argv[1] === fileURLToPath(import.meta.url))
+  await run(process.argv.length > 2 ? process.argv.slice(2) : Object.keys(parts).slice(1));

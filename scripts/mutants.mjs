@@ -14,7 +14,7 @@ const GUESTS = 'server/dist/guests/guests.spec.js';
 const PICTURES = 'server/dist/services/pictures.spec.js';
 
 export const MUTANTS = [
-  ...group('queue', 'server/dist/stores/jobs.js', QUEUE, [
+  ...group('queue', 'server/src/stores/jobs.ts', QUEUE, [
     [
       'a claim takes steps of newer engines',
       'kind = ? AND engine <= ? ORDER BY engine',
@@ -34,8 +34,8 @@ export const MUTANTS = [
     ['tries are not counted', 'attempts = attempts + 1', 'attempts = attempts'],
     [
       'a heartbeat of another worker counts',
-      "WHERE id = ? AND worker = ? AND state = 'running'`, [id, worker])) > 0",
-      "WHERE id = ? AND ? <> '' AND state = 'running'`, [id, worker])) > 0",
+      "SECOND) WHERE id = ? AND worker = ? AND state = 'running'`, [id, worker]",
+      "SECOND) WHERE id = ? AND ? <> '' AND state = 'running'`, [id, worker]",
     ],
     [
       'a late worker overwrites the result',
@@ -64,13 +64,13 @@ export const MUTANTS = [
     ],
     ['sentences of failed steps are lost', "LEFT(TRIM(CONCAT(message, ' ', ?)), 2000))", 'message)'],
   ]),
-  ...group('queue', 'server/dist/jobs/worker.js', 'server/dist/jobs/job-kinds.spec.js', [
+  ...group('queue', 'server/src/jobs/worker.ts', 'server/dist/jobs/job-kinds.spec.js', [
     ['payloads are not checked', 'if (wrong) {', 'if (false) {'],
   ]),
-  ...group('queue', 'server/dist/jobs/job-watch.js', 'server/dist/jobs/job-kinds.spec.js', [
+  ...group('queue', 'server/src/jobs/job-watch.ts', 'server/dist/jobs/job-kinds.spec.js', [
     ['events go to everybody', 'if (owner === who.owner)', 'if (true)'],
   ]),
-  ...group('stores', 'server/dist/stores/designs.js', `${DIGEST} ${QUEUE} server/dist/services/sheet.spec.js`, [
+  ...group('stores', 'server/src/stores/designs.ts', `${DIGEST} ${QUEUE} server/dist/services/sheet.spec.js`, [
     [
       'a stale save overwrites',
       "AND revision = ? AND deleted_at IS NULL', [digest.name",
@@ -83,8 +83,8 @@ export const MUTANTS = [
     ],
     [
       'anybody takes a design off',
-      "WHERE id = ? AND owner = ? AND deleted_at IS NULL', [id, owner])) > 0",
-      "WHERE id = ? AND ? <> '' AND deleted_at IS NULL', [id, owner])) > 0",
+      "WHERE id = ? AND owner = ? AND deleted_at IS NULL', [id, owner]",
+      "WHERE id = ? AND ? <> '' AND deleted_at IS NULL', [id, owner]",
     ],
     ['parts of a document are not written', 'if (!known.has(sha256))', 'if (false)'],
     ['a target that is gone stays on the sheet', 'if (wanted.has(key))', 'if (true)'],
@@ -94,7 +94,7 @@ export const MUTANTS = [
       'UPDATE design SET revision = revision + 1, name = COALESCE(name, ?)',
     ],
   ]),
-  ...group('stores', 'server/dist/stores/sheet.js', 'server/dist/services/sheet.spec.js', [
+  ...group('stores', 'server/src/stores/sheet.ts', 'server/dist/services/sheet.spec.js', [
     ['any file makes a target ready', 'AND f.recipe = t.recipe', ''],
     [
       'the sheet counts designs that are off it',
@@ -103,10 +103,10 @@ export const MUTANTS = [
     ],
     ['what was found is not kept', 't.requirement_revision = j.v,', 't.requirement_revision = NULL,'],
   ]),
-  ...group('stores', 'server/dist/services/judge.js', 'server/dist/services/sheet.spec.js', [
+  ...group('stores', 'server/src/services/judge.ts', 'server/dist/services/sheet.spec.js', [
     ['a changed requirement changes nothing', 'found.requirementRevision === requirement.revision', 'true'],
   ]),
-  ...group('stores', 'server/dist/keeper/duties.js', KEEPER, [
+  ...group('stores', 'server/src/keeper/duties.ts', KEEPER, [
     ['named revisions are thinned', 'AND name IS NULL\n', '\n'],
     [
       'revisions that files were made from are thinned',
@@ -149,11 +149,11 @@ export const MUTANTS = [
     ],
     ['designs come back in vain', 'WHERE id = ? AND deleted_at IS NOT NULL FOR UPDATE', 'WHERE id = ? FOR UPDATE'],
   ]),
-  ...group('stores', 'server/dist/keeper/disk-duties.js', KEEPER, [
+  ...group('stores', 'server/src/keeper/disk-duties.ts', KEEPER, [
     ['what is in use is taken', 'now - file.used < IN_USE_MS ||', ''],
     ['folders grow beyond their size', 'total <= mostBytes &&', 'true &&'],
   ]),
-  ...group('saving', 'server/dist/documents/digest.js', DIGEST, [
+  ...group('saving', 'server/src/documents/digest.ts', DIGEST, [
     ['runs lose their last member', 'if (run.length)\n', 'if (run.length > 1)\n'],
     [
       'a placeholder in a string is taken for one',
@@ -167,11 +167,11 @@ export const MUTANTS = [
       "return ''; throw new Error(`A part of a stored document is missing",
     ],
   ]),
-  ...group('saving', 'server/dist/routes/body.js', API, [
+  ...group('saving', 'server/src/routes/body.ts', API, [
     [
       'a save without a revision is taken',
-      'if (!given)\n        throw new ProblemError(428',
-      'if (false)\n        throw new ProblemError(428',
+      'if (!given) throw new ProblemError( 428',
+      'if (false) throw new ProblemError( 428',
     ],
     ['bodies nest without end', '++depth > MOST_DEEP', '++depth > 1e9'],
     ['halves of letters reach the database', 'if (LONE_SURROGATE.test(', 'if (false && LONE_SURROGATE.test('],
@@ -209,32 +209,36 @@ export const MUTANTS = [
     ],
     { web: true },
   ),
-  ...group('validation', 'contract/dist/layer-schemas.js', 'contract/dist/contract.spec.js', [
+  ...group('validation', 'contract/src/layer-schemas.ts', 'contract/dist/contract.spec.js', [
     [
       'a layer may lack what its kind needs',
       "assetId: identifier().required('A picture needs its artwork file (assetId).')",
       'assetId: identifier()',
     ],
-    ['a layer may have fields of another kind', '.noUnknown(({ unknown }) =>', '.test(({ unknown }) =>'],
+    [
+      'a layer may have fields of another kind',
+      '.noUnknown(({ unknown }: { unknown?: string }) =>',
+      '.test(({ unknown }: { unknown?: string }) =>',
+    ],
     ['strokes hold half points', '&& points.length % 3 === 0', ''],
     ['shapes hold numbers that are none', "typeof one === 'number' && Number.isFinite(one)", 'true'],
   ]),
-  ...group('validation', 'contract/dist/requirement-schema.js', 'contract/dist/contract.spec.js', [
+  ...group('validation', 'contract/src/requirement-schema.ts', 'contract/dist/contract.spec.js', [
     ['canvases of any size are taken', 'canvas.widthPx * canvas.heightPx > MAX_CANVAS_PIXELS ||', ''],
     ['canvases of a few pixels are taken', 'canvas.heightPx) >= 16', 'canvas.heightPx) >= 0'],
   ]),
-  ...group('validation', 'contract/dist/fields.js', 'contract/dist/contract.spec.js', [
+  ...group('validation', 'contract/src/fields.ts', 'contract/dist/contract.spec.js', [
     ['ids of every object are taken', '!(value in Object.prototype)', 'true'],
     ['colours may be anything', 'matches(/^#[0-9a-fA-F]{6}$/,', 'matches(/^/,'],
   ]),
-  ...group('drawing', 'core/dist/layers/text.js', 'core/dist/**/*.spec.js', [
+  ...group('drawing', 'core/src/layers/text.ts', 'core/dist/**/*.spec.js', [
     ['an outline of letters has another width', 'outlineReach(layer) / unit', 'outlineReach(layer)'],
     ['missing letters are not told', "layer.missing ?? ''", "''"],
   ]),
-  ...group('drawing', 'core/dist/layers/layer-kinds.js', 'core/dist/**/*.spec.js', [
+  ...group('drawing', 'core/src/layers/layer-kinds.ts', 'core/dist/**/*.spec.js', [
     ['an outline is cut at its shape', '(1 + (2 * reach) / box.width)', '(1 + (1 * reach) / box.width)'],
   ]),
-  ...group('drawing', 'core/dist/drawing/marks.js', 'core/dist/**/*.spec.js', [
+  ...group('drawing', 'core/src/drawing/marks.ts', 'core/dist/**/*.spec.js', [
     [
       'dashes outside are doubled',
       'centred ? [width * 3, width * 2] : [width * 2, width * 3]',
@@ -242,14 +246,18 @@ export const MUTANTS = [
     ],
     ['an outline outside covers the fill', '? [lined, filled(path, fill)]', '? [filled(path, fill), lined]'],
   ]),
-  ...group('drawing', 'core/dist/recipes/recipe.js', 'core/dist/**/*.spec.js', [
-    ['hidden layers are printed', '!layer.hidden && layer.opacity > 0', 'layer.opacity > 0'],
+  ...group('drawing', 'core/src/recipes/recipe.ts', 'core/dist/**/*.spec.js', [
+    [
+      'hidden layers are printed',
+      'return design.layers .filter((layer) => !layer.hidden && layer.opacity > 0)',
+      'return design.layers.filter((layer) => layer.opacity > 0)',
+    ],
     ['a changed demand changes no file', 'revision: requirement.revision', 'revision: 0'],
   ]),
-  ...group('drawing', 'core/dist/raster/over.js', 'core/dist/**/*.spec.js server/dist/render/print/*.spec.js', [
+  ...group('drawing', 'core/src/raster/over.ts', 'core/dist/**/*.spec.js server/dist/render/print/*.spec.js', [
     ['soft edges darken', 'const rest = (ab * (255 - as)) / 255;', 'const rest = (ab * (255 - as)) / 512;'],
   ]),
-  ...group('drawing', 'server/dist/render/print/draw-layers.js', 'server/dist/render/print/*.spec.js', [
+  ...group('drawing', 'server/src/render/print/draw-layers.ts', 'server/dist/render/print/*.spec.js', [
     [
       'edges lie between pixels',
       'const [first, last] = [Math.round(from), Math.round(to)]',
@@ -258,119 +266,123 @@ export const MUTANTS = [
     ['the first faint layer is opaque', 'placed && empty && opacity === 1', 'placed && empty'],
     ['what is erased stays', 'takeOut(pixels, step)', 'void 0'],
   ]),
-  ...group('drawing', 'core/dist/mockup/preview.js', 'server/dist/services/blanks.spec.js', [
+  ...group('drawing', 'core/src/mockup/preview.ts', 'server/dist/services/blanks.spec.js', [
     ['a preview that broke off is shown', '!== view.length', '> view.length + 1e9'],
   ]),
-  ...group('drawing', 'core/dist/checks/off-canvas.js', 'core/dist/checks/*.spec.js', [
+  ...group('drawing', 'core/src/checks/off-canvas.ts', 'core/dist/checks/*.spec.js', [
     ['art that covers the canvas is called cut', '|| covers(ink, page)', ''],
   ]),
-  ...group('drawing', 'core/dist/checks/sight.js', 'core/dist/checks/*.spec.js', [
+  ...group('drawing', 'core/src/checks/sight.ts', 'core/dist/checks/*.spec.js', [
     [
       'empty margins of a file count as ink',
       'mapBox(unitToField(inkPlace(layer)), facts.inkBox)',
       'mapBox(unitToField(inkPlace(layer)), { x: 0, y: 0, width: 1, height: 1 })',
     ],
   ]),
-  ...group('treat', 'core/dist/document/version.js', 'core/dist/document/version.spec.js', [
+  ...group('treat', 'core/src/document/version.ts', 'core/dist/document/version.spec.js', [
     ['light cloth is called dark', 'L >= LIGHT_FROM', 'L < LIGHT_FROM'],
     ['a version gives way to its target', '{ ...below, ...exception,', '{ ...exception, ...below,'],
   ]),
-  ...group('treat', 'core/dist/document/treating.js', 'core/dist/document/version.spec.js', [
+  ...group('treat', 'core/src/document/treating.ts', 'core/dist/document/version.spec.js', [
     ['a crop moves what stays', '(to.x + to.width / 2 - from.x) / from.width', 'to.x + to.width / 2'],
   ]),
-  ...group('treat', 'core/dist/treatments/treated.js', TREATMENTS, [
+  ...group('treat', 'core/src/treatments/treated.ts', TREATMENTS, [
     ['ids name a treated picture', '({ id: _id, off: _off, ...step }) => step', '(step) => step'],
   ]),
-  ...group('treat', 'core/dist/treatments/matte.js', TREATMENTS, [
+  ...group('treat', 'core/src/treatments/matte.ts', TREATMENTS, [
     ['a halo stays', 'trust * ((data[i] - rest * gr) / share) + (1 - trust) * ar', 'data[i]'],
     ['the band is as coarse as the copy', 'if (kind === OUT)', 'if (kind !== IN)'],
   ]),
-  ...group('treat', 'core/dist/treatments/edge.js', TREATMENTS, [
+  ...group('treat', 'core/src/treatments/edge.ts', TREATMENTS, [
     ['the old colour stays', 'Math.max(edge.decontaminate, missing)', 'missing'],
     ['a bay counts as a hole', '(mark === 2 && open)', 'false'],
     ['specks stay', 'if (island === 1)', 'if (false)'],
   ]),
-  ...group('treat', 'core/dist/treatments/dissolve.js', TREATMENTS, [
+  ...group('treat', 'core/src/treatments/dissolve.ts', TREATMENTS, [
     ['too little is left to come back', 'Math.ceil(share * 255 - 1e-9)', 'Math.floor(share * 200)'],
   ]),
-  ...group('treat', 'core/dist/treatments/tone.js', TREATMENTS, [
+  ...group('treat', 'core/src/treatments/tone.ts', TREATMENTS, [
     ['nothing is turned over', 'l = 1 - l', 'l = l'],
     ['hue stays', 'h += tone.hue', 'h += 0'],
   ]),
-  ...group('treat', 'core/dist/treatments/stroke-cut.js', TREATMENTS, [
+  ...group('treat', 'core/src/treatments/stroke-cut.ts', TREATMENTS, [
     ['what is dropped stays', 'seeds[cell] = stroke.keep ? 1 : 2', 'seeds[cell] = 1'],
   ]),
-  ...group('treat', 'core/dist/raster/flat-field.js', 'core/dist/raster/flat-field.spec.js', [
+  ...group('treat', 'core/src/raster/flat-field.ts', 'core/dist/raster/flat-field.spec.js', [
     ['a drawing at the edge hides the box', 'const MOST_OF_RIM = 0.6', 'const MOST_OF_RIM = 0.9'],
     ['a pattern is a box', 'return isCut(cut[0], cut[1])', 'return false && isCut(cut[0], cut[1])'],
     ['a sky is flat', 'const NOISE = 4', 'const NOISE = 400'],
     ['a frame is a box', 'const LEAST_AREA = 0.08', 'const LEAST_AREA = 0'],
   ]),
-  ...group('treat', 'core/dist/raster/screen.js', 'core/dist/raster/screen.spec.js', [
+  ...group('treat', 'core/src/raster/screen.ts', 'core/dist/raster/screen.spec.js', [
     ['a screen too fine is made', 'cell < LEAST_CELL - 1e-9', 'false'],
     ['dots are all of one size', 'ranks[at] < alpha', 'ranks[at] < 128'],
   ]),
-  ...group('treat', 'core/dist/drawing/keyline.js', 'core/dist/drawing/keyline.spec.js', [
+  ...group('treat', 'core/src/drawing/keyline.ts', 'core/dist/drawing/keyline.spec.js', [
     ['the line is half as wide', 'width: 2 * (distance + half)', 'width: distance + half'],
     ['holes are never filled', "holes === 'filled'", 'false'],
   ]),
-  ...group('treat', 'core/dist/colour/lost-ink.js', 'core/dist/colour/lost-ink.spec.js', [
+  ...group('treat', 'core/src/colour/lost-ink.ts', 'core/dist/colour/lost-ink.spec.js', [
     ['fine lines count no more', 'fine ? FINE_WEIGHT : 1', '1'],
   ]),
-  ...group('treat', 'core/dist/document/propose-version.js', 'core/dist/document/version.spec.js', [
+  ...group('treat', 'core/src/document/propose-version.ts', 'core/dist/document/version.spec.js', [
     ['every picture is line art', '< all * LINE_ART', '< 0'],
   ]),
-  ...group('treat', 'server/dist/services/sheet.js', PICTURES, [
+  ...group('treat', 'server/src/services/sheet.ts', PICTURES, [
     [
       'a cell shows the state of its best version',
       'URGENT.indexOf(b.state) < URGENT',
       'URGENT.indexOf(b.state) > URGENT',
     ],
   ]),
-  ...group('treat', 'server/dist/services/outputs.js', PICTURES, [
+  ...group('treat', 'server/src/services/outputs.ts', PICTURES, [
     ['a file stands for no version', 'judgements[i].recipe === file.recipe', 'false'],
   ]),
-  ...group('treat', 'server/dist/stores/assets.js', PICTURES, [
+  ...group('treat', 'server/src/stores/assets.ts', PICTURES, [
     ['old measures are never mended', 'WHERE measured < ?', 'WHERE measured > ?'],
   ]),
-  ...group('treat', 'server/dist/render/artwork/shown.js', PICTURES, [
-    ['the file is drawn in place of what is shown', 'return treated', 'return false'],
+  ...group('treat', 'server/src/render/artwork/shown.ts', PICTURES, [
+    [
+      'the file is drawn in place of what is shown',
+      'path: string): Promise<{ pixels: Pixels } | { svg: Buffer }> { const { sha256, treated } = shown;',
+      "path: string): Promise<{ pixels: Pixels } | { svg: Buffer }> { const { sha256 } = shown; const treated = undefined as ShownSource['treated'];",
+    ],
   ]),
-  ...group('press', 'core/dist/press/measure.js', 'core/dist/press/measure.spec.js', [
+  ...group('press', 'core/src/press/measure.ts', 'core/dist/press/measure.spec.js', [
     ['tips of thick ink are lines', '>= limit * LINE_LENGTH', '>= 0'],
     ['thick ink is thin', 'const fits = (radius + 0.5 - SLACK_PX) ** 2', 'const fits = (radius * 3) ** 2'],
     ['holes open to the edge are pinholes', 'isSmall(one) && inside(one)', 'isSmall(one)'],
     ['an edge is a fade', 'widthOf(one) > limit', 'widthOf(one) > 0'],
     ['ink below the limit is too much', 'sum > limits.coverage + 1', 'sum > 0'],
   ]),
-  ...group('press', 'core/dist/press/components.js', 'core/dist/press/measure.spec.js', [
+  ...group('press', 'core/src/press/components.ts', 'core/dist/press/measure.spec.js', [
     ['corners do not touch', 'before[j] <= x; j += 3', 'before[j] < x; j += 3'],
     ['distances are along the column alone', 'd * d < best; d++', 'd < 0; d++'],
   ]),
-  ...group('press', 'core/dist/checks/accepted.js', 'core/dist/checks/checks.spec.js', [
+  ...group('press', 'core/src/checks/accepted.ts', 'core/dist/checks/checks.spec.js', [
     ['what was accepted stays accepted', 'taken.about === aboutOf(finding, whole, target, requirement)', 'true'],
   ]),
-  ...group('press', 'core/dist/naming/file-name.js', 'core/dist/naming/file-name.spec.js', [
+  ...group('press', 'core/src/naming/file-name.ts', 'core/dist/naming/file-name.spec.js', [
     ['capitals tell files apart', "name.normalize('NFC').toLowerCase()", 'name'],
     ['names of devices are taken', 'RESERVED.test', '!RESERVED.test'],
   ]),
-  ...group('press', 'core/dist/requirement/file-kinds.js', 'core/dist/requirement/file-kinds.spec.js', [
+  ...group('press', 'core/src/requirement/file-kinds.ts', 'core/dist/requirement/file-kinds.spec.js', [
     ['transparency is dropped', "transparency !== 'required' ||", 'true ||'],
     ['a photo goes into an SVG', "(holds !== 'outlines' || outlinesOnly)", 'true'],
   ]),
-  ...group('press', 'server/dist/render/press/tiff-writer.js', 'server/dist/render/press/press.spec.js', [
+  ...group('press', 'server/src/render/press/tiff-writer.ts', 'server/dist/render/press/press.spec.js', [
     ['alpha is said to be multiplied in', '[338, SHORT, [2]]', '[338, SHORT, [1]]'],
     ['differences are not told', '[317, SHORT, [2]]', '[317, SHORT, [1]]'],
   ]),
-  ...group('press', 'server/dist/render/press/colour-engine.js', 'server/dist/render/press/press.spec.js', [
+  ...group('press', 'server/src/render/press/colour-engine.ts', 'server/dist/render/press/press.spec.js', [
     ['black point compensation is left out', 'blackPoint ? cmsFLAGS', 'false ? cmsFLAGS'],
     ['all intents are one', 'INTENT[intent]', '0'],
   ]),
-  ...group('press', 'server/dist/services/packages.js', 'server/dist/routes/pressroom.spec.js', [
+  ...group('press', 'server/src/services/packages.ts', 'server/dist/routes/pressroom.spec.js', [
     ['a package holds what was packed before', '!before.has(', 'true || before.has('],
     ['files that miss a demand are packed', '!file || !file.accepted', '!file'],
   ]),
-  ...group('press', 'server/dist/stores/jobs.js', 'server/dist/routes/pressroom.spec.js', [
+  ...group('press', 'server/src/stores/jobs.ts', 'server/dist/routes/pressroom.spec.js', [
     [
       'a held run goes on',
       "SET state = 'paused' WHERE batch_id = ? AND state = 'queued'",
@@ -378,37 +390,37 @@ export const MUTANTS = [
     ],
     ['what cannot be made is tried', "step.failed !== undefined ? 'failed'", "step.failed === '' ? 'failed'"],
   ]),
-  ...group('press', 'server/dist/services/requirement-library.js', 'server/dist/routes/pressroom.spec.js', [
+  ...group('press', 'server/src/services/requirement-library.ts', 'server/dist/routes/pressroom.spec.js', [
     ['half a table is taken in', 'if (faults.length)', 'if (false)'],
   ]),
-  ...group('guests', 'server/dist/services/client-approval.js', GUESTS, [
+  ...group('guests', 'server/src/services/client-approval.ts', GUESTS, [
     ['a withdrawn page is open', 'withdrawnAt === null && (', '('],
     ['a page that is over is open', 'expiresAt.getTime() > Date.now()', 'expiresAt.getTime() > 0'],
     ['a yes to an earlier round stands', 'word.round === round && ', ''],
   ]),
-  ...group('guests', 'server/dist/guests/client-routes.js', GUESTS, [
+  ...group('guests', 'server/src/guests/client-routes.ts', GUESTS, [
     ['the pass phrase is asked of nobody', 'page.pass && !isLetIn', 'false && !isLetIn'],
     ['any pass phrase opens', '!(await holds(words.slice(0, 200), page.pass))', 'false'],
     ['any file is handed out', 'sha256 === sha)', 'sha256 !== "")'],
   ]),
-  ...group('guests', 'server/dist/guests/guest-guards.js', GUESTS, [
+  ...group('guests', 'server/src/guests/guest-guards.ts', GUESTS, [
     ['links are guessed for ever', 'response.statusCode !== 404', 'true'],
   ]),
-  ...group('guests', 'server/dist/services/client-pages.js', GUESTS, [
+  ...group('guests', 'server/src/services/client-pages.ts', GUESTS, [
     ['a yes is to a round that is over', 'word.round !== shown.round', 'false'],
     ['a yes is to none of several', "word.kind === 'approval' && !chosen", 'false'],
     ['what is approved never changes', '!== print;', "=== '';"],
   ]),
-  ...group('guests', 'server/dist/stores/print-runs.js', GUESTS, [
+  ...group('guests', 'server/src/stores/print-runs.ts', GUESTS, [
     ['people enter what is closed', "run?.state !== 'open'", 'false'],
     ['a name is left when it is erased', "SET name = '', contact = ''", "SET contact = ''"],
     ['a print is ordered twice', 'WHERE id = ? AND state = ?`', 'WHERE id = ? AND ? IS NOT NULL`'],
   ]),
-  ...group('orders', 'core/dist/orders/print-run.js', 'core/dist/orders/orders.spec.js', [
+  ...group('orders', 'core/src/orders/print-run.ts', 'core/dist/orders/orders.spec.js', [
     ['what is not offered is counted', 'sizes.includes(one.size)', 'true'],
     ['a loss is worth it', '.earns <= 0', '.earns < -1e9'],
   ]),
-  ...group('orders', 'core/dist/sales/earnings.js', 'core/dist/sales/earnings.spec.js', [
+  ...group('orders', 'core/src/sales/earnings.ts', 'core/dist/sales/earnings.spec.js', [
     ['a loss is a gain', 'Math.sign(minor) * size', 'size'],
     ['copies without a rate are hidden', 'income === null ? copies : 0', '0'],
   ]),

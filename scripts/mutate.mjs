@@ -1,10 +1,11 @@
 #!/usr/bin/env node
-// npm run mutate [-- WORDS …]: breaks one line of the built code at a time and runs the specs that should notice.
+// npm run mutate [-- WORDS …]: breaks one line of the code at a time and runs the specs that should notice.
 // Prints what no spec noticed.
-// A mutant is a place, what stands there, and what is put in its place; `scripts/mutants.mjs` lists them. Mutants of
-// the web are tried on its sources, with Karma.
+// A mutant is a place, what stands there (whatever space is between its words), and what is put in its place;
+// `scripts/mutants.mjs` lists them. What runs in Node.js is broken where it is built, the page in its sources.
 
 import { spawn } from 'node:child_process';
+import { translated } from './build.mjs';
 import { readFile, writeFile } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import { MUTANTS } from './mutants.mjs';
@@ -15,7 +16,7 @@ const MOST_MS = 120_000;
 /** True when the specs fail, or do not end: either way somebody notices. */
 function noticed(mutant) {
   const [program, args] = mutant.web
-    ? ['npm', ['run', '--silent', 'test', '-w', '@kettle/web', '--', `--include=${mutant.spec}`]]
+    ? [process.execPath, ['web/angular.mjs', 'test', `include=${mutant.spec}`]]
     : [
         process.execPath,
         ['node_modules/jasmine/bin/jasmine.js', '--config=jasmine.json', '--fail-fast', ...mutant.spec.split(' ')],
@@ -43,25 +44,26 @@ function noticed(mutant) {
   });
 }
 
+const escape = (word) => word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
 const words = process.argv.slice(2);
 const textOf = (mutant) => `${mutant.of} ${mutant.file} ${mutant.says}`;
 const chosen = MUTANTS.filter((mutant) => !words.length || words.some((word) => textOf(mutant).includes(word)));
 const alive = [];
 let tried = 0;
 for (const mutant of chosen) {
-  const path = `${ROOT}${mutant.file}`;
-  const before = await readFile(path, 'utf8');
-  if (before.split(mutant.from).length !== 2) {
-    alive.push({
-      ...mutant,
-      why: `its place is there ${before.split(mutant.from).length - 1} times: the list is out of date`,
-    });
+  const source = `${ROOT}${mutant.file}`;
+  const text = await readFile(source, 'utf8');
+  const place = new RegExp(mutant.from.trim().split(/\s+/).map(escape).join('\\s*'), 'g');
+  const times = text.match(place)?.length ?? 0;
+  if (times !== 1) {
+    alive.push({ ...mutant, why: `its place is there ${times} times: the list is out of date` });
     continue;
   }
-  await writeFile(
-    path,
-    before.replace(mutant.from, () => mutant.to),
-  );
+  const broken = text.replace(place, () => mutant.to);
+  const path = mutant.web ? source : source.replace('/src/', '/dist/').replace(/ts$/, 'js');
+  const before = await readFile(path, 'utf8');
+  await writeFile(path, mutant.web ? broken : await translated(broken));
   try {
     const { fails, ran } = await noticed(mutant);
     tried++;

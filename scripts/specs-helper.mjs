@@ -1,24 +1,36 @@
 /* global jasmine */
+import { relative } from 'node:path';
+
 /**
  * What every specification in Node.js runs under. A specification that is slow on a busy machine is no failure
- * (speed is judged by the bench), so each has a minute unless it asks for more; what failed is said once more at the
- * end, in a line each, where a long log is looked at first.
+ * (speed is judged by the bench), so each has a minute unless it asks for more. Whoever started the process is told
+ * what passed, what failed, and how long each file took.
  */
 jasmine.DEFAULT_TIMEOUT_INTERVAL = 60_000;
 
-const failed = [];
-const slow = [];
+const told = { passed: 0, failures: [], times: {} };
+const note = (result) => {
+  for (const { message } of result.failedExpectations ?? [])
+    told.failures.push(`${result.fullName ?? 'outside of all specifications'}: ${message.slice(0, 300)}`);
+};
+let begun = 0;
 jasmine.getEnv().addReporter({
+  suiteStarted(suite) {
+    if (!suite.parentSuiteId) begun = performance.now();
+  },
   specDone(result) {
-    for (const f of result.failedExpectations) failed.push(`${result.fullName}: ${f.message.slice(0, 300)}`);
-    if (result.duration > 5_000) slow.push(`${(result.duration / 1000).toFixed(1)} s ${result.fullName}`);
+    if (result.status === 'passed') told.passed++;
+    else note({ ...result, failedExpectations: result.failedExpectations.slice(0, 1) });
+    if (result.duration > 5_000) console.log(`slow: ${(result.duration / 1000).toFixed(1)} s ${result.fullName}`);
   },
-  suiteDone(result) {
-    for (const f of result.failedExpectations) failed.push(`${result.fullName}: ${f.message.slice(0, 300)}`);
+  suiteDone(suite) {
+    note(suite);
+    if (suite.parentSuiteId || !suite.filename) return;
+    const file = relative('.', suite.filename.replace('file://', ''));
+    told.times[file] = Math.round((told.times[file] ?? 0) + performance.now() - begun);
   },
-  jasmineDone(result) {
-    for (const f of result.failedExpectations) failed.push(f.message.slice(0, 300));
-    for (const line of slow) console.log(`slow: ${line}`);
-    for (const line of failed) console.log(`FAILED: ${line}`);
+  async jasmineDone(result) {
+    note(result);
+    if (process.send) await new Promise((sent) => process.send(told, sent));
   },
 });

@@ -9,19 +9,25 @@ import { test as base, expect, type Page } from '@playwright/test';
 import {
   BLANKS,
   PAGE,
-  Database,
-  loadDesigns,
   loadRequirements,
+  openPools,
+  poolsOf,
   startMariaDb,
   startServer,
+  unpackDemo,
+  type RenderPools,
   type RunningServer,
 } from '@kettle/server';
+import { FreshDatabases } from '@kettle/server/testing';
 import { createLarkpost, Faults, Hobnail, openLarkpost, Quillmere } from '@kettle/stand-ins';
 import type { Express } from 'express';
 
 export interface Stage {
-  freshDatabase(): Promise<string>;
-  folder: string;
+  readonly databases: FreshDatabases;
+  readonly folder: string;
+  /** Processes that all servers of this run draw with, and the folder of copies that they share. */
+  readonly pools: RenderPools;
+  readonly cache: string;
 }
 
 /**
@@ -33,17 +39,10 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
     async ({}, use) => {
       const folder = await mkdtemp(join(tmpdir(), 'kettle-e2e-'));
       const mariaDb = await startMariaDb(join(folder, 'mariadb'), { quick: true });
-      let count = 0;
-      await use({
-        folder,
-        async freshDatabase() {
-          const name = `kettle_${++count}`;
-          const root = new Database(mariaDb.rootUrl);
-          await root.rowsOnce(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`, []);
-          await root.close();
-          return mariaDb.rootUrl.replace(/\/kettle$/, `/${name}`);
-        },
-      });
+      const cache = join(folder, 'copies');
+      const pools = await openPools(cache);
+      await use({ databases: new FreshDatabases(mariaDb.rootUrl), folder, pools, cache });
+      for (const pool of poolsOf(pools)) pool.close();
       await mariaDb.stop();
       await rm(folder, { recursive: true, force: true });
     },
@@ -54,10 +53,10 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
     async ({ stage }, use) => {
       let address = '';
       const markets = await openMarkets(() => address);
-      const server = await serve(stage, { markets: markets.places });
+      const databaseUrl = await stage.databases.empty();
+      await unpackDemo(databaseUrl, stage.cache);
+      const server = await serve(stage, { databaseUrl, markets: markets.places });
       ({ address } = server);
-      await loadRequirements(server.house);
-      await loadDesigns(server.house);
       await use(server);
       await server.stop();
       markets.close();
@@ -118,13 +117,14 @@ export async function openMarkets(shopAt: () => string) {
   };
 }
 
+/** A server on a database of its own. With a `cache` or `exporters` of its own, its processes are its own too. */
 export const serve = async (
-  { freshDatabase, folder }: Stage,
+  { databases, folder, pools, cache }: Stage,
   more: Partial<Parameters<typeof startServer>[0]> = {},
 ): Promise<RunningServer> =>
   startServer({
-    databaseUrl: await freshDatabase(),
-    cache: await mkdtemp(join(folder, 'cache-')),
+    databaseUrl: more.databaseUrl ?? (await databases.fresh()),
+    ...(more.cache || more.exporters ? { cache: await mkdtemp(join(folder, 'cache-')) } : { cache, pools }),
     blanks: BLANKS,
     page: PAGE,
     port: 0,

@@ -41,7 +41,7 @@ export class Shop {
    * @param channels that the design has a target of
    */
   static async open(stage: Stage, works: boolean, channels = ['Larkpost Market', 'Quillmere Shops']): Promise<Shop> {
-    const databaseUrl = await stage.freshDatabase();
+    const databaseUrl = await stage.databases.fresh();
     const shop: Shop = new Shop(stage, databaseUrl, await openMarkets(() => shop.app.address));
     shop.app = await serve(stage, { databaseUrl, markets: shop.markets.places, work: works });
     if (!works) await shop.work();

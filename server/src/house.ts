@@ -90,7 +90,62 @@ export interface HouseOptions {
   readonly exporters?: number;
   /** Where markets are reached. */
   readonly markets?: OutsidePlaces;
+  /** Processes that are shared with other houses on the same folder of copies, and outlive this one. */
+  readonly pools?: RenderPools;
 }
+
+/** The processes of a house that decode and draw, by whom they work for. */
+export interface RenderPools {
+  /** What people look at. */
+  readonly view: RenderPool;
+  readonly type: RenderPool;
+  readonly intake: RenderPool;
+  /** Large documents are read and judged where nobody waits for it. */
+  readonly think: RenderPool;
+  readonly soon: RenderPool;
+  readonly make: RenderPool;
+  readonly measure: RenderPool;
+  /** Own fonts as plain files, for those who draw live text. */
+  readonly ownFaces: string;
+}
+
+/**
+ * What people look at, what they type, what comes in and what the queue makes do not wait for each other: a hostile
+ * file holds up its own lane alone.
+ * @param cache folder of local copies; all that use these processes share it
+ */
+export async function openPools(cache: string, exporters = usualExporters()): Promise<RenderPools> {
+  const ownFaces = join(cache, 'own-faces');
+  const fonts = join(cache, 'fonts.conf');
+  await mkdir(ownFaces, { recursive: true });
+  await writeFile(fonts, fontsConfiguration(ownFaces, join(cache, 'fontconfig')));
+  const drawing = { fonts, kept: cache };
+  return {
+    ownFaces,
+    view: new RenderPool(Math.max(1, Math.min(2, availableParallelism())), drawing),
+    type: new RenderPool(1),
+    intake: new RenderPool(1, drawing),
+    think: new RenderPool(1),
+    // Steps of the queue have their tries there: what somebody waits for beside what takes long.
+    soon: new RenderPool(1, { ...drawing, tries: 1 }),
+    // Exports keep all cores busy, behind whatever somebody looks at.
+    make: new RenderPool(exporters, { ...drawing, tries: 1, behind: true }),
+    // A print is measured where nobody who looks at something waits for it.
+    measure: new RenderPool(1, { ...drawing, behind: true }),
+  };
+}
+
+export const poolsOf = ({ view, type, intake, think, soon, measure, make }: RenderPools): RenderPool[] => [
+  view,
+  type,
+  intake,
+  think,
+  soon,
+  measure,
+  make,
+];
+
+const usualExporters = (): number => Math.max(1, Math.min(2, availableParallelism()));
 
 /** How requirements for clips are spoken of. */
 export const CLIP_REQUIREMENT_WORDS = {
@@ -110,8 +165,9 @@ export async function openHouse({
   mostUploadBytes,
   log = silentLog,
   disk = new DiskGuard(cache),
-  exporters = Math.max(1, Math.min(2, availableParallelism())),
+  exporters = usualExporters(),
   markets = new Map(),
+  pools,
 }: HouseOptions) {
   // Copies of sellers' work are nobody else's business on a shared machine.
   await mkdir(cache, { recursive: true, mode: 0o700 });
@@ -120,25 +176,9 @@ export async function openHouse({
   await migrate(owner).finally(() => owner.close());
   const database = new Database(databaseUrl);
   await disk.start();
-  const ownFaces = join(cache, 'own-faces');
-  const fonts = join(cache, 'fonts.conf');
-  await mkdir(ownFaces, { recursive: true });
-  await writeFile(fonts, fontsConfiguration(ownFaces, join(cache, 'fontconfig')));
-  // What people look at, what they type, what comes in and what the queue makes do not wait for each other: a hostile
-  // file holds up its own lane alone.
-  const viewPool = new RenderPool(Math.max(1, Math.min(2, availableParallelism())), { fonts, kept: cache });
-  const typePool = new RenderPool(1);
-  const intakePool = new RenderPool(1, { fonts, kept: cache });
-  // Large documents are read and judged where nobody waits for it.
-  const thinkPool = new RenderPool(1);
-  // Steps of the queue have their tries there: what somebody waits for beside what takes long.
-  const soonPool = new RenderPool(1, { tries: 1, fonts, kept: cache });
-  // Exports keep all cores busy, behind whatever somebody looks at.
-  const exportPool = new RenderPool(exporters, { tries: 1, fonts, kept: cache, behind: true });
-  // A print is measured where nobody who looks at something waits for it.
-  const measurePool = new RenderPool(1, { fonts, kept: cache, behind: true });
-  const drawing = [measurePool, viewPool, intakePool, soonPool, exportPool];
-  const pools = [viewPool, typePool, intakePool, thinkPool, soonPool, measurePool, exportPool];
+  const own = pools ?? (await openPools(cache, exporters));
+  const { view, type, intake, think, soon, make, measure } = own;
+  const drawing = [measure, view, intake, soon, make];
   const blobs = new BlobStore(database, cache);
   const assetStore = new AssetStore(database);
   const requirements = new RequirementStore(database);
@@ -147,30 +187,30 @@ export async function openHouse({
   const watch = new JobWatch(jobs);
   const outputStore = new OutputStore(database);
   const sheetStore = new SheetStore(database);
-  const blanks = await BlankService.open(blankFolder, new BlankPackStore(database), blobs, viewPool, cache, log);
+  const blanks = await BlankService.open(blankFolder, new BlankPackStore(database), blobs, view, cache, log);
   const assets = new AssetService(
     assetStore,
     blobs,
-    viewPool,
-    intakePool,
+    view,
+    intake,
     cache,
     (who) => lettering.families(who),
     mostUploadBytes,
   );
-  const deriver = new Deriver(thinkPool);
-  const pictures = new PictureService(assetStore, new TreatedStore(database), blobs, viewPool, cache);
+  const deriver = new Deriver(think);
+  const pictures = new PictureService(assetStore, new TreatedStore(database), blobs, view, cache);
   const judge = new Judge(deriver, sheetStore, requirements, pictures);
-  const designs = new DesignService(designStore, requirements, pictures, assets, deriver, judge, viewPool, cache);
+  const designs = new DesignService(designStore, requirements, pictures, assets, deriver, judge, view, cache);
   const fontStore = new FontStore(database);
-  const lettering = new LetteringService(typePool, fontStore, blobs, cache, ownFaces, () => {
+  const lettering = new LetteringService(type, fontStore, blobs, cache, own.ownFaces, () => {
     for (const pool of drawing) pool.renew();
   });
   void lettering.unpackOwn().catch((error: unknown) => log.warn({ err: error }, 'own fonts could not be unpacked'));
   void assets
     .measureAgain(() => judge.forget())
     .catch((error: unknown) => log.warn({ err: error }, 'artwork could not be measured again'));
-  const profiles = new ProfileService(new ProfileStore(database), requirements, blobs, intakePool, viewPool, cache);
-  const music = await MusicService.open(MUSIC, new MusicStore(database), blobs, intakePool, cache);
+  const profiles = new ProfileService(new ProfileStore(database), requirements, blobs, intake, view, cache);
+  const music = await MusicService.open(MUSIC, new MusicStore(database), blobs, intake, cache);
   const workshop = new Workshop(
     designStore,
     requirements,
@@ -191,7 +231,7 @@ export async function openHouse({
   );
   const settings = new SettingStore(database);
   const outputs = new OutputService(designs, workshop, jobs, outputStore, judge, settings, sheetStore, pictureSets);
-  const measures = new PressMeasureService(new PressMeasureStore(database), designs, workshop, blobs, measurePool);
+  const measures = new PressMeasureService(new PressMeasureStore(database), designs, workshop, blobs, measure);
   const packages = new PackageService(new PackageStore(database), outputs, designs, requirements, blobs);
   const publications = new PublicationStore(database);
   const channelRules = await OwnThings.open(
@@ -258,14 +298,14 @@ export async function openHouse({
     watch,
     deriver,
     blanks,
-    ownBlanks: new OwnBlankService(blanks, assetStore, blobs, intakePool, cache),
+    ownBlanks: new OwnBlankService(blanks, assetStore, blobs, intake, cache),
     assets,
     pictures,
     pictureSets,
     profiles,
     designs,
-    viewPool,
-    pools,
+    viewPool: view,
+    pools: poolsOf(own),
     cache,
     outputs,
     packages,
@@ -287,7 +327,7 @@ export async function openHouse({
       calls,
       channelRules,
       blobs,
-      viewPool,
+      view,
       markets,
       settings,
     ),
@@ -307,15 +347,15 @@ export async function openHouse({
       workshop,
       new ClientPageStore(database),
       blobs,
-      viewPool,
+      view,
       listingStore,
       cache,
     ),
-    printRuns: new PrintRunService(designs, outputs, new PrintRunStore(database), printShops, blobs, viewPool, cache),
+    printRuns: new PrintRunService(designs, outputs, new PrintRunStore(database), printShops, blobs, view, cache),
     history,
-    clips: new ClipService(designs, workshop, outputs, outputStore, blobs, intakePool, cache),
+    clips: new ClipService(designs, workshop, outputs, outputStore, blobs, intake, cache),
     library: new RequirementLibrary(requirements, profiles),
-    graphics: new GraphicsService(viewPool),
+    graphics: new GraphicsService(view),
     lettering,
     designFiles: new DesignFileService(
       designs,
@@ -325,16 +365,16 @@ export async function openHouse({
       fontStore,
       lettering,
       blobs,
-      intakePool,
+      intake,
       cache,
     ),
     sheet: new SheetService(sheetStore, designStore, requirements, judge, pictureSets, publications, log),
     workers: new Workers([
-      inLanes(['soon'], soonPool),
+      inLanes(['soon'], soon),
       // Markets take their time: nobody else waits for them.
-      inLanes(['calls'], soonPool),
+      inLanes(['calls'], soon),
       // A row of listing pictures keeps all cores busy too, where no print file waits.
-      ...Array.from({ length: exporters }, () => inLanes(['export', 'soon'], exportPool)),
+      ...Array.from({ length: exporters }, () => inLanes(['export', 'soon'], make)),
     ]),
     keeper,
     kinds,
@@ -343,7 +383,7 @@ export async function openHouse({
       watch.stop();
       await keeper.stop();
       disk.stop();
-      for (const pool of pools) pool.close();
+      if (!pools) for (const pool of poolsOf(own)) pool.close();
       await database.close();
     },
   };

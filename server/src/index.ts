@@ -1,6 +1,6 @@
 export { SELLER, type Caller } from './caller.js';
 export { createApp } from './app.js';
-export { openHouse, type House } from './house.js';
+export { openHouse, openPools, poolsOf, type House, type RenderPools } from './house.js';
 export { startMariaDb } from './launch/mariadb.js';
 export { startServer, type RunningServer } from './launch/server.js';
 export { Database } from './database/database.js';
@@ -9,6 +9,7 @@ export { encodePrintFile, makePrintFile } from './render/print/print-file.js';
 export { drawLayers } from './render/print/draw-layers.js';
 export { drawScene, textureOf } from './render/mockup/picture.js';
 export { packIn, readyBlank } from './render/mockup/blank-pack.js';
+export { unpackDemo } from './launch/demo-pack.js';
 export { loadDesigns, loadRequirements } from './launch/load-demo.js';
 export { BLANKS, PAGE } from './launch/places.js';
 export { drawOwnSvg } from './render/artwork/source.js';

@@ -165,5 +165,7 @@ function sentenceOf(error: unknown): string | null {
       return 'The database at KETTLE_DB_URL refuses this user or password.';
   }
   const { message } = error as Error;
-  return /^(MariaDB did not start|The folder |The page |KETTLE_PASSWORD |KETTLE_MARKETS )/.test(message) ? message : null;
+  return /^(MariaDB did not start|The folder |The page |KETTLE_PASSWORD |KETTLE_MARKETS )/.test(message)
+    ? message
+    : null;
 }

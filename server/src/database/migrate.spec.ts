@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
 import type { DesignDocument } from '@kettle/core';
 import { restore } from '../launch/dump.js';
-import { caller, freshDatabase, isOver, testServer, until } from '../testing/test-house.js';
+import { caller, emptyDatabase, isOver, testServer, until } from '../testing/test-house.js';
 import { Database } from './database.js';
 import { migrate, statementsOf, WrongDatabaseError } from './migrate.js';
 
@@ -12,7 +12,7 @@ const dump = (landing: string): string =>
 const MIGRATIONS = new URL('../../migrations/', import.meta.url);
 
 const withDatabase = async (work: (database: Database, url: string) => Promise<void>): Promise<void> => {
-  const url = await freshDatabase();
+  const url = await emptyDatabase();
   const database = new Database(url);
   try {
     await work(database, url);
@@ -32,7 +32,7 @@ const layoutOf = async (database: Database): Promise<string[]> =>
 describe('an upgrade', () => {
   for (const landing of ['first', 'second']) {
     it(`of a database as the ${landing} landing left it loses nothing, and all of it works`, async () => {
-      const databaseUrl = await freshDatabase();
+      const databaseUrl = await emptyDatabase();
       await restore(databaseUrl, dump(landing));
       const server = await testServer({ databaseUrl });
       const call = caller(server.address);

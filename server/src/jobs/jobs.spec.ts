@@ -159,7 +159,7 @@ describe('the queue', () => {
 
 describe('a step whose drawing process dies', () => {
   it('is tried again, and only after three deaths given up, with the truth', async () => {
-    const server = await testServer();
+    const server = await testServer({ cache: await freshFolder() });
     const call = caller(server.address);
     const { pools } = server.house;
     const work = pools.at(-1)!;
@@ -211,7 +211,7 @@ describe('a step whose drawing process dies', () => {
 
   it('goes back to the queue uncounted when the server stops, and Ctrl-C in the terminal does not reach the process that draws', async () => {
     const databaseUrl = await freshDatabase();
-    const server = await testServer({ databaseUrl });
+    const server = await testServer({ databaseUrl, cache: await freshFolder() });
     const call = caller(server.address);
     const { design, requirements } = await slowDesign(server.address, 1);
     const { jobId } = (await call('POST', `/api/designs/${design}/print-files`, { requirementIds: requirements })).body;

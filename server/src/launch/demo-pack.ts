@@ -58,9 +58,9 @@ async function moveTimes(connection: mysql.Connection, seconds: number): Promise
   );
   for (const table of new Set(columns.map(({ of }) => of as string))) {
     const names = columns.filter(({ of }) => of === table).map(({ name }) => name as string);
-    await connection.query(
-      `UPDATE ?? SET ${names.map(() => '?? = ?? + INTERVAL ? SECOND').join(', ')}`,
-      [table, ...names.flatMap((name) => [name, name, seconds])],
-    );
+    await connection.query(`UPDATE ?? SET ${names.map(() => '?? = ?? + INTERVAL ? SECOND').join(', ')}`, [
+      table,
+      ...names.flatMap((name) => [name, name, seconds]),
+    ]);
   }
 }

@@ -1,10 +1,14 @@
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import mysql from 'mysql2/promise';
 import { SELLER } from '../caller.js';
 import { DEMO_DESIGNS, DEMO_REQUIREMENTS } from '@kettle/demo';
 import type { SheetRow } from '@kettle/contract';
 import { refuseRequirement } from '@kettle/contract';
 import { demandedCanvas } from '@kettle/core';
+import { unpackDemo } from './demo-pack.js';
 import { loadDesigns, loadRequirements } from './load-demo.js';
-import { testServer } from '../testing/test-house.js';
+import { emptyDatabase, freshDatabase, freshFolder, testServer } from '../testing/test-house.js';
 import type { RunningServer } from './server.js';
 
 describe('the demo', () => {
@@ -53,5 +57,81 @@ describe('the demo', () => {
     const states = new Set((await server.house.jobs.lively(60)).map(({ job }) => job.state));
     expect(states).toEqual(new Set(['queued']));
     expect(rows.every((row) => row.cells.every((cell) => cell.state !== 'ready'))).toBeTrue();
+  });
+
+  describe('as it was made beforehand', () => {
+    let packed: RunningServer;
+    let databaseUrl: string;
+    let cache: string;
+    beforeAll(async () => {
+      [databaseUrl, cache] = [await emptyDatabase(), await freshFolder()];
+      // What a start that was killed in the middle leaves behind.
+      const connection = await mysql.createConnection(databaseUrl);
+      await connection.query('CREATE TABLE demo_coming (id TINYINT)');
+      await connection.query('CREATE TABLE design (half TINYINT)');
+      await connection.end();
+      expect(await unpackDemo(databaseUrl, cache)).toBeTrue();
+      packed = await testServer({ databaseUrl, cache, work: false });
+    }, 60_000);
+    afterAll(() => packed.stop());
+
+    /** What a design is, without the ids that are new each time it is made. */
+    const contents = async ({ house }: RunningServer) =>
+      Promise.all(
+        (await house.designs.list(SELLER)).map(async ({ id, document }) => {
+          const without = JSON.stringify({ id, document }, (key, value: unknown) =>
+            key === 'keptAs' || (key === 'id' && typeof value === 'string' && !value.startsWith('demo-'))
+              ? undefined
+              : value,
+          );
+          const art = document.layers.flatMap((layer) => (layer.kind === 'picture' ? layer.assetId : []));
+          const files = await Promise.all(art.map((asset) => house.assets.get(SELLER, asset)));
+          return files.reduce((text, asset) => text.replaceAll(asset.id, asset.sha256), without);
+        }),
+      );
+
+    it('is what its sources make, and what `npm run demo:pack` has to make anew otherwise', async () => {
+      expect(await contents(packed)).toEqual(await contents(server));
+      const demands = async ({ house }: RunningServer) => house.requirements.list(SELLER.owner);
+      expect((await demands(packed)).map(({ revision: _, ...one }) => one)).toEqual(
+        (await demands(server)).map(({ revision: _, ...one }) => one),
+      );
+    });
+
+    it('has every file that is asked for made, as this version makes it, and leaves nothing to do', async () => {
+      expect(await packed.house.jobs.lively(1)).toEqual([]);
+      const found = (await packed.house.sheet.sheet(SELLER)).rows;
+      for (const demo of DEMO_DESIGNS) {
+        const { cells } = found.find((row) => row.name === demo.name)!;
+        for (const { requirementId, state } of cells) {
+          const name = `${demo.name}, ${requirementId}: ${state}`;
+          if (!demo.made.includes(requirementId)) expect(['not-made', 'needs-work']).withContext(name).toContain(state);
+          else if (demo.moved) expect(state).withContext(name).toBe('out-of-date');
+          else expect(['ready', 'needs-work']).withContext(name).toContain(state);
+        }
+      }
+    });
+
+    it('brings every picture of the sheet along', async () => {
+      const names = async () => (await readdir(join(cache, 'miniatures'))).sort();
+      const before = await names();
+      for (const { designId, revision } of (await packed.house.sheet.sheet(SELLER)).rows)
+        for (const picture of [`miniature?size=160&r=${revision}`, `strip?r=${revision}`])
+          expect((await fetch(`${packed.address}/api/designs/${designId}/${picture}`)).status).toBe(200);
+      expect(await names()).toEqual(before);
+    });
+
+    it('happened lately, whenever it was packed', async () => {
+      const [{ days }] = await packed.house.database.rows<{ days: number }>(
+        'SELECT TIMESTAMPDIFF(DAY, MAX(noted_at), UTC_TIMESTAMP()) AS days FROM interest',
+      );
+      expect(days).toBeGreaterThanOrEqual(0);
+      expect(days).toBeLessThan(3);
+    });
+
+    it('is not laid over what is there', async () => {
+      expect(await unpackDemo(databaseUrl, cache)).toBeFalse();
+      expect(await unpackDemo(await freshDatabase(), cache)).toBeFalse();
+    });
   });
 });

@@ -9,7 +9,7 @@ import mysql from 'mysql2/promise';
 import { Database } from '../database/database.js';
 import { migrate, WrongDatabaseError } from '../database/migrate.js';
 import { DiskGuard } from '../safety/disk.js';
-import { caller, freshDatabase, freshFolder, smallDesign, testServer, until } from '../testing/test-house.js';
+import { caller, emptyDatabase, freshFolder, smallDesign, testServer, until } from '../testing/test-house.js';
 import { backup, restore } from './dump.js';
 import { startMariaDb } from './mariadb.js';
 import { BLANKS } from './places.js';
@@ -249,7 +249,7 @@ describe('a database of our own', () => {
 
 describe('the layout of the database', () => {
   it('is refused with a sentence when a newer program has used it', async () => {
-    const url = await freshDatabase();
+    const url = await emptyDatabase();
     const database = new Database(url);
     await migrate(database);
     await database.change("INSERT INTO migration (name) VALUES ('999-later.sql')");
@@ -274,12 +274,12 @@ describe('the layout of the database', () => {
           'SELECT table_name, column_name, column_type FROM information_schema.columns WHERE table_schema = DATABASE() ORDER BY table_name, ordinal_position',
         ),
       );
-    const whole = new Database(await freshDatabase());
+    const whole = new Database(await emptyDatabase());
     await migrate(whole);
     const wanted = await columns(whole);
     await whole.close();
     for (let count = 1; count < statements.length; count += 3) {
-      const database = new Database(await freshDatabase());
+      const database = new Database(await emptyDatabase());
       for (const statement of statements.slice(0, count)) await database.rowsOnce(statement, []);
       await Promise.all([migrate(database), migrate(database)]);
       expect(await columns(database))
@@ -293,7 +293,7 @@ describe('the layout of the database', () => {
 describe('a backup', () => {
   it('restored into an empty place is the same, table by table, and is taken while the program works', async () => {
     const folder = await freshFolder();
-    const [from, to] = [await freshDatabase(), await freshDatabase()];
+    const [from, to] = [await emptyDatabase(), await emptyDatabase()];
     const server = await testServer({ databaseUrl: from });
     const call = caller(server.address);
     const asset = (
@@ -325,7 +325,7 @@ describe('a backup', () => {
     await restore(to, file);
     // The same again, from what stands still now: every table's sum is the same.
     const still = join(folder, 'still.sql.gz');
-    const again = await freshDatabase();
+    const again = await emptyDatabase();
     await backup(from, still);
     await restore(again, still);
     const sums = async (url: string) => {
@@ -348,7 +348,7 @@ describe('a backup', () => {
     const cut = join(folder, 'cut.sql.gz');
     const bytes = await readFile(file);
     await writeFile(cut, bytes.subarray(0, bytes.length - 200));
-    const empty = await freshDatabase();
+    const empty = await emptyDatabase();
     await expectAsync(restore(empty, cut)).toBeRejected();
     const connection = await mysql.createConnection(empty);
     expect((await connection.query<mysql.RowDataPacket[]>('SHOW TABLES'))[0]).toEqual([]);

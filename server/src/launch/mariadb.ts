@@ -279,7 +279,7 @@ async function endOrphan(pidFile: string, data: string): Promise<void> {
 
 /** Waits until the database answers, for as long as its process lives: a busy machine or a long recovery takes its time. */
 async function answering(url: string, child: ChildProcess, log: string): Promise<void> {
-  for (let refused = 0; ; ) {
+  for (let refused = 0; ;) {
     if (child.exitCode !== null || child.signalCode !== null || child.pid === undefined)
       throw new Error(`MariaDB did not start. Its last words are in ${log}.`);
     try {

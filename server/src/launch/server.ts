@@ -2,7 +2,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from '../app.js';
 import type { GuestLimits } from '../guests/guest-guards.js';
-import { openHouse, type House } from '../house.js';
+import { openHouse, type House, type RenderPools } from '../house.js';
 import type { Log } from '../log.js';
 import type { OutsidePlaces } from '../outside/line.js';
 import type { DiskGuard } from '../safety/disk.js';
@@ -30,6 +30,8 @@ export interface ServerOptions {
   readonly guestLimits?: GuestLimits;
   /** Where markets are reached. */
   readonly markets?: OutsidePlaces;
+  /** Processes that are shared with other servers on the same cache. */
+  readonly pools?: RenderPools;
 }
 
 export interface RunningServer {
@@ -63,6 +65,7 @@ export async function startServer({
   exporters,
   markets,
   guestLimits,
+  pools,
 }: ServerOptions): Promise<RunningServer> {
   if (!LOOPBACK.has(host) && !password)
     throw new UnsafeError('To listen beyond this machine, set KETTLE_PASSWORD first.');
@@ -81,6 +84,7 @@ export async function startServer({
     disk,
     exporters,
     markets,
+    pools,
   });
   let server: Server;
   try {

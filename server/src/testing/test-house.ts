@@ -2,7 +2,6 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Job } from '@kettle/contract';
-import mysql from 'mysql2/promise';
 import {
   emptyDesign,
   SAME_SIZE_TOP,
@@ -10,46 +9,57 @@ import {
   type PictureLayer,
   type RequirementFields,
 } from '@kettle/core';
+import { openPools, poolsOf, type RenderPools } from '../house.js';
 import { startMariaDb, type RunningMariaDb } from '../launch/mariadb.js';
 import { BLANKS } from '../launch/places.js';
 import { startServer, type RunningServer, type ServerOptions } from '../launch/server.js';
+import { FreshDatabases } from './fresh-databases.js';
 
 let mariaDb: Promise<RunningMariaDb> | null = null;
+let databases: FreshDatabases | null = null;
+let pools: Promise<RenderPools> | null = null;
 let folder = '';
-let schemas = 0;
 
 /** The MariaDB of this test run, started on first use and stopped when the process ends. */
 export async function testMariaDb(): Promise<RunningMariaDb> {
   mariaDb ??= (async () => {
     folder = await mkdtemp(join(tmpdir(), 'kettle-test-'));
-    return startMariaDb(join(folder, 'mariadb'), { quick: true });
+    const running = await startMariaDb(join(folder, 'mariadb'), { quick: true });
+    databases = new FreshDatabases(running.rootUrl);
+    return running;
   })();
   return mariaDb;
 }
 
 afterAll(async () => {
+  if (pools) for (const pool of poolsOf(await pools)) pool.close();
   const running = await mariaDb;
-  mariaDb = null;
+  [mariaDb, pools] = [null, null];
   await running?.stop();
   if (folder) await rm(folder, { recursive: true, force: true });
 });
 
-/** Address of a fresh, empty database. */
-export async function freshDatabase(): Promise<string> {
-  const { rootUrl: url } = await testMariaDb();
-  const name = `kettle_${process.pid}_${++schemas}`;
-  const connection = await mysql.createConnection(url);
-  await connection.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
-  await connection.end();
-  return url.replace(/\/kettle$/, `/${name}`);
-}
+/** Address of a database that holds nothing at all. */
+export const emptyDatabase = (): Promise<string> => testMariaDb().then(() => databases!.empty());
+
+/** Address of a database that holds nothing but its layout. */
+export const freshDatabase = (): Promise<string> => testMariaDb().then(() => databases!.fresh());
 
 export const freshFolder = (): Promise<string> => testMariaDb().then(() => mkdtemp(join(folder, 'case-')));
 
+/** The processes that all servers of this run draw with, and their folder of local copies. */
+async function sharedPools(): Promise<{ cache: string; pools: RenderPools }> {
+  await testMariaDb();
+  const cache = join(folder, 'shared-copies');
+  pools ??= openPools(cache);
+  return { cache, pools: await pools };
+}
+
+/** A server on a database of its own. With a `cache` or `exporters` of its own, its processes are its own too. */
 export async function testServer(options: Partial<ServerOptions> = {}): Promise<RunningServer> {
   return startServer({
-    databaseUrl: await freshDatabase(),
-    cache: await freshFolder(),
+    databaseUrl: options.databaseUrl ?? (await freshDatabase()),
+    ...(options.cache || options.exporters ? { cache: await freshFolder() } : await sharedPools()),
     blanks: BLANKS,
     page: null,
     port: 0,

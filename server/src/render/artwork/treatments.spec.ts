@@ -352,7 +352,7 @@ describe('a list of treatments', () => {
         } as Treatment,
       ],
     ]) {
-      const large = picture(2400, disc(NAVY, WHITE, 3, 2400));
+      const large = picture(1600, disc(NAVY, WHITE, 3, 1600));
       const work = treater(large);
       const shown = work.treated(steps);
       const whole = work.apply({ ...large, data: large.data.slice() }, steps);

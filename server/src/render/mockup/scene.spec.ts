@@ -114,17 +114,15 @@ describe('a scene', () => {
       );
       const maps = own.areaMaps(area.id);
       const size = textureGrid(area, maps.pixelsPerMm);
+      const white = new Uint8Array(size.width * size.height * 4).fill(255);
       const shown = (alpha: number) => {
-        own.setTexture(
-          area.id,
-          { ...size, data: new Uint8Array(size.width * size.height * 4).map((_, i) => (i % 4 === 3 ? alpha : 255)) },
-          size,
-        );
+        for (let i = 3; i < white.length; i += 4) white[i] = alpha;
+        own.setTexture(area.id, { ...size, data: white }, size);
         const { data } = own.render({ ...look, garment: '#F5F3EE' }, [area.id]);
-        const levels = [...maps.index]
+        const levels = maps.index
           .filter((_, i) => maps.coverage[i] === 255)
           .map((pixel) => data[pixel * 4 + 1])
-          .sort((a, b) => a - b);
+          .sort();
         return {
           flat: levels.filter((level) => level === 255).length / levels.length,
           middle: levels[levels.length >> 1],

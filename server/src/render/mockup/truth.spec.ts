@@ -50,8 +50,16 @@ interface Art {
   readonly light: Float32Array;
 }
 
+/** Art that was turned into light last: most blanks are printed with the same. */
+const lights = new Map<string, Promise<Art>>();
+const artAsLight = (path: string, factor: number): Promise<Art> => {
+  const name = `${path} ${factor}`;
+  if (!lights.has(name)) lights.set(name, turnIntoLight(path, factor));
+  return lights.get(name)!;
+};
+
 /** The art as light, reduced by whole pixels to about `perPixel` of its pixels a picture pixel. */
-async function artAsLight(path: string, factor: number): Promise<Art> {
+async function turnIntoLight(path: string, factor: number): Promise<Art> {
   const { data, width: w, height: h } = await raw(path);
   const [width, height] = [Math.floor(w / factor), Math.floor(h / factor)];
   const light = new Float32Array(width * height * 4);
@@ -81,14 +89,10 @@ function sampled({ width, height, light }: Art, x: number, y: number): number[] 
 }
 
 /**
- * Mean differences of a blank's picture from the formula of the packs' README, in levels; positive is too light.
- * @param shift of the formula's art on the picture, px
+ * Draws a blank with art, and tells the mean differences of that picture from the formula of the packs' README, in
+ * levels; positive is too light. Its `shift` is of the formula's art on the picture, px.
  */
-async function differences(
-  id: string,
-  artFor: (field: Size) => Promise<{ path: string; width: number }>,
-  shift: readonly [number, number] = [0, 0],
-) {
+async function differencesOf(id: string, artFor: (field: Size) => Promise<{ path: string; width: number }>) {
   const folder = join(BLANKS, id);
   const blank = JSON.parse(await readFile(join(folder, 'blank.json'), 'utf8')) as Blank;
   const files = packIn(folder, blank);
@@ -137,67 +141,70 @@ async function differences(
   };
   const [garment, backdrop] = [hexLinear(scene.garment), hexLinear(scene.backdrop)];
   const code = (value: number): number => 2 * (value / 255) ** 2 * gain;
-  const sums = { in: [0, 0, 0], out: [0, 0, 0] };
-  for (let y = 4; y < height - 4; y += EVERY)
-    for (let x = 4; x < width - 4; x += EVERY) {
-      const at = y * width + x;
-      const [u, v, c] = uvAt(x, y);
-      let ink = [0, 0, 0, 0];
-      if (c > 0) {
-        const across = [uvAt(x - 1, y), uvAt(x + 1, y)];
-        const down = [uvAt(x, y - 1), uvAt(x, y + 1)];
-        // At the rim of the area its neighbours are not there: those few are left out.
-        if ([...across, ...down].some(([, , cover]) => cover < 1)) continue;
-        const step = [0, 1].map((k) => [(across[1][k] - across[0][k]) / 2, (down[1][k] - down[0][k]) / 2]);
-        for (let j = 0; j < 4; j++)
-          for (let i = 0; i < 4; i++) {
-            const [su, sv] = [0, 1].map(
-              (k) => [u, v][k] + step[k][0] * ((i - 1.5) / 4 + shift[0]) + step[k][1] * ((j - 1.5) / 4 + shift[1]),
-            );
-            const [fx, fy] = [
-              (su * area.widthMm - fieldToArea[4]) / fieldToArea[0],
-              (sv * area.heightMm - fieldToArea[5]) / fieldToArea[3],
-            ];
-            const one = sampled(art, fx * toX, fy * toY);
-            ink = ink.map((value, k) => value + one[k] / 16);
-          }
+  return (shift: readonly [number, number] = [0, 0]) => {
+    const sums = { in: [0, 0, 0], out: [0, 0, 0] };
+    for (let y = 4; y < height - 4; y += EVERY)
+      for (let x = 4; x < width - 4; x += EVERY) {
+        const at = y * width + x;
+        const [u, v, c] = uvAt(x, y);
+        let ink = [0, 0, 0, 0];
+        if (c > 0) {
+          const across = [uvAt(x - 1, y), uvAt(x + 1, y)];
+          const down = [uvAt(x, y - 1), uvAt(x, y + 1)];
+          // At the rim of the area its neighbours are not there: those few are left out.
+          if ([...across, ...down].some(([, , cover]) => cover < 1)) continue;
+          const step = [0, 1].map((k) => [(across[1][k] - across[0][k]) / 2, (down[1][k] - down[0][k]) / 2]);
+          for (let j = 0; j < 4; j++)
+            for (let i = 0; i < 4; i++) {
+              const [su, sv] = [0, 1].map(
+                (k) => [u, v][k] + step[k][0] * ((i - 1.5) / 4 + shift[0]) + step[k][1] * ((j - 1.5) / 4 + shift[1]),
+              );
+              const [fx, fy] = [
+                (su * area.widthMm - fieldToArea[4]) / fieldToArea[0],
+                (sv * area.heightMm - fieldToArea[5]) / fieldToArea[3],
+              ];
+              const one = sampled(art, fx * toX, fy * toY);
+              ink = ink.map((value, k) => value + one[k] / 16);
+            }
+        }
+        const surface = garment.map((value, k) => value * (1 - ink[3] * c) + ink[k] * c);
+        const most = Math.max(1e-5, ...surface);
+        const alpha = photo.channels === 4 ? photo.data[at * 4 + 3] / 255 : 1;
+        const covered = Math.min(1, alpha ? mask.data[at * mask.channels] / 255 / alpha : 0);
+        const shadowCode = (() => {
+          const [sx, sy] = [x / 2 - 0.25, y / 2 - 0.25];
+          const [x0, y0] = [Math.max(0, Math.floor(sx)), Math.max(0, Math.floor(sy))];
+          const [x1, y1] = [Math.min(shadow.width - 1, x0 + 1), Math.min(shadow.height - 1, y0 + 1)];
+          const read = (i: number, j: number) => shadow.data[(j * shadow.width + i) * shadow.channels];
+          const [fx, fy] = [Math.max(0, sx - x0), Math.max(0, sy - y0)];
+          return (
+            (read(x0, y0) * (1 - fx) + read(x1, y0) * fx) * (1 - fy) +
+            (read(x0, y1) * (1 - fx) + read(x1, y1) * fx) * fy
+          );
+        })();
+        for (let k = 0; k < 3; k++) {
+          const [R, G, B] = [0, 1, 2].map((channel) => code(shade.data[at * shade.channels + channel]));
+          const tint = 1 - blank.glossTint + (blank.glossTint * surface[k]) / most;
+          let lit = surface[k] * (R + (G * surface[k]) / blank.albedo) + B * tint;
+          // The camera's shoulder: above 0.8 light rises ever more slowly towards 1.
+          if (lit > 0.8) lit = 0.8 + ((lit - 0.8) * 0.2) / (lit - 0.8 + 0.2);
+          const own = linear(photo.data[at * photo.channels + k]) * gain;
+          const body = own + (lit - own) * covered;
+          const behind = backdrop[k] * (1 - (scene.shadow * shadowCode) / 255);
+          const off = shown[at * 4 + k] - encoded(behind + (body - behind) * alpha);
+          const sum = ink[3] > 0.01 ? sums.in : sums.out;
+          sum[0] += Math.abs(off);
+          sum[1] += off;
+          sum[2]++;
+        }
       }
-      const surface = garment.map((value, k) => value * (1 - ink[3] * c) + ink[k] * c);
-      const most = Math.max(1e-5, ...surface);
-      const alpha = photo.channels === 4 ? photo.data[at * 4 + 3] / 255 : 1;
-      const covered = Math.min(1, alpha ? mask.data[at * mask.channels] / 255 / alpha : 0);
-      const shadowCode = (() => {
-        const [sx, sy] = [x / 2 - 0.25, y / 2 - 0.25];
-        const [x0, y0] = [Math.max(0, Math.floor(sx)), Math.max(0, Math.floor(sy))];
-        const [x1, y1] = [Math.min(shadow.width - 1, x0 + 1), Math.min(shadow.height - 1, y0 + 1)];
-        const read = (i: number, j: number) => shadow.data[(j * shadow.width + i) * shadow.channels];
-        const [fx, fy] = [Math.max(0, sx - x0), Math.max(0, sy - y0)];
-        return (
-          (read(x0, y0) * (1 - fx) + read(x1, y0) * fx) * (1 - fy) + (read(x0, y1) * (1 - fx) + read(x1, y1) * fx) * fy
-        );
-      })();
-      for (let k = 0; k < 3; k++) {
-        const [R, G, B] = [0, 1, 2].map((channel) => code(shade.data[at * shade.channels + channel]));
-        const tint = 1 - blank.glossTint + (blank.glossTint * surface[k]) / most;
-        let lit = surface[k] * (R + (G * surface[k]) / blank.albedo) + B * tint;
-        // The camera's shoulder: above 0.8 light rises ever more slowly towards 1.
-        if (lit > 0.8) lit = 0.8 + ((lit - 0.8) * 0.2) / (lit - 0.8 + 0.2);
-        const own = linear(photo.data[at * photo.channels + k]) * gain;
-        const body = own + (lit - own) * covered;
-        const behind = backdrop[k] * (1 - (scene.shadow * shadowCode) / 255);
-        const off = shown[at * 4 + k] - encoded(behind + (body - behind) * alpha);
-        const sum = ink[3] > 0.01 ? sums.in : sums.out;
-        sum[0] += Math.abs(off);
-        sum[1] += off;
-        sum[2]++;
-      }
-    }
-  const { in: inside, out: outside } = sums;
-  return {
-    inside: inside[0] / inside[2],
-    bias: inside[1] / inside[2],
-    outside: outside[0] / outside[2],
-    count: inside[2],
+    const { in: inside, out: outside } = sums;
+    return {
+      inside: inside[0] / inside[2],
+      bias: inside[1] / inside[2],
+      outside: outside[0] / outside[2],
+      count: inside[2],
+    };
   };
 }
 
@@ -229,7 +236,7 @@ describe('the truth of scenes', () => {
     for (const { name } of ids) {
       // The formula here reads the maps of stills; those of moving blanks are checked in moving-blanks.spec.ts.
       if (name.endsWith('-turning')) continue;
-      const { inside, outside, bias, count } = await differences(name, async () => ({ path: art, width }));
+      const { inside, outside, bias, count } = (await differencesOf(name, async () => ({ path: art, width })))();
       if (process.env['KETTLE_TRUTH']) console.log(name, inside.toFixed(2), bias.toFixed(2), outside.toFixed(2), count);
       expect(count).withContext(name).toBeGreaterThan(1000);
       expect(inside)
@@ -255,7 +262,8 @@ describe('the truth of scenes', () => {
       return { path, width };
     };
     for (const id of ['bottle', 'greeting-card', 'mug-right', 'tee-front']) {
-      const here = (await differences(id, lines)).inside;
+      const differences = await differencesOf(id, lines);
+      const here = differences().inside;
       const moved: number[] = [];
       for (const shift of [
         [0.2, 0],
@@ -263,7 +271,7 @@ describe('the truth of scenes', () => {
         [0, 0.2],
         [0, -0.2],
       ] as const)
-        moved.push((await differences(id, lines, shift)).inside);
+        moved.push(differences(shift).inside);
       if (process.env['KETTLE_TRUTH']) console.log(id, here.toFixed(2), moved.map((one) => one.toFixed(2)).join(' '));
       // The formula's lines moved by a fifth of a pixel any way are farther from the picture's, and about equally far.
       for (const one of moved) expect(one).withContext(id).toBeGreaterThan(here);

@@ -15,7 +15,9 @@ const USUAL = [400, 700];
 /** The two faces that papers are set in, as plain font files: for reading, and for what stands out. */
 export const paperFaces = (): Promise<Buffer[]> =>
   Promise.all(
-    [400, 600].map(async (weight) => unpackFont(await readFile(shippedFiles(`work-sans-latin-${weight}`)![0]))),
+    [400, 600].map(async (weight) =>
+      Buffer.from(await unpackFont(await readFile(shippedFiles(`work-sans-latin-${weight}`)![0]))),
+    ),
   );
 
 /** Unpacks the shipped faces where they are not there yet. */
