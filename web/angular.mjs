@@ -33,9 +33,9 @@ export async function runTarget(target, options = {}) {
   return success;
 }
 
-// node web/angular.mjs build|test [NAME=VALUE …]
+// node web/angular.mjs build|test [include=GLOB …]
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
   const [target, ...given] = process.argv.slice(2);
-  const options = given.map((one) => [one.split('=')[0], one.slice(one.indexOf('=') + 1)]);
-  process.exit((await runTarget(target, Object.fromEntries(options))) ? 0 : 1);
+  const include = given.map((one) => one.replace(/^include=/, ''));
+  process.exit((await runTarget(target, include.length ? { include } : {})) ? 0 : 1);
 }

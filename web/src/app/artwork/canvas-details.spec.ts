@@ -1,0 +1,145 @@
+import { boundsOfPlace, keylineOf, shapeLayer, type DesignDocument } from '@kettle/core';
+import type { Bench } from '../bench/bench';
+import { Tools } from '../bench/tools';
+import { TestBed } from '@angular/core/testing';
+import { Preferences } from '../data/preferences';
+import { InPage } from '../testing/in-page';
+import { openBench } from '../testing/open-bench';
+import { ArrangeDetails } from './arrange-details';
+import { BrushDetails } from './brush-details';
+import { GuideDetails } from './guide-details';
+import { KeylineDetails } from './keyline-details';
+
+const FIELD = { width: 355.6, height: 406.4 };
+const at = (id: string, x: number, y: number, width = 40, height = 20) => {
+  const layer = shapeLayer(id, 'rectangle', FIELD, '#f2bd4b');
+  return { ...layer, place: { ...layer.place, x, y, width, height } };
+};
+
+describe('what is drawn and lined up on the canvas', () => {
+  let bench: Bench;
+  const design = (): DesignDocument => bench.desk.document()!;
+  const boundsOf = (id: string) => boundsOfPlace(design().layers.find((one) => one.id === id)!.place);
+  beforeEach(() => {
+    ({ bench } = openBench({ field: FIELD, layers: [at('a', 60, 80), at('b', 150, 120, 60), at('c', 300, 300)] }));
+    TestBed.inject(Preferences).unit.set('mm');
+  });
+
+  describe('the brush', () => {
+    it('is as thick as is typed, within what a hand can draw', async () => {
+      const page = await InPage.show(BrushDetails);
+      const tools = TestBed.inject(Tools);
+      await page.enter('Size', '12.5');
+      expect(tools.brush().size).toBe(12.5);
+      await page.enter('Size', '5000');
+      expect(tools.brush().size).toBe(200);
+    });
+
+    it('turns into an eraser, which has no colour, and is put away', async () => {
+      const page = await InPage.show(BrushDetails);
+      const tools = TestBed.inject(Tools);
+      tools.drawing.set(true);
+      expect(page.element.querySelector('ks-colour-field')).not.toBeNull();
+      await page.press('Eraser');
+      expect(tools.brush().erase).toBeTrue();
+      expect(page.button('Eraser').getAttribute('aria-pressed')).toBe('true');
+      expect(page.element.querySelector('ks-colour-field')).toBeNull();
+      await page.press('Put the brush away');
+      expect(tools.drawing()).toBeFalse();
+    });
+  });
+
+  describe('guides', () => {
+    it('are added in the middle, typed to their place, and taken away; each is a step back', async () => {
+      const page = await InPage.show(GuideDetails);
+      expect(page.text).toContain('Pull a guide out of a ruler');
+      await page.press('Upright');
+      expect(Number(page.field('From the left').value)).toBeCloseTo(355.6 / 2, 1);
+      await page.enter('From the left', '25');
+      expect(Number(page.field('From the left').value)).toBe(25);
+      await page.press('Level');
+      expect(Number(page.field('From the top').value)).toBeCloseTo(406.4 / 2, 1);
+      await page.press('Take this guide away');
+      expect(page.text).not.toContain('From the left');
+      bench.desk.undo();
+      await page.fixture.whenStable();
+      expect(Number(page.field('From the left').value)).toBe(25);
+    });
+
+    it('belong to one target alone when that is wished', async () => {
+      const page = await InPage.show(GuideDetails);
+      await page.press('Only this target');
+      await page.press('Upright');
+      expect(page.text).toContain('From the left, this target');
+      expect(design().guides ?? []).toEqual([]);
+      expect(JSON.stringify(design().targets[0])).toContain('guides');
+    });
+  });
+
+  describe('a keyline', () => {
+    it('goes around the whole design when nothing is selected, around a layer when one is', async () => {
+      const page = await InPage.show(KeylineDetails);
+      expect(page.text).toContain('Keyline around the whole design');
+      await page.press('Put a line around it');
+      expect(keylineOf(design(), { kind: 'design' })?.width).toBe(2);
+      bench.select(['b']);
+      await page.fixture.whenStable();
+      expect(page.text).toContain('Keyline around this layer');
+      await page.press('Put a line around it');
+      expect(keylineOf(design(), { kind: 'layer', id: 'b' })?.hex).toBe('#ffffff');
+    });
+
+    it('takes its width, gap and joins, never thinner than can be printed, and goes again', async () => {
+      const page = await InPage.show(KeylineDetails);
+      const line = () => keylineOf(design(), { kind: 'design' });
+      await page.press('Put a line around it');
+      await page.enter('Line width', '3.5');
+      await page.enter('Gap', '1.2');
+      await page.press('Sharp');
+      await page.press('Holes filled');
+      expect(line()).toEqual({ hex: '#ffffff', width: 3.5, gap: 1.2, join: 'sharp', holes: 'kept' });
+      await page.enter('Gap', '-4');
+      expect(line()?.gap).toBe(0);
+      await page.press('A line around it');
+      expect(line()).toBeNull();
+    });
+  });
+
+  describe('several layers', () => {
+    it('are lined up with each other, spread evenly and made as wide', async () => {
+      bench.select(['a', 'b', 'c']);
+      const page = await InPage.show(ArrangeDetails);
+      expect(page.text).toContain('Line up with each other');
+      await page.press('Left edges');
+      expect(['a', 'b', 'c'].map((id) => Math.round(boundsOf(id).x))).toEqual([40, 40, 40]);
+      bench.desk.undo();
+      await page.press('Equal gaps across');
+      const [a, b, c] = ['a', 'b', 'c'].map(boundsOf);
+      expect(b.x - (a.x + a.width)).toBeCloseTo(c.x - (b.x + b.width), 6);
+      await page.press('Width');
+      expect(['a', 'b', 'c'].map((id) => boundsOf(id).width)).toEqual([40, 40, 40]);
+    });
+
+    it('change their order, and are grouped under a name', async () => {
+      bench.select(['a']);
+      const page = await InPage.show(ArrangeDetails);
+      expect(page.text).toContain('Line up with the safe area');
+      await page.press('To the front');
+      expect(design().layers.map(({ id }) => id)).toEqual(['b', 'c', 'a']);
+      await page.press('Backwards');
+      expect(design().layers.map(({ id }) => id)).toEqual(['b', 'a', 'c']);
+      expect(page.buttons).not.toContain('Group');
+      bench.select(['a', 'c']);
+      await page.fixture.whenStable();
+      await page.press('Group');
+      await page.enter('Group', 'Clouds');
+      expect(
+        Object.values(design().groups ?? {})
+          .map((one) => JSON.stringify(one))
+          .join(),
+      ).toContain('Clouds');
+      await page.press('Ungroup');
+      expect(design().layers.every((one) => !one.group)).toBeTrue();
+    });
+  });
+});
