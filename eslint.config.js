@@ -1,5 +1,7 @@
+import angular from '@angular-eslint/eslint-plugin';
+import template from '@angular-eslint/eslint-plugin-template';
+import templateParser from '@angular-eslint/template-parser';
 import js from '@eslint/js';
-import angular from 'angular-eslint';
 import tseslint from 'typescript-eslint';
 
 /** Imports point inwards: core knows nobody, contract knows core, and the three hosts know these two. */
@@ -90,17 +92,21 @@ export default tseslint.config(
   },
   {
     files: ['web/src/**/*.ts'],
-    extends: [...angular.configs.tsRecommended],
-    processor: angular.processInlineTemplates,
+    plugins: { '@angular-eslint': angular },
+    processor: template.processors['extract-inline-html'],
     rules: {
+      ...angular.configs.recommended.rules,
       ...only('core', 'contract'),
       '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'ks', style: 'kebab-case' }],
     },
   },
   {
     files: ['web/src/**/*.html'],
-    extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
+    plugins: { '@angular-eslint/template': template },
+    languageOptions: { parser: templateParser },
     rules: {
+      ...template.configs.recommended.rules,
+      ...template.configs.accessibility.rules,
       '@angular-eslint/template/click-events-have-key-events': 'off',
       '@angular-eslint/template/interactive-supports-focus': 'off',
     },
@@ -109,7 +115,7 @@ export default tseslint.config(
   { files: ['stand-ins/src/**/*.ts'], rules: only() },
   { files: ['demo/src/**/*.ts'], rules: only('core', 'contract') },
   {
-    files: ['scripts/**/*.mjs'],
+    files: ['scripts/**/*.mjs', 'web/*.mjs'],
     languageOptions: {
       globals: {
         URL: 'readonly',
@@ -117,6 +123,10 @@ export default tseslint.config(
         console: 'readonly',
         setTimeout: 'readonly',
         clearTimeout: 'readonly',
+        setInterval: 'readonly',
+        clearInterval: 'readonly',
+        fetch: 'readonly',
+        performance: 'readonly',
       },
     },
   },

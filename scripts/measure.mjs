@@ -87,7 +87,7 @@ async function start(name) {
   await answered(`${address}/`, child);
   said(`${name}: the page answers after`, seconds(from));
   const { rows } = await (await answered(`${address}/api/sheet`, child)).json();
-  const strip = ({ designId, revision, cells }) =>
+  const strip = ({ revision, cells }) =>
     `strip?r=${revision}-${cells.map((cell) => cell.miniature.slice(0, 3)).join('')}`;
   await Promise.all(
     rows.flatMap((row) =>

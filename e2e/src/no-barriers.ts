@@ -8,20 +8,17 @@ import { expect } from './kettle.js';
  * @param view name of it, for the report
  */
 export async function expectNoBarriers(page: Page, view: string): Promise<void> {
-  await expectNone(page, new AxeBuilder({ page }), view);
+  await expectNone(new AxeBuilder({ page }), view);
   await page.evaluate(() => (document.documentElement.dataset['theme'] = 'dark'));
   try {
-    await expectNone(
-      page,
-      new AxeBuilder({ page }).withRules(['color-contrast', 'link-in-text-block']),
-      `${view}, dark`,
-    );
+    const colours = new AxeBuilder({ page }).withRules(['color-contrast', 'link-in-text-block']);
+    await expectNone(colours, `${view}, dark`);
   } finally {
     await page.evaluate(() => (document.documentElement.dataset['theme'] = 'light'));
   }
 }
 
-async function expectNone(page: Page, axe: AxeBuilder, view: string): Promise<void> {
+async function expectNone(axe: AxeBuilder, view: string): Promise<void> {
   const { violations } = await axe.analyze();
   const grave = violations
     .filter((one) => one.impact === 'serious' || one.impact === 'critical')
