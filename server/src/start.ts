@@ -91,7 +91,16 @@ try {
       });
   const ownerUrl = database?.ownerUrl ?? process.env['KETTLE_DB_OWNER_URL'];
   const cache = join(folder, 'cache');
-  const unpacked = !empty && (await unpackDemo(ownerUrl ?? given!, cache, begun.signal));
+  const unpacked =
+    !empty &&
+    (await unpackDemo(ownerUrl ?? given!, cache, { signal: begun.signal }).catch((error: unknown) => {
+      begun.signal.throwIfAborted();
+      console.error(
+        'The demo could not be read in. It is made of its sources while you work; its pictures come one by one.',
+      );
+      log.error({ err: error }, 'the packed demo could not be read in');
+      return false;
+    }));
   const named = process.env['KETTLE_MARKETS'];
   const places = named ? placesFrom(named) : null;
   markets = places ? null : await startMarkets();

@@ -20,23 +20,32 @@ export interface PackFacts {
  * @param url an account that may make tables
  * @param cache folder of local copies
  * @returns false when the database holds something already, which is left alone
+ * @throws Error when the pack cannot be read; the database is as empty as it was
  */
-export async function unpackDemo(url: string, cache: string, signal?: AbortSignal): Promise<boolean> {
+export async function unpackDemo(
+  url: string,
+  cache: string,
+  { signal, pack = DEMO_PACK }: { signal?: AbortSignal; pack?: string } = {},
+): Promise<boolean> {
   const connection = await mysql.createConnection({ uri: url, timezone: 'Z' });
   try {
     // Two programs that are started on one database at once: the second one waits, and finds it whole.
     await connection.query("SELECT GET_LOCK('kettle demo', -1)");
     const tables = await tablesOf(connection);
     if (tables.length && !tables.includes(COMING)) return false;
-    await connection.query('SET FOREIGN_KEY_CHECKS = 0');
-    for (const name of tables.filter((one) => one !== COMING)) await connection.query('DROP TABLE ??', [name]);
-    await connection.query('CREATE TABLE IF NOT EXISTS ?? (id TINYINT)', [COMING]);
-    await readDump(url, join(DEMO_PACK, 'database.sql.gz'), signal);
-    const { packedAt } = JSON.parse(await readFile(join(DEMO_PACK, 'pack.json'), 'utf8')) as PackFacts;
-    await moveTimes(connection, Math.round((Date.now() - Date.parse(packedAt)) / 1000));
-    for (const name of PACKED_COPIES) {
-      await mkdir(join(cache, name), { recursive: true, mode: 0o700 });
-      await cp(join(DEMO_PACK, name), join(cache, name), { recursive: true });
+    await dropAll(connection, tables);
+    await connection.query('CREATE TABLE ?? (id TINYINT)', [COMING]);
+    try {
+      await readDump(url, join(pack, 'database.sql.gz'), signal);
+      const { packedAt } = JSON.parse(await readFile(join(pack, 'pack.json'), 'utf8')) as PackFacts;
+      await moveTimes(connection, Math.round((Date.now() - Date.parse(packedAt)) / 1000));
+      for (const name of PACKED_COPIES) {
+        await mkdir(join(cache, name), { recursive: true, mode: 0o700 });
+        await cp(join(pack, name), join(cache, name), { recursive: true });
+      }
+    } catch (error) {
+      await dropAll(connection, await tablesOf(connection));
+      throw error;
     }
     await connection.query('DROP TABLE ??', [COMING]);
     return true;
@@ -48,6 +57,13 @@ export async function unpackDemo(url: string, cache: string, signal?: AbortSigna
 async function tablesOf(connection: mysql.Connection): Promise<string[]> {
   const [rows] = await connection.query<mysql.RowDataPacket[]>('SHOW TABLES');
   return rows.map((row) => String(Object.values(row)[0]));
+}
+
+async function dropAll(connection: mysql.Connection, tables: readonly string[]): Promise<void> {
+  await connection.query('SET FOREIGN_KEY_CHECKS = 0');
+  // The mark goes last: whoever is killed before that leaves it behind.
+  for (const name of [...tables].sort((a, b) => Number(a === COMING) - Number(b === COMING)))
+    await connection.query('DROP TABLE ??', [name]);
 }
 
 /** Moves every time in the database on by as many seconds. */

@@ -1,4 +1,4 @@
-import { readdir } from 'node:fs/promises';
+import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import { SELLER } from '../caller.js';
@@ -7,6 +7,7 @@ import type { SheetRow } from '@kettle/contract';
 import { refuseRequirement } from '@kettle/contract';
 import { demandedCanvas } from '@kettle/core';
 import { unpackDemo } from './demo-pack.js';
+import { DEMO_PACK } from './places.js';
 import { loadDesigns, loadRequirements } from './load-demo.js';
 import { emptyDatabase, freshDatabase, freshFolder, testServer } from '../testing/test-house.js';
 import type { RunningServer } from './server.js';
@@ -128,6 +129,16 @@ describe('the demo', () => {
       expect(days).toBeGreaterThanOrEqual(0);
       expect(days).toBeLessThan(3);
     });
+
+    it('leaves an empty database when it cannot be read, and says so', async () => {
+      const [url, pack] = [await emptyDatabase(), await freshFolder()];
+      const dump = await readFile(join(DEMO_PACK, 'database.sql.gz'));
+      await writeFile(join(pack, 'database.sql.gz'), dump.subarray(0, dump.length / 2));
+      await expectAsync(unpackDemo(url, cache, { pack })).toBeRejected();
+      expect(await unpackDemo(url, cache))
+        .withContext('as if nothing had been there')
+        .toBeTrue();
+    }, 60_000);
 
     it('is not laid over what is there', async () => {
       expect(await unpackDemo(databaseUrl, cache)).toBeFalse();
