@@ -18,7 +18,7 @@ import {
   type RenderPools,
   type RunningServer,
 } from '@kettle/server';
-import { FreshDatabases } from '@kettle/server/testing';
+import { databaseFolder, FreshDatabases } from '@kettle/server/testing';
 import { createLarkpost, Faults, Hobnail, openLarkpost, Quillmere } from '@kettle/stand-ins';
 import type { Express } from 'express';
 
@@ -38,13 +38,14 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
     // eslint-disable-next-line no-empty-pattern
     async ({}, use) => {
       const folder = await mkdtemp(join(tmpdir(), 'kettle-e2e-'));
-      const mariaDb = await startMariaDb(join(folder, 'mariadb'), { quick: true });
+      const databases = await databaseFolder();
+      const mariaDb = await startMariaDb(databases, { quick: true });
       const cache = join(folder, 'copies');
       const pools = await openPools(cache);
       await use({ databases: new FreshDatabases(mariaDb.rootUrl), folder, pools, cache });
       for (const pool of poolsOf(pools)) pool.close();
       await mariaDb.stop();
-      await rm(folder, { recursive: true, force: true });
+      for (const one of [folder, databases]) await rm(one, { recursive: true, force: true });
     },
     { scope: 'worker', timeout: 120_000 },
   ],

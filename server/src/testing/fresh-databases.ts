@@ -1,3 +1,7 @@
+import { existsSync } from 'node:fs';
+import { mkdtemp, readdir, rm, statfs } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import { Database } from '../database/database.js';
 import { migrate } from '../database/migrate.js';
@@ -54,4 +58,23 @@ export class FreshDatabases {
     const connection = await mysql.createConnection({ uri: url, multipleStatements: true });
     await connection.query(sql).finally(() => connection.end());
   }
+}
+
+const MEMORY = '/dev/shm';
+const OURS = /^kettle-test-db-(\d+)-/;
+/** Room that a run's databases may need, bytes. */
+const ROOM = 4e9;
+
+/**
+ * A folder for the databases of a run, in memory where there is room: making tables is mostly waiting for the disk. What
+ * runs that were killed left there is taken away.
+ */
+export async function databaseFolder(): Promise<string> {
+  const { bavail, bsize } = await statfs(MEMORY).catch(() => ({ bavail: 0, bsize: 0 }));
+  if (bavail * bsize < ROOM) return mkdtemp(join(tmpdir(), `kettle-test-db-${process.pid}-`));
+  for (const name of await readdir(MEMORY)) {
+    const pid = OURS.exec(name)?.[1];
+    if (pid && !existsSync(`/proc/${pid}`)) await rm(join(MEMORY, name), { recursive: true, force: true });
+  }
+  return mkdtemp(join(MEMORY, `kettle-test-db-${process.pid}-`));
 }

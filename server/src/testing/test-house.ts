@@ -13,18 +13,20 @@ import { openPools, poolsOf, type RenderPools } from '../house.js';
 import { startMariaDb, type RunningMariaDb } from '../launch/mariadb.js';
 import { BLANKS } from '../launch/places.js';
 import { startServer, type RunningServer, type ServerOptions } from '../launch/server.js';
-import { FreshDatabases } from './fresh-databases.js';
+import { databaseFolder, FreshDatabases } from './fresh-databases.js';
 
 let mariaDb: Promise<RunningMariaDb> | null = null;
 let databases: FreshDatabases | null = null;
 let pools: Promise<RenderPools> | null = null;
 let folder = '';
+let databasesIn = '';
 
 /** The MariaDB of this test run, started on first use and stopped when the process ends. */
 export async function testMariaDb(): Promise<RunningMariaDb> {
   mariaDb ??= (async () => {
     folder = await mkdtemp(join(tmpdir(), 'kettle-test-'));
-    const running = await startMariaDb(join(folder, 'mariadb'), { quick: true });
+    databasesIn = await databaseFolder();
+    const running = await startMariaDb(databasesIn, { quick: true });
     databases = new FreshDatabases(running.rootUrl);
     return running;
   })();
@@ -36,7 +38,7 @@ afterAll(async () => {
   const running = await mariaDb;
   [mariaDb, pools] = [null, null];
   await running?.stop();
-  if (folder) await rm(folder, { recursive: true, force: true });
+  for (const one of [folder, databasesIn]) if (one) await rm(one, { recursive: true, force: true });
 });
 
 /** Address of a database that holds nothing at all. */
