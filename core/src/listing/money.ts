@@ -40,7 +40,7 @@ interface Decimal {
 
 /** A decimal text with a point or a comma, up to eight digits behind it; null when it is none or negative. */
 export function readDecimal(text: string): Decimal | null {
-  const found = /^(\d{1,9})(?:[.,](\d{1,8}))?$/.exec(text.trim());
+  const found = /^(\d{1,10})(?:[.,](\d{1,8}))?$/.exec(text.trim());
   if (!found) return null;
   const [, whole, part = ''] = found;
   return { units: BigInt(whole + part), scale: part.length };

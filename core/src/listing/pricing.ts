@@ -50,10 +50,10 @@ export function earnedBy(price: number, cost: number, { percent, fixed }: Fees):
 
 /** The least price at which the seller does not pay; null when fees eat every price. */
 export function leastPrice(cost: number, fees: Fees): number | null {
-  // A price of twice the guess always suffices where one does at all.
   const share = Number(fees.percent.replace(',', '.')) / 100;
   if (!(share < 1)) return null;
-  let price = Math.max(0, Math.floor((cost + fees.fixed) / (1 - share)) - 2);
+  // Fees are rounded, by half a unit at most: where they eat most of the price, that is worth several units of it.
+  let price = Math.max(0, Math.floor((cost + fees.fixed - 0.5) / (1 - share)) - 1);
   while (earnedBy(price, cost, fees).earns < 0) price++;
   return price;
 }
