@@ -14,7 +14,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     actionTimeout: 20_000,
-    // A trace is a third of the work: it is kept when somebody asks for it.
+    // A trace takes a picture at every step: it is kept when somebody asks for it.
     trace: process.env['KETTLE_TRACE'] ? 'retain-on-failure' : 'off',
     launchOptions: {
       executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium',

@@ -31,6 +31,8 @@ let claim: Claim | null = null;
 let database: RunningMariaDb | null = null;
 let server: RunningServer | null = null;
 let markets: RunningMarkets | null = null;
+/** True when the demo has just come from its pack, whole. */
+let unpacked = false;
 const pageBuild = new PageBuild(Number(process.env['KETTLE_PAGE_BUILD'] ?? 0));
 
 /** Ends all that was started, however far the start had come. */
@@ -91,7 +93,7 @@ try {
       });
   const ownerUrl = database?.ownerUrl ?? process.env['KETTLE_DB_OWNER_URL'];
   const cache = join(folder, 'cache');
-  const unpacked =
+  unpacked =
     !empty &&
     (await unpackDemo(ownerUrl ?? given!, cache, { signal: begun.signal }).catch((error: unknown) => {
       begun.signal.throwIfAborted();
@@ -146,7 +148,7 @@ console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 const warm = (async () => {
   const { blanks } = server!.house;
   // A database that somebody else had laid out already, and that nobody has worked in.
-  if (!empty) await loadDesigns(server!.house);
+  if (!empty && !unpacked) await loadDesigns(server!.house);
   for (const blank of blanks.all) await blanks.thumbnail(SELLER, blank.id);
   for (const blank of blanks.all)
     await blanks.preview(SELLER, blank.id, { areaId: blank.areas[0].id, crop: null, size: 1000 });
