@@ -65,6 +65,13 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
     { scope: 'worker', timeout: 180_000 },
   ],
 
+  // `KETTLE_SLOW=4 bin/test e2e`: the page as on a machine that computes four times as slowly.
+  page: async ({ page }, use) => {
+    const times = Number(process.env['KETTLE_SLOW'] ?? 1);
+    if (times > 1) await (await page.context().newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate: times });
+    await use(page);
+  },
+
   app: async ({ stage }, use) => {
     const server = await serve(stage);
     await loadRequirements(server.house);
@@ -140,7 +147,15 @@ export const ART = Buffer.from(
 );
 export const ART_FILE = { name: 'fog-signal.svg', mimeType: 'image/svg+xml', buffer: ART };
 
-export const saved = (page: Page) => expect(page.locator('.stations small')).toHaveText(/^saved /);
+/** What was just done is seen: the page shows it one turn after it was done, and says what it said before until then. */
+export const seen = (page: Page): Promise<void> =>
+  page.evaluate(() => new Promise((resolve) => setTimeout(() => setTimeout(resolve))));
+
+/** Waits until what was just done is saved. */
+export async function saved(page: Page): Promise<void> {
+  await seen(page);
+  await expect(page.locator('.stations small')).toHaveText(/^saved /);
+}
 
 /** Opens a fresh design made of {@link ART} and waits until it is drawn and saved. */
 export async function openNewDesign(page: Page, address: string): Promise<void> {

@@ -1,9 +1,9 @@
 import { SELLER } from '@kettle/server';
 import { readFile } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import type { RunningServer } from '@kettle/server';
-import { expect, fill, openNewDesign, saved, test } from './kettle.js';
+import { expect, fill, openNewDesign, saved, seen, test } from './kettle.js';
 
 const FONT = fileURLToPath(new URL('../../server/fonts/rye/rye-latin-400-normal.woff2', import.meta.url));
 
@@ -44,6 +44,14 @@ async function drag(page: Page, from: { x: number; y: number }, to: { x: number;
   await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 4 });
   await page.mouse.move(to.x, to.y, { steps: 4 });
   await page.mouse.up();
+}
+
+/** Presses a button until there is nothing more to press it for. */
+async function pressThrough(page: Page, button: Locator): Promise<void> {
+  for (let steps = 0; steps < 60 && (await button.isEnabled()); steps++) {
+    await button.click();
+    await seen(page);
+  }
 }
 
 test('layers are dragged to lines, roped, lined up, grouped and copied; every step is undone after a reload', async ({
@@ -104,10 +112,10 @@ test('layers are dragged to lines, roped, lined up, grouped and copied; every st
   await expect(page.locator('[data-layer]')).toHaveCount(4);
   await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeEnabled();
   const undo = page.getByRole('button', { name: 'Undo', exact: true });
-  for (let steps = 0; steps < 60 && (await undo.isEnabled()); steps++) await undo.click();
+  await pressThrough(page, undo);
   await expect(page.locator('[data-layer]')).toHaveCount(0);
   const redo = page.getByRole('button', { name: 'Redo', exact: true });
-  for (let steps = 0; steps < 60 && (await redo.isEnabled()); steps++) await redo.click();
+  await pressThrough(page, redo);
   await expect(page.locator('[data-layer]')).toHaveCount(4);
   await saved(page);
   expect((await documentOf(app)).layers).toEqual(after);

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, untracked } from '@angular/core';
 import {
   boundsOfLayers,
   changeTarget,
@@ -27,14 +27,20 @@ interface Proposed extends Cropping {
   readonly placement: TargetPlacement;
 }
 
+interface Choices {
+  readonly design: DesignDocument;
+  readonly canvas: Canvas;
+  readonly proposed: readonly Proposed[];
+}
+
 /** Ways of laying the art over the panel that is in hand, side by side, by what draws the eye. */
 @Component({
   selector: 'ks-panel-croppings',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [TargetPicture],
   template: `
-    <button type="button" class="chip" [attr.aria-expanded]="choices() !== null" (click)="toggle()">
-      {{ choices() ? 'Close the croppings' : 'Compare croppings' }}
+    <button type="button" class="chip" [attr.aria-expanded]="open()" (click)="open.set(!open())">
+      {{ open() ? 'Close the croppings' : 'Compare croppings' }}
     </button>
     @if (choices(); as all) {
       <div class="choices" role="group" [attr.aria-label]="'Croppings of ' + name()">
@@ -64,28 +70,18 @@ export class PanelCroppings {
   private readonly bench = inject(Bench);
   private readonly mockup = inject(MockupBench);
   private readonly assets = inject(AssetShelf);
-  protected readonly choices = signal<{
-    readonly design: DesignDocument;
-    readonly canvas: Canvas;
-    readonly proposed: readonly Proposed[];
-  } | null>(null);
+  /** What was proposed for one panel is nothing for another. */
+  protected readonly open = linkedSignal({ source: this.mockup.area, computation: () => false });
+  /** Told from the picture as far as it is here, and again when more of it has come. */
+  protected readonly choices = computed(() => {
+    this.assets.imagesReady();
+    return this.open() ? untracked(() => this.propose()) : null;
+  });
   protected readonly name = computed(() => this.mockup.area()?.name ?? 'this panel');
   protected readonly garment = computed(() => this.mockup.scene()?.garment ?? '#ffffff');
   protected readonly percent = (share: number): number => Math.round(share * 100);
 
-  constructor() {
-    // What was proposed for one panel is nothing for another.
-    effect(() => {
-      this.mockup.area();
-      this.choices.set(null);
-    });
-  }
-
-  protected toggle(): void {
-    this.choices.set(this.choices() ? null : this.propose());
-  }
-
-  private propose(): ReturnType<PanelCroppings['choices']> {
+  private propose(): Choices | null {
     const [document, requirement] = [this.bench.desk.document(), this.mockup.requirement()];
     const target = document?.targets.find((one) => one.requirementId === requirement?.id);
     if (!document || !requirement?.panel || !target) return null;

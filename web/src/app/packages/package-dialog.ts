@@ -55,7 +55,10 @@ export class PackageDialog {
   protected readonly examples = computed(() => {
     const { example } = this.data;
     if (!example || this.wrong()) return [];
-    return ([null, 'dark'] as const).map((version) => nameBy(this.pattern(), { ...example, version }, 'png'));
+    // A pattern that does not tell versions names both alike.
+    return [
+      ...new Set(([null, 'dark'] as const).map((version) => nameBy(this.pattern(), { ...example, version }, 'png'))),
+    ];
   });
 
   constructor() {

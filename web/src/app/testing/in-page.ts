@@ -35,7 +35,8 @@ export class InPage<T> {
   field<E extends HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement = HTMLInputElement>(label: string): E {
     const all = [...this.element.querySelectorAll<E>('input, textarea, select')];
     const found = all.find(
-      (one) => one.getAttribute('aria-label')?.replace(/, (?:mm|cm|in|px|%)$/, '') === label || labelOf(one) === label,
+      (one) =>
+        one.getAttribute('aria-label')?.replace(/, (?:mm|cm|in|px|%|°|s|DPI)$/, '') === label || labelOf(one) === label,
     );
     if (!found) throw new Error(`No field is called “${label}”`);
     return found;
@@ -46,7 +47,23 @@ export class InPage<T> {
     await this.fixture.whenStable();
   }
 
-  /** Types a value and leaves the field. */
+  /** Ticks a box, or takes its tick away. */
+  async tick(label: string): Promise<void> {
+    this.field(label).click();
+    await this.fixture.whenStable();
+  }
+
+  /** Gives a file to a field that takes files. */
+  async give(label: string, file: File): Promise<void> {
+    const field = this.field(label);
+    const files = new DataTransfer();
+    files.items.add(file);
+    field.files = files.files;
+    field.dispatchEvent(new Event('change'));
+    await this.fixture.whenStable();
+  }
+
+  /** Types a value, or chooses it from a list, and leaves the field. */
   async enter(label: string, value: string): Promise<void> {
     const field = this.field(label);
     field.value = value;

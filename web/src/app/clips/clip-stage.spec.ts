@@ -1,0 +1,141 @@
+import { signal } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import { clipsOf, CLIP_FPS, type Clip } from '@kettle/core';
+import type { Bench } from '../bench/bench';
+import { MockupBench } from '../mockups/mockup-bench';
+import { HEARD } from '../testing/heard';
+import { InPage } from '../testing/in-page';
+import { cup, openBench, shirt } from '../testing/open-bench';
+import { stillScene } from '../testing/still-scene';
+import { ClipBench } from './clip-bench';
+import { ClipLogos } from './clip-logos';
+import { ClipPictures } from './clip-pictures';
+import { ClipStage } from './clip-stage';
+
+/** A picture of one colour for every scene. */
+const picture = (colour: string): OffscreenCanvas => {
+  const canvas = new OffscreenCanvas(64, 64);
+  const context = canvas.getContext('2d')!;
+  context.fillStyle = colour;
+  context.fillRect(0, 0, 64, 64);
+  return canvas;
+};
+const MIDDLE = { x: 0.3, y: 0.3, width: 0.4, height: 0.4 };
+const colours = ['#ff0000', '#0000ff'];
+
+describe('a clip on its stage', () => {
+  let bench: Bench;
+  let clips: ClipBench;
+  let page: InPage<ClipStage>;
+  const clip = (): Clip => clipsOf(bench.desk.document()!)[0];
+  const surface = (): HTMLCanvasElement => page.element.querySelector('canvas')!;
+  const middle = (): number[] => [
+    ...surface()
+      .getContext('2d')!
+      .getImageData(surface().width / 2, surface().height / 2, 1, 1)
+      .data.slice(0, 3),
+  ];
+  const drawn = async (): Promise<void> => {
+    for (let i = 0; i < 6; i++) {
+      await new Promise((resolve) => requestAnimationFrame(resolve));
+      await page.fixture.whenStable();
+    }
+  };
+  beforeEach(async () => {
+    const pictures = {
+      want: () => undefined,
+      isReady: signal(true),
+      ready: ({ scenes }: Clip) =>
+        scenes.map((_, i) => ({ guises: [[[picture(colours[i])]]], motion: null, focus: MIDDLE })),
+    };
+    const opened = openBench(
+      {
+        clips: [
+          {
+            id: 'c',
+            name: 'Rain',
+            shape: '1:1',
+            scenes: [stillScene('tee-front', { frames: 24 }), stillScene('mug-front', { frames: 24 })],
+          },
+        ],
+      },
+      [
+        MockupBench,
+        ClipBench,
+        ...HEARD,
+        { provide: ClipPictures, useValue: pictures },
+        { provide: ClipLogos, useValue: { draw: async () => null } },
+      ],
+    );
+    bench = opened.bench;
+    clips = TestBed.inject(ClipBench);
+    opened.http.expectOne('/api/blanks').flush([shirt, cup]);
+    opened.http.expectOne('/api/music').flush([]);
+    page = await InPage.show(ClipStage);
+    page.element.style.cssText = 'display: grid; grid-template-rows: 240px auto; width: 240px';
+    page.element.querySelector<HTMLElement>('.room')!.style.height = '240px';
+    document.body.append(page.element);
+    await drawn();
+  });
+  afterEach(() => page.element.remove());
+  const press = async (key: string, at: EventTarget = document.body): Promise<void> => {
+    at.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+    await drawn();
+  };
+
+  it('shows the frame that is looked at, and chooses the scene it belongs to', async () => {
+    expect(middle()).toEqual([255, 0, 0]);
+    const frame = page.field('Frame');
+    frame.value = '30';
+    frame.dispatchEvent(new Event('input'));
+    await drawn();
+    expect(middle()).toEqual([0, 0, 255]);
+    expect(clips.scene()?.id).toBe('mug-front');
+    expect(page.text).toContain(`${(30 / CLIP_FPS).toFixed(2)} of ${(48 / CLIP_FPS).toFixed(2)} s`);
+  });
+
+  it('goes frame by frame with keys, never past its ends, and not while somebody types', async () => {
+    await press(',');
+    expect(clips.frame()).toBe(0);
+    await press('.');
+    await press('.');
+    expect(clips.frame()).toBe(2);
+    const box = document.createElement('input');
+    page.element.append(box);
+    await press('.', box);
+    expect(clips.frame()).toBe(2);
+    clips.frame.set(47);
+    await press('.');
+    expect(clips.frame()).toBe(47);
+  });
+
+  it('plays on a press or the space bar, and stops where it is', async () => {
+    await press(' ');
+    expect(page.button('Stop')).toBeTruthy();
+    expect(clips.playing()).toBeTrue();
+    while (Number(surface().dataset['frame']) < 2) await drawn();
+    await page.press('Stop');
+    expect(clips.playing()).toBeFalse();
+    expect(clips.frame()).toBeGreaterThanOrEqual(2);
+  });
+
+  it('is framed otherwise by a hand that drags it, as one step back; a press alone changes nothing', async () => {
+    const { left, top } = surface().getBoundingClientRect();
+    const point = (type: string, x: number) =>
+      surface().dispatchEvent(
+        new PointerEvent(type, { clientX: left + x, clientY: top + 120, button: 0, pointerId: 1, bubbles: true }),
+      );
+    spyOn(surface(), 'setPointerCapture');
+    point('pointerdown', 120);
+    point('pointerup', 120);
+    expect(clip().scenes[0].framings).toBeUndefined();
+    expect(clips.scene()?.id).toBe('tee-front');
+    point('pointerdown', 120);
+    for (const x of [110, 100, 90]) point('pointermove', x);
+    point('pointerup', 90);
+    const framing = clip().scenes[0].framings!['1:1']!;
+    expect([framing.x > 0, framing.y]).toEqual([true, 0]);
+    bench.desk.undo();
+    expect(clip().scenes[0].framings).toBeUndefined();
+  });
+});

@@ -1,0 +1,41 @@
+import { Injectable } from '@angular/core';
+import type { Problem } from '@kettle/contract';
+import { sentenceOf } from '../data/api';
+import { Notices } from '../data/notices';
+
+/** Stands for the words at the foot of the page, and keeps what was said there. */
+@Injectable()
+export class Heard implements Pick<Notices, 'say' | 'complain'> {
+  readonly sentences: string[] = [];
+  private offered: (() => void) | null = null;
+
+  get last(): string {
+    return this.sentences.at(-1) ?? '';
+  }
+
+  say(sentence: string, action?: { label: string; run: () => void }): void {
+    this.sentences.push(sentence);
+    this.offered = action?.run ?? null;
+  }
+
+  complain(error: unknown): void {
+    this.say(typeof error === 'string' ? error : sentenceOf(error));
+  }
+
+  /** Presses what was offered with the last sentence. */
+  takeUp(): void {
+    if (!this.offered) throw new Error(`Nothing was offered with “${this.last}”`);
+    this.offered();
+  }
+}
+
+export const HEARD = [Heard, { provide: Notices, useExisting: Heard }];
+
+/** What the server answers when it does not do what it is asked. @param detail its sentence */
+export const refusal = (
+  detail: string,
+  status = 422,
+): [Problem, { readonly status: number; readonly statusText: string }] => [
+  { type: 'about:blank', title: 'Refused', status, detail, code: 'refused' } as Problem,
+  { status, statusText: 'Refused' },
+];
