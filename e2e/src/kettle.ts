@@ -68,7 +68,8 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
   // `KETTLE_SLOW=4 bin/test e2e`: the page as on a machine that computes four times as slowly.
   page: async ({ page }, use) => {
     const times = Number(process.env['KETTLE_SLOW'] ?? 1);
-    if (times > 1) await (await page.context().newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate: times });
+    if (times > 1)
+      await (await page.context().newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate: times });
     await use(page);
   },
 
