@@ -2,6 +2,7 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'src',
+  globalSetup: './src/shared.ts',
   testMatch: process.env['KETTLE_SHOTS'] ? /.*\.shots\.ts/ : /.*\.e2e\.ts/,
   outputDir: 'test-results',
   // Two seldom need both cores at once: a browser waits for a server and a server for a browser.

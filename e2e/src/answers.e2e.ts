@@ -104,7 +104,7 @@ test('the print shop says what to mend where it is; mended and sent again, it sa
     // Their picture of the place came along and can be seen.
     const picture = said.getByRole('img', { name: /drawn by them/ }).first();
     await expect(picture).toBeVisible();
-    expect(await picture.evaluate((one: HTMLImageElement) => one.naturalWidth)).toBeGreaterThan(20);
+    await expect.poll(() => picture.evaluate((one: HTMLImageElement) => one.naturalWidth)).toBeGreaterThan(20);
     await expect(page.getByRole('button', { name: 'Send the file as it is now' })).toBeDisabled();
 
     // It stands among the findings of the target.

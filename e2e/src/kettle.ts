@@ -1,9 +1,8 @@
 import { SELLER } from '@kettle/server';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp } from 'node:fs/promises';
 import { once } from 'node:events';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { test as base, expect, type Page } from '@playwright/test';
 import {
@@ -12,15 +11,15 @@ import {
   loadRequirements,
   openPools,
   poolsOf,
-  startMariaDb,
   startServer,
   unpackDemo,
   type RenderPools,
   type RunningServer,
 } from '@kettle/server';
-import { databaseFolder, FreshDatabases } from '@kettle/server/testing';
+import { FreshDatabases } from '@kettle/server/testing';
 import { createLarkpost, Faults, Hobnail, openLarkpost, Quillmere } from '@kettle/stand-ins';
 import type { Express } from 'express';
+import { shared } from './shared.js';
 
 export interface Stage {
   readonly databases: FreshDatabases;
@@ -31,21 +30,17 @@ export interface Stage {
 }
 
 /**
- * A database for this run, an application per test (empty) or per run (with the demo), and the simulated marketplace.
+ * A database for each test, an application per test (empty) or per run (with the demo), and the simulated marketplace.
  */
 export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: RunningServer; larkpost: string }>({
   stage: [
     // eslint-disable-next-line no-empty-pattern
     async ({}, use) => {
-      const folder = await mkdtemp(join(tmpdir(), 'kettle-e2e-'));
-      const databases = await databaseFolder();
-      const mariaDb = await startMariaDb(databases, { quick: true });
+      const { folder, rootUrl } = shared();
       const cache = join(folder, 'copies');
       const pools = await openPools(cache);
-      await use({ databases: new FreshDatabases(mariaDb.rootUrl), folder, pools, cache });
+      await use({ databases: new FreshDatabases(rootUrl), folder, pools, cache });
       for (const pool of poolsOf(pools)) pool.close();
-      await mariaDb.stop();
-      for (const one of [folder, databases]) await rm(one, { recursive: true, force: true });
     },
     { scope: 'worker', timeout: 120_000 },
   ],

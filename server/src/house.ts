@@ -20,6 +20,7 @@ import type { OutsidePlaces } from './outside/line.js';
 import { fontsConfiguration } from './render/text/faces.js';
 import { RenderPool } from './render/render-pool.js';
 import { DiskGuard } from './safety/disk.js';
+import { wholeFile } from './safety/whole-file.js';
 import { AssetService } from './services/assets.js';
 import { BlankService } from './services/blanks.js';
 import { ClientPageService } from './services/client-pages.js';
@@ -118,7 +119,8 @@ export async function openPools(cache: string, exporters = usualExporters()): Pr
   const ownFaces = join(cache, 'own-faces');
   const fonts = join(cache, 'fonts.conf');
   await mkdir(ownFaces, { recursive: true });
-  await writeFile(fonts, fontsConfiguration(ownFaces, join(cache, 'fontconfig')));
+  // Others may start on this folder just now.
+  await wholeFile(fonts, (coming) => writeFile(coming, fontsConfiguration(ownFaces, join(cache, 'fontconfig'))));
   const drawing = { fonts, kept: cache };
   return {
     ownFaces,

@@ -1,6 +1,7 @@
 import { cp, mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { versionsOf } from '@kettle/core';
 import { SELLER } from './caller.js';
 import { PACKED_COPIES, type PackFacts } from './launch/demo-pack.js';
 import { backup } from './launch/dump.js';
@@ -32,6 +33,13 @@ try {
       const { ok } = await fetch(`${address}/api/designs/${designId}/${picture}`);
       if (!ok) throw new Error(`${designId} has no ${picture}`);
     }
+  // What a press makes of each print is known before anybody opens its design.
+  for (const { designId } of rows) {
+    const { document } = await house.designs.get(SELLER, designId);
+    for (const target of document.targets)
+      for (const version of versionsOf(target))
+        await house.measures.of(SELLER, designId, target.requirementId, version);
+  }
   for (const { id } of house.blanks.all) await house.blanks.thumbnail(SELLER, id);
   await house.workers.stop();
   await house.keeper.stop();

@@ -78,30 +78,26 @@ export function components(
 /**
  * Squared distance of each set pixel from the middle of the nearest pixel that is not, exact up to a reach and capped
  * at one more. Beyond the edges nothing is known, and nothing counts as clear.
+ * @param wanted one byte a pixel: where it is 0 the distance is left at 0
  */
-export function distances(mask: Uint8Array, width: number, height: number, reach: number): Uint16Array {
+export function distances(
+  mask: Uint8Array,
+  width: number,
+  height: number,
+  reach: number,
+  wanted: Uint8Array = mask,
+): Uint16Array {
   const cap = reach + 1;
+  // Along columns, row by row: to the nearest clear pixel above, then above or below.
   const up = new Uint8Array(width * height);
-  for (let x = 0; x < width; x++) {
-    let far = cap;
-    for (let y = 0; y < height; y++) {
-      const at = y * width + x;
-      far = mask[at] ? Math.min(cap, far + 1) : 0;
-      up[at] = far;
-    }
-    far = cap;
-    for (let y = height - 1; y >= 0; y--) {
-      const at = y * width + x;
-      far = mask[at] ? Math.min(cap, far + 1) : 0;
-      if (far < up[at]) up[at] = far;
-    }
-  }
+  for (let at = 0; at < up.length; at++) if (mask[at]) up[at] = at < width ? cap : Math.min(cap, up[at - width] + 1);
+  for (let at = up.length - width - 1; at >= 0; at--) if (up[at] > up[at + width] + 1) up[at] = up[at + width] + 1;
   const out = new Uint16Array(width * height);
   for (let y = 0; y < height; y++) {
     const from = y * width;
     for (let x = 0; x < width; x++) {
       const own = up[from + x];
-      if (!own) continue;
+      if (!own || !wanted[from + x]) continue;
       let best = own * own;
       for (let d = 1; d <= reach && d * d < best; d++) {
         if (x >= d) {

@@ -81,6 +81,45 @@ describe('a print that is measured', () => {
     expect(measuringDpi(300, { ...NO_LIMITS, lineMm: 1 })).toBe(127);
     expect(measuringDpi(150, { ...NO_LIMITS, lineMm: 0.1 })).toBe(150);
   });
+
+  it('is measured alike wherever it lies, however much bare ground is around it', () => {
+    const W2 = W + 700;
+    const H2 = H + 500;
+    // A thin line, a speck, a hole in a block that reaches the corner of the small print, and a fade.
+    const small = drawn((x, y) =>
+      x < 12 && y < 9 && Math.hypot(x - 6, y - 5) > 0.2
+        ? 1
+        : (x > 20 && x < 50 && Math.abs(y - 20) < 0.1) || Math.hypot(x - 40, y - 10) < 0.2
+          ? 1
+          : x > 22 && x < 34 && y > 24 && y < 36
+            ? 0.5
+            : 0,
+    );
+    const here = measurePrint(small, W, H, DPI, limits);
+    expect([here.thin.count, here.specks.count, here.holes.count, here.fade.count]).toEqual([1, 1, 1, 1]);
+    // As far to the right and down as whole cells of a fade, of 7 px.
+    const [right, down] = [350, 420];
+    const large = new Uint8Array(W2 * H2);
+    for (let y = 0; y < H; y++) large.set(small.subarray(y * W, (y + 1) * W), (y + down) * W2 + right);
+    const there = measurePrint(large, W2, H2, DPI, limits);
+    for (const kind of ['thin', 'specks', 'holes', 'fade'] as const) {
+      expect(there[kind].count).withContext(kind).toBe(here[kind].count);
+      const [{ x, y, width, height }] = there[kind].where;
+      expect(x - right / 10)
+        .withContext(kind)
+        .toBeCloseTo(here[kind].where[0].x, 6);
+      expect(y - down / 10)
+        .withContext(kind)
+        .toBeCloseTo(here[kind].where[0].y, 6);
+      expect([width, height]).withContext(kind).toEqual([here[kind].where[0].width, here[kind].where[0].height]);
+    }
+    expect(there.thin.thinnestMm).toBe(here.thin.thinnestMm);
+  });
+
+  it('has nothing to tell of a print without ink', () => {
+    const none = measurePrint(new Uint8Array(W * H), W, H, DPI, limits);
+    expect([none.thin.count, none.specks.count, none.holes.count, none.fade.count]).toEqual([0, 0, 0, 0]);
+  });
 });
 
 describe('colours that are measured', () => {

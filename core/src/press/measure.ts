@@ -70,19 +70,62 @@ export function measuringDpi(dpi: number, { lineMm, speckMm }: PressLimits): num
   return Math.min(dpi, 300, Math.max(100, Math.round((5 * MM_PER_INCH) / least)));
 }
 
+type Ink = Pick<PressMeasure, 'thin' | 'specks' | 'holes' | 'fade'>;
+
 /**
  * Measures ink on a print's own grid.
  * @param alpha of each pixel
  * @param dpi of the grid
  */
-export function measurePrint(
+export function measurePrint(alpha: Uint8Array, width: number, height: number, dpi: number, limits: PressLimits): Ink {
+  const mm = MM_PER_INCH / dpi;
+  const cell = fadeCell(mm, limits.fadeMm);
+  // Around the ink lies enough bare ground for every disc and cell; what is farther away changes nothing.
+  const room = Math.max(2 * cell, Math.ceil((limits.lineMm ?? 0) / mm / 2) + 3);
+  const part = partWithInk(alpha, width, height, room, cell);
+  const ink = measurePart(part.alpha, part.width, part.height, mm, limits);
+  const moved = <P extends Places>(found: P): P => ({
+    ...found,
+    where: found.where.map((box) => ({ ...box, x: box.x + part.left * mm, y: box.y + part.top * mm })),
+  });
+  return { thin: moved(ink.thin), specks: moved(ink.specks), holes: moved(ink.holes), fade: moved(ink.fade) };
+}
+
+/**
+ * The part of a grid that has ink, with room around it where the grid has that. It begins and ends at whole cells or at the
+ * grid's end. Empty where there is no ink.
+ */
+function partWithInk(
   alpha: Uint8Array,
   width: number,
   height: number,
-  dpi: number,
-  limits: PressLimits,
-): Pick<PressMeasure, 'thin' | 'specks' | 'holes' | 'fade'> {
-  const mm = MM_PER_INCH / dpi;
+  room: number,
+  cell: number,
+): { readonly alpha: Uint8Array; readonly left: number; readonly top: number; width: number; height: number } {
+  let [left, top, right, bottom] = [width, height, 0, 0];
+  for (let y = 0; y < height; y++) {
+    const from = y * width;
+    let x = 0;
+    while (x < width && alpha[from + x] <= SOFT_FROM) x++;
+    if (x === width) continue;
+    let last = width - 1;
+    while (alpha[from + last] <= SOFT_FROM) last--;
+    left = Math.min(left, x);
+    right = Math.max(right, last + 1);
+    top = Math.min(top, y);
+    bottom = y + 1;
+  }
+  if (right <= left) return { alpha: new Uint8Array(0), left: 0, top: 0, width: 0, height: 0 };
+  const begin = (at: number): number => Math.max(0, Math.floor((at - room) / cell) * cell);
+  const end = (at: number, most: number): number => Math.min(most, Math.ceil((at + room) / cell) * cell);
+  [left, top, right, bottom] = [begin(left), begin(top), end(right, width), end(bottom, height)];
+  const part = new Uint8Array((right - left) * (bottom - top));
+  for (let y = top; y < bottom; y++)
+    part.set(alpha.subarray(y * width + left, y * width + right), (y - top) * (right - left));
+  return { alpha: part, left, top, width: right - left, height: bottom - top };
+}
+
+function measurePart(alpha: Uint8Array, width: number, height: number, mm: number, limits: PressLimits): Ink {
   const ink = new Uint8Array(alpha.length);
   for (let i = 0; i < alpha.length; i++) ink[i] = alpha[i] >= INK ? 1 : 0;
   return {
@@ -103,10 +146,11 @@ function thinLines(ink: Uint8Array, width: number, height: number, mm: number, l
   const fits = (radius + 0.5 - SLACK_PX) ** 2;
   const bare = new Uint8Array(ink.length);
   for (let i = 0; i < ink.length; i++) bare[i] = inner[i] >= fits ? 0 : 1;
-  const outer = distances(bare, width, height, Math.ceil(radius) + 2);
+  const unsure = ink.map((one, i) => one & bare[i]);
+  const outer = distances(bare, width, height, Math.ceil(radius) + 2, unsure);
   const beyond = (radius + SLACK_PX) ** 2;
   const thin = bare;
-  for (let i = 0; i < ink.length; i++) thin[i] = ink[i] && outer[i] > beyond ? 1 : 0;
+  for (let i = 0; i < ink.length; i++) thin[i] = unsure[i] && outer[i] > beyond ? 1 : 0;
   const found = components(thin, width, height, 1, inner).filter(
     ({ left, right, top, bottom }) => Math.hypot(right - left, bottom - top) * mm >= limit * LINE_LENGTH,
   );
@@ -141,9 +185,12 @@ function dots(
   };
 }
 
+/** Side of the cells that semi-transparent ink is told on, px: a sixth of the limit. */
+const fadeCell = (mm: number, limit: number | null): number => (limit ? Math.max(1, Math.round(limit / 6 / mm)) : 1);
+
 /** Semi-transparent ink into which a disc of the limit's width fits, on cells of a sixth of it. */
 function fades(alpha: Uint8Array, width: number, height: number, mm: number, limit: number): PressMeasure['fade'] {
-  const cell = Math.max(1, Math.round(limit / 6 / mm));
+  const cell = fadeCell(mm, limit);
   const [across, down] = [Math.ceil(width / cell), Math.ceil(height / cell)];
   const soft = new Uint8Array(across * down);
   for (let y = 0; y < down; y++)

@@ -5,7 +5,7 @@ import { SELLER } from '../caller.js';
 import { DEMO_DESIGNS, DEMO_REQUIREMENTS } from '@kettle/demo';
 import type { SheetRow } from '@kettle/contract';
 import { refuseRequirement } from '@kettle/contract';
-import { demandedCanvas } from '@kettle/core';
+import { demandedCanvas, versionsOf } from '@kettle/core';
 import { unpackDemo } from './demo-pack.js';
 import { DEMO_PACK } from './places.js';
 import { loadDesigns, loadRequirements } from './load-demo.js';
@@ -111,6 +111,18 @@ describe('the demo', () => {
           else expect(['ready', 'needs-work']).withContext(name).toContain(state);
         }
       }
+    });
+
+    it('knows what presses make of each print, so that nobody who opens a design waits for it', async () => {
+      const { house } = packed;
+      const known = async () =>
+        (await house.database.rows<{ count: number }>('SELECT COUNT(*) AS count FROM press_measure', []))[0].count;
+      const before = await known();
+      expect(before).toBeGreaterThan(10);
+      for (const { id, document } of await house.designs.list(SELLER))
+        for (const target of document.targets)
+          for (const version of versionsOf(target)) await house.measures.of(SELLER, id, target.requirementId, version);
+      expect(await known()).toBe(before);
     });
 
     it('brings every picture of the sheet along', async () => {

@@ -1,10 +1,11 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createReadStream, createWriteStream, existsSync } from 'node:fs';
-import { mkdir, rename, rm } from 'node:fs/promises';
+import { mkdir } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
 import mysql from 'mysql2/promise';
+import { wholeFile } from '../safety/whole-file.js';
 
 const program = (name: string): string =>
   ['/usr/bin', '/usr/local/bin'].map((folder) => join(folder, name)).find(existsSync) ?? name;
@@ -68,15 +69,10 @@ export async function backup(url: string, file: string): Promise<void> {
     { env, stdio: ['ignore', 'pipe', 'pipe'] },
   );
   const words = lastWords(child);
-  const coming = `${file}.part`;
-  try {
+  await wholeFile(file, async (coming) => {
     const written = pipeline(child.stdout!, createGzip({ level: 3 }), createWriteStream(coming, { mode: 0o600 }));
     await Promise.all([written, ended(child, words, 'The backup was not made')]);
-    await rename(coming, file);
-  } catch (error) {
-    await rm(coming, { force: true });
-    throw error;
-  }
+  });
 }
 
 /** Reads a backup into an empty database. @throws Error when the database holds anything, or the file is not whole */

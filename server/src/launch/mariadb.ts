@@ -6,6 +6,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
+import { wholeFile } from '../safety/whole-file.js';
 
 /** A MariaDB of our own. */
 export interface RunningMariaDb {
@@ -236,9 +237,7 @@ async function ownPasswords(file: string): Promise<Passwords> {
     .split('\n')
     .map((line) => line.trim())
     .filter((line) => /^[\w-]{20,}$/.test(line));
-  const coming = `${file}.coming`;
-  await writeFile(coming, `${[root, owner, program].join('\n')}\n`, { mode: 0o600 });
-  await rename(coming, file);
+  await wholeFile(file, (coming) => writeFile(coming, `${[root, owner, program].join('\n')}\n`, { mode: 0o600 }));
   return { root, owner, program };
 }
 

@@ -1,21 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { ProblemError } from '../safety/problem-error.js';
-import { checkFont } from './text/check-font.js';
-import { checkDesignText, deriveFromText } from './derive.js';
-import { readGraphics } from './artwork/graphics.js';
-import { inspect, setFace } from './artwork/inspect.js';
-import { treatedFacts, writeWorking } from './artwork/treated.js';
-import { makeLettering } from './text/lettering.js';
-import { writeOra } from './archive/open-raster.js';
-import { checkPack, makeOwnPack } from './mockup/own-pack.js';
-import { blankPreview, blankThumbnail, gridOfArea, readPicture } from './mockup/picture.js';
-import { outputKind } from '../making/output-kinds.js';
-import { readManifest } from './archive/design-manifest.js';
-import { readStack } from './archive/ora-stack.js';
-import { inkOfFile } from './print/ink-of.js';
-import { makeMiniature, makeRendition, makeStrip } from './print/rendition.js';
-import { unpackZip, writeZip } from './archive/zip.js';
 import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './tasks.js';
 
 // Entry of a child process that decodes and draws. It may die without taking the server along.
@@ -27,14 +12,16 @@ const reply = (message: RenderReply): void => {
   process.send?.(message);
 };
 
+// Each loads what it needs when it is first asked for: a process that sets words has no use for presses.
 const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<RenderTasks[T]['output']> } = {
-  inspect: ({ path, families }) => inspect(path, families),
+  inspect: async ({ path, families }) => (await import('./artwork/inspect.js')).inspect(path, families),
   fromHeic: async ({ path, out }) => {
     const { heicToPng } = await import('./artwork/heic.js');
     await heicToPng(path, out);
     return null;
   },
-  make: ({ kind, ...job }) => {
+  make: async ({ kind, ...job }) => {
+    const { outputKind } = await import('../making/output-kinds.js');
     const output = outputKind(kind);
     if (!output)
       throw new ProblemError(
@@ -49,25 +36,24 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     await writePaper(paper, files, out);
     return null;
   },
-  inkOf: ({ path }) => inkOfFile(path),
-  ownPack: (job) => makeOwnPack(job),
-  checkPack: ({ blank, files }) => checkPack(blank, files),
-  areaGrid: ({ blank, files, areaId }) => gridOfArea(blank, files, areaId),
+  inkOf: async ({ path }) => (await import('./print/ink-of.js')).inkOfFile(path),
+  ownPack: async (job) => (await import('./mockup/own-pack.js')).makeOwnPack(job),
+  checkPack: async ({ blank, files }) => (await import('./mockup/own-pack.js')).checkPack(blank, files),
+  areaGrid: async ({ blank, files, areaId }) => (await import('./mockup/picture.js')).gridOfArea(blank, files, areaId),
   rendition: async ({ sha256, treated, path, size, light, out }) => {
+    const { makeRendition } = await import('./print/rendition.js');
     await makeRendition({ sha256, treated }, path, size, out, light);
     return null;
   },
-  treatedFacts: ({ path, treated }) => treatedFacts(path, treated),
-  trace: async ({ shown, path, colours }) => {
-    // The tracer is loaded where it is needed.
-    const { trace } = await import('./artwork/trace.js');
-    return trace(shown, path, colours);
-  },
+  treatedFacts: async ({ path, treated }) => (await import('./artwork/treated.js')).treatedFacts(path, treated),
+  trace: async ({ shown, path, colours }) => (await import('./artwork/trace.js')).trace(shown, path, colours),
   working: async ({ path, out }) => {
+    const { writeWorking } = await import('./artwork/treated.js');
     await writeWorking(path, out);
     return null;
   },
   miniature: async ({ grid, layers, files, out }) => {
+    const { makeMiniature } = await import('./print/rendition.js');
     await makeMiniature(grid, layers, files, out);
     return null;
   },
@@ -76,57 +62,52 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     await writeHalfPack(blank, files, out);
     return null;
   },
-  readClip: async ({ path }) => {
-    const { readClip } = await import('./clip/read-clip.js');
-    return readClip(path);
-  },
-  readPicture: async ({ path }) => readPicture(await readFile(path)),
-  checkMusic: async ({ path }) => {
-    const { checkMusic } = await import('./clip/check-music.js');
-    return checkMusic(path);
-  },
-  checkFont: ({ path, out }) => checkFont(path, out),
-  checkProfile: async ({ path }) => {
-    const { checkProfile } = await import('./press/profiles.js');
-    return checkProfile(path);
-  },
-  measurePrint: async (job) => {
-    const { measureRecipe } = await import('./press/measure-print.js');
-    return measureRecipe(job);
-  },
+  readClip: async ({ path }) => (await import('./clip/read-clip.js')).readClip(path),
+  readPicture: async ({ path }) => (await import('./mockup/picture.js')).readPicture(await readFile(path)),
+  checkMusic: async ({ path }) => (await import('./clip/check-music.js')).checkMusic(path),
+  checkFont: async ({ path, out }) => (await import('./text/check-font.js')).checkFont(path, out),
+  checkProfile: async ({ path }) => (await import('./press/profiles.js')).checkProfile(path),
+  measurePrint: async (job) => (await import('./press/measure-print.js')).measureRecipe(job),
   proofTables: async ({ conversion, paper, files, out }) => {
     const { writeProof } = await import('./press/proof.js');
     await writeProof(conversion, paper, files, out);
     return null;
   },
   setFace: async ({ path, out, face }) => {
+    const { setFace } = await import('./artwork/inspect.js');
     await setFace(path, out, face);
     return null;
   },
-  lettering: ({ paths, text, settings }) => makeLettering(paths, text, settings),
-  graphics: async () => readGraphics(),
+  lettering: async ({ paths, text, settings }) =>
+    (await import('./text/lettering.js')).makeLettering(paths, text, settings),
+  graphics: async () => (await import('./artwork/graphics.js')).readGraphics(),
   zip: async ({ out, inputs }) => {
+    const { writeZip } = await import('./archive/zip.js');
     await writeZip(out, inputs);
     return null;
   },
-  checkDesign: async ({ text }) => checkDesignText(text),
-  derive: async ({ text, name, input }) => deriveFromText(text, name, input),
-  oraStack: async ({ path }) => readStack(await readFile(path, 'utf8')),
-  manifest: ({ path }) => readManifest(path),
-  unzip: ({ path, folder }) => unpackZip(path, folder),
+  checkDesign: async ({ text }) => (await import('./derive.js')).checkDesignText(text),
+  derive: async ({ text, name, input }) => (await import('./derive.js')).deriveFromText(text, name, input),
+  oraStack: async ({ path }) => (await import('./archive/ora-stack.js')).readStack(await readFile(path, 'utf8')),
+  manifest: async ({ path }) => (await import('./archive/design-manifest.js')).readManifest(path),
+  unzip: async ({ path, folder }) => (await import('./archive/zip.js')).unpackZip(path, folder),
   openRaster: async (job) => {
+    const { writeOra } = await import('./archive/open-raster.js');
     await writeOra(job);
     return null;
   },
   strip: async ({ files, box, out }) => {
+    const { makeStrip } = await import('./print/rendition.js');
     await makeStrip(files, box, out);
     return null;
   },
   blankThumbnail: async ({ blank, files, out }) => {
+    const { blankThumbnail } = await import('./mockup/picture.js');
     await blankThumbnail(blank, files, out);
     return null;
   },
   blankPreview: async ({ blank, files, area, view, out }) => {
+    const { blankPreview } = await import('./mockup/picture.js');
     await blankPreview(blank, files, area, view, out);
     return null;
   },

@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { mkdir, open, readdir, rename, rm, stat, utimes } from 'node:fs/promises';
+import { mkdir, open, readdir, rm, stat, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import type { Database } from '../database/database.js';
 import { ProblemError } from '../safety/problem-error.js';
-import { newId } from './ids.js';
+
+import { wholeFile } from '../safety/whole-file.js';
 
 const CHUNK = 1 << 20;
 const SUMMED_MS = 10_000;
@@ -132,28 +133,25 @@ export class BlobStore {
     await mkdir(join(this.folder, 'blobs'), { recursive: true });
     await this.trim();
     const digest = Buffer.from(sha256, 'hex');
-    const coming = `${path}.${newId()}.part`;
-    const file = await open(coming, 'w');
     const hash = createHash('sha256');
-    try {
-      for (let seq = 0; ; seq++) {
-        const [row] = await this.database.rows<{ data: Buffer }>(
-          'SELECT data FROM blob_chunk WHERE sha256 = ? AND seq = ?',
-          [digest, seq],
-        );
-        if (!row) break;
-        hash.update(row.data);
-        await file.write(row.data);
+    await wholeFile(path, async (coming) => {
+      const file = await open(coming, 'w');
+      try {
+        for (let seq = 0; ; seq++) {
+          const [row] = await this.database.rows<{ data: Buffer }>(
+            'SELECT data FROM blob_chunk WHERE sha256 = ? AND seq = ?',
+            [digest, seq],
+          );
+          if (!row) break;
+          hash.update(row.data);
+          await file.write(row.data);
+        }
+      } finally {
+        await file.close();
       }
-      await file.close();
       if (hash.digest('hex') !== sha256) throw new Error(`The stored file ${sha256.slice(0, 12)} is not whole.`);
-      await rename(coming, path);
-      return path;
-    } catch (error) {
-      await file.close().catch(() => undefined);
-      await rm(coming, { force: true });
-      throw error;
-    }
+    });
+    return path;
   }
 
   /** Drops the local copies used longest ago once they take more than the allowed room. */

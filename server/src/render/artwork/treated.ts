@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { mkdir, readFile, rename, rm, stat, utimes, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, stat, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { CompressionType, FilterType, Transformer } from '@napi-rs/image';
@@ -22,6 +22,7 @@ import {
 import { readPlainPng } from './plain-png.js';
 import { decodeRaster, drawWholeSvg, looksLikeSvg, unpackedSource } from './source.js';
 import { safeSvg } from './svg.js';
+import { wholeFile } from '../../safety/whole-file.js';
 
 const KERNEL = compileTreatKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/treat.wasm'))));
 
@@ -56,14 +57,7 @@ export async function treatedFile(sha256: string, path: string, treated: Treated
     compressionType: CompressionType.Fast,
     filterType: FilterType.Adaptive,
   });
-  const coming = `${out}.${process.pid}.part`;
-  try {
-    await writeFile(coming, png);
-    await rename(coming, out);
-  } catch (error) {
-    await rm(coming, { force: true });
-    throw error;
-  }
+  await wholeFile(out, (coming) => writeFile(coming, png));
   return out;
 }
 
@@ -145,6 +139,6 @@ export async function writeWorking(path: string, out: string): Promise<void> {
   const { width, height, data } = await workingCopy(picture);
   const header = Buffer.alloc(WORKING_HEADER);
   [width, height, picture.width, picture.height].forEach((value, n) => header.writeUInt32LE(value, n * 4));
-  await writeFile(`${out}.part`, Buffer.concat([header, Buffer.from(data.buffer, data.byteOffset, data.byteLength)]));
-  await rename(`${out}.part`, out);
+  const pixels = Buffer.from(data.buffer, data.byteOffset, data.byteLength);
+  await wholeFile(out, (coming) => writeFile(coming, [header, pixels]));
 }

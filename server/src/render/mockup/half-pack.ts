@@ -1,8 +1,8 @@
-import { rename } from 'node:fs/promises';
 import sharp from 'sharp';
 import { filesOfBlank, type MovingBlank } from '@kettle/core';
 import { writeZip, type ZipInput } from '../archive/zip.js';
 import type { PackFiles } from './blank-pack.js';
+import { wholeFile } from '../../safety/whole-file.js';
 
 /** Frames that are reduced at the same time. */
 const AT_ONCE = 4;
@@ -18,8 +18,7 @@ export async function writeHalfPack(blank: MovingBlank, files: PackFiles, out: s
     inputs.push(
       ...(await Promise.all(names.slice(from, from + AT_ONCE).map((name) => half(name, files[name], blank)))),
     );
-  await writeZip(`${out}.part`, inputs);
-  await rename(`${out}.part`, out);
+  await wholeFile(out, (coming) => writeZip(coming, inputs));
 }
 
 async function half(name: string, path: string, { width, height, files }: MovingBlank): Promise<ZipInput> {

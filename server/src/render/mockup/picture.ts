@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdir, readFile, rename, rm, utimes, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
@@ -47,6 +47,7 @@ import { safeSvg } from '../artwork/svg.js';
 import { underLimit } from '../print/formats/under-limit.js';
 import { withoutExtras } from '../print/png-extras.js';
 import { ProblemError } from '../../safety/problem-error.js';
+import { wholeFile } from '../../safety/whole-file.js';
 
 /** Designs last drawn for print areas: a set of colourways uses the same ones for every picture. */
 const textures = new Map<string, Pixels>();
@@ -93,14 +94,11 @@ async function keepTexture(path: string, { data }: Pixels): Promise<void> {
     )
   )
     return;
-  const coming = `${path}.${process.pid}.part`;
   try {
     await mkdir(FOLDER!, { recursive: true });
-    await writeFile(coming, data);
-    await rename(coming, path);
+    await wholeFile(path, (coming) => writeFile(coming, data));
   } catch {
     // A full disk makes the next picture slower, not this one fail.
-    await rm(coming, { force: true }).catch(() => undefined);
   }
 }
 
@@ -221,8 +219,7 @@ export async function makePicture(
   progress(0.7);
   const bytes = await encodePicture(scene, recipe);
   const facts = await readPicture(bytes);
-  await writeFile(`${out}.part`, bytes);
-  await rename(`${out}.part`, out);
+  await wholeFile(out, (coming) => writeFile(coming, bytes));
   return facts;
 }
 
@@ -297,11 +294,10 @@ export async function blankThumbnail(blank: Blank, files: PackFiles, out: string
     { garment: blank.colourways[0].hex, backdrop: blank.backdrop, inkOpacity: 1, shadow: blank.shadowStrength },
     [],
   );
-  await sharp(Buffer.from(data), { raw: { width, height, channels: 4 } })
+  const picture = sharp(Buffer.from(data), { raw: { width, height, channels: 4 } })
     .removeAlpha()
-    .webp({ quality: 82 })
-    .toFile(`${out}.part`);
-  await rename(`${out}.part`, out);
+    .webp({ quality: 82 });
+  await wholeFile(out, (coming) => picture.toFile(coming));
 }
 
 const compress = promisify(gzip);
@@ -327,6 +323,6 @@ export async function blankPreview(
   ]);
   const bytes = writePreview({ maps, area, ...(exposure === undefined ? {} : { exposure }) });
   // A browser takes it apart in a few hundredths of a second; a better compression would take this machine seconds.
-  await writeFile(`${out}.part`, await compress(bytes, { level: 2 }));
-  await rename(`${out}.part`, out);
+  const packed = await compress(bytes, { level: 2 });
+  await wholeFile(out, (coming) => writeFile(coming, packed));
 }

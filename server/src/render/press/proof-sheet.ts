@@ -1,10 +1,11 @@
-import { rename, writeFile } from 'node:fs/promises';
+import { writeFile } from 'node:fs/promises';
 import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
 import { inkBounds, reducedLayer, repeatedLayers, scale as scaled, type Box, type Pixels } from '@kettle/core';
 import type { ProofSheetFacts, ProofSheetRecipe } from '../../making/proof-sheet.js';
 import { drawLayers, type Files } from '../print/draw-layers.js';
 import { paperFaces } from '../text/faces.js';
+import { wholeFile } from '../../safety/whole-file.js';
 
 /** A4 across, in points, and the margin around everything. */
 const [PAGE_W, PAGE_H, MARGIN] = [841.89, 595.28, 34];
@@ -23,8 +24,7 @@ const [INK, QUIET, RULE, LINE] = ['#1f2623', '#5c655f', '#ddd8cc', '#b4532a'];
 export async function makeProofSheet(recipe: ProofSheetRecipe, files: Files, out: string): Promise<ProofSheetFacts> {
   const bytes = await writeSheet(recipe, files);
   const facts = await readSheet(bytes);
-  await writeFile(`${out}.part`, bytes);
-  await rename(`${out}.part`, out);
+  await wholeFile(out, (coming) => writeFile(coming, bytes));
   return facts;
 }
 

@@ -1,8 +1,9 @@
-import { rename, writeFile } from 'node:fs/promises';
+import { writeFile } from 'node:fs/promises';
 import { gzipSync } from 'node:zlib';
 import { packProof, type ColourConversion } from '@kettle/core';
 import { proofTables } from './colour-engine.js';
 import { profileOf } from './profiles.js';
+import { wholeFile } from '../../safety/whole-file.js';
 
 /** Writes the tables of a conversion, compressed. */
 export async function writeProof(
@@ -12,6 +13,5 @@ export async function writeProof(
   out: string,
 ): Promise<void> {
   const tables = await proofTables(await profileOf(conversion, files), conversion, paper);
-  await writeFile(`${out}.part`, gzipSync(packProof(tables)));
-  await rename(`${out}.part`, out);
+  await wholeFile(out, (coming) => writeFile(coming, gzipSync(packProof(tables))));
 }

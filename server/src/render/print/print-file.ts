@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
-import { open, rename, rm } from 'node:fs/promises';
+import { open } from 'node:fs/promises';
 import type { FileFacts, PrintRecipe } from '@kettle/core';
 import { letGo } from '../let-go.js';
 import type { Files } from './draw-layers.js';
 import { printFormat } from './formats/formats.js';
 import { likeness } from './likeness.js';
+import { wholeFile } from '../../safety/whole-file.js';
 
 /** What became of a print file: its hash, and what a reader found in it. */
 export interface MadePrintFile {
@@ -35,8 +36,7 @@ export async function makePrintFile(
   const format = await printFormat(recipe.type ?? 'png');
   let pieces = await encodePrintFile(recipe, files, progress);
   progress(ENCODED);
-  const coming = `${out}.part`;
-  try {
+  return wholeFile(out, async (coming) => {
     const hash = createHash('sha256');
     const file = await open(coming, 'w');
     try {
@@ -52,13 +52,9 @@ export async function makePrintFile(
     const { facts, pixels, slack } = await format.open(coming, recipe, files);
     progress(READ);
     const found = await likeness(recipe, files, pixels, slack);
-    await rename(coming, out);
     return {
       sha256: hash.digest('hex'),
       facts: { ...facts, likeness: found, readBy: { writer: format.writer, reader: format.reader } },
     };
-  } catch (error) {
-    await rm(coming, { force: true });
-    throw error;
-  }
+  });
 }

@@ -1,4 +1,3 @@
-import { rename } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import { repeatedLayers, stretch, type RecipeLayer } from '@kettle/core';
 import { RESAMPLER } from '../resampler.js';
@@ -6,6 +5,7 @@ import { drawLayers, type Files } from './draw-layers.js';
 import { readShown, type ShownSource } from '../artwork/shown.js';
 import { drawWholeSvg } from '../artwork/source.js';
 import { safeSvg } from '../artwork/svg.js';
+import { wholeFile } from '../../safety/whole-file.js';
 
 /**
  * A PNG of an artwork file, no side longer than `size` px; raster pictures are never enlarged.
@@ -86,6 +86,5 @@ export async function makeStrip(
 }
 
 async function writePng(image: Sharp, out: string): Promise<void> {
-  await image.png({ compressionLevel: 4 }).toFile(`${out}.part`);
-  await rename(`${out}.part`, out);
+  await wholeFile(out, (coming) => image.png({ compressionLevel: 4 }).toFile(coming));
 }

@@ -1,9 +1,10 @@
-import { readFile, rename, writeFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import { PLAIN_LETTERING } from '@kettle/core';
 import type { FontScript } from '@kettle/contract';
 import { ProblemError } from '../../safety/problem-error.js';
 import { unpackFont, verifyChecksums, verifyExtents, wrap, type OpenFont } from './font-file.js';
 import { setLines } from './lettering.js';
+import { wholeFile } from '../../safety/whole-file.js';
 
 /** What is known of a seller's own font. */
 export interface FontFacts {
@@ -37,8 +38,7 @@ export async function checkFont(path: string, out?: string): Promise<FontFacts> 
   if (!outlines)
     throw new ProblemError(422, 'empty-font', 'This font has no letters that can be drawn, so it was not taken in.');
   if (out) {
-    await writeFile(`${out}.part`, sfnt);
-    await rename(`${out}.part`, out);
+    await wholeFile(out, (coming) => writeFile(coming, sfnt));
   }
   return {
     family: nameOf(open),
