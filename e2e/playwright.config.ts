@@ -9,12 +9,13 @@ export default defineConfig({
   workers: 2,
   fullyParallel: true,
   retries: 0,
-  timeout: 180_000,
-  expect: { timeout: 30_000 },
+  // Long enough for a machine that has other work: what never comes still ends.
+  timeout: 900_000,
+  expect: { timeout: 240_000 },
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 20_000,
+    actionTimeout: 240_000,
     // A trace takes a picture at every step: it is kept when somebody asks for it.
     trace: process.env['KETTLE_TRACE'] ? 'retain-on-failure' : 'off',
     launchOptions: {

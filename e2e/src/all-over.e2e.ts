@@ -9,7 +9,6 @@ test('cloth is printed all over by one press: a target for each panel, seen sewn
   page,
   demo,
 }) => {
-  test.setTimeout(300_000);
   const id = await openCopy(page, demo, 'Isobars', 'mockups');
   await page.getByRole('searchbox', { name: 'Search blanks' }).fill('cotton tee, front');
   await page.locator('ks-blank-list .blank').first().click();
@@ -47,7 +46,7 @@ test('cloth is printed all over by one press: a target for each panel, seen sewn
         return sum.map((value) => value / 625);
       });
     });
-  await expect.poll(async () => (await colours()).filter(([r, g]) => g > r + 8).length, { timeout: 120_000 }).toBe(4);
+  await expect.poll(async () => (await colours()).filter(([r, g]) => g > r + 8).length).toBe(4);
 
   // One picture over front and sleeves: it is made large enough for both, and the sleeves have it turned.
   await page.getByRole('button', { name: 'Carry it over the seams' }).click();
@@ -84,7 +83,6 @@ test('art is repeated over every panel, at a size and a distance, on the picture
   page,
   demo,
 }) => {
-  test.setTimeout(300_000);
   const id = await openCopy(page, demo, 'Barometer Falling', 'mockups');
   await page.getByRole('searchbox', { name: 'Search blanks' }).fill('cotton tee, front');
   await page.locator('ks-blank-list .blank').first().click();
@@ -109,9 +107,7 @@ test('art is repeated over every panel, at a size and a distance, on the picture
   // The file of the front: what is 140 mm aside lies half a step lower, what is a whole step lower is the same again.
   const front = document.scene!.requirementId!;
   const job = await demo.house.outputs.askForPrintFiles(SELLER, id, [front]);
-  await expect
-    .poll(async () => (await demo.house.outputs.job(SELLER, job.id)).state, { timeout: 120_000 })
-    .toBe('done');
+  await expect.poll(async () => (await demo.house.outputs.job(SELLER, job.id)).state).toBe('done');
   const file = (await demo.house.outputs.printFilesOf(SELLER, id)).find((one) => one.requirementId === front)!;
   const bytes = Buffer.from(await (await fetch(`${demo.address}/api/print-files/${file.id}/content`)).arrayBuffer());
   const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
@@ -150,11 +146,10 @@ test('art is repeated over every panel, at a size and a distance, on the picture
 });
 
 test('croppings are proposed side by side by what draws the eye, and one of them is taken', async ({ page, demo }) => {
-  test.setTimeout(200_000);
   const id = await openCopy(page, demo, 'Cumulus Appreciation', 'mockups');
   await page.getByRole('searchbox', { name: 'Search blanks' }).fill('cotton tee, front');
   await page.locator('ks-blank-list .blank').first().click();
-  await expect(page.locator('ks-scene-view .frame')).toHaveAttribute('data-blank', 'tee-front', { timeout: 60_000 });
+  await expect(page.locator('ks-scene-view .frame')).toHaveAttribute('data-blank', 'tee-front');
   await page.getByRole('button', { name: 'All over', exact: true }).click();
   await page.getByRole('button', { name: 'Compare croppings' }).click();
   const group = page.getByRole('group', { name: /^Croppings of/ });

@@ -113,7 +113,7 @@ test('a design left at the worst moment is printed as it was left', async ({ pag
   // Back to the sheet before the quiet time of saving is over, and the button at once.
   await page.getByRole('link', { name: 'Job sheet' }).first().click();
   await page.getByRole('button', { name: /Make what is missing/ }).click();
-  await expect(page.locator('ks-sheet-cell').first()).toContainText('ready', { timeout: 60_000 });
+  await expect(page.locator('ks-sheet-cell').first()).toContainText('ready');
   const design = await app.house.designs.get(SELLER, id);
   const [file] = await app.house.outputs.printFilesOf(SELLER, id);
   expect([design.revision, file.outOfDate]).toEqual([2, false]);
@@ -189,9 +189,8 @@ test('the demo’s designs have their pictures, and a design that would be cut o
   demo,
 }) => {
   await expect
-    .poll(
-      async () => (await demo.house.sheet.sheet(SELLER)).rows.map((row) => row.pictures).every((count) => count > 0),
-      { timeout: 120_000 },
+    .poll(async () =>
+      (await demo.house.sheet.sheet(SELLER)).rows.map((row) => row.pictures).every((count) => count > 0),
     )
     .toBe(true);
   await openDemo(page, demo, 'Fog Signal', 'mockups');

@@ -43,7 +43,7 @@ async function printFiles(
   const design = await house.designs.add(SELLER, document);
   const ids = document.targets.map((target) => target.requirementId);
   const job = await house.outputs.askForPrintFiles(SELLER, design.id, ids);
-  await expect.poll(async () => (await house.outputs.job(SELLER, job.id)).state, { timeout: 60_000 }).toBe('done');
+  await expect.poll(async () => (await house.outputs.job(SELLER, job.id)).state).toBe('done');
   const files = await house.outputs.printFilesOf(SELLER, design.id);
   // The second drawing, by another path and with other filters, is no judge that refuses what is right.
   for (const { certificate } of files)

@@ -39,8 +39,7 @@ async function openWith(page: Page, address: string, name: string, buffer: Buffe
 }
 
 const view = (page: Page) => page.locator('ks-picture-view canvas');
-const worked = (page: Page) =>
-  expect(page.locator('ks-cut-out header small')).not.toContainText('working', { timeout: 20_000 });
+const worked = (page: Page) => expect(page.locator('ks-cut-out header small')).not.toContainText('working');
 
 /** A point of the picture on the screen. */
 async function on(page: Page, x: number, y: number): Promise<[number, number]> {
@@ -66,7 +65,7 @@ async function printedAlpha(
 ): Promise<{ width: number; alpha: Uint8Array }> {
   const design = (await house.designs.list(SELLER)).find((one) => designName.test(one.document.name))!;
   const job = await house.outputs.askForPrintFiles(SELLER, design.id, [design.document.targets[0].requirementId]);
-  await expect.poll(async () => (await house.outputs.job(SELLER, job.id)).state, { timeout: 60_000 }).toBe('done');
+  await expect.poll(async () => (await house.outputs.job(SELLER, job.id)).state).toBe('done');
   const [file] = await house.outputs.printFilesOf(SELLER, design.id);
   expect(file.accepted).toBe(true);
   const png = decode(await readFile(await house.blobs.localPath(file.sha256)));
@@ -203,9 +202,7 @@ test('a slow and a failing server keep the work, and say what is so', async ({ p
   // The picture stays on the canvas as it was until the treated one is there.
   await expect(page.locator('.paper')).toBeVisible();
   await saved(page);
-  await expect(page.locator('ks-finding-card', { hasText: 'A box of flat colour' })).toHaveCount(0, {
-    timeout: 15_000,
-  });
+  await expect(page.locator('ks-finding-card', { hasText: 'A box of flat colour' })).toHaveCount(0);
 });
 
 test('every colour at once, a version for dark cloth proposed, and both files made', async ({ page, demo }) => {
@@ -249,7 +246,7 @@ test('small flat art is redrawn as outlines, with a line around it', async ({ pa
   await page.getByRole('textbox', { name: 'Width, mm', exact: true }).fill('220');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Redraw it as outlines' }).click();
-  await expect(page.getByText(/parts?; .* differs from the picture/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/parts?; .* differs from the picture/)).toBeVisible();
   await page.getByRole('button', { name: 'Use the outlines' }).click();
   await expect(page.locator('.sheet')).toHaveCount(2);
   await expect(page.locator('ks-finding-card', { hasText: 'Soft print' })).toHaveCount(0);

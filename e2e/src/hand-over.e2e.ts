@@ -3,7 +3,6 @@ import { expect, tabTo, test } from './kettle.js';
 import { Shop, TEXT } from './shop.js';
 
 test('a worker that is killed at any call to a market leaves one listing there, never two', async ({ stage }) => {
-  test.setTimeout(400_000);
   const shop = await Shop.open(stage, false);
   try {
     await shop.write();
@@ -27,19 +26,17 @@ test('a worker that is killed at any call to a market leaves one listing there, 
             }
           };
           await shop.call('POST', `/api/designs/${shop.designId}/publications`, { channels: [channel] });
-          await expect
-            .poll(async () => killed !== null || (await shop.stateOn(channel)) === 'live', { timeout: 30_000 })
-            .toBe(true);
+          await expect.poll(async () => killed !== null || (await shop.stateOn(channel)) === 'live').toBe(true);
           faults.told = () => undefined;
           if (killed) {
             await (killed as Promise<void>);
             await shop.work();
           }
-          await expect.poll(() => shop.stateOn(channel), { timeout: 40_000 }).toBe('live');
+          await expect.poll(() => shop.stateOn(channel)).toBe('live');
           expect(there[channel](), `${channel}, killed when call ${nth} ${when}`).toBe(1);
           const { publication } = (await shop.checks()).find((one) => one.rulesId === channel)!;
           await shop.call('POST', `/api/publications/${publication!.id}/take-down`);
-          await expect.poll(() => shop.stateOn(channel), { timeout: 30_000 }).toBe('down');
+          await expect.poll(() => shop.stateOn(channel)).toBe('down');
           expect(there[channel]()).toBe(0);
           // Every call was written down, those that were never answered too.
           if (killed) {
@@ -58,7 +55,6 @@ test('a worker that is killed at any call to a market leaves one listing there, 
 test('markets that are slow, busy or gone do no harm; what changed is seen before it is sent again', async ({
   stage,
 }) => {
-  test.setTimeout(200_000);
   const shop = await Shop.open(stage, true);
   try {
     await shop.write();
@@ -67,8 +63,7 @@ test('markets that are slow, busy or gone do no harm; what changed is seen befor
     shop.larkpost.faults.next.push('busy', 'silent', 'down');
     shop.quillmere.faults.next.push('deaf', null, 'silent', 'busy');
     await publish();
-    for (const channel of ['larkpost', 'quillmere'])
-      await expect.poll(() => shop.stateOn(channel), { timeout: 60_000 }).toBe('live');
+    for (const channel of ['larkpost', 'quillmere']) await expect.poll(() => shop.stateOn(channel)).toBe('live');
     expect([shop.larkpost.counter.listings.size, shop.quillmere.listings.size]).toEqual([1, 1]);
     // What a lost answer had made was found again, not made twice.
     expect([...shop.larkpost.counter.listings.values()][0].title).toBe('Rain Gauge Regulars');
@@ -103,12 +98,12 @@ test('markets that are slow, busy or gone do no harm; what changed is seen befor
       { 'If-Match': `"${revision + 1}"` },
     );
     await shop.call('POST', `/api/designs/${shop.designId}/publications`, { channels: ['larkpost'] });
-    await expect.poll(() => shop.stateOn('larkpost'), { timeout: 60_000 }).toBe('failed');
+    await expect.poll(() => shop.stateOn('larkpost')).toBe('failed');
     const failed = (await shop.checks()).find((one) => one.rulesId === 'larkpost')!;
     expect(failed.publication!.reasons[0].text).toContain('too busy to take this (it answered 503, 6 times)');
     expect([...shop.larkpost.counter.listings.values()][0].title).toBe('Regulars of the rain gauge');
     await shop.call('POST', `/api/designs/${shop.designId}/publications`, { channels: ['larkpost'] });
-    await expect.poll(() => shop.stateOn('larkpost'), { timeout: 30_000 }).toBe('live');
+    await expect.poll(() => shop.stateOn('larkpost')).toBe('live');
     expect([...shop.larkpost.counter.listings.values()].map(({ title }) => title)).toEqual(['The regulars']);
 
     // An answer that is not the market's changes nothing, nor does an old one that is sent again.
@@ -137,7 +132,6 @@ test('markets that are slow, busy or gone do no harm; what changed is seen befor
 });
 
 test('from a finished design to two live listings by keyboard alone, at a person’s pace', async ({ page, stage }) => {
-  test.setTimeout(200_000);
   const shop = await Shop.open(stage, true);
   try {
     await page.goto(`${shop.app.address}/designs/${shop.designId}/artwork`);
@@ -168,7 +162,7 @@ test('from a finished design to two live listings by keyboard alone, at a person
     await page.getByRole('button', { name: 'Send to 2 channels' }).focus();
     await page.keyboard.press('Enter');
     for (const channel of ['Larkpost Market', 'Quillmere Shops'])
-      await expect(page.getByRole('button', { name: new RegExp(`^${channel} live`) })).toBeVisible({ timeout: 30_000 });
+      await expect(page.getByRole('button', { name: new RegExp(`^${channel} live`) })).toBeVisible();
     expect([shop.larkpost.counter.listings.size, shop.quillmere.listings.size]).toEqual([1, 1]);
     const { fields } = await shop.call<{ fields: { description: string; tags: string[] } }>(
       'GET',
@@ -184,7 +178,6 @@ test('what is typed is not lost: not with a server that is away, not when the st
   page,
   stage,
 }) => {
-  test.setTimeout(200_000);
   const shop = await Shop.open(stage, true);
   try {
     const { address, house } = shop.app;
@@ -202,9 +195,7 @@ test('what is typed is not lost: not with a server that is away, not when the st
     await expect(page.getByRole('alert').getByText('The server does not answer.')).toBeVisible();
     await title.pressSequentially(' and again', { delay: 110 });
     await page.unroute('**/api/designs/*/listing');
-    await expect
-      .poll(async () => (await kept()).title, { timeout: 15_000 })
-      .toBe('Regulars of the rain gauge, again and again');
+    await expect.poll(async () => (await kept()).title).toBe('Regulars of the rain gauge, again and again');
     await expect(title).toHaveValue('Regulars of the rain gauge, again and again');
 
     // Left in the middle of a word.
@@ -244,7 +235,6 @@ test('a second design begins as the listing of the first, and both are sent from
   page,
   stage,
 }) => {
-  test.setTimeout(200_000);
   const shop = await Shop.open(stage, true);
   try {
     await shop.write();
@@ -264,7 +254,7 @@ test('a second design begins as the listing of the first, and both are sent from
     await expect(dialog.getByRole('button', { name: 'Send 3 listings' })).toBeEnabled();
     await dialog.getByRole('checkbox', { name: 'Quillmere Shops' }).uncheck();
     await dialog.getByRole('button', { name: 'Send 2 listings' }).click();
-    await expect(dialog.getByText('live', { exact: true })).toHaveCount(2, { timeout: 60_000 });
+    await expect(dialog.getByText('live', { exact: true })).toHaveCount(2);
     expect([...shop.larkpost.counter.listings.values()].map(({ title }) => title).sort()).toEqual([
       'Fog Signal',
       'Rain Gauge Regulars',

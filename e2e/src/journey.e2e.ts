@@ -105,7 +105,7 @@ test('a seller drops art and ends with an accepted print file and a shirt pictur
   await set.getByRole('button', { name: 'Brick' }).click();
   await page.getByRole('combobox', { name: 'Size' }).selectOption('1200');
   await page.getByRole('button', { name: 'Make 2 pictures' }).click();
-  await expect(page.locator('a.picture')).toHaveCount(2, { timeout: 40_000 });
+  await expect(page.locator('a.picture')).toHaveCount(2);
   const saving = page.waitForEvent('download');
   await page.getByRole('link', { name: /Download Fog-signal-Cotton-tee-front-Brick-1200/ }).click();
   const picture = sharp(await readFile(await (await saving).path()));
@@ -161,7 +161,7 @@ test('the same by keyboard alone', async ({ page, app }) => {
   await saved(page);
   await tabTo(/^Make 1 picture/);
   await press('Enter');
-  await expect(page.locator('a.picture')).toHaveCount(1, { timeout: 40_000 });
+  await expect(page.locator('a.picture')).toHaveCount(1);
 });
 
 test('a two-line lettered badge with a shape behind it, from nothing to a print file, by keyboard alone', async ({

@@ -65,6 +65,7 @@ export const test = base.extend<{ app: RunningServer }, { stage: Stage; demo: Ru
     const times = Number(process.env['KETTLE_SLOW'] ?? 1);
     if (times > 1)
       await (await page.context().newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate: times });
+    lookFirst(page);
     await use(page);
   },
 
@@ -146,6 +147,22 @@ export const ART_FILE = { name: 'fog-signal.svg', mimeType: 'image/svg+xml', buf
 /** What was just done is seen: the page shows it one turn after it was done, and says what it said before until then. */
 export const seen = (page: Page): Promise<void> =>
   page.evaluate(() => new Promise((resolve) => setTimeout(() => setTimeout(resolve))));
+
+/** No hand presses before it has seen what it did last: {@link seen} comes before every press of a mouse or a key. */
+function lookFirst(page: Page): void {
+  const first = (of: object, names: readonly string[]): void => {
+    for (const name of names) {
+      const act = (Reflect.get(of, name) as (...given: unknown[]) => Promise<void>).bind(of);
+      Reflect.set(of, name, async (...given: unknown[]) => {
+        // A page that goes away shows nothing any more.
+        await seen(page).catch(() => undefined);
+        return act(...given);
+      });
+    }
+  };
+  first(page.mouse, ['click', 'dblclick', 'down', 'up']);
+  first(page.keyboard, ['press', 'down']);
+}
 
 /** Waits until what was just done is saved. */
 export async function saved(page: Page): Promise<void> {

@@ -37,14 +37,13 @@ async function settled(page: Page): Promise<number[]> {
 async function choose(page: Page, id: string, name: string): Promise<void> {
   await page.getByRole('searchbox', { name: 'Search blanks' }).fill(name);
   await page.locator('ks-blank-list .blank').first().click();
-  await expect(page.locator('ks-scene-view .frame')).toHaveAttribute('data-blank', id, { timeout: 60_000 });
+  await expect(page.locator('ks-scene-view .frame')).toHaveAttribute('data-blank', id);
 }
 
 test('a print looks as its ink, folds and camera make it; before is a press away, and all of it is undone', async ({
   page,
   demo,
 }) => {
-  test.setTimeout(240_000);
   const id = await openCopy(page, demo, 'Fog Signal', 'mockups');
   await choose(page, 'tee-front', 'cotton tee, front');
   const look = async () => (await demo.house.designs.get(SELLER, id)).document.scene?.look;
@@ -90,7 +89,6 @@ test('a picture of the seller’s own stands behind, out of focus; a server that
   page,
   demo,
 }) => {
-  test.setTimeout(240_000);
   const id = await openCopy(page, demo, 'Fog Signal', 'mockups');
   await choose(page, 'tee-front', 'cotton tee, front');
   const green = await sharp({ create: { width: 800, height: 600, channels: 3, background: '#2f7d3a' } })
@@ -118,7 +116,7 @@ test('a picture of the seller’s own stands behind, out of focus; a server that
   expect(scene.behind).toEqual(expect.objectContaining({ kind: 'picture', blur: 0.5, light: 1 }));
   // It is there after a reload, and away by a press.
   await page.reload();
-  await expect.poll(corner, { timeout: 30_000 }).toBeGreaterThan(30);
+  await expect.poll(corner).toBeGreaterThan(30);
   await page.getByRole('button', { name: 'Take the picture behind away' }).click();
   await expect.poll(corner).toBeLessThan(10);
 });
@@ -127,7 +125,6 @@ test('art under an elastic is told, and moved clear by a press; measures stand o
   page,
   demo,
 }) => {
-  test.setTimeout(240_000);
   await openCopy(page, demo, 'Mostly Drizzle', 'mockups');
   await choose(page, 'notebook', 'notebook');
   const frame = page.getByRole('application', { name: /Design on the product/ });

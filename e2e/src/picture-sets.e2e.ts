@@ -6,7 +6,6 @@ test('a set is chosen for designs on the sheet, made in one run, and what change
   demo,
 }) => {
   // The demo’s own files and pictures are made first.
-  test.setTimeout(480_000);
   await page.goto(demo.address);
   await expect(page.locator('ks-sheet-cell').first()).toBeVisible();
   // Two designs by their boxes, then their pictures.
@@ -26,8 +25,7 @@ test('a set is chosen for designs on the sheet, made in one run, and what change
   await dialog.getByRole('button', { name: 'Use it and make what is missing' }).click();
   await expect(dialog).toHaveCount(0);
   const cell = (design: string) => page.getByRole('button', { name: new RegExp(`^Listing pictures of ${design}`) });
-  for (const design of ['Rain Gauge', 'Isobars'])
-    await expect(cell(design)).toHaveText(/2 of 2\s*Two of a kind/, { timeout: 200_000 });
+  for (const design of ['Rain Gauge', 'Isobars']) await expect(cell(design)).toHaveText(/2 of 2\s*Two of a kind/);
   await expect(cell('Isobars').locator('img')).toHaveCount(2);
 
   // On the bench: the set is known, a change makes its pictures missing, one press makes them.
@@ -37,9 +35,9 @@ test('a set is chosen for designs on the sheet, made in one run, and what change
   await page.getByRole('application').focus();
   await page.keyboard.press('Shift+ArrowDown');
   await saved(page);
-  await expect(side).toContainText('0 of 2 of the set', { timeout: 30_000 });
+  await expect(side).toContainText('0 of 2 of the set');
   await side.getByRole('button', { name: 'Make what is missing' }).click();
-  await expect(side).toContainText('2 of 2 of the set', { timeout: 200_000 });
+  await expect(side).toContainText('2 of 2 of the set');
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await saved(page);
 });
@@ -48,7 +46,6 @@ test('a picture is framed: a shape, the print up close, a box of one’s own by 
   page,
   demo,
 }) => {
-  test.setTimeout(300_000);
   const id = await openDemo(page, demo, 'Mostly Drizzle', 'mockups');
   const frame = page.locator('ks-scene-view .frame');
   await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');

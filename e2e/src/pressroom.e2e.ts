@@ -55,7 +55,7 @@ test('one press makes what is missing for what is shown, and one package holds i
   await page.getByRole('button', { name: 'Show all' }).click();
   await page.getByRole('button', { name: /^Make what is missing/ }).click();
   const run = page.getByRole('region', { name: 'The run' });
-  await expect(run).toContainText('All 3 files made', { timeout: 60_000 });
+  await expect(run).toContainText('All 3 files made');
   await run.getByRole('button', { name: 'Put away' }).click();
 
   await page.getByRole('button', { name: 'Package …' }).click();

@@ -195,7 +195,7 @@ async function clips(page: Page, demo: RunningServer, shot: Shot) {
   await page.getByRole('button', { name: 'Duplicate scene' }).click();
   await page.getByRole('combobox', { name: 'Product' }).selectOption('tote');
   await page.getByRole('combobox', { name: 'Movement' }).selectOption('pull');
-  await expect(stage).toHaveAttribute('data-ready', 'true', { timeout: 240_000 });
+  await expect(stage).toHaveAttribute('data-ready', 'true');
   await page.getByRole('slider', { name: 'Frame' }).fill('110');
   await page.getByRole('button', { name: 'The whole clip' }).click();
   await page.waitForTimeout(1500);
@@ -206,9 +206,9 @@ async function clips(page: Page, demo: RunningServer, shot: Shot) {
 async function handOver(page: Page, demo: RunningServer, shot: Shot) {
   const id = await openDemo(page, demo, 'Mostly Drizzle', 'hand-over');
   const send = page.getByRole('button', { name: 'Send to Larkpost Market' });
-  await expect(send).toBeEnabled({ timeout: 60_000 });
+  await expect(send).toBeEnabled();
   await send.click();
-  await expect(page.getByRole('button', { name: /^Larkpost Market live/ })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('button', { name: /^Larkpost Market live/ })).toBeVisible();
   await page.mouse.move(640, 790);
   await page.waitForTimeout(800);
   await shot('hand-over');
@@ -225,7 +225,7 @@ async function allOver(page: Page, demo: RunningServer) {
   await page.locator('ks-blank-list .blank').first().click();
   await expect(page.locator('ks-scene-view img.early')).toHaveCount(0);
   await page.getByRole('button', { name: 'All over', exact: true }).click();
-  await expect(page.getByText('getting it ready')).toHaveCount(0, { timeout: 60_000 });
+  await expect(page.getByText('getting it ready')).toHaveCount(0);
   await saved(page);
   await page.getByRole('button', { name: 'Carry it over the seams' }).click();
   await saved(page);
@@ -283,7 +283,6 @@ async function setOnSheet(page: Page, demo: RunningServer, shot: Shot) {
   for (const name of ['Mostly Drizzle', 'Cumulus Appreciation'])
     await expect(page.getByRole('button', { name: new RegExp(`^Listing pictures of ${name}`) })).toContainText(
       '9 of 9',
-      { timeout: 200_000 },
     );
   await page.waitForTimeout(1500);
   await shot('picture-sets');
@@ -292,7 +291,7 @@ async function setOnSheet(page: Page, demo: RunningServer, shot: Shot) {
 /** The sheet, a run of two designs that are selected, and what it makes in a package. */
 async function sheetAndPackage(page: Page, demo: RunningServer, shot: Shot) {
   await page.goto(demo.address);
-  await expect(page.getByText('Making')).toHaveCount(0, { timeout: 120_000 });
+  await expect(page.getByText('Making')).toHaveCount(0);
   await still(page);
   await shot('job-sheet');
   const designs = page.locator('.row:not(.titles) .design');
@@ -300,7 +299,7 @@ async function sheetAndPackage(page: Page, demo: RunningServer, shot: Shot) {
   await designs.nth(0).click({ modifiers: ['Shift'] });
   await page.getByRole('button', { name: /^Make the selected/ }).click();
   const run = page.getByRole('region', { name: 'The run' });
-  await expect(run).toContainText('Put away', { timeout: 200_000 });
+  await expect(run).toContainText('Put away');
   await run.getByRole('button', { name: 'Put away' }).click();
   await page.getByRole('button', { name: 'Package …' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Pack what is made' }).click();
@@ -346,7 +345,7 @@ async function filesAndMockups(page: Page, demo: RunningServer, shot: Shot) {
   const set = page.getByRole('group', { name: 'Colours of the set' });
   for (const colour of ['Soot', 'Teal', 'Brick']) await set.getByRole('button', { name: colour }).click();
   await page.getByRole('button', { name: 'Make 3 pictures' }).click();
-  await expect(page.locator('a.picture')).toHaveCount(6, { timeout: 60_000 });
+  await expect(page.locator('a.picture')).toHaveCount(6);
   await still(page);
   await page.mouse.move(640, 300);
   await page.waitForTimeout(1200);
@@ -374,19 +373,17 @@ async function answers(page: Page, demo: RunningServer, shot: Shot) {
   await house.outputs.askForPrintFiles(SELLER, id, ['hobnail-chest']);
   demo.house.workers.nudge();
   await expect
-    .poll(
-      async () =>
-        (await demo.house.outputs.printFilesOf(SELLER, id)).some(
-          ({ requirementId, outOfDate }) => requirementId === 'hobnail-chest' && !outOfDate,
-        ),
-      { timeout: 120_000 },
+    .poll(async () =>
+      (await demo.house.outputs.printFilesOf(SELLER, id)).some(
+        ({ requirementId, outOfDate }) => requirementId === 'hobnail-chest' && !outOfDate,
+      ),
     )
     .toBe(true);
   await page.getByRole('button', { name: 'Print shop', exact: true }).click();
   await page.getByLabel('Copies').fill('12');
   await page.getByRole('button', { name: /^Send to Hobnail/ }).click();
-  await expect(page.getByText(/this can be printed|has to be mended/)).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByText('Making')).toHaveCount(0, { timeout: 120_000 });
+  await expect(page.getByText(/this can be printed|has to be mended/)).toBeVisible();
+  await expect(page.getByText('Making')).toHaveCount(0);
   await still(page);
   await page.waitForTimeout(800);
   await shot('print-shop');

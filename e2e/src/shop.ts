@@ -130,7 +130,7 @@ export class Shop {
     ];
     for (const { jobId } of jobs)
       await expect
-        .poll(async () => (await this.call<{ state: string }>('GET', `/api/jobs/${jobId}`)).state, { timeout: 60_000 })
+        .poll(async () => (await this.call<{ state: string }>('GET', `/api/jobs/${jobId}`)).state)
         .toBe('done');
   }
 

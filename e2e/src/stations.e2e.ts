@@ -27,7 +27,7 @@ test('the job sheet shows every design in its true state', async ({ page, demo }
   ).toBeVisible();
   await expect(
     page.getByRole('button', { name: /Barometer Falling for Larkpost Market, Tote: out of date/ }),
-  ).toBeVisible({ timeout: 120_000 });
+  ).toBeVisible();
   await expect(
     page.getByRole('button', {
       name: /Barometer Falling for Hobnail Direct Print, DTG chest: needs work, vanishes on soot/,
@@ -35,9 +35,7 @@ test('the job sheet shows every design in its true state', async ({ page, demo }
   ).toBeVisible();
   // Fine lines are no difference: the certificate takes the file of either canvas.
   for (const target of ['Quillmere Shops, Square print', 'Seamwide All-Over, Panel'])
-    await expect(page.getByRole('button', { name: `Isobars for ${target}: ready`, exact: true })).toBeVisible({
-      timeout: 120_000,
-    });
+    await expect(page.getByRole('button', { name: `Isobars for ${target}: ready`, exact: true })).toBeVisible();
   // Each cell has the shape of its print file.
   const shape = (await page
     .getByRole('button', { name: /Mostly Drizzle for Larkpost Market, Mug wrap/ })
@@ -281,7 +279,7 @@ test('blanks are found by what is wanted of them, and each shows this design', a
 
   // A small picture is the large one made small: the design is on it, in the same colour and place.
   const tee = list.locator('.blank', { hasText: 'Cotton tee, front' });
-  await expect(tee).toHaveAttribute('data-drawn', 'true', { timeout: 60_000 });
+  await expect(tee).toHaveAttribute('data-drawn', 'true');
   const difference = (name: string) =>
     page.evaluate(async (label) => {
       const small = [...document.querySelectorAll('ks-blank-list .blank')]
@@ -315,7 +313,7 @@ test('blanks are found by what is wanted of them, and each shows this design', a
   });
   const sticker = list.locator('.blank', { hasText: 'Round sticker' });
   await sticker.scrollIntoViewIfNeeded();
-  await expect(sticker).toHaveAttribute('data-drawn', 'true', { timeout: 60_000 });
+  await expect(sticker).toHaveAttribute('data-drawn', 'true');
   await sticker.click();
   await expect(page.locator('ks-scene-view img.early')).toHaveAttribute('src', /^blob:/);
   release();
@@ -378,9 +376,7 @@ test('scenes are kept with the design, follow it, and are made together', async 
   const pictures = async () => (await demo.house.outputs.picturesOf(SELLER, id)).filter((one) => !one.outOfDate);
   await list.getByRole('button', { name: `Make all ${before.length + 2}` }).click();
   await expect
-    .poll(async () => (await pictures()).filter((one) => one.blankId === 'mug-desk').map((one) => one.garment), {
-      timeout: 90_000,
-    })
+    .poll(async () => (await pictures()).filter((one) => one.blankId === 'mug-desk').map((one) => one.garment))
     .toEqual(['#D9A93B']);
 });
 

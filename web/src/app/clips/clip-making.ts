@@ -14,7 +14,7 @@ import {
   type ClipFileKind,
   type ClipShape,
 } from '@kettle/core';
-import { EMPTY, catchError, firstValueFrom, from, of, switchMap, tap, timer } from 'rxjs';
+import { EMPTY, catchError, firstValueFrom, from, map, of, switchMap, tap, timer } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
@@ -92,8 +92,12 @@ export class ClipMaking {
   });
   private readonly made = toSignal(
     toObservable(
-      computed(() => [this.desk.id(), this.desk.revision(), this.maker.kept(), this.runs().length] as const),
-    ).pipe(switchMap(([id]) => (id ? this.api.clips(id).pipe(catchError(() => of([]))) : of([])))),
+      // Words, so that a run that only goes on asks for nothing.
+      computed(() => [this.desk.id(), this.desk.revision(), this.maker.kept(), this.runs().length].join(' ')),
+    ).pipe(
+      map(() => this.desk.id()),
+      switchMap((id) => (id ? this.api.clips(id).pipe(catchError(() => of([]))) : of([]))),
+    ),
     { initialValue: [] as ClipFile[] },
   );
   protected readonly files = computed(() => {

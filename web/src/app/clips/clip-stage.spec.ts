@@ -6,6 +6,7 @@ import { MockupBench } from '../mockups/mockup-bench';
 import { HEARD } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { cup, openBench, shirt } from '../testing/open-bench';
+import { colourAt, drawn, point } from '../testing/shown';
 import { stillScene } from '../testing/still-scene';
 import { ClipBench } from './clip-bench';
 import { ClipLogos } from './clip-logos';
@@ -29,18 +30,7 @@ describe('a clip on its stage', () => {
   let page: InPage<ClipStage>;
   const clip = (): Clip => clipsOf(bench.desk.document()!)[0];
   const surface = (): HTMLCanvasElement => page.element.querySelector('canvas')!;
-  const middle = (): number[] => [
-    ...surface()
-      .getContext('2d')!
-      .getImageData(surface().width / 2, surface().height / 2, 1, 1)
-      .data.slice(0, 3),
-  ];
-  const drawn = async (): Promise<void> => {
-    for (let i = 0; i < 6; i++) {
-      await new Promise((resolve) => requestAnimationFrame(resolve));
-      await page.fixture.whenStable();
-    }
-  };
+  const middle = (): number[] => colourAt(surface(), surface().clientWidth / 2, surface().clientHeight / 2);
   beforeEach(async () => {
     const pictures = {
       want: () => undefined,
@@ -75,12 +65,12 @@ describe('a clip on its stage', () => {
     page.element.style.cssText = 'display: grid; grid-template-rows: 240px auto; width: 240px';
     page.element.querySelector<HTMLElement>('.room')!.style.height = '240px';
     document.body.append(page.element);
-    await drawn();
+    await drawn(page);
   });
   afterEach(() => page.element.remove());
   const press = async (key: string, at: EventTarget = document.body): Promise<void> => {
     at.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
-    await drawn();
+    await drawn(page);
   };
 
   it('shows the frame that is looked at, and chooses the scene it belongs to', async () => {
@@ -88,7 +78,7 @@ describe('a clip on its stage', () => {
     const frame = page.field('Frame');
     frame.value = '30';
     frame.dispatchEvent(new Event('input'));
-    await drawn();
+    await drawn(page);
     expect(middle()).toEqual([0, 0, 255]);
     expect(clips.scene()?.id).toBe('mug-front');
     expect(page.text).toContain(`${(30 / CLIP_FPS).toFixed(2)} of ${(48 / CLIP_FPS).toFixed(2)} s`);
@@ -113,26 +103,21 @@ describe('a clip on its stage', () => {
     await press(' ');
     expect(page.button('Stop')).toBeTruthy();
     expect(clips.playing()).toBeTrue();
-    while (Number(surface().dataset['frame']) < 2) await drawn();
+    while (Number(surface().dataset['frame']) < 2) await drawn(page);
     await page.press('Stop');
     expect(clips.playing()).toBeFalse();
     expect(clips.frame()).toBeGreaterThanOrEqual(2);
   });
 
   it('is framed otherwise by a hand that drags it, as one step back; a press alone changes nothing', async () => {
-    const { left, top } = surface().getBoundingClientRect();
-    const point = (type: string, x: number) =>
-      surface().dispatchEvent(
-        new PointerEvent(type, { clientX: left + x, clientY: top + 120, button: 0, pointerId: 1, bubbles: true }),
-      );
     spyOn(surface(), 'setPointerCapture');
-    point('pointerdown', 120);
-    point('pointerup', 120);
+    point(surface(), 'pointerdown', 120, 120);
+    point(surface(), 'pointerup', 120, 120);
     expect(clip().scenes[0].framings).toBeUndefined();
     expect(clips.scene()?.id).toBe('tee-front');
-    point('pointerdown', 120);
-    for (const x of [110, 100, 90]) point('pointermove', x);
-    point('pointerup', 90);
+    point(surface(), 'pointerdown', 120, 120);
+    for (const x of [110, 100, 90]) point(surface(), 'pointermove', x, 120);
+    point(surface(), 'pointerup', 90, 120);
     const framing = clip().scenes[0].framings!['1:1']!;
     expect([framing.x > 0, framing.y]).toEqual([true, 0]);
     bench.desk.undo();

@@ -3,6 +3,7 @@ import { shapeLayer } from '@kettle/core';
 import type { Bench } from '../bench/bench';
 import { InPage } from '../testing/in-page';
 import { openBench } from '../testing/open-bench';
+import { colourAt, drawn, point } from '../testing/shown';
 import { PressProof } from './press-proof';
 import { PrintView, type Probe } from './print-view';
 
@@ -37,21 +38,9 @@ describe('a target through a window', () => {
     });
     page.element.style.cssText = 'display: block; width: 180px; height: 210px';
     document.body.append(page.element);
-    // Its size is told, then it is drawn with the next picture of the screen.
-    for (let i = 0; i < 6; i++) {
-      await new Promise((resolve) => requestAnimationFrame(resolve));
-      await page.fixture.whenStable();
-    }
+    await drawn(page);
     const surface = page.element.querySelector('canvas')!;
-    const at = (x: number, y: number): number[] => {
-      const density = surface.width / 180;
-      return [
-        ...surface
-          .getContext('2d')!
-          .getImageData(x * density, y * density, 1, 1)
-          .data.slice(0, 3),
-      ];
-    };
+    const at = (x: number, y: number): number[] => colourAt(surface, x, y);
     return { page, at };
   };
 
@@ -78,12 +67,8 @@ describe('a target through a window', () => {
     const told: (Probe | null)[] = [];
     page.fixture.componentInstance.probed.subscribe((one) => told.push(one));
     const surface = page.element.querySelector('canvas')!;
-    const { left, top } = surface.getBoundingClientRect();
-    for (const [x, y] of [
-      [89, 101],
-      [10, 10],
-    ])
-      surface.dispatchEvent(new PointerEvent('pointermove', { clientX: left + x, clientY: top + y }));
+    point(surface, 'pointermove', 89, 101);
+    point(surface, 'pointermove', 10, 10);
     surface.dispatchEvent(new PointerEvent('pointerleave'));
     expect(told).toEqual([{ hex: '#f2bd4b', inks: [10, 20, 30, 40] }, null, null]);
     page.element.remove();
