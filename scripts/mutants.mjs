@@ -354,6 +354,8 @@ export const MUTANTS = [
     ['holes open to the edge are pinholes', 'isSmall(one) && inside(one)', 'isSmall(one)'],
     ['an edge is a fade', 'widthOf(one) > limit', 'widthOf(one) > 0'],
     ['ink below the limit is too much', 'sum > limits.coverage + 1', 'sum > 0'],
+    ['places are told from the ink and not from the print', 'x: box.x + part.left * mm', 'x: box.x'],
+    ['nothing is bare around the ink', 'Math.floor((at - room) / cell) * cell', 'at'],
   ]),
   ...group('press', 'core/src/press/components.ts', 'core/dist/press/measure.spec.js', [
     ['corners do not touch', 'before[j] <= x; j += 3', 'before[j] < x; j += 3'],
@@ -424,4 +426,49 @@ export const MUTANTS = [
     ['a loss is a gain', 'Math.sign(minor) * size', 'size'],
     ['copies without a rate are hidden', 'income === null ? copies : 0', '0'],
   ]),
+  ...group('files', 'server/src/safety/whole-file.ts', 'server/dist/safety/whole-file.spec.js', [
+    ['two write one file at once', '`${path}.${process.pid}-${++written}.part`', '`${path}.part${written}`'],
+    ['half a file is left beside it', 'await rm(coming, { force: true })', 'await Promise.resolve()'],
+  ]),
+  ...group(
+    'page',
+    'web/src/app/artwork/layer-details.ts',
+    'src/app/artwork/layer-details.spec.ts',
+    [['a shape cannot be stretched', "here.layer.kind === 'shape' && !this.proportional()", 'false']],
+    { web: true },
+  ),
+  ...group(
+    'page',
+    'web/src/app/clips/clip-making.ts',
+    'src/app/clips/clip-making.spec.ts',
+    [['the server makes what was saved before', 'await firstValueFrom(this.desk.whenSaved());', '']],
+    { web: true },
+  ),
+  ...group(
+    'page',
+    'web/src/app/handover/handover-dialog.ts',
+    'src/app/handover/handover-dialog.spec.ts',
+    [['an unticked channel is sent to', '&& !this.without().has(id)', '']],
+    { web: true },
+  ),
+  ...group(
+    'page',
+    'web/src/app/colours/colour-wall.ts',
+    'src/app/colours/colour-wall.spec.ts',
+    [['the worst colour comes last', '|| b.lost - a.lost', '|| a.lost - b.lost']],
+    { web: true },
+  ),
+  ...group(
+    'page',
+    'web/src/app/pictures/picture-set-dialog.ts',
+    'src/app/pictures/picture-set-dialog.spec.ts',
+    [
+      [
+        'what was changed in a set is not kept before it is used',
+        'if (!fields) return of(set);',
+        'if (fields) return of(set);',
+      ],
+    ],
+    { web: true },
+  ),
 ];

@@ -24,7 +24,8 @@ jasmine.getEnv().addReporter({
   specDone(result) {
     if (result.status === 'passed') told.passed++;
     else note({ ...result, failedExpectations: result.failedExpectations.slice(0, 1) });
-    if (result.duration > Number(process.env.KETTLE_SLOW_MS ?? 5_000)) console.log(`slow: ${(result.duration / 1000).toFixed(1)} s ${result.fullName}`);
+    if (result.duration > Number(process.env.KETTLE_SLOW_MS ?? 5_000))
+      console.log(`slow: ${(result.duration / 1000).toFixed(1)} s ${result.fullName}`);
   },
   suiteDone(suite) {
     note(suite);

@@ -4,6 +4,7 @@ import { isInked, PLAIN_LETTERING, shapeLayer, textLayer, type TextLayer } from 
 import type { FontFamily } from '@kettle/contract';
 import type { Bench } from '../bench/bench';
 import { Typesetter } from '../bench/typesetter';
+import { InPage } from '../testing/in-page';
 import { openBench } from '../testing/open-bench';
 import { ColourField } from './colour-field';
 import { InkDetails } from './ink-details';
@@ -41,73 +42,61 @@ describe('details of the selected layer', () => {
   });
 
   const page = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
-  const input = (fixture: ComponentFixture<unknown>, label: string) =>
-    [...page(fixture).querySelectorAll<HTMLInputElement>('input')].find(
-      (one) => one.getAttribute('aria-label') === label,
-    )!;
   const press = (fixture: ComponentFixture<unknown>, label: string) =>
     [...page(fixture).querySelectorAll('button')]
       .find((one) => (one.getAttribute('aria-label') ?? one.textContent ?? '').trim() === label)!
       .click();
-  const change = (box: HTMLInputElement, value: string) => {
-    box.value = value;
-    box.dispatchEvent(new Event('change'));
-  };
-  async function show<T>(component: new () => T, inputs: Record<string, unknown>): Promise<ComponentFixture<T>> {
-    const fixture = TestBed.createComponent(component);
-    for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);
-    await fixture.whenStable();
-    return fixture;
-  }
   const layerOf = (id: string) => bench.desk.document()!.layers.find((one) => one.id === id)!;
 
   describe('a colour', () => {
-    it('is taken as hex, with or without its sign, from the design, or not at all', async () => {
-      const fixture = await show(ColourField, { label: 'Fill', hex: '#f2bd4b', optional: true });
+    const field = async (inputs: object = {}) => {
+      const shown = await InPage.show(ColourField, { label: 'Fill', hex: '#f2bd4b', ...inputs });
       const taken: (string | null)[] = [];
-      fixture.componentInstance.changed.subscribe((hex) => taken.push(hex));
-      change(input(fixture, 'Fill, hex'), '1F2B4D');
-      press(fixture, '#1b1b1d');
-      press(fixture, 'none');
+      shown.fixture.componentInstance.changed.subscribe((hex) => taken.push(hex));
+      return { shown, taken };
+    };
+
+    it('is taken as hex, with or without its sign, from the design, or not at all', async () => {
+      const { shown, taken } = await field({ optional: true });
+      await shown.enter('Fill, hex', '1F2B4D');
+      await shown.press('#1b1b1d');
+      await shown.press('none');
       expect(taken).toEqual(['#1f2b4d', '#1b1b1d', null]);
     });
 
     it('is refused with a sentence when it is none', async () => {
-      const fixture = await show(ColourField, { label: 'Fill', hex: '#f2bd4b' });
-      const taken: (string | null)[] = [];
-      fixture.componentInstance.changed.subscribe((hex) => taken.push(hex));
-      change(input(fixture, 'Fill, hex'), 'greenish');
-      await fixture.whenStable();
-      expect(page(fixture).querySelector('[role=alert]')?.textContent).toContain('#1f2b4d');
-      expect(input(fixture, 'Fill, hex').value).toBe('#f2bd4b');
+      const { shown, taken } = await field();
+      await shown.enter('Fill, hex', 'greenish');
+      expect(shown.element.querySelector('[role=alert]')?.textContent).toContain('#1f2b4d');
+      expect(shown.field('Fill, hex').value).toBe('#f2bd4b');
       expect(taken).toEqual([]);
     });
   });
 
   describe('a shape', () => {
     it('has its own numbers, and takes them one by one', async () => {
-      const fixture = await show(InkDetails, { layer: star });
+      const shown = await InPage.show(InkDetails, { layer: star });
       expect(
-        [...page(fixture).querySelectorAll('ks-number-field label')].map((one) => one.firstChild?.textContent?.trim()),
+        [...shown.element.querySelectorAll('ks-number-field label')].map((one) => one.firstChild?.textContent?.trim()),
       ).toEqual(['Points', 'Depth']);
-      change(input(fixture, 'Points'), '7');
+      await shown.enter('Points', '7');
       expect(layerOf('s')).toEqual(jasmine.objectContaining({ parameters: { count: 7 } }));
       expect(layerOf('s2')).toEqual(jasmine.objectContaining({ parameters: {} }));
     });
 
     it('changes its colour alone, or everywhere in the design', async () => {
-      const fixture = await show(InkDetails, { layer: star });
-      change(input(fixture, 'Fill, hex'), '#112233');
+      const shown = await InPage.show(InkDetails, { layer: star });
+      await shown.enter('Fill, hex', '#112233');
       expect([layerOf('s'), layerOf('s2')].map((one) => one.kind === 'shape' && one.fill)).toEqual([
         '#112233',
         '#f2bd4b',
       ]);
       bench.desk.undo();
-      fixture.componentRef.setInput('layer', layerOf('s'));
-      await fixture.whenStable();
-      expect(page(fixture).textContent).toContain('change it on all 3 layers of this colour');
-      page(fixture).querySelector<HTMLInputElement>('input[type=checkbox]')!.click();
-      change(input(fixture, 'Fill, hex'), '#112233');
+      shown.fixture.componentRef.setInput('layer', layerOf('s'));
+      await shown.fixture.whenStable();
+      expect(shown.text).toContain('change it on all 3 layers of this colour');
+      shown.element.querySelector<HTMLInputElement>('input[type=checkbox]')!.click();
+      await shown.enter('Fill, hex', '#112233');
       expect(bench.desk.document()!.layers.map((one) => isInked(one) && one.fill)).toEqual([
         '#112233',
         '#112233',
@@ -116,8 +105,8 @@ describe('details of the selected layer', () => {
     });
 
     it('gets an outline in millimetres, solid at first', async () => {
-      const fixture = await show(InkDetails, { layer: star });
-      press(fixture, 'none');
+      const shown = await InPage.show(InkDetails, { layer: star });
+      await shown.press('none');
       expect(layerOf('s')).toEqual(jasmine.objectContaining({ outline: { hex: '#f2bd4b', width: 2, dash: 'solid' } }));
     });
   });

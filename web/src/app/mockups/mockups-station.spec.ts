@@ -1,0 +1,121 @@
+import { CUSTOM_ELEMENTS_SCHEMA, signal } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import type { HttpTestingController } from '@angular/common/http/testing';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { MatSelectModule } from '@angular/material/select';
+import { MatSliderModule } from '@angular/material/slider';
+import { ActivatedRoute, convertToParamMap } from '@angular/router';
+import { pictureLayer } from '@kettle/core';
+import { EMPTY } from 'rxjs';
+import type { Bench } from '../bench/bench';
+import { JobFeed } from '../jobs/job-feed';
+import { HEARD, Heard, refusal } from '../testing/heard';
+import { InPage } from '../testing/in-page';
+import { badge, cup, openBench, shirt } from '../testing/open-bench';
+import { MockupBench } from './mockup-bench';
+import { MockupsStation } from './mockups-station';
+
+const layer = pictureLayer('p', 'Badge', badge, { width: 355.6, height: 406.4 });
+
+describe('the station Mockups', () => {
+  let bench: Bench;
+  let http: HttpTestingController;
+  let page: InPage<MockupsStation>;
+  const open = async (blank: string | null = null): Promise<void> => {
+    const feed = { changes: EMPTY, runningFor: () => [], running: signal([]), cancel: () => undefined };
+    ({ bench, http } = openBench({ layers: [layer], targets: [{ requirementId: 'tee', garment: '#1B1B1D' }] }, [
+      ...HEARD,
+      { provide: JobFeed, useValue: feed },
+      {
+        provide: ActivatedRoute,
+        useValue: { snapshot: { queryParamMap: convertToParamMap(blank ? { blank } : {}) } },
+      },
+    ]));
+    // What draws, and what has specifications of its own, stays away.
+    TestBed.overrideComponent(MockupsStation, {
+      set: {
+        imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule],
+        schemas: [CUSTOM_ELEMENTS_SCHEMA],
+        providers: [MockupBench],
+      },
+    });
+    page = await InPage.show(MockupsStation);
+    http.expectOne('/api/blanks').flush([shirt, cup]);
+    await page.fixture.whenStable();
+    http.match((one) => one.method === 'GET').forEach((one) => one.flush([]));
+    await page.fixture.whenStable();
+  };
+  const scene = () => bench.desk.document()!.scene;
+  /** Saves what is waited for, and answers with what was asked then. */
+  const asked = async (url: string) => {
+    for (const put of http.match((one) => one.method === 'PUT'))
+      put.flush({ id: 'd1', revision: 2, savedAt: '2026-11-25T20:00:00.000Z', document: put.request.body });
+    await new Promise((resolve) => setTimeout(resolve));
+    return http.expectOne((one) => one.method === 'POST' && one.url.endsWith(url));
+  };
+
+  it('begins in the colour the design is sold in, and says how its ink reads on that', async () => {
+    await open();
+    expect(page.button('Soot').getAttribute('aria-pressed')).toBe('true');
+    expect(page.text).toMatch(/Soot: reads well, contrast \d+\.\d to 1\./);
+    await page.press('Chalk');
+    expect(scene()?.garment).toBe('#F5F3EE');
+    expect(page.text).toContain('Chalk: 100 % of the ink is lost on this colour.');
+  });
+
+  it('shows the blank that was just made of a photo, once', async () => {
+    await open('mug-front');
+    expect(scene()?.blankId).toBe('mug-front');
+  });
+
+  it('makes a picture of what is seen, of the revision that was saved for it', async () => {
+    await open();
+    await page.press('Chalk');
+    await page.press('Make 1 picture');
+    const { body } = (await asked('/pictures')).request;
+    expect(body).toEqual(
+      jasmine.objectContaining({
+        blankId: 'tee-front',
+        requirementId: 'tee',
+        revision: 2,
+        size: 2000,
+        format: 'jpeg',
+        colourways: [{ name: 'Chalk', hex: '#F5F3EE' }],
+      }),
+    );
+    expect('garment' in body).toBeFalse();
+  });
+
+  it('makes one in each colour that is ticked, in a frame and under a limit of one’s own', async () => {
+    await open();
+    await page.press('All');
+    await page.enter('Size', 'own');
+    await page.enter('Frame width, px', '1600');
+    await page.enter('Frame height, px', '5');
+    await page.enter('Format', 'webp');
+    await page.enter('Byte limit, kB', '250');
+    await page.press('Make 3 pictures');
+    const { body } = (await asked('/pictures')).request;
+    expect(body.colourways.map(({ name }: { name: string }) => name)).toEqual(['Chalk', 'Soot', 'Harbour']);
+    expect([body.format, body.fit.frame.width, body.fit.maxBytes]).toEqual(['webp', 1600, 250_000]);
+    expect(body.fit.frame.height).toBeGreaterThanOrEqual(16);
+  });
+
+  it('says why when nothing can be made', async () => {
+    await open();
+    await page.press('Make 1 picture');
+    (await asked('/pictures')).flush(...refusal('The queue is full.', 503));
+    expect(TestBed.inject(Heard).last).toBe('The queue is full.');
+  });
+
+  it('has a wall that fades to another colour, and takes it back', async () => {
+    await open();
+    await page.tick('The wall fades to another colour');
+    expect(scene()?.behind?.kind).toBe('gradient');
+    await page.enter('Colour the wall fades to', '#224466');
+    expect(scene()?.behind).toEqual(jasmine.objectContaining({ to: '#224466' }));
+    await page.tick('The wall fades to another colour');
+    expect(scene()?.behind).toBeUndefined();
+  });
+});
