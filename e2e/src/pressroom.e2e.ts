@@ -158,9 +158,12 @@ test('a requirement’s set goes out as a table, is changed in a spreadsheet, an
   await expect(dialog.getByRole('alert')).toContainText('Row 2, dpi');
   await expect(dialog.getByRole('button', { name: 'Take it in' })).toBeDisabled();
   await dialog.getByRole('button', { name: 'Leave it' }).click();
+  // It fades; the next one would stand beside it.
+  await expect(dialog).toHaveCount(0);
   await take('channel;name;width;height;unit;dpi\nLarkpost;Apron;30,5;40;cm;300\n');
   await expect(dialog).toContainText('1 new');
   await dialog.getByRole('button', { name: 'Take it in' }).click();
+  await expect(dialog).toHaveCount(0);
   await expect(page.getByRole('button', { name: /Apron/ })).toBeVisible();
   const [download] = await Promise.all([
     page.waitForEvent('download'),

@@ -7,7 +7,7 @@ import { MatIconModule, MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer, Title } from '@angular/platform-browser';
 import { Router } from '@angular/router';
 import { emptyDesign, shapeLayer, type DesignDocument } from '@kettle/core';
-import { EMPTY, of } from 'rxjs';
+import { EMPTY } from 'rxjs';
 import { registerIcons } from '../icons/icons';
 import { JobFeed } from '../jobs/job-feed';
 import { DropZone } from '../shell/drop-zone';
@@ -15,6 +15,7 @@ import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { badge, mug, NO_UNDO_LOG, tee } from '../testing/open-bench';
 import { BenchPage } from './bench-page';
+import { BENCH_PROVIDERS } from './bench-providers';
 import { DesignDesk } from './design-desk';
 import { Measuring } from './measuring';
 
@@ -47,8 +48,11 @@ describe('a design on the bench', () => {
     });
     // What stands in its stations has specifications of its own.
     TestBed.overrideComponent(BenchPage, {
-      set: { imports: [MatButtonModule, MatIconModule, DropZone], schemas: [CUSTOM_ELEMENTS_SCHEMA] },
-      add: { providers: [{ provide: Measuring, useValue: of(null) }] },
+      set: {
+        imports: [MatButtonModule, MatIconModule, DropZone],
+        schemas: [CUSTOM_ELEMENTS_SCHEMA],
+        providers: [...BENCH_PROVIDERS, { provide: Measuring, useValue: null }],
+      },
     });
     registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
     http = TestBed.inject(HttpTestingController);

@@ -49,11 +49,12 @@ describe('the canvas of a target', () => {
 
   it('says what the file will be, and where what is held lies', async () => {
     expect(page.text).toContain('4200 × 4800 px · 300 DPI · RGB · transparent');
-    expect(readout()).toBe('');
+    // Nothing is held: the whole design is told.
+    expect(readout()).toContain('mm below the top edge');
     bench.select(['s']);
     await drawn(page);
-    expect(readout()).toContain('60.0 × 60.0 mm');
-    expect(readout()).toContain('70.0 mm below the top edge');
+    expect(readout()).toContain('60 × 60 mm');
+    expect(readout()).toContain('70 mm below the top edge');
     expect(readout()).toContain('centred');
     expect(readout()).toContain('outlines: sharp at any size');
   });
