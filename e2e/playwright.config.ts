@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
@@ -5,8 +6,8 @@ export default defineConfig({
   globalSetup: './src/shared.ts',
   testMatch: process.env['KETTLE_SHOTS'] ? /.*\.shots\.ts/ : /.*\.e2e\.ts/,
   outputDir: 'test-results',
-  // Two seldom need both cores at once: a browser waits for a server and a server for a browser.
-  workers: 2,
+  // One more than there are cores, four at most: a browser waits for a server, a server for a browser, both for a hand.
+  workers: Math.min(4, availableParallelism() + 1),
   fullyParallel: true,
   retries: 0,
   // Long enough for a machine that has other work: what never comes still ends.

@@ -84,7 +84,7 @@ export const MUTANTS = [
     [
       'anybody takes a design off',
       "WHERE id = ? AND owner = ? AND deleted_at IS NULL', [id, owner]",
-      "WHERE id = ? AND ? <> '' AND deleted_at IS NULL', [id, owner]",
+      "WHERE id = ? AND ? IS NOT NULL AND deleted_at IS NULL', [id, owner]",
     ],
     ['parts of a document are not written', 'if (!known.has(sha256))', 'if (false)'],
     ['a target that is gone stays on the sheet', 'if (wanted.has(key))', 'if (true)'],

@@ -63,8 +63,13 @@ for (const mutant of chosen) {
   }
   const broken = text.replace(place, () => mutant.to);
   const path = mutant.web ? source : source.replace('/src/', '/dist/').replace(/ts$/, 'js');
+  const fault = await (mutant.web ? broken : translated(broken).catch(() => null));
+  if (fault === null) {
+    alive.push({ ...mutant, why: 'what it makes is no program: the list is out of date' });
+    continue;
+  }
   const before = await readFile(path, 'utf8');
-  await writeFile(path, mutant.web ? broken : await translated(broken));
+  await writeFile(path, fault);
   try {
     const { fails, ran } = await noticed(mutant);
     tried++;

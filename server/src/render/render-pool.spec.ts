@@ -88,6 +88,40 @@ describe('a drawing process', () => {
     }
   }, 60_000);
 
+  it('is ended when it computes for longer than it may, and not when the machine has other work', async () => {
+    const folder = await freshFolder();
+    const [large, small] = [join(folder, 'large.png'), join(folder, 'small.png')];
+    const noise = (width: number) =>
+      sharp({
+        create: { width, height: width, channels: 3, background: '#000', noise: { type: 'gaussian', sigma: 40 } },
+      })
+        .png({ compressionLevel: 1 })
+        .toBuffer();
+    await writeFile(large, await noise(3500));
+    await writeFile(small, await noise(20));
+    const impatient = new RenderPool(1, { most: 700 });
+    const patient = new RenderPool(1, { most: 3_000 });
+    try {
+      await expectAsync(impatient.run('inspect', { path: large })).toBeRejectedWith(
+        jasmine.objectContaining({ status: 422, code: 'too-slow' }),
+      );
+      const drawing = patient.run('inspect', { path: small });
+      const [pid] = patient.children;
+      process.kill(pid, 'SIGSTOP');
+      const stopped = performance.now();
+      await until(
+        async () => performance.now() - stopped,
+        (milliseconds) => milliseconds > 4_000,
+      );
+      process.kill(pid, 'SIGCONT');
+      expect((await drawing).facts.width).toBe(20);
+      expect(patient.children).toEqual([pid]);
+    } finally {
+      impatient.close();
+      patient.close();
+    }
+  }, 120_000);
+
   it('that began before the fonts changed is replaced once it is free', async () => {
     const pool = new RenderPool(1);
     try {

@@ -1,5 +1,5 @@
 import { fork, type ChildProcess } from 'node:child_process';
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { setPriority, totalmem } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { ProblemError } from '../safety/problem-error.js';
@@ -7,7 +7,10 @@ import type { RenderReply, RenderTask, RenderTasks } from './tasks.js';
 
 const ENTRY = fileURLToPath(new URL('./render-process.js', import.meta.url));
 
-/** Longest time one drawing may take before its process is stopped. What a hand waits for has less. */
+/**
+ * Most processor time that one drawing may take before its process is stopped, ms. Time in which the machine has other
+ * work does not count. What a hand waits for has less.
+ */
 const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = {
   checkFont: 15_000,
   lettering: 15_000,
@@ -25,6 +28,10 @@ const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = {
   blankPreview: 45_000,
 };
 const MOST_OTHERWISE = 120_000;
+/** How often it is looked how much a process has taken, ms. */
+const LOOK_MS = 500;
+/** A process that takes no processor time at all for so long waits for something that never comes, ms. */
+const STILL_MS = 600_000;
 /** Niceness of what nobody waits for. */
 const BEHIND = 2;
 
@@ -80,6 +87,23 @@ export function startRenderProcess({
   });
 }
 
+/** Ticks a second in which Linux tells what a process has taken: the same on all of its architectures. */
+const TICKS = 100;
+
+/** Processor time a process has taken by now, ms: of all its threads (proc(5), utime and stime). Where that is not told, time itself. */
+function taken({ pid }: ChildProcess): number {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    const [user, system] = stat
+      .slice(stat.lastIndexOf(')') + 2)
+      .split(' ')
+      .slice(11, 13);
+    return ((Number(user) + Number(system)) / TICKS) * 1000;
+  } catch {
+    return existsSync('/proc/self/stat') ? 0 : performance.now();
+  }
+}
+
 interface Order {
   readonly task: RenderTask;
   readonly input: unknown;
@@ -105,6 +129,7 @@ export class DiedError extends Error {}
  * @param options.fonts configuration of the fonts that live text in SVG is drawn with
  * @param options.kept folder in which treated pictures and designs drawn for blanks are kept
  * @param options.behind true where everybody else comes first
+ * @param options.most processor time that a drawing may take, ms; by its kind when absent
  */
 export class RenderPool {
   private readonly idle: ChildProcess[] = [];
@@ -118,6 +143,7 @@ export class RenderPool {
   private readonly fonts: string | null;
   private readonly kept: string | null;
   private readonly behind: boolean;
+  private readonly most: number | undefined;
 
   constructor(
     private readonly size: number,
@@ -126,11 +152,13 @@ export class RenderPool {
       fonts = null,
       kept = null,
       behind = false,
-    }: { tries?: number; fonts?: string | null; kept?: string | null; behind?: boolean } = {},
+      most,
+    }: { tries?: number; fonts?: string | null; kept?: string | null; behind?: boolean; most?: number } = {},
   ) {
     this.tries = tries;
     this.kept = kept;
     this.behind = behind;
+    this.most = most;
     this.fonts = fonts;
   }
 
@@ -196,25 +224,19 @@ export class RenderPool {
   private give(order: Order, child: ChildProcess): void {
     this.busy.add(child);
     order.tries++;
-    const most = MOST_MILLISECONDS[order.task] ?? MOST_OTHERWISE;
+    const most = this.most ?? MOST_MILLISECONDS[order.task] ?? MOST_OTHERWISE;
     const stop = (): void => {
       finish(() => order.reject(new StoppedError('Stopped.')), false);
     };
-    const timer = setTimeout(
-      () =>
-        finish(
-          () =>
-            order.reject(
-              new ProblemError(
-                422,
-                'too-slow',
-                `This took more than ${most / 1000} seconds and was stopped. Nothing is lost.`,
-              ),
-            ),
-          false,
-        ),
-      most,
-    );
+    const begun = taken(child);
+    let [last, moved] = [begun, Date.now()];
+    const timer = setInterval(() => {
+      const now = taken(child);
+      if (now > last) [last, moved] = [now, Date.now()];
+      if (now - begun <= most && Date.now() - moved <= STILL_MS) return;
+      const sentence = `This took more than ${most / 1000} seconds of computing and was stopped. Nothing is lost.`;
+      finish(() => order.reject(new ProblemError(422, 'too-slow', sentence)), false);
+    }, LOOK_MS);
     const died = (): void => finish(() => this.died(order), false);
     const heard = (message: RenderReply): void => {
       switch (message.kind) {
@@ -235,7 +257,7 @@ export class RenderPool {
     const finish = (settle: () => void, keep: boolean): void => {
       if (finished) return;
       finished = true;
-      clearTimeout(timer);
+      clearInterval(timer);
       child.off('message', heard);
       child.off('exit', died);
       order.signal?.removeEventListener('abort', stop);

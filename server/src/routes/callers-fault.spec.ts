@@ -84,6 +84,12 @@ describe('a caller’s fault', () => {
       expect(answer.detail.length).withContext(what).toBeGreaterThan(10);
       expect(answer.code).withContext(what).not.toBe('unexpected');
     }
+    // It is the nesting that is told, before anything of it is read.
+    for (const levels of [33, 20_000])
+      expect((await told(await post('/api/designs', '['.repeat(levels) + ']'.repeat(levels)))).code)
+        .withContext(`${levels} levels`)
+        .toBe('too-deep');
+    expect((await told(await post('/api/designs', `${'['.repeat(32)}${']'.repeat(32)}`))).code).not.toBe('too-deep');
     // A backslash before what looks like half a letter is no half letter, and a whole one is none either.
     for (const name of ['\\\\ud83c is four letters', '\\ud83c\\udf82']) {
       expect((await post('/api/designs', JSON.stringify(document).replace('Fog Signal', name))).status)

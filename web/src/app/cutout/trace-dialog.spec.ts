@@ -1,13 +1,10 @@
-import { provideHttpClient } from '@angular/common/http';
-import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { provideZonelessChangeDetection } from '@angular/core';
-import { TestBed } from '@angular/core/testing';
-import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
+import type { HttpTestingController } from '@angular/common/http/testing';
 import type { TracedPicture } from '@kettle/contract';
 import { pictureLayer } from '@kettle/core';
 import { comes } from '../testing/comes';
 import { refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
+import { openDialog } from '../testing/open-dialog';
 import { badge } from '../testing/open-bench';
 import { TraceDialog } from './trace-dialog';
 
@@ -23,19 +20,9 @@ const traced: TracedPicture = {
 describe('a picture redrawn as outlines', () => {
   let http: HttpTestingController;
   let page: InPage<TraceDialog>;
-  const closed: unknown[] = [];
+  let closed: unknown[];
   beforeEach(async () => {
-    closed.length = 0;
-    TestBed.configureTestingModule({
-      providers: [
-        provideZonelessChangeDetection(),
-        provideHttpClient(),
-        provideHttpClientTesting(),
-        { provide: MAT_DIALOG_DATA, useValue: pictureLayer('p', 'Badge', badge, { width: 300, height: 300 }) },
-        { provide: MatDialogRef, useValue: { close: (result: unknown) => closed.push(result) } },
-      ],
-    });
-    http = TestBed.inject(HttpTestingController);
+    ({ http, closed } = openDialog(pictureLayer('p', 'Badge', badge, { width: 300, height: 300 })));
     page = await InPage.show(TraceDialog);
   });
   /** What was asked for once nothing is moved any more. */

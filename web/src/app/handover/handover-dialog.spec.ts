@@ -1,16 +1,12 @@
-import { provideHttpClient } from '@angular/common/http';
-import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { provideZonelessChangeDetection, signal } from '@angular/core';
+import type { HttpTestingController } from '@angular/common/http/testing';
+import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
-import { MatIconRegistry } from '@angular/material/icon';
-import { DomSanitizer } from '@angular/platform-browser';
 import type { ListingAnswer, ListingCheck } from '@kettle/contract';
 import { emptyListing } from '@kettle/core';
 import { RequirementShelf } from '../data/requirement-shelf';
-import { registerIcons } from '../icons/icons';
-import { HEARD, Heard, refusal } from '../testing/heard';
+import { Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
+import { openDialog } from '../testing/open-dialog';
 import { tee } from '../testing/open-bench';
 import { ownPress, ownRules } from '../testing/own-rules';
 import { HandoverDialog, type HandoverDialogData } from './handover-dialog';
@@ -35,7 +31,7 @@ const live = { publication: { state: 'live' } as ListingCheck['publication'] };
 describe('listings of several designs', () => {
   let http: HttpTestingController;
   let page: InPage<HandoverDialog>;
-  const closed: unknown[] = [];
+  let closed: unknown[];
   const data: HandoverDialogData = {
     designs: ['Fog', 'Rain', 'Hail'].map((name) => ({ designId: name.toLowerCase(), name, targets: ['press-tee'] })),
   };
@@ -53,23 +49,12 @@ describe('listings of several designs', () => {
       .find((one) => one.querySelector('.open')?.textContent === name)!
       .textContent!.replace(/\s+/g, ' ');
   beforeEach(async () => {
-    closed.length = 0;
-    TestBed.configureTestingModule({
-      providers: [
-        provideZonelessChangeDetection(),
-        provideHttpClient(),
-        provideHttpClientTesting(),
-        ...HEARD,
-        { provide: MAT_DIALOG_DATA, useValue: data },
-        { provide: MatDialogRef, useValue: { close: (result: unknown) => closed.push(result) } },
-        {
-          provide: RequirementShelf,
-          useValue: { all: signal([{ ...tee, id: 'press-tee', channel: ownPress.channel }]) },
-        },
-      ],
-    });
-    registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
-    http = TestBed.inject(HttpTestingController);
+    ({ http, closed } = openDialog(data, [
+      {
+        provide: RequirementShelf,
+        useValue: { all: signal([{ ...tee, id: 'press-tee', channel: ownPress.channel }]) },
+      },
+    ]));
     page = await InPage.show(HandoverDialog);
     http.expectOne('/api/channel-rules').flush([ownRules]);
     http.expectOne('/api/print-shops').flush([{ ...ownPress, by: 'print-shop' }]);

@@ -1,15 +1,10 @@
-import { provideHttpClient } from '@angular/common/http';
-import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { provideZonelessChangeDetection } from '@angular/core';
+import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
-import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
-import { MatIconRegistry } from '@angular/material/icon';
-import { DomSanitizer } from '@angular/platform-browser';
 import type { PackageDetail } from '@kettle/contract';
 import { USUAL_PATTERN } from '@kettle/core';
-import { registerIcons } from '../icons/icons';
-import { HEARD, Heard, refusal } from '../testing/heard';
+import { Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
+import { openDialog } from '../testing/open-dialog';
 import { tee } from '../testing/open-bench';
 import { PackageDialog, type PackageDialogData } from './package-dialog';
 
@@ -33,18 +28,7 @@ describe('packing files', () => {
     example: { design: 'Fog Signal', requirement: tee },
   };
   beforeEach(async () => {
-    TestBed.configureTestingModule({
-      providers: [
-        provideZonelessChangeDetection(),
-        provideHttpClient(),
-        provideHttpClientTesting(),
-        ...HEARD,
-        { provide: MAT_DIALOG_DATA, useValue: data },
-        { provide: MatDialogRef, useValue: { close: () => undefined } },
-      ],
-    });
-    registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
-    http = TestBed.inject(HttpTestingController);
+    ({ http } = openDialog(data));
     page = await InPage.show(PackageDialog);
     http.expectOne('/api/packages').flush([packed]);
     http.expectOne((one) => one.method === 'GET' && /naming/.test(one.url)).flush({ pattern: USUAL_PATTERN });

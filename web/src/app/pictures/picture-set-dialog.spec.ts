@@ -1,14 +1,9 @@
-import { provideHttpClient } from '@angular/common/http';
-import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { provideZonelessChangeDetection } from '@angular/core';
+import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
-import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
-import { MatIconRegistry } from '@angular/material/icon';
-import { DomSanitizer } from '@angular/platform-browser';
 import type { PictureSet, Shot } from '@kettle/core';
-import { registerIcons } from '../icons/icons';
-import { HEARD, Heard, refusal } from '../testing/heard';
+import { Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
+import { openDialog } from '../testing/open-dialog';
 import { shirt } from '../testing/open-bench';
 import { stillScene } from '../testing/still-scene';
 import { PictureSetDialog, type PictureSetDialogData } from './picture-set-dialog';
@@ -31,9 +26,8 @@ const tees: PictureSet = {
 describe('the usual row of pictures', () => {
   let http: HttpTestingController;
   let page: InPage<PictureSetDialog>;
-  const closed: unknown[] = [];
+  let closed: unknown[];
   const open = async (setId: string | null = null): Promise<void> => {
-    closed.length = 0;
     const data: PictureSetDialogData = {
       designs: [
         { designId: 'd1', name: 'Fog', revision: 3 },
@@ -41,18 +35,7 @@ describe('the usual row of pictures', () => {
       ],
       setId,
     };
-    TestBed.configureTestingModule({
-      providers: [
-        provideZonelessChangeDetection(),
-        provideHttpClient(),
-        provideHttpClientTesting(),
-        ...HEARD,
-        { provide: MAT_DIALOG_DATA, useValue: data },
-        { provide: MatDialogRef, useValue: { close: (result: unknown) => closed.push(result) } },
-      ],
-    });
-    registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
-    http = TestBed.inject(HttpTestingController);
+    ({ http, closed } = openDialog(data));
     page = await InPage.show(PictureSetDialog);
     http.expectOne('/api/blanks').flush([shirt]);
     http.expectOne('/api/picture-sets').flush([tees]);

@@ -1,12 +1,10 @@
-import { provideHttpClient } from '@angular/common/http';
-import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { provideZonelessChangeDetection } from '@angular/core';
+import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
-import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { SheetRow } from '@kettle/contract';
 import { emptyDesign, pictureLayer, textLayer, type DesignDocument } from '@kettle/core';
-import { HEARD, Heard } from '../testing/heard';
+import { Heard } from '../testing/heard';
 import { InPage } from '../testing/in-page';
+import { openDialog } from '../testing/open-dialog';
 import { badge } from '../testing/open-bench';
 import { TemplateDialog } from './template-dialog';
 
@@ -32,20 +30,9 @@ const row: SheetRow = {
 describe('a design that starts from another', () => {
   let http: HttpTestingController;
   let page: InPage<TemplateDialog>;
-  const closed: unknown[] = [];
+  let closed: unknown[];
   beforeEach(async () => {
-    closed.length = 0;
-    TestBed.configureTestingModule({
-      providers: [
-        provideZonelessChangeDetection(),
-        provideHttpClient(),
-        provideHttpClientTesting(),
-        ...HEARD,
-        { provide: MAT_DIALOG_DATA, useValue: [row] },
-        { provide: MatDialogRef, useValue: { close: (design: unknown) => closed.push(design) } },
-      ],
-    });
-    http = TestBed.inject(HttpTestingController);
+    ({ http, closed } = openDialog([row]));
     page = await InPage.show(TemplateDialog);
     await page.press('Mostly Drizzle');
     http.expectOne('/api/designs/d1').flush({ id: 'd1', revision: 3, savedAt: row.savedAt, document: template });
