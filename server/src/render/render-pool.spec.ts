@@ -99,7 +99,7 @@ describe('a drawing process', () => {
         .toBuffer();
     await writeFile(large, await noise(3500));
     await writeFile(small, await noise(20));
-    const impatient = new RenderPool(1, { most: 700 });
+    const impatient = new RenderPool(1, { most: 300 });
     const patient = new RenderPool(1, { most: 3_000 });
     try {
       await expectAsync(impatient.run('inspect', { path: large })).toBeRejectedWith(
