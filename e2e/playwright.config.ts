@@ -1,4 +1,3 @@
-import { availableParallelism } from 'node:os';
 import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
@@ -6,8 +5,8 @@ export default defineConfig({
   globalSetup: './src/shared.ts',
   testMatch: process.env['KETTLE_SHOTS'] ? /.*\.shots\.ts/ : /.*\.e2e\.ts/,
   outputDir: 'test-results',
-  // One more than there are cores, four at most: a browser waits for a server, a server for a browser, both for a hand.
-  workers: Math.min(4, availableParallelism() + 1),
+  // Two seldom need both cores at once: a browser waits for a server and a server for a browser. Three were no quicker.
+  workers: 2,
   fullyParallel: true,
   retries: 0,
   // Long enough for a machine that has other work: what never comes still ends.

@@ -5,14 +5,14 @@ import { join, relative } from 'node:path';
 import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
 
-// node scripts/specs.mjs [WORD …]: the specifications that run in Node.js, in one process more than there are cores, four at
+// node scripts/specs.mjs [WORD …]: the specifications that run in Node.js, in as many processes as there are cores, two at
 // most; with words, those whose file is called so. What runs together follows from how long each file took last time.
 // Jasmine's own way to do it would put the specifications of a file in any order, and many tell one story.
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 const TIMES = join(ROOT, 'var/test/spec-times.json');
-// One more than there are cores: some specifications wait for what was killed to be missed.
-const PROCESSES = Math.min(4, availableParallelism() + 1);
+// Three on two cores were no quicker.
+const PROCESSES = Math.min(2, availableParallelism());
 
 const words = process.argv.slice(2);
 const files = ['core', 'contract', 'server', 'stand-ins']

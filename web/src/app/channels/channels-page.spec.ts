@@ -62,6 +62,13 @@ describe('those whom designs are handed to', () => {
     const saved = asked('PUT', '/api/print-shops/press');
     expect(saved.request.headers.get('If-Match')).toBe('"2"');
     expect(saved.request.body).toEqual(jasmine.objectContaining({ days: 9, channel: 'Back Room Press' }));
+    // A file that is given now would not have it yet.
+    expect(page.button('As a file').disabled).toBeTrue();
+    saved.flush({ ...ownPress, revision: 3, days: 9 });
+    await page.fixture.whenStable();
+    expect(page.button('As a file').disabled).toBeTrue();
+    await answer();
+    expect(page.button('As a file').disabled).toBeFalse();
   });
 
   it('come in as a file, which is judged before it is sent', async () => {

@@ -1,4 +1,4 @@
-import { DestroyRef, inject, signal } from '@angular/core';
+import { DestroyRef, computed, inject, signal } from '@angular/core';
 import { EMPTY, Subject, catchError, merge, switchMap, timer, type Observable } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { sentenceOf } from './api';
@@ -20,6 +20,10 @@ export class Looked<T> {
   readonly failed = signal('');
   /** True while something that was changed is on its way. */
   readonly busy = signal(false);
+  /** True from a change until what came of it was looked at. */
+  private readonly behind = signal(false);
+  /** True while the value is all that was asked for here. */
+  readonly isUpToDate = computed(() => !this.busy() && !this.behind());
 
   /**
    * @param ask what is asked; null while it is not known yet
@@ -38,6 +42,7 @@ export class Looked<T> {
       .subscribe((value) => {
         if (this.busy()) return;
         this.failed.set('');
+        this.behind.set(false);
         this.value.set(value);
       });
   }
@@ -49,6 +54,7 @@ export class Looked<T> {
   /** Does something to it, shows what came of it, and says so when nothing did. */
   change<R>(call: Observable<R>, then: (answer: R) => void = () => undefined): void {
     this.busy.set(true);
+    this.behind.set(true);
     call.subscribe({
       next: (answer) => {
         this.busy.set(false);
