@@ -1,6 +1,7 @@
 import * as yup from 'yup';
 import {
   ANCHORS,
+  cannotBeMet,
   COLOUR_MODES,
   demandedCanvas,
   FILE_TYPES,
@@ -138,6 +139,14 @@ export const requirementSchema = yup
         message: `That would be only ${canvas.widthPx} × ${canvas.heightPx} px. A canvas has at least 16 px a side.`,
       })
     );
+  })
+  .test('met', function canBeMet(value) {
+    const { width, height, unit, dpi, mode, transparency, safeInsetMm } = value;
+    const numbers = [width, height, dpi, safeInsetMm].every((number) => Number.isFinite(number) && number >= 0);
+    if (!numbers || !unit || !mode || !transparency || !Array.isArray(value.fileTypes) || !value.fileTypes.length)
+      return true;
+    const fault = cannotBeMet(value as RequirementFields);
+    return !fault || this.createError({ path: fault.field, message: fault.sentence });
   });
 
 /** Sentences for the fields of a requirement, or null when it is fine. */

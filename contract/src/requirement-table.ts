@@ -7,6 +7,8 @@ import {
   NO_LIMITS,
   PLACEMENT_RULES,
   PRINT_PROCESSES,
+  readNumber,
+  refuseNumber,
   SIZE_RULES,
   TIFF_PACKINGS,
   TRANSPARENCIES,
@@ -60,10 +62,10 @@ interface Column {
 type Draft = { -readonly [K in keyof RequirementFields]?: RequirementFields[K] };
 
 const number = (cell: string, title: string): number => {
-  // A decimal comma is one where no thousands could be meant.
-  const value = Number(/^-?\d+,\d+$/.test(cell) ? cell.replace(',', '.') : cell);
-  if (cell === '' || !Number.isFinite(value)) throw new CellFault(`“${cell}” is not a number: ${title} needs one.`);
-  return value;
+  const read = readNumber(cell);
+  if (read.kind === 'none') throw new CellFault(`“${cell}” is not a number: ${title} needs one.`);
+  if (read.kind === 'either') throw new CellFault(refuseNumber(cell, title)!);
+  return read.value;
 };
 const oneOf = <T extends string>(cell: string, values: readonly T[], title: string): T => {
   const found = values.find((value) => value === cell.toLowerCase());

@@ -1,6 +1,7 @@
 export * from './units/length.js';
 export * from './units/dpi.js';
 export * from './units/bytes.js';
+export * from './units/typed-number.js';
 export * from './requirement/requirement.js';
 export * from './requirement/panel.js';
 export * from './requirement/seams.js';

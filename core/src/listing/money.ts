@@ -1,3 +1,5 @@
+import { readNumber } from '../units/typed-number.js';
+
 /**
  * Money is counted in whole minor units of its currency (ISO 4217), never in fractions: 19.95 GBP is 1995. Factors and
  * rates are decimal texts, so that nothing is lost on the way.
@@ -38,8 +40,12 @@ interface Decimal {
   readonly scale: number;
 }
 
-/** A decimal text with a point or a comma, up to eight digits behind it; null when it is none or negative. */
+/**
+ * A decimal text with a point or a comma, up to eight digits behind it; null when it is none or negative, or has a comma
+ * that can be one between thousands (`1,200`).
+ */
 export function readDecimal(text: string): Decimal | null {
+  if (readNumber(text).kind === 'either') return null;
   const found = /^(\d{1,10})(?:[.,](\d{1,8}))?$/.exec(text.trim());
   if (!found) return null;
   const [, whole, part = ''] = found;

@@ -38,6 +38,16 @@ export function fromMm(mm: number, unit: LengthUnit, dpi: number): number {
   }
 }
 
+/**
+ * The same length in another unit, as a number to go on with: whole pixels, otherwise so fine that no canvas of 2400 DPI
+ * becomes a pixel larger or smaller.
+ */
+export function inUnit(value: number, from: LengthUnit, to: LengthUnit, dpi: number): number {
+  if (from === to) return value;
+  const factor = 10 ** { mm: 3, cm: 4, in: 5, px: 0 }[to];
+  return Math.round(fromMm(toMm(value, from, dpi), to, dpi) * factor) / factor;
+}
+
 /** Decimals that are worth showing in a unit: a tenth of a millimetre is finer than any garment printer. */
 export const DECIMALS: Readonly<Record<LengthUnit, number>> = { mm: 1, cm: 2, in: 2, px: 0 };
 

@@ -6,13 +6,14 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import { ActivatedRoute, convertToParamMap } from '@angular/router';
-import { pictureLayer } from '@kettle/core';
+import { LEAST_PICTURE, pictureLayer } from '@kettle/core';
 import { EMPTY } from 'rxjs';
 import type { Bench } from '../bench/bench';
 import { JobFeed } from '../jobs/job-feed';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { badge, cup, openBench, shirt } from '../testing/open-bench';
+import { NumberField } from '../units/number-field';
 import { MockupBench } from './mockup-bench';
 import { MockupsStation } from './mockups-station';
 
@@ -27,7 +28,7 @@ describe('the station Mockups', () => {
     // What draws, and what has specifications of its own, stays away.
     TestBed.overrideComponent(MockupsStation, {
       set: {
-        imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule],
+        imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule, NumberField],
         schemas: [CUSTOM_ELEMENTS_SCHEMA],
         providers: [MockupBench],
       },
@@ -94,13 +95,15 @@ describe('the station Mockups', () => {
     await page.enter('Size', 'own');
     await page.enter('Frame width', '1600');
     await page.enter('Frame height', '5');
+    expect(page.element.querySelector('[role=alert]')?.textContent).toBe(`At least ${LEAST_PICTURE} px.`);
     await page.enter('Format', 'webp');
-    await page.enter('Byte limit, kB', '250');
+    await page.enter('Byte limit', '250');
     await page.press('Make 3 pictures');
     const { body } = (await asked('/pictures')).request;
     expect(body.colourways.map(({ name }: { name: string }) => name)).toEqual(['Chalk', 'Soot', 'Harbour']);
     expect([body.format, body.fit.frame.width, body.fit.maxBytes]).toEqual(['webp', 1600, 250_000]);
-    expect(body.fit.frame.height).toBeGreaterThanOrEqual(16);
+    // What was refused changed nothing.
+    expect(body.fit.frame.height).toBe(900);
   });
 
   it('says why when nothing can be made', async () => {

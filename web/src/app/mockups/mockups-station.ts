@@ -30,7 +30,6 @@ import {
   type KeptScene,
   type PictureFormat,
   type PictureSetFields,
-  type Repeat,
   type RepeatKind,
 } from '@kettle/core';
 import { EMPTY, Observable, Subject, catchError, filter, finalize, forkJoin, merge, startWith, switchMap } from 'rxjs';
@@ -45,6 +44,7 @@ import { Intake } from '../data/intake';
 import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
 import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture-set-dialog';
+import { NumberField } from '../units/number-field';
 import { BlankList } from './blank-list';
 import { MockupBench } from './mockup-bench';
 import { PanelCroppings } from './panel-croppings';
@@ -71,6 +71,7 @@ import { SmallScenes } from './small-scenes';
     SceneList,
     TargetPicture,
     BlankList,
+    NumberField,
   ],
   providers: [MockupBench, ScenePainter, SmallScenes],
   templateUrl: './mockups-station.html',
@@ -142,19 +143,14 @@ export class MockupsStation {
     this.bench.desk.settle();
   }
 
+  protected readonly leastPicture = LEAST_PICTURE;
+  protected readonly mostPicture = MOST_PICTURE;
   protected readonly repeatKinds = REPEAT_KINDS;
   protected readonly repeatWords = REPEAT_WORDS;
 
   protected repeatAs(kind: string): void {
     this.mockup.repeatOver(kind ? { kind: kind as RepeatKind, gapMm: this.mockup.repeat()?.gapMm ?? 0 } : null);
   }
-  protected repeatAt(repeat: Repeat, value: string): void {
-    this.mockup.repeatOver(repeat, Math.min(2000, Math.max(5, Number(value) || 5)));
-  }
-  protected gapOf({ kind }: Repeat, value: string): void {
-    this.mockup.repeatOver({ kind, gapMm: Math.min(500, Math.max(0, Number(value) || 0)) });
-  }
-
   protected readonly identity = [1, 0, 0, 1, 0, 0] as const;
 
   /** Areas that are printed one by one. */
@@ -266,14 +262,8 @@ export class MockupsStation {
     }
   }
 
-  protected setFrame(side: 'width' | 'height', value: string): void {
-    const px = Math.round(Math.min(MOST_PICTURE, Math.max(LEAST_PICTURE, Number(value) || 0)));
+  protected setFrame(side: 'width' | 'height', px: number): void {
     this.frame.update((frame) => frame && { ...frame, [side]: px });
-  }
-
-  protected setLimit(value: string): void {
-    const kb = Math.round(Number(value));
-    this.limitKb.set(kb > 0 ? Math.max(5, kb) : null);
   }
 
   protected setFormat(value: string): void {

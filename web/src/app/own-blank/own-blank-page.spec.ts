@@ -77,8 +77,8 @@ describe('the page where a photo becomes a blank', () => {
     await upload({ filename: 'hanger.jpg' });
     await area();
     await page.press('Bends');
-    await page.enter('True width, cm', '28,5');
-    await page.enter('height, cm', '36');
+    await page.enter('True width', '28,5');
+    await page.enter('True height', '36');
     await page.enter('Points across', '4');
     await page.press('Keep the blank');
     const asked = http.expectOne((one) => one.method === 'POST' && one.url === '/api/blanks');
@@ -107,7 +107,7 @@ describe('the page where a photo becomes a blank', () => {
     const press = (target: EventTarget) =>
       target.dispatchEvent(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true, bubbles: true, cancelable: true }));
     document.body.append(page.element);
-    press(page.field('True width, cm'));
+    press(page.field('True width'));
     await page.fixture.whenStable();
     expect(page.button('Round').getAttribute('aria-pressed')).toBe('true');
     press(document.body);

@@ -20,6 +20,7 @@ import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
 import { DropZone } from '../shell/drop-zone';
+import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
 import { AreaOverlay } from './area-overlay';
 import { OwnBlankDraft } from './own-blank-draft';
@@ -36,7 +37,16 @@ const KINDS: readonly { readonly id: AreaShape['kind']; readonly label: string }
 @Component({
   selector: 'ks-own-blank-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatSliderModule, AreaOverlay, DropZone, PictureView, TypedValue],
+  imports: [
+    MatButtonModule,
+    MatIconModule,
+    MatSliderModule,
+    AreaOverlay,
+    DropZone,
+    NumberField,
+    PictureView,
+    TypedValue,
+  ],
   providers: [OwnBlankDraft, TreatPainter],
   templateUrl: './own-blank-page.html',
   styleUrl: './own-blank-page.scss',
@@ -119,16 +129,6 @@ export class OwnBlankPage implements OnInit {
 
   protected setBrush(size: number): void {
     this.brush.set(size);
-  }
-
-  protected setSize(side: 'widthMm' | 'heightMm', typed: string): void {
-    const mm = Number(typed.replace(',', '.')) * 10;
-    if (Number.isFinite(mm)) this.draft.change({ [side]: mm }, side);
-  }
-
-  protected setKnownLength(typed: string): void {
-    const lengthMm = Number(typed.replace(',', '.')) * 10;
-    if (Number.isFinite(lengthMm)) this.draft.setKnown({ lengthMm });
   }
 
   protected setRound(change: Partial<Extract<AreaShape, { kind: 'cylinder' }>>, key: string): void {

@@ -19,6 +19,7 @@ import { EMPTY, Observable, catchError, of, switchMap, tap } from 'rxjs';
 import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
+import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
 import { cropWords } from './crop-words';
 
@@ -37,7 +38,7 @@ const NEW = 'new';
 @Component({
   selector: 'ks-picture-set-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDialogModule, MatIconModule, TypedValue],
+  imports: [MatButtonModule, MatDialogModule, MatIconModule, NumberField, TypedValue],
   templateUrl: './picture-set-dialog.html',
   styleUrl: './picture-set-dialog.scss',
 })
@@ -111,11 +112,6 @@ export class PictureSetDialog {
   protected changeShot(at: number, change: Partial<Shot>): void {
     const set = this.set();
     if (set) this.change({ shots: set.shots.map((shot, i) => (i === at ? { ...shot, ...change } : shot)) });
-  }
-
-  protected setColours(at: number, typed: string): void {
-    const colours = Math.round(Number(typed));
-    if (colours >= 1 && colours <= MOST_COLOURS) this.changeShot(at, { colours });
   }
 
   protected removeShot(at: number): void {

@@ -2,6 +2,8 @@ import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
+import { TestbedHarnessEnvironment } from '@angular/cdk/testing/testbed';
+import { MatSelectHarness } from '@angular/material/select/testing';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import { registerIcons } from '../icons/icons';
@@ -26,13 +28,13 @@ describe('the library of requirements', () => {
     await page.fixture.whenStable();
   });
   /** A field of the form by the words of its Material label. */
+  const input = (label: string): HTMLInputElement =>
+    [...page.element.querySelectorAll('mat-form-field')]
+      .find((one) => one.querySelector('mat-label')?.textContent === label)!
+      .querySelector<HTMLInputElement>('input, textarea')!;
   const type = async (label: string, value: string): Promise<void> => {
-    const field = [...page.element.querySelectorAll('mat-form-field')].find(
-      (one) => one.querySelector('mat-label')?.textContent === label,
-    )!;
-    const input = field.querySelector<HTMLInputElement>('input, textarea')!;
-    input.value = value;
-    input.dispatchEvent(new Event('input', { bubbles: true }));
+    input(label).value = value;
+    input(label).dispatchEvent(new Event('input', { bubbles: true }));
     await page.fixture.whenStable();
   };
   const listed = (): string[] => [...page.element.querySelectorAll('aside li b')].map((one) => one.textContent!);
@@ -72,6 +74,56 @@ describe('the library of requirements', () => {
     expect(page.element.querySelector('[role=alert]')?.textContent?.trim()).toBeTruthy();
     await page.press('Save');
     http.expectNone((one) => one.method === 'PUT');
+  });
+
+  it('understands a decimal comma, and asks where it can be two things', async () => {
+    await type('Width', '14,5');
+    expect(page.text).toContain('4350 × 4800 px');
+    await type('Width', '1,200');
+    expect(page.element.querySelector('[role=alert]')?.textContent).toContain('can be 1200 or 1.2');
+    expect(page.button('Save').disabled).toBeTrue();
+    await type('Width', '12');
+    expect(page.element.querySelector('[role=alert]')).toBeNull();
+    await page.press('Save');
+    const asked = http.expectOne((one) => one.method === 'PUT');
+    expect((asked.request.body as { width: number }).width).toBe(12);
+    asked.flush({ ...tee, width: 12, revision: 2 });
+    http.expectOne('/api/requirements').flush([tee, mug]);
+  });
+
+  it('says the same size in another unit', async () => {
+    const select = await TestbedHarnessEnvironment.loader(page.fixture).getHarness(
+      MatSelectHarness.with({ ancestor: '.size' }),
+    );
+    const numbers = () => ['Width', 'Height'].map((label) => input(label).value);
+    for (const [unit, same] of [
+      ['px', ['4200', '4800']],
+      ['cm', ['35.56', '40.64']],
+      ['mm', ['355.6', '406.4']],
+      ['in', ['14', '16']],
+    ] as const) {
+      await select.clickOptions({ text: unit });
+      expect(numbers())
+        .withContext(unit)
+        .toEqual([...same]);
+      expect(page.text).withContext(unit).toContain('4200 × 4800 px');
+    }
+  });
+
+  it('does not save what no file can be, and says why', async () => {
+    await type('Safe inset', '200');
+    expect(page.element.querySelector('[role=alert]')?.textContent).toContain('leaves nothing of the canvas');
+    expect(page.button('Save').disabled).toBeTrue();
+    await type('Safe inset', '5');
+    expect(page.button('Save').disabled).toBeFalse();
+    const mode = await TestbedHarnessEnvironment.loader(page.fixture).getHarness(
+      MatSelectHarness.with({ selector: '[formControlName=mode]' }),
+    );
+    await mode.clickOptions({ text: 'CMYK' });
+    expect(page.element.querySelector('[role=alert]')?.textContent).toContain(
+      'PNG cannot hold CMYK with transparency at this size. TIFF or PDF can.',
+    );
+    expect(page.button('Save').disabled).toBeTrue();
   });
 
   it('begins a new one, or one as another is, and adds it', async () => {

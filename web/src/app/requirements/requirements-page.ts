@@ -18,6 +18,7 @@ import {
   formatBytes,
   formatSize,
   INTENT_WORDS,
+  inUnit,
   INTENTS,
   LENGTH_UNITS,
   limitsOf,
@@ -25,6 +26,7 @@ import {
   PROCESS_WORDS,
   processOf,
   tiffBytes,
+  type LengthUnit,
   type PressLimits,
   type Requirement,
   type RequirementFields,
@@ -34,6 +36,7 @@ import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
 import { ImportDialog, type ImportDialogData } from './import-dialog';
+import { TypedNumber } from '../units/typed-number';
 import { colourwayGroup, copyOf, fieldsOf, fill, requirementForm } from './requirement-form';
 
 /** Limits that a requirement can have of its own. */
@@ -58,6 +61,7 @@ const LIMITS: readonly { readonly key: keyof PressLimits; readonly label: string
     MatIconModule,
     MatInputModule,
     MatSelectModule,
+    TypedNumber,
   ],
   templateUrl: './requirements-page.html',
   styleUrl: './requirements-page.scss',
@@ -99,6 +103,14 @@ export class RequirementsPage {
     );
   });
   protected readonly channels = computed(() => [...new Set(this.shelf.all().map((one) => one.channel))]);
+  /** Those that what was typed is part of; all of them while it is one of them. */
+  protected readonly foundChannels = computed(() => {
+    const typed = (this.value().channel ?? '').trim().toLowerCase();
+    const all = this.channels();
+    return all.some((one) => one.toLowerCase() === typed)
+      ? all
+      : all.filter((one) => one.toLowerCase().includes(typed));
+  });
   protected readonly products = computed(() => [...new Set(this.blanks().map((blank) => blank.product))].sort());
   /** The canvas that the typed numbers give, or null while they do not make sense. */
   protected readonly canvas = computed(() => {
@@ -119,7 +131,12 @@ export class RequirementsPage {
     this.value();
     return (this.form.errors?.['fields'] as Record<string, string> | undefined) ?? {};
   });
-  protected readonly firstComplaint = computed(() => Object.values(this.complaints())[0] ?? null);
+  /** What keeps it from being saved: first what is no number at all, then what no file can be. */
+  protected readonly firstComplaint = computed<string | null>(() => {
+    this.value();
+    const unread = Object.values(this.form.controls).map(({ errors }) => errors?.['number'] as string | undefined);
+    return unread.find(Boolean) ?? Object.values(this.complaints())[0] ?? null;
+  });
 
   private readonly fields = computed(() => {
     this.value();
@@ -170,11 +187,11 @@ export class RequirementsPage {
   }
 
   protected start(from: RequirementFields | null): void {
+    const channel = this.opened()?.channel ?? this.channels()[0] ?? '';
     this.opened.set(null);
     this.isNew.set(true);
     if (from) fill(this.form, from);
     else {
-      const channel = this.channels()[0] ?? '';
       fill(this.form, {
         channel,
         name: '',
@@ -194,6 +211,16 @@ export class RequirementsPage {
         colourways: [{ name: 'White', hex: '#FFFFFF' }],
       });
     }
+  }
+
+  /** Another unit says the same size in other numbers. */
+  protected measureIn(unit: LengthUnit): void {
+    const { width, height, dpi } = this.form.getRawValue();
+    const density = dpi && dpi > 0 ? dpi : (this.opened()?.dpi ?? 300);
+    const same = (length: number | null) =>
+      length === null ? null : inUnit(length, this.form.controls.unit.value, unit, density);
+    this.form.patchValue({ unit, width: same(width), height: same(height) });
+    this.form.markAsDirty();
   }
 
   protected copy(): void {

@@ -36,9 +36,13 @@ export class InPage<T> {
     const all = [...this.element.querySelectorAll<E>('input, textarea, select')];
     const found = all.find(
       (one) =>
-        one.getAttribute('aria-label')?.replace(/, (?:mm|cm|in|px|%|°|s|DPI)$/, '') === label || labelOf(one) === label,
+        one.getAttribute('aria-label')?.replace(/, (?:mm|cm|in|px|%|°|s|DPI|kB|colours?)$/, '') === label ||
+        labelOf(one) === label,
     );
-    if (!found) throw new Error(`No field is called “${label}”`);
+    if (!found)
+      throw new Error(
+        `No field is called “${label}”: ${all.map((one) => one.getAttribute('aria-label') ?? labelOf(one)).join(' · ')}`,
+      );
     return found;
   }
 

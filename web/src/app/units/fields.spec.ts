@@ -51,11 +51,53 @@ describe('number fields', () => {
     expect(taken).toEqual([]);
   });
 
+  it('show what was typed, not what stood there before, until it comes back', async () => {
+    const { fixture, taken } = await number();
+    const box = boxOf(fixture);
+    box.value = '25';
+    box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
+    box.dispatchEvent(new Event('change'));
+    // Whoever holds the number is slow: nothing has come back.
+    await fixture.whenStable();
+    expect([box.value, taken]).toEqual(['25', [25]]);
+    fixture.componentRef.setInput('value', 25);
+    await fixture.whenStable();
+    box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
+    box.dispatchEvent(new Event('change'));
+    expect(taken).toEqual([25]);
+    box.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp' }));
+    expect([box.value, taken]).toEqual(['26', [25, 26]]);
+  });
+
+  it('ask where a comma can be two things, and take what is chosen', async () => {
+    const { fixture, taken } = await number();
+    await type(fixture, '1,200');
+    expect((fixture.nativeElement as HTMLElement).querySelector('[role=alert]')?.textContent).toBe(
+      '“1,200” can be 1200 or 1.2: write one of them.',
+    );
+    const buttons = [...(fixture.nativeElement as HTMLElement).querySelectorAll('button')];
+    expect([boxOf(fixture).value, taken, buttons.map((one) => one.textContent)]).toEqual(['10', [], ['1200', '1.2']]);
+    buttons[0].click();
+    await fixture.whenStable();
+    expect(taken).toEqual([1200]);
+    expect((fixture.nativeElement as HTMLElement).querySelector('button, [role=alert]')).toBeNull();
+  });
+
+  it('may be empty or whole where that is asked', async () => {
+    const { fixture, taken } = await number({ optional: true, whole: true, label: 'Byte limit' });
+    let cleared = 0;
+    fixture.componentInstance.cleared.subscribe(() => cleared++);
+    await type(fixture, '12.5');
+    expect((fixture.nativeElement as HTMLElement).textContent).toContain('Byte limit must be a whole number.');
+    await type(fixture, '');
+    expect([taken, cleared]).toEqual([[], 1]);
+  });
+
   it('step by arrow keys', async () => {
     const { fixture, taken } = await number({ step: 0.1 });
     boxOf(fixture).dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp' }));
     boxOf(fixture).dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', shiftKey: true }));
-    expect(taken).toEqual([10.1, 9]);
+    expect(taken).toEqual([10.1, 9.1]);
   });
 
   it('for lengths speak the seller’s unit and millimetres inside', async () => {

@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, ElementRef, input, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { readNumber, refuseNumber } from '@kettle/core';
 import { TypedValue } from './typed-value';
 
 /** A number with its unit. Enter or leaving the field takes it; a wrong one is told and the old one stays. */
@@ -7,14 +17,16 @@ import { TypedValue } from './typed-value';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [TypedValue],
   template: `
-    <label
-      >{{ label() }}
+    <label>
+      @if (!bare()) {
+        {{ label() }}
+      }
       <span class="box" [class.wrong]="complaint()">
         <input
           #box
           inputmode="decimal"
           autocomplete="off"
-          [ksValue]="value()"
+          [ksValue]="shown()"
           [disabled]="disabled()"
           [attr.aria-invalid]="complaint() ? true : null"
           [attr.aria-label]="label() + (unit() ? ', ' + unit() : '')"
@@ -27,6 +39,9 @@ import { TypedValue } from './typed-value';
     </label>
     @if (complaint()) {
       <small class="complaint" role="alert">{{ complaint() }}</small>
+      @for (one of either(); track one) {
+        <button type="button" class="chip" (click)="takeNumber(one)">{{ one }}</button>
+      }
     }
   `,
   styles: `
@@ -79,39 +94,62 @@ import { TypedValue } from './typed-value';
 })
 export class NumberField {
   readonly label = input.required<string>();
-  readonly value = input.required<number>();
+  readonly value = input.required<number | null>();
   readonly unit = input('');
   readonly step = input(1);
   readonly least = input(-100000);
   readonly most = input(100000);
   readonly disabled = input(false);
+  /** Whether its name is read out alone, where the page says it beside. */
+  readonly bare = input(false);
+  readonly whole = input(false);
+  /** Whether it may be empty, for none. */
+  readonly optional = input(false);
+  readonly cleared = output<void>();
   readonly changed = output<number>();
   protected readonly complaint = signal('');
+  /** The numbers that an ambiguous text can be. */
+  protected readonly either = signal<readonly number[]>([]);
+  protected readonly shown = computed(() => String(this.value() ?? ''));
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
 
+  /** Takes what was typed. The field shows it until the value comes back, or until it is left. */
   protected take(text: string): void {
-    const value = Number(text.trim().replace(',', '.'));
-    if (text.trim() === '' || !Number.isFinite(value)) {
-      this.refuse(`${this.label()} must be a number.`);
+    this.either.set([]);
+    if (this.optional() && text.trim() === '') {
+      this.complaint.set('');
+      if (this.value() !== null) this.cleared.emit();
       return;
     }
+    const sentence = refuseNumber(text, this.label());
+    if (sentence) {
+      const read = readNumber(text);
+      this.refuse(sentence);
+      if (read.kind === 'either') this.either.set(read.values);
+      return;
+    }
+    this.takeNumber((readNumber(text) as { readonly value: number }).value);
+  }
+
+  protected takeNumber(value: number): void {
+    this.either.set([]);
     if (value < this.least() || value > this.most()) {
       this.refuse(
         value < this.least() ? `At least ${this.least()}${this.suffix()}.` : `At most ${this.most()}${this.suffix()}.`,
       );
       return;
     }
+    if (this.whole() && !Number.isInteger(value)) {
+      this.refuse(`${this.label()} must be a whole number.`);
+      return;
+    }
     this.complaint.set('');
     if (value !== this.value()) this.changed.emit(value);
-    // The value may come back rounded or unchanged: show what is true.
-    queueMicrotask(() => {
-      this.box().nativeElement.value = String(this.value());
-    });
   }
 
   private refuse(sentence: string): void {
     this.complaint.set(sentence);
-    this.box().nativeElement.value = String(this.value());
+    this.box().nativeElement.value = this.shown();
   }
 
   private suffix(): string {
@@ -121,19 +159,14 @@ export class NumberField {
   protected keys(event: KeyboardEvent): void {
     const input = this.box().nativeElement;
     const way = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
-    if (event.key === 'Enter') {
-      this.take(input.value);
-      input.select();
-    }
+    // The browser tells of the change itself, once.
+    if (event.key === 'Enter') input.select();
     if (!way) return;
     event.preventDefault();
-    const from = Number(input.value.replace(',', '.'));
-    this.take(
-      String(
-        Math.round(
-          ((Number.isFinite(from) ? from : this.value()) + way * this.step() * (event.shiftKey ? 10 : 1)) * 1000,
-        ) / 1000,
-      ),
-    );
+    const read = readNumber(input.value);
+    const from = read.kind === 'number' ? read.value : (this.value() ?? 0);
+    const to = Math.round((from + way * this.step() * (event.shiftKey ? 10 : 1)) * 1000) / 1000;
+    input.value = String(to);
+    this.take(input.value);
   }
 }
