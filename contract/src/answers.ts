@@ -34,6 +34,8 @@ const assetRow = yup.object({
   inks: yup.array().required(),
   eye: yup.array(yup.number().required()).optional(),
   liveText: yup.array(yup.string().required()).optional(),
+  outlined: yup.string().length(64).optional(),
+  ownFamilies: yup.array(yup.string().required()).optional(),
 });
 
 const jobRow = yup.object({

@@ -106,8 +106,6 @@ export interface RenderPools {
   readonly soon: RenderPool;
   readonly make: RenderPool;
   readonly measure: RenderPool;
-  /** Own fonts as plain files, for those who draw live text. */
-  readonly ownFaces: string;
 }
 
 /**
@@ -116,14 +114,12 @@ export interface RenderPools {
  * @param cache folder of local copies; all that use these processes share it
  */
 export async function openPools(cache: string, exporters = usualExporters()): Promise<RenderPools> {
-  const ownFaces = join(cache, 'own-faces');
   const fonts = join(cache, 'fonts.conf');
-  await mkdir(ownFaces, { recursive: true });
+  await mkdir(cache, { recursive: true });
   // Others may start on this folder just now.
-  await wholeFile(fonts, (coming) => writeFile(coming, fontsConfiguration(ownFaces, join(cache, 'fontconfig'))));
+  await wholeFile(fonts, (coming) => writeFile(coming, fontsConfiguration(join(cache, 'fontconfig'))));
   const drawing = { fonts, kept: cache };
   return {
-    ownFaces,
     view: new RenderPool(Math.max(1, Math.min(2, availableParallelism())), drawing),
     type: new RenderPool(1),
     intake: new RenderPool(1, drawing),
@@ -180,7 +176,6 @@ export async function openHouse({
   await disk.start();
   const own = pools ?? (await openPools(cache, exporters));
   const { view, type, intake, think, soon, make, measure } = own;
-  const drawing = [measure, view, intake, soon, make];
   const blobs = new BlobStore(database, cache);
   const assetStore = new AssetStore(database);
   const requirements = new RequirementStore(database);
@@ -190,13 +185,13 @@ export async function openHouse({
   const outputStore = new OutputStore(database);
   const sheetStore = new SheetStore(database);
   const blanks = await BlankService.open(blankFolder, new BlankPackStore(database), blobs, view, cache, log);
-  const assets = new AssetService(
+  const assets: AssetService = new AssetService(
     assetStore,
     blobs,
     view,
     intake,
     cache,
-    (who) => lettering.families(who),
+    (who) => lettering.known(who),
     mostUploadBytes,
   );
   const deriver = new Deriver(think);
@@ -204,10 +199,9 @@ export async function openHouse({
   const judge = new Judge(deriver, sheetStore, requirements, pictures);
   const designs = new DesignService(designStore, requirements, pictures, assets, deriver, judge, view, cache);
   const fontStore = new FontStore(database);
-  const lettering = new LetteringService(type, fontStore, blobs, cache, own.ownFaces, () => {
-    for (const pool of drawing) pool.renew();
-  });
-  void lettering.unpackOwn().catch((error: unknown) => log.warn({ err: error }, 'own fonts could not be unpacked'));
+  const lettering: LetteringService = new LetteringService(type, fontStore, blobs, cache, (who) =>
+    assets.lookAgainAtText(who, () => judge.forget()),
+  );
   void assets
     .measureAgain(() => judge.forget())
     .catch((error: unknown) => log.warn({ err: error }, 'artwork could not be measured again'));

@@ -14,6 +14,13 @@ export interface AssetFacts extends InkFacts {
   readonly conversions: readonly string[];
   /** Families that its live text asks for, when an SVG draws letters in a font; absent when all is outlines. */
   readonly liveText?: readonly string[];
+  /**
+   * SHA-256 of the same drawing with its letters as outlines, where its text asks for fonts of the seller's own: what is
+   * drawn, so that nobody who draws it needs the font.
+   */
+  readonly outlined?: string;
+  /** Families of the seller's own that these letters are set in. */
+  readonly ownFamilies?: readonly string[];
 }
 
 /** Facts of the pictures of a design by asset id. */

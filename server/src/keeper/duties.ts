@@ -169,7 +169,7 @@ const files: Duty = {
   run: (database: Database) =>
     database.change(
       `DELETE FROM blob_file WHERE created_at < ${before(KEPT_DAYS.looseFiles)}
-       AND NOT EXISTS (SELECT 1 FROM asset a WHERE a.sha256 = blob_file.sha256) AND NOT EXISTS (SELECT 1 FROM output o WHERE o.sha256 = blob_file.sha256)
+       AND NOT EXISTS (SELECT 1 FROM asset a WHERE a.sha256 = blob_file.sha256 OR a.outlined = blob_file.sha256) AND NOT EXISTS (SELECT 1 FROM output o WHERE o.sha256 = blob_file.sha256)
        AND NOT EXISTS (SELECT 1 FROM font f WHERE f.sha256 = blob_file.sha256) AND NOT EXISTS (SELECT 1 FROM blank_file b WHERE b.sha256 = blob_file.sha256)
        AND NOT EXISTS (SELECT 1 FROM music m WHERE m.sha256 = blob_file.sha256) AND NOT EXISTS (SELECT 1 FROM icc_profile i WHERE i.sha256 = blob_file.sha256) AND NOT EXISTS (SELECT 1 FROM package_file k WHERE k.sha256 = blob_file.sha256)
        AND NOT EXISTS (SELECT 1 FROM shop_file s WHERE s.sha256 = blob_file.sha256) AND NOT EXISTS (SELECT 1 FROM client_file c WHERE c.sha256 = blob_file.sha256)

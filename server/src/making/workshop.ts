@@ -1,6 +1,6 @@
 import { assetIdsOf, ownValue, type Requirement, type CertificateRow } from '@kettle/core';
 import type { Caller } from '../caller.js';
-import type { AssetsById } from '../render/derive.js';
+import { drawnFile, type AssetsById } from '../render/derive.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlankService } from '../services/blanks.js';
 import type { Deriver } from '../services/recipes.js';
@@ -38,7 +38,7 @@ export class Workshop {
   async fileOf(who: Caller, assetId: string): Promise<string> {
     const asset = await this.files.get(who.owner, assetId);
     if (!asset) throw new ProblemError(409, 'missing-asset', 'A picture that is used here could not be found.');
-    return asset.sha256;
+    return drawnFile(asset);
   }
 
   async revision(who: Caller, designId: string, revision: number): Promise<StoredDesign> {

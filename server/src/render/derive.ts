@@ -50,11 +50,16 @@ export type AssetsById = Readonly<Record<string, Asset>>;
 /** The name of a recipe: the same result is never made twice. */
 export const recipeHash = (recipe: object): string => createHash('sha256').update(canonicalJson(recipe)).digest('hex');
 
+/** What is drawn of an artwork file: the file, or the same drawing with its letters as outlines. */
+export const drawnFile = ({ sha256, outlined }: Pick<Asset, 'sha256' | 'outlined'>): string => outlined ?? sha256;
+
 /** Content hashes for recipes; a picture that is not there is named, so that a recipe can still be compared. */
 export const shaOrMissing =
   (assets: AssetsById) =>
-  (assetId: string): string =>
-    ownValue(assets, assetId)?.sha256 ?? `missing ${assetId}`;
+  (assetId: string): string => {
+    const asset = ownValue(assets, assetId);
+    return asset ? drawnFile(asset) : `missing ${assetId}`;
+  };
 
 /**
  * What can be worked out of a design without anything else: pure functions of its document, which run wherever there

@@ -121,19 +121,4 @@ describe('a drawing process', () => {
       patient.close();
     }
   }, 120_000);
-
-  it('that began before the fonts changed is replaced once it is free', async () => {
-    const pool = new RenderPool(1);
-    try {
-      const path = join(await freshFolder(), 'a.svg');
-      await writeFile(path, '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"/>');
-      await pool.run('inspect', { path });
-      const [before] = pool.children;
-      pool.renew();
-      await pool.run('inspect', { path });
-      expect(pool.children[0]).not.toBe(before);
-    } finally {
-      pool.close();
-    }
-  });
 });

@@ -136,9 +136,6 @@ export class RenderPool {
   private readonly busy = new Set<ChildProcess>();
   private readonly waiting: Order[] = [];
   private closed = false;
-
-  /** Children that began before something they read at their start was changed. */
-  private readonly outdated = new WeakSet<ChildProcess>();
   private readonly tries: number;
   private readonly fonts: string | null;
   private readonly kept: string | null;
@@ -184,12 +181,6 @@ export class RenderPool {
   /** Process ids of the children, for those who watch or test them. */
   get children(): readonly number[] {
     return [...this.idle, ...this.busy].flatMap(({ pid }) => pid ?? []);
-  }
-
-  /** Has every process begin anew once it is free, because the fonts have changed. */
-  renew(): void {
-    for (const child of this.idle.splice(0)) child.kill('SIGKILL');
-    for (const child of this.busy) this.outdated.add(child);
   }
 
   close(): void {
@@ -262,7 +253,7 @@ export class RenderPool {
       child.off('exit', died);
       order.signal?.removeEventListener('abort', stop);
       this.busy.delete(child);
-      if (keep && !this.closed && child.connected && !this.outdated.has(child)) this.idle.push(child);
+      if (keep && !this.closed && child.connected) this.idle.push(child);
       else child.kill('SIGKILL');
       settle();
       this.next();

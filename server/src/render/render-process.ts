@@ -14,7 +14,7 @@ const reply = (message: RenderReply): void => {
 
 // Each loads what it needs when it is first asked for: a process that sets words has no use for presses.
 const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<RenderTasks[T]['output']> } = {
-  inspect: async ({ path, families }) => (await import('./artwork/inspect.js')).inspect(path, families),
+  inspect: async ({ path, fonts, out }) => (await import('./artwork/inspect.js')).inspect(path, fonts, out),
   fromHeic: async ({ path, out }) => {
     const { heicToPng } = await import('./artwork/heic.js');
     await heicToPng(path, out);
@@ -65,7 +65,7 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   readClip: async ({ path }) => (await import('./clip/read-clip.js')).readClip(path),
   readPicture: async ({ path }) => (await import('./mockup/picture.js')).readPicture(await readFile(path)),
   checkMusic: async ({ path }) => (await import('./clip/check-music.js')).checkMusic(path),
-  checkFont: async ({ path, out }) => (await import('./text/check-font.js')).checkFont(path, out),
+  checkFont: async ({ path }) => (await import('./text/check-font.js')).checkFont(path),
   checkProfile: async ({ path }) => (await import('./press/profiles.js')).checkProfile(path),
   measurePrint: async (job) => (await import('./press/measure-print.js')).measureRecipe(job),
   proofTables: async ({ conversion, paper, files, out }) => {

@@ -16,7 +16,7 @@ import type { MakeJob } from '../making/output-kind.js';
 import type { OraJob } from './archive/open-raster.js';
 import type { Stack } from './archive/ora-stack.js';
 import type { Unpacked, ZipInput } from './archive/zip.js';
-import type { Inspection } from './artwork/inspect.js';
+import type { Inspection, KnownFonts } from './artwork/inspect.js';
 import type { ShownSource } from './artwork/shown.js';
 import type { Traced } from './artwork/trace.js';
 import type { TreatedFacts } from './artwork/treated.js';
@@ -34,7 +34,7 @@ import type { FontFacts } from './text/check-font.js';
 
 /** What a render process can be asked to do. Files come and go as paths; it never speaks to the database. */
 export interface RenderTasks {
-  inspect: { input: { path: string; families?: readonly string[] }; output: Inspection };
+  inspect: { input: { path: string; fonts?: KnownFonts; out?: string }; output: Inspection };
   /** Makes an output of a registered kind. */
   make: { input: MakeInput; output: unknown };
   ownPack: { input: OwnPackJob; output: string[] };
@@ -52,7 +52,7 @@ export interface RenderTasks {
     input: { grid: { width: number; height: number }; layers: readonly RecipeLayer[]; files: Files; out: string };
     output: null;
   };
-  checkFont: { input: { path: string; out?: string }; output: FontFacts };
+  checkFont: { input: { path: string }; output: FontFacts };
   checkProfile: { input: { path: string }; output: ProfileFacts };
   measurePrint: { input: MeasureJob; output: PressMeasure };
   proofTables: { input: { conversion: ColourConversion; paper: boolean; files: Files; out: string }; output: null };

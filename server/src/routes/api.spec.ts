@@ -307,6 +307,12 @@ describe('the HTTP interface', () => {
       [{ maxBytes: 1.5 }, 'maxBytes'],
       [{ colourways: [{ name: 'Red', hex: 'red' }] }, 'colourways[0].hex'],
       [{ name: '' }, 'name'],
+      // What no file can be.
+      [{ mode: 'cmyk' }, 'fileTypes'],
+      [{ fileTypes: ['jpeg'] }, 'fileTypes'],
+      [{ fileTypes: ['webp'], width: 20_000, height: 500, unit: 'px' }, 'fileTypes'],
+      [{ fileTypes: ['tiff'], packing: 'none', maxBytes: 100_000 }, 'maxBytes'],
+      [{ safeInsetMm: 26 }, 'safeInsetMm'],
       [{ surprise: 1 }, 'body'],
     ] as const) {
       const { status, body } = await call('POST', '/api/requirements', { ...smallTee(), ...change });
@@ -345,7 +351,13 @@ describe('the HTTP interface', () => {
   });
 
   it('says what stands in the way of a file', async () => {
-    const { requirement, design } = await start({ mode: 'cmyk', fileTypes: ['png'] });
+    // Outlines alone cannot hold a photo.
+    const requirement = (await call('POST', '/api/requirements', smallTee({ fileTypes: ['svg'] }))).body.id as string;
+    const photo = await sharp({ create: { width: 40, height: 40, channels: 4, background: '#c63' } })
+      .png()
+      .toBuffer();
+    const asset = (await upload(photo, 'photo.png')).body.id as string;
+    const design = (await call('POST', '/api/designs', smallDesign(asset, [requirement]))).body.id as string;
     const refused = await call('POST', `/api/designs/${design}/print-files`, { requirementIds: [requirement] });
     expect([refused.status, refused.body.code]).toEqual([409, 'file-type']);
     const inUse = await call('DELETE', `/api/requirements/${requirement}`);

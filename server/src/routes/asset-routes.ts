@@ -1,6 +1,7 @@
 import { faceRequestSchema, traceRequestSchema, treatedRequestSchema } from '@kettle/contract';
 import type { Treatment } from '@kettle/core';
 import type { House } from '../house.js';
+import { drawnFile } from '../services/recipes.js';
 import { checkedBody, uploadName } from './body.js';
 import { askedId, idOf, sendFile, wholeNumber, type Handlers } from './handler.js';
 
@@ -54,9 +55,9 @@ export const assetRoutes = ({ assets, pictures, disk }: House): Handlers => ({
     const name = askedId(request.query['treated']);
     const treated = name === null ? undefined : await pictures.treatedNamed(asset.id, name);
     const light = request.query['light'] !== undefined;
-    return sendFile(response, await assets.rendition(asset.sha256, size, treated, light), {
+    return sendFile(response, await assets.rendition(drawnFile(asset), size, treated, light), {
       type: 'image/png',
-      tag: `${asset.sha256}-${name ?? ''}${size}${light ? 'l' : ''}`,
+      tag: `${drawnFile(asset)}-${name ?? ''}${size}${light ? 'l' : ''}`,
     });
   },
 });

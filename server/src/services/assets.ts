@@ -1,9 +1,10 @@
 import { mkdir, open, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Readable } from 'node:stream';
-import type { Asset, FontFamily } from '@kettle/contract';
+import type { Asset } from '@kettle/contract';
 import type { Caller } from '../caller.js';
 import { cutText, wholeLetters, type Treated } from '@kettle/core';
+import type { Inspection, KnownFonts } from '../render/artwork/inspect.js';
 import { HEIC_HEAD, isHeic } from '../render/artwork/heic.js';
 import { treatedName } from '../render/artwork/treated.js';
 import { DiedError, StoppedError, type RenderPool } from '../render/render-pool.js';
@@ -37,7 +38,7 @@ export class AssetService {
     private readonly pool: RenderPool,
     private readonly intake: RenderPool,
     private readonly cache: string,
-    private readonly families: (who: Caller) => Promise<readonly FontFamily[]>,
+    private readonly fonts: (who: Caller) => Promise<KnownFonts>,
     private readonly mostBytes = MOST_UPLOAD_BYTES,
   ) {}
 
@@ -73,32 +74,50 @@ export class AssetService {
     said: readonly string[],
     wanted?: string,
   ): Promise<Asset> {
-    const { facts: found, mode } = await this.intake
-      .run('inspect', { path, families: (await this.families(who)).map((family) => family.name) })
-      .catch((error: unknown) => {
-        throw error instanceof DiedError ? stoppedReader() : error;
-      });
+    const { facts: found, mode } = await this.inspect(who, path).catch((error: unknown) => {
+      throw error instanceof DiedError ? stoppedReader() : error;
+    });
     const facts = { ...found, conversions: [...said, ...found.conversions] };
     const blob = await this.blobs.put(path);
     return this.assets.add(who.owner, blob.sha256, cleanName(name), blob.bytes, mode, facts, wanted);
   }
 
+  /** Looks at a file, and keeps what is drawn of it where that is another one. */
+  private async inspect(who: Caller, path: string): Promise<Inspection> {
+    const folder = join(this.cache, 'incoming');
+    await mkdir(folder, { recursive: true });
+    const out = join(folder, newId());
+    try {
+      const found = await this.intake.run('inspect', { path, fonts: await this.fonts(who), out });
+      if (!found.facts.ownFamilies) return found;
+      const { sha256 } = await this.blobs.put(out);
+      return { ...found, facts: { ...found.facts, outlined: sha256 } };
+    } finally {
+      await rm(out, { force: true });
+    }
+  }
+
+  /** Looks again at drawings with text, because the seller has another font. @param again hears of each */
+  async lookAgainAtText(who: Caller, again: () => void): Promise<void> {
+    await this.assets.lookAgainAtText(who.owner);
+    await this.measureAgain(again, who.owner);
+  }
+
   /**
    * Measures files anew that came in under an older way of measuring, a few at a time and in a lane where nobody waits.
    * @param again hears of each that was measured
+   * @param of one seller's, or all
    */
-  async measureAgain(again: () => void): Promise<void> {
+  async measureAgain(again: () => void, of: string | null = null): Promise<void> {
     for (;;) {
-      const some = await this.assets.measuredBefore(20);
+      const some = await this.assets.measuredBefore(20, of);
       if (!some.length) return;
       for (const { id, owner, sha256 } of some) {
-        const families = (await this.families({ owner })).map((family) => family.name);
-        const found = await this.intake
-          .run('inspect', { path: await this.blobs.localPath(sha256), families })
-          .catch((error: unknown) => {
-            if (error instanceof StoppedError) throw error;
-            return null;
-          });
+        const path = await this.blobs.localPath(sha256);
+        const found = await this.inspect({ owner }, path).catch((error: unknown) => {
+          if (error instanceof StoppedError) throw error;
+          return null;
+        });
         await this.assets.measured(id, found && found.facts);
         again();
       }
@@ -112,7 +131,8 @@ export class AssetService {
   async inFace(who: Caller, id: string, family: string): Promise<Asset> {
     const { asset, path } = await this.content(who, id);
     if (!asset.vector) throw new ProblemError(422, 'no-text', 'Only an SVG has text that can be set in a face.');
-    if (!(await this.families(who)).some((one) => one.name === family))
+    const { shipped, own } = await this.fonts(who);
+    if (![...shipped, ...own.map((one) => one.family)].includes(family))
       throw new ProblemError(
         422,
         'no-such-font',

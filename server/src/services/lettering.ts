@@ -1,8 +1,7 @@
-import { readdir } from 'node:fs/promises';
-import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { FontFamily, LetteringAnswer, LetteringRequest } from '@kettle/contract';
 import type { Caller } from '../caller.js';
+import type { KnownFonts } from '../render/artwork/inspect.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { BlobStore } from '../stores/blobs.js';
@@ -18,30 +17,26 @@ const PROBE = { spacing: 0, lineSpacing: 100, align: 'left', bend: 0 } as const;
 
 /** Fonts, shipped ones and the seller's own, and the setting of text in them. */
 export class LetteringService {
-  /**
-   * @param faces folder of own fonts as plain files, for live text in SVG
-   * @param changed called when another one lies there
-   */
+  /** @param taken hears that a seller has another font */
   constructor(
     private readonly pool: RenderPool,
     private readonly own: FontStore,
     private readonly blobs: BlobStore,
     private readonly cache: string,
-    private readonly faces: string | null = null,
-    private readonly changed: () => void = () => undefined,
+    private readonly taken: (who: Caller) => Promise<void> = async () => undefined,
   ) {}
 
-  /** Puts own fonts that are not there yet where the renderer of SVG finds them. */
-  async unpackOwn(): Promise<void> {
-    if (!this.faces) return;
-    const there = new Set(await readdir(this.faces));
-    const missing = (await this.own.every()).filter(({ sha256 }) => !there.has(`${sha256}.ttf`));
-    for (const { sha256 } of missing)
-      await this.pool.run('checkFont', {
-        path: await this.blobs.localPath(sha256),
-        out: join(this.faces, `${sha256}.ttf`),
-      });
-    if (missing.length) this.changed();
+  /** What live text may be set in. */
+  async known(who: Caller): Promise<KnownFonts> {
+    return {
+      shipped: FAMILIES.map(({ name }) => name),
+      own: await Promise.all(
+        (await this.own.list(who.owner)).map(async ({ family, sha256 }) => ({
+          family,
+          path: await this.blobs.localPath(sha256),
+        })),
+      ),
+    };
   }
 
   async families(who: Caller): Promise<FontFamily[]> {
@@ -81,7 +76,7 @@ export class LetteringService {
       { sha256, filename, family: family || filename.replace(/\.\w+$/, ''), weight, scripts },
       wanted && (await this.own.isFree(wanted)) && !shippedFiles(wanted) ? wanted : undefined,
     );
-    await this.unpackOwn();
+    await this.taken(who);
     return font;
   }
 

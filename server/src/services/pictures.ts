@@ -15,7 +15,7 @@ import {
   type Treatment,
 } from '@kettle/core';
 import type { Caller } from '../caller.js';
-import type { AssetsById } from '../render/derive.js';
+import { drawnFile, type AssetsById } from '../render/derive.js';
 import type { Traced } from '../render/artwork/trace.js';
 import { DiedError, type RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
@@ -94,7 +94,7 @@ export class PictureService {
   }
 
   private async lookNow(asset: Asset, treatments: readonly Treatment[]): Promise<TreatedRow> {
-    const path = await this.blobs.localPath(asset.sha256);
+    const path = await this.blobs.localPath(drawnFile(asset));
     const facts = await this.pool
       .run('treatedFacts', { path, treated: treatedBy(treatments)! })
       .catch((error: unknown) => {
@@ -125,7 +125,7 @@ export class PictureService {
 
   /** A picture with its treatments, redrawn as outlines of a few colours. Nothing is changed or kept. */
   async trace(who: Caller, assetId: string, treatments: readonly Treatment[], colours: number): Promise<Traced> {
-    const { sha256 } = await this.asset(who, assetId);
+    const sha256 = drawnFile(await this.asset(who, assetId));
     const treated = treatedBy(treatments);
     const path = await this.blobs.localPath(sha256);
     return this.pool
@@ -143,7 +143,7 @@ export class PictureService {
 
   /** Path of a picture's working copy: what treatments are worked out on. */
   async working(who: Caller, assetId: string): Promise<{ path: string; sha256: string }> {
-    const { sha256 } = await this.asset(who, assetId);
+    const sha256 = drawnFile(await this.asset(who, assetId));
     const out = join(this.cache, 'working', `${sha256}.rgba`);
     const path = await this.keptFiles.path(out, async () =>
       this.pool.run('working', { path: await this.blobs.localPath(sha256), out }),

@@ -1,12 +1,18 @@
 import type { Asset } from '@kettle/contract';
 import { ownValue } from '@kettle/core';
 import type { Digest } from '../documents/digest.js';
-import { DERIVATIONS, type Derivation, type DerivationInput, type DerivationOutput } from '../render/derive.js';
+import {
+  DERIVATIONS,
+  drawnFile,
+  type Derivation,
+  type DerivationInput,
+  type DerivationOutput,
+} from '../render/derive.js';
 import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 
-export { recipeHash, shaOrMissing } from '../render/derive.js';
+export { drawnFile, recipeHash, shaOrMissing } from '../render/derive.js';
 
 /** Looks up content hashes for recipes. @throws ProblemError when a picture is not there */
 export const shaOf =
@@ -15,7 +21,7 @@ export const shaOf =
     const asset = ownValue(assets, assetId);
     if (!asset)
       throw new ProblemError(409, 'missing-asset', 'A picture of this design could not be found. Put it in again.');
-    return asset.sha256;
+    return drawnFile(asset);
   };
 
 /** Works things out of designs: small ones at once, large ones in a process of their own, so that nobody else waits. */

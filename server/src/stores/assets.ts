@@ -10,16 +10,24 @@ interface Row {
   bytes: number;
   mode: string;
   facts: unknown;
+  outlined: Buffer | null;
 }
 
 const toAsset = (row: Row): Asset => ({
   ...parseJson<AssetFacts>(row.facts),
+  ...(row.outlined ? { outlined: row.outlined.toString('hex') } : {}),
   id: row.id,
   sha256: row.sha256.toString('hex'),
   filename: row.filename,
   bytes: Number(row.bytes),
   mode: row.mode,
 });
+
+/** Facts as they are stored: what is drawn stands in a column of its own, because files that nothing names are ended. */
+const factsRow = ({ outlined, ...facts }: AssetFacts): [facts: string, outlined: Buffer | null] => [
+  JSON.stringify(facts),
+  outlined ? Buffer.from(outlined, 'hex') : null,
+];
 
 /** Artwork files and what is known of them. */
 export class AssetStore {
@@ -37,7 +45,7 @@ export class AssetStore {
   ): Promise<Asset> {
     const digest = Buffer.from(sha256, 'hex');
     await this.database.change(
-      'INSERT IGNORE INTO asset (id, owner, sha256, filename, bytes, mode, facts, measured) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+      'INSERT IGNORE INTO asset (id, owner, sha256, filename, bytes, mode, facts, outlined, measured) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [
         wanted && !(await this.exists(wanted)) ? wanted : newId(),
         owner,
@@ -45,7 +53,7 @@ export class AssetStore {
         filename,
         bytes,
         mode,
-        JSON.stringify(facts),
+        ...factsRow(facts),
         MEASURE_VERSION,
       ],
     );
@@ -66,11 +74,14 @@ export class AssetStore {
     return row ? toAsset(row) : null;
   }
 
-  /** Some of the files that were measured in an older way. */
-  async measuredBefore(count: number): Promise<{ id: string; owner: string; sha256: string }[]> {
+  /** Some of the files that were measured in an older way, of one seller or of all. */
+  async measuredBefore(
+    count: number,
+    owner: string | null = null,
+  ): Promise<{ id: string; owner: string; sha256: string }[]> {
     const rows = await this.database.rowsOnce<{ id: string; owner: string; sha256: Buffer }>(
-      `SELECT id, owner, sha256 FROM asset WHERE measured < ? ORDER BY measured, id LIMIT ${Math.trunc(count)}`,
-      [MEASURE_VERSION],
+      `SELECT id, owner, sha256 FROM asset WHERE measured < ? AND owner = COALESCE(?, owner) ORDER BY measured, id LIMIT ${Math.trunc(count)}`,
+      [MEASURE_VERSION, owner],
     );
     return rows.map(({ id, owner, sha256 }) => ({ id, owner, sha256: sha256.toString('hex') }));
   }
@@ -80,15 +91,23 @@ export class AssetStore {
    * What was judged with the old facts is judged again.
    */
   async measured(id: string, facts: AssetFacts | null): Promise<void> {
-    await this.database.change('UPDATE asset SET measured = ?, facts = COALESCE(?, facts) WHERE id = ?', [
-      MEASURE_VERSION,
-      facts && JSON.stringify(facts),
-      id,
-    ]);
+    await this.database.change(
+      'UPDATE asset SET measured = ?, facts = COALESCE(?, facts), outlined = COALESCE(?, outlined) WHERE id = ?',
+      [MEASURE_VERSION, ...(facts ? factsRow(facts) : [null, null]), id],
+    );
     await this.database.change(
       `UPDATE design_target t JOIN design_use u ON u.design_id = t.design_id AND u.kind = 'asset'
        SET t.engine = 0 WHERE u.id = ?`,
       [id],
+    );
+  }
+
+  /** Has drawings with text looked at again, because the seller has another font. */
+  async lookAgainAtText(owner: string): Promise<void> {
+    await this.database.change(
+      `UPDATE asset SET measured = 0 WHERE owner = ? AND JSON_VALUE(facts, '$.format') = 'SVG'
+         AND (outlined IS NOT NULL OR JSON_EXISTS(facts, '$.liveText'))`,
+      [owner],
     );
   }
 

@@ -6,6 +6,7 @@ import { profileName } from '../print/icc.js';
 import { pngColour } from './png-colour.js';
 import { decodeProblem, decodeRaster, drawWholeSvg, looksLikeSvg, openRaster, unpackedSource } from './source.js';
 import { safeSvg } from './svg.js';
+import { lettersAsOutlines } from '../text/letters-as-outlines.js';
 import { refuseTiff } from './tiff.js';
 
 /** Facts of a file that has just come in, and its colour mode. */
@@ -31,28 +32,50 @@ export async function setFace(path: string, out: string, face: string): Promise<
   await writeFile(out, safeSvg(unpackedSource(await readFile(path)), { face }).text);
 }
 
+/** What live text may ask for and gets. */
+export interface KnownFonts {
+  /** Families that everybody draws alike. */
+  readonly shipped: readonly string[];
+  /** Files of the seller's own, which nobody else knows. */
+  readonly own: readonly { readonly family: string; readonly path: string }[];
+}
+
 /**
- * Sniffs, fully decodes and measures a file. @param families faces that live text may ask for and gets @throws
- * ProblemError with a sentence for anything that cannot be used
+ * Sniffs, fully decodes and measures a file.
+ * @param out where a drawing whose text is set in own fonts is put with its letters as outlines
+ * @throws ProblemError with a sentence for anything that cannot be used
  */
-export async function inspect(path: string, families: readonly string[] = []): Promise<Inspection> {
+export async function inspect(
+  path: string,
+  fonts: KnownFonts = { shipped: [], own: [] },
+  out = `${path}.outlined`,
+): Promise<Inspection> {
   const packed = await readFile(path);
   if (packed.length === 0) throw new ProblemError(422, 'empty', 'This file is empty: it has 0 bytes.');
   try {
     const bytes = unpackedSource(packed);
-    return looksLikeSvg(bytes) ? await inspectSvg(bytes, families) : await inspectRaster(bytes);
+    return looksLikeSvg(bytes) ? await inspectSvg(bytes, fonts, out) : await inspectRaster(bytes);
   } catch (error) {
     throw decodeProblem(error, packed);
   }
 }
 
-async function inspectSvg(bytes: Buffer, families: readonly string[]): Promise<Inspection> {
+async function inspectSvg(bytes: Buffer, { shipped, own }: KnownFonts, out: string): Promise<Inspection> {
   const svg = safeSvg(bytes);
+  const asked = (family: string) => svg.fonts.some((font) => font.toLowerCase() === family.toLowerCase());
+  const used = own.filter(({ family }) => asked(family));
+  let drawn = bytes;
+  if (used.length) {
+    const { text } = safeSvg(bytes, { spelled: used.map(({ family }) => family) });
+    drawn = Buffer.from(await lettersAsOutlines(text, used));
+    await writeFile(out, drawn);
+  }
   // Text in a face that every machine draws alike is as good as outlines.
-  const strange = svg.fonts.filter((font) => !families.some((family) => family.toLowerCase() === font.toLowerCase()));
+  const known = new Set([...shipped, ...used.map(({ family }) => family)].map((family) => family.toLowerCase()));
+  const strange = svg.fonts.filter((font) => !known.has(font.toLowerCase()));
   const live = svg.liveText && (strange.length > 0 || svg.fonts.length === 0);
   const factor = MEASURED_SIDE / Math.max(svg.width, svg.height);
-  const pixels = await drawWholeSvg(bytes, svg.width * factor, svg.height * factor);
+  const pixels = await drawWholeSvg(drawn, svg.width * factor, svg.height * factor);
   return {
     mode: 'RGB',
     contentType: 'image/svg+xml',
@@ -66,6 +89,7 @@ async function inspectSvg(bytes: Buffer, families: readonly string[]): Promise<I
       format: 'SVG',
       conversions: svg.removed,
       ...(live ? { liveText: strange } : {}),
+      ...(used.length ? { ownFamilies: [...new Set(used.map(({ family }) => family))] } : {}),
     },
   };
 }

@@ -52,6 +52,8 @@ export interface SafeSvg {
 interface Options {
   /** A family that all live text is set in, in place of what it asks for. */
   readonly face?: string;
+  /** Families that are written just as they stand here wherever they are asked for, in whatever case. */
+  readonly spelled?: readonly string[];
 }
 
 /**
@@ -60,7 +62,7 @@ interface Options {
  * programs' own things cannot hide anything, because nothing is copied.
  * @throws ProblemError when it is no SVG, defines entities that grow, is oversized or has no size
  */
-export function safeSvg(bytes: Uint8Array, { face }: Options = {}): SafeSvg {
+export function safeSvg(bytes: Uint8Array, { face, spelled }: Options = {}): SafeSvg {
   const source = decoded(bytes);
   const out: string[] = [];
   const removed = new Set<string>();
@@ -95,7 +97,8 @@ export function safeSvg(bytes: Uint8Array, { face }: Options = {}): SafeSvg {
           const family = /^font(-family)?$/i.test(node.property);
           if (family) {
             for (const name of familiesOf(node.value, node.property)) fonts.add(name);
-            if (face) node.value = { type: 'Raw', value: inFace(generate(node.value), node.property, face) };
+            if (face ?? spelled)
+              node.value = { type: 'Raw', value: inFamilies(generate(node.value), node.property, face, spelled) };
           }
           if (/^filter$/i.test(node.property) && ++filtered > MOST.filtered)
             throw tooMuch(`more than ${MOST.filtered} filtered parts`);
@@ -145,8 +148,8 @@ export function safeSvg(bytes: Uint8Array, { face }: Options = {}): SafeSvg {
         for (const family of familiesOf(parse(value, { context: 'value', onParseError: () => undefined }), local))
           fonts.add(family);
       if (local === 'filter' && ++filtered > MOST.filtered) throw tooMuch(`more than ${MOST.filtered} filtered parts`);
-      if (face && (local === 'font-family' || local === 'font')) {
-        text += ` ${local}="${escapeValue(inFace(value, local, face))}"`;
+      if ((face ?? spelled) && (local === 'font-family' || local === 'font')) {
+        text += ` ${local}="${escapeValue(inFamilies(value, local, face, spelled))}"`;
         continue;
       }
       text += ` ${local}="${escapeValue(/[(\\]|import/i.test(value) && !/^(transform|gradientTransform|patternTransform|d|points)$/.test(local) ? cleanedCss(value, 'value') : value)}"`;
@@ -359,9 +362,29 @@ const GENERIC = new Set([
 /** Everything of a `font` shorthand before its families. */
 const BEFORE_FAMILIES = /^.*?[\d.]+(?:px|pt|em|mm|cm|in|%|pc|ex|rem)?(?:\/[\w.%]+?)?\s*(?=["'a-z])/i;
 
-/** A `font-family` or `font` value with one family in place of its own. */
-const inFace = (value: string, property: string, face: string): string =>
-  `${property.toLowerCase() === 'font' ? (BEFORE_FAMILIES.exec(value)?.[0] ?? '') : ''}"${face.replace(/["\\]/g, '')}"`;
+/** A `font-family` or `font` value with one family in place of its own, or with some of its own spelled anew. */
+function inFamilies(value: string, property: string, face?: string, spelled: readonly string[] = []): string {
+  const before = property.toLowerCase() === 'font' ? (BEFORE_FAMILIES.exec(value)?.[0] ?? '') : '';
+  const quoted = (family: string): string => `"${family.replace(/["\\]/g, '')}"`;
+  if (face) return before + quoted(face);
+  const families = value.slice(before.length).split(',');
+  return (
+    before +
+    families
+      .map((one) => {
+        const plain = unquoted(one).toLowerCase();
+        const known = spelled.find((family) => family.toLowerCase() === plain);
+        return known ? quoted(known) : one;
+      })
+      .join(',')
+  );
+}
+
+const unquoted = (family: string): string =>
+  family
+    .trim()
+    .replace(/^["']|["']$/g, '')
+    .trim();
 
 /** Family names of a `font-family` or `font` value, without the generic ones. */
 function familiesOf(node: CssNode, property: string): string[] {
@@ -369,12 +392,7 @@ function familiesOf(node: CssNode, property: string): string[] {
   const list = property.toLowerCase() === 'font' ? text.replace(BEFORE_FAMILIES, '') : text;
   return list
     .split(',')
-    .map((one) =>
-      one
-        .trim()
-        .replace(/^["']|["']$/g, '')
-        .trim(),
-    )
+    .map(unquoted)
     .filter((one) => one && one.length < 100 && !GENERIC.has(one.toLowerCase()));
 }
 

@@ -1,10 +1,9 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { PLAIN_LETTERING } from '@kettle/core';
 import type { FontScript } from '@kettle/contract';
 import { ProblemError } from '../../safety/problem-error.js';
 import { unpackFont, verifyChecksums, verifyExtents, wrap, type OpenFont } from './font-file.js';
 import { setLines } from './lettering.js';
-import { wholeFile } from '../../safety/whole-file.js';
 
 /** What is known of a seller's own font. */
 export interface FontFacts {
@@ -23,10 +22,10 @@ const SIGNS: readonly (readonly [FontScript, string])[] = [
 ];
 
 /**
- * Reads a font file whole and tries it: only one that can set letters is let in. @param out where its plain tables are
- * put @throws ProblemError otherwise
+ * Reads a font file whole and tries it: only one that can set letters is let in.
+ * @throws ProblemError otherwise
  */
-export async function checkFont(path: string, out?: string): Promise<FontFacts> {
+export async function checkFont(path: string): Promise<FontFacts> {
   const sfnt = await unpackFont(await readFile(path));
   verifyChecksums(sfnt);
   const open = wrap(sfnt);
@@ -37,9 +36,6 @@ export async function checkFont(path: string, out?: string): Promise<FontFacts> 
   const { outlines } = setLines(String.fromCodePoint(...tried), [open], PLAIN_LETTERING);
   if (!outlines)
     throw new ProblemError(422, 'empty-font', 'This font has no letters that can be drawn, so it was not taken in.');
-  if (out) {
-    await wholeFile(out, (coming) => writeFile(coming, sfnt));
-  }
   return {
     family: nameOf(open),
     weight: weightOf(open),

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { FAMILIES, shippedFiles } from '../../services/font-catalogue.js';
@@ -19,6 +19,19 @@ export const paperFaces = (): Promise<Buffer[]> =>
       Buffer.from(await unpackFont(await readFile(shippedFiles(`work-sans-latin-${weight}`)![0]))),
     ),
   );
+
+/** The shipped faces as plain files. */
+export const faceFiles = async (): Promise<string[]> =>
+  (await readdir(FACES)).filter((file) => file.endsWith('.ttf')).map((file) => join(FACES, file));
+
+/** What stands for a family that a drawing does not name. */
+export const GENERIC_FACES = {
+  'sans-serif': 'Work Sans',
+  serif: 'Merriweather',
+  monospace: 'Special Elite',
+  cursive: 'Caveat',
+  fantasy: 'Bowlby One',
+} as const;
 
 /** Unpacks the shipped faces where they are not there yet. */
 export async function unpackFaces(): Promise<void> {
@@ -43,23 +56,14 @@ export async function unpackFaces(): Promise<void> {
 }
 
 /**
- * A configuration that knows shipped faces and a seller's own, and none of this machine's: the same drawing prints
- * alike on every machine.
- * @param own folder of own fonts as plain files
- * @param cache folder where the index of both is kept
+ * A configuration that knows shipped faces and none of this machine's: the same drawing prints alike on every machine.
+ * @param cache folder where their index is kept
  */
 export const fontsConfiguration = (
-  own: string,
   cache: string,
-): string => `<?xml version="1.0"?><!DOCTYPE fontconfig SYSTEM "fonts.dtd"><fontconfig><reset-dirs/><dir>${FACES}</dir><dir>${own}</dir><cachedir>${cache}</cachedir>
-${[
-  ['sans-serif', 'Work Sans'],
-  ['serif', 'Merriweather'],
-  ['monospace', 'Special Elite'],
-  ['cursive', 'Caveat'],
-  ['fantasy', 'Bowlby One'],
-]
+): string => `<?xml version="1.0"?><!DOCTYPE fontconfig SYSTEM "fonts.dtd"><fontconfig><reset-dirs/><dir>${FACES}</dir><cachedir>${cache}</cachedir>
+${Object.entries(GENERIC_FACES)
   .map(([generic, family]) => `<alias><family>${generic}</family><prefer><family>${family}</family></prefer></alias>`)
   .join('\n')}
-<match target="pattern"><edit name="family" mode="append_last"><string>Work Sans</string></edit></match></fontconfig>
+<match target="pattern"><edit name="family" mode="append_last"><string>${GENERIC_FACES['sans-serif']}</string></edit></match></fontconfig>
 `;
