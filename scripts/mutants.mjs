@@ -129,7 +129,11 @@ export const MUTANTS = [
       "IF(r.saved_at > ${before(KEPT_DAYS.hourlyRevisions)}, DATE_FORMAT(r.saved_at, '%Y%m%d%H')",
       "IF(true, DATE_FORMAT(r.saved_at, '%Y%m%d%H')",
     ],
-    ['files of artwork are taken', 'AND NOT EXISTS (SELECT 1 FROM asset a WHERE a.sha256 = blob_file.sha256)', ''],
+    [
+      'files of artwork are taken',
+      'AND NOT EXISTS (SELECT 1 FROM asset a WHERE a.sha256 = blob_file.sha256 OR a.outlined = blob_file.sha256)',
+      '',
+    ],
     ['files of outputs are taken', 'AND NOT EXISTS (SELECT 1 FROM output o WHERE o.sha256 = blob_file.sha256)', ''],
     ['new files are taken', 'looseFiles: 1,', 'looseFiles: -1,'],
     [
@@ -370,7 +374,7 @@ export const MUTANTS = [
   ]),
   ...group('press', 'core/src/requirement/file-kinds.ts', 'core/dist/requirement/file-kinds.spec.js', [
     ['transparency is dropped', "transparency !== 'required' ||", 'true ||'],
-    ['a photo goes into an SVG', "(holds !== 'outlines' || outlinesOnly)", 'true'],
+    ['a photo goes into an SVG', "(kind.holds !== 'outlines' || outlinesOnly)", 'true'],
   ]),
   ...group('press', 'server/src/render/press/tiff-writer.ts', 'server/dist/render/press/press.spec.js', [
     ['alpha is said to be multiplied in', '[338, SHORT, [2]]', '[338, SHORT, [1]]'],
@@ -469,6 +473,49 @@ export const MUTANTS = [
         'if (fields) return of(set);',
       ],
     ],
+    { web: true },
+  ),
+  ...group('true', 'core/src/units/typed-number.ts', 'core/dist/units/typed-number.spec.js', [
+    [
+      'a decimal comma is passed over',
+      "const decimal = digits.replace(',', '.');",
+      "const decimal = digits.replace(',', '');",
+    ],
+    ['what can be two is not asked', '/^[1-9]\\d{0,2},\\d{3}$/.test(digits)', 'false'],
+  ]),
+  ...group('true', 'core/src/requirement/file-kinds.ts', 'server/dist/routes/api.spec.js', [
+    ['a requirement that no file can be is kept', 'if (fileTypeFor(demands, true) === null) {', 'if (false) {'],
+  ]),
+  ...group('true', 'server/src/render/derive.ts', 'server/dist/services/own-fonts.spec.js', [
+    ['letters are drawn in whatever font a process knows', 'outlined ?? sha256;', 'sha256;'],
+  ]),
+  ...group('true', 'server/src/render/print/likeness.ts', 'server/dist/render/print/certified.spec.js', [
+    ['another colour is taken for alike', 'tint / MOST_TINT', '0'],
+    ['a missing letter is taken for alike', 'place / MOST_PLACE', '0'],
+    ['grey is averaged before it is grey', "if (recipe.mode === 'grey') greyed(drawn);", ''],
+  ]),
+  ...group('true', 'server/src/render/artwork/png-colour.ts', 'server/dist/render/artwork/colour-in.spec.js', [
+    ['what cICP says is passed over', "else if (type === 'cICP') {", "else if (type === 'cICQ') {"],
+  ]),
+  ...group('true', 'server/src/render/artwork/source.ts', 'server/dist/render/artwork/colour-in.spec.js', [
+    [
+      '16 bit that nobody tagged is taken for linear light',
+      "(icc ? upright.withIccProfile('srgb') : upright.toColourspace('srgb'))",
+      "upright.withIccProfile('srgb')",
+    ],
+  ]),
+  ...group(
+    'true',
+    'web/src/app/bench/bench.ts',
+    'src/app/bench/measuring.spec.ts',
+    [['what was not measured is fine', "? 'measuring' : last.ok", "? 'measured' : last.ok"]],
+    { web: true },
+  ),
+  ...group(
+    'true',
+    'web/src/app/requirements/requirements-page.ts',
+    'src/app/requirements/requirements-page.spec.ts',
+    [['another unit keeps the numbers', 'inUnit(length, this.form.controls.unit.value, unit, density)', 'length']],
     { web: true },
   ),
 ];

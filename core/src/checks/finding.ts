@@ -37,6 +37,8 @@ export type FindingCode =
   | 'empty-half'
   | 'in-the-bleed'
   | 'mirrored'
+  /** What its print can hold has not been measured yet. */
+  | 'not-measured'
   /** Said by a print shop of a file that it has seen. */
   | 'from-outside';
 

@@ -23,6 +23,7 @@ import {
   type PictureFit,
   type PictureFormat,
   type PictureRecipe,
+  type PressMeasure,
   type PrintArea,
   type PrintRecipe,
   type RecipeLayer,
@@ -86,9 +87,14 @@ export const DERIVATIONS = {
 
   findings(
     document: DesignDocument,
-    { target, requirement, assets }: { target: Target; requirement: Requirement; assets: AssetsById },
+    {
+      target,
+      requirement,
+      assets,
+      measured = null,
+    }: { target: Target; requirement: Requirement; assets: AssetsById; measured?: PressMeasure | null },
   ): Finding[] {
-    return findTarget(document, target, requirement, assets);
+    return findTarget(document, target, requirement, assets, measured);
   },
 
   print(

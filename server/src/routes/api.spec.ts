@@ -476,6 +476,51 @@ describe('the HTTP interface', () => {
     expect(own.status).toBe(201);
   }, 60_000);
 
+  it('says what is not measured yet, and answers anew whatever an answer is made of has changed', async () => {
+    const lines = Buffer.from(
+      '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><path d="M5 20h90M5 50h90" stroke="#123" stroke-width="2.2"/><circle cx="50" cy="80" r="15"/></svg>',
+    );
+    const { body: requirement } = await call('POST', '/api/requirements', smallTee({ limits: { lineMm: 0.3 } }));
+    const asset = (await upload(lines, 'lines.svg')).body.id as string;
+    const { id } = (await call('POST', '/api/designs', smallDesign(asset, [requirement.id]))).body;
+    const paths = ['measure', 'findings'].map((what) => `/api/designs/${id}/${what}?requirement=${requirement.id}`);
+    const codes = (body: readonly { code: string }[]): string[] => body.map(({ code }) => code);
+    expect(codes((await call('GET', paths[1])).body)).toContain('not-measured');
+    await call('GET', paths[0]);
+    const before = await Promise.all(
+      [...paths, `/api/requirements/${requirement.id}`].map((path) => call('GET', path)),
+    );
+    expect(codes(before[1].body)).not.toContain('not-measured');
+    expect(codes(before[1].body)).not.toContain('thin-lines');
+    // As a browser asks: fetch of this kind would add that nothing is to come from a store.
+    const again = (of: (typeof before)[number], path: string) =>
+      new Promise<{ status: number; body: typeof of.body }>((done, fail) =>
+        httpRequest(server.address + path, { headers: { 'If-None-Match': of.headers.get('ETag')! } }, (answer) => {
+          let text = '';
+          answer.on('data', (piece) => (text += piece));
+          answer.on('end', () => done({ status: answer.statusCode!, body: text && JSON.parse(text) }));
+        })
+          .on('error', fail)
+          .end(),
+      );
+    expect((await again(before[0], paths[0])).status).toBe(304);
+    // The design stays at its revision; what its print must hold does not.
+    const { id: _id, revision, ...fields } = requirement;
+    const changed = await call(
+      'PUT',
+      `/api/requirements/${requirement.id}`,
+      { ...fields, limits: { lineMm: 0.9 } },
+      { 'If-Match': `"${revision}"` },
+    );
+    expect(changed.status).toBe(200);
+    const measured = await again(before[0], paths[0]);
+    expect([measured.status, measured.body.revision]).toEqual([200, before[0].body.revision]);
+    expect(measured.body.measured.thin.count).toBeGreaterThan(before[0].body.measured.thin.count);
+    const found = await again(before[1], paths[1]);
+    expect([found.status, codes(found.body).includes('thin-lines')]).toEqual([200, true]);
+    expect((await again(before[2], `/api/requirements/${requirement.id}`)).status).toBe(200);
+  });
+
   it('takes a design off the sheet and puts it back', async () => {
     const { design } = await start();
     expect((await call('DELETE', `/api/designs/${design}`)).status).toBe(204);

@@ -1,5 +1,5 @@
 import { designSchema, revisionNameSchema } from '@kettle/contract';
-import type { DesignDocument } from '@kettle/core';
+import type { DesignDocument, Finding } from '@kettle/core';
 import type { Response } from 'express';
 import type { Digest } from '../documents/digest.js';
 import type { House } from '../house.js';
@@ -12,6 +12,18 @@ const picture = (response: Response, path: string) =>
   sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
 
 /** Designs, their revisions and their files. */
+/** What an answer says of a print that is being measured: no other finding is no good news yet. */
+const NOT_MEASURED: Finding = {
+  code: 'not-measured',
+  severity: 'tells',
+  title: 'Not measured yet',
+  sentence:
+    'What this print can hold is being measured: lines, letters, specks, fades, ink and colours are not among these findings yet. Ask again in a moment.',
+  layerId: null,
+  where: null,
+  fix: null,
+};
+
 export function designRoutes({ designs, designFiles, measures, deriver, disk, shopOrders }: House): Handlers {
   /**
    * A design's document: as an object, or as it is to be stored when it is large and was read in a process of its own.
@@ -87,8 +99,11 @@ export function designRoutes({ designs, designFiles, measures, deriver, disk, sh
         throw new ProblemError(422, 'requirement-missing', 'Say which requirement to check against: ?requirement=….');
       const version = request.query['version'];
       const cloth = version === 'light' || version === 'dark' ? version : undefined;
+      const known = await measures.known(who, idOf(request), requirement, cloth ?? null);
+      const measured = known === 'nothing' ? null : known;
       return [
-        ...(await designs.findings(who, idOf(request), requirement, cloth)),
+        ...(await designs.findings(who, idOf(request), requirement, cloth, measured)),
+        ...(known === null ? [NOT_MEASURED] : []),
         // What a print shop has said of it stands beside what is found here.
         ...(await shopOrders.findings(who, idOf(request), requirement)),
       ];

@@ -39,9 +39,18 @@ describe('the press room', () => {
   it('makes many designs in one run: every target and version, each told with how far it is; what cannot be made is told while the rest goes on', async () => {
     const [good, film] = [
       await requirement({ name: 'Good' }),
-      await requirement({ name: 'Plotter', mode: 'cmyk', fileTypes: ['png'] }),
+      await requirement({ name: 'Plotter', fileTypes: ['svg'] }),
     ];
-    const one = await design('Mostly Drizzle', [good, film]);
+    // Outlines alone cannot hold a photo.
+    const photo = await sharp({ create: { width: 40, height: 40, channels: 4, background: '#c63' } })
+      .png()
+      .toBuffer();
+    const { body } = await call('POST', '/api/assets', photo, {
+      'X-Filename': 'photo.png',
+      'Content-Type': 'image/png',
+    });
+    const { layers } = smallDesign(body.id, []);
+    const one = await design('Mostly Drizzle', [good, film], { layers });
     const two = await design('Fog Signal', [good], {
       targets: [{ requirementId: good, versions: { light: { layers: {} }, dark: { layers: {} } } }],
     });
@@ -60,7 +69,7 @@ describe('the press room', () => {
       ['done', 'dark'],
     ]);
     expect(all[1].message).toContain('Plotter');
-    expect(all[1].message).toContain('PNG');
+    expect(all[1].message).toContain('SVG');
     expect(new Set(all.map(({ filename }) => filename)).size).toBe(4);
     // What was looked at and has changed since is not made, and that is said.
     const stale = await run([{ designId: one.id, requirementIds: [good], revision: one.revision + 3 }]);

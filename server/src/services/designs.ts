@@ -18,6 +18,7 @@ import {
   scale,
   type DesignDocument,
   type Finding,
+  type PressMeasure,
   type Requirement,
   type Target,
 } from '@kettle/core';
@@ -133,9 +134,16 @@ export class DesignService {
     return requirement;
   }
 
-  async findings(who: Caller, id: string, requirementId: string, version?: Cloth): Promise<Finding[]> {
+  /** @param measured what is known of the print, where that is known */
+  async findings(
+    who: Caller,
+    id: string,
+    requirementId: string,
+    version?: Cloth,
+    measured: PressMeasure | null = null,
+  ): Promise<Finding[]> {
     const [design, requirement] = await Promise.all([this.get(who, id), this.requirement(who, requirementId)]);
-    return this.findingsOf(design, requirement, await this.pictures.of(design), version);
+    return this.findingsOf(design, requirement, await this.pictures.of(design), version, measured);
   }
 
   /** @param version the one that is judged; the one of the garment it is looked at on when absent */
@@ -144,12 +152,14 @@ export class DesignService {
     requirement: Requirement,
     assets: AssetsById,
     version?: Cloth | null,
+    measured: PressMeasure | null = null,
   ): Promise<Finding[]> {
     const target = targetOf(design.outline, requirement.id);
     return this.deriver.of(design, 'findings', {
       target: version ? asVersion(target, version, requirement) : lookedAt(target, requirement),
       requirement,
       assets,
+      measured,
     });
   }
 

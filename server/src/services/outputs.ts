@@ -35,6 +35,8 @@ import {
   type PictureFit,
   type PictureFormat,
   type Requirement,
+  fileKind,
+  fileTypeFor,
 } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import { recipeOfPicture, PICTURE } from '../making/picture.js';
@@ -131,10 +133,11 @@ export class OutputService {
       CANNOT_MAKE.includes(finding.code),
     );
     const words = version ? ` ${versionWord(version)}` : '';
-    // The kind of file is known when it is made; until then any extension stands for it.
+    // Which kind of file it will be is known when it is made; until then the one that is likely stands for it.
+    const type = fileTypeFor(requirement, false) ?? fileTypeFor(requirement, true) ?? 'png';
     const filename = uniqueNames([
       ...taken,
-      nameBy(pattern, { design: design.outline.name, requirement, version }, 'png'),
+      nameBy(pattern, { design: design.outline.name, requirement, version }, fileKind(type).extension),
     ]).at(-1)!;
     taken.add(filename);
     const payload: PrintFileStep = {

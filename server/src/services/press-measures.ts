@@ -35,6 +35,35 @@ export class PressMeasureService {
     requirementId: string,
     version: Cloth | null,
   ): Promise<{ revision: number; measured: PressMeasure | null }> {
+    const { revision, job, name } = await this.wanted(who, designId, requirementId, version);
+    return { revision, measured: job && ((await this.store.get(name)) ?? (await this.measured(who, job, name))) };
+  }
+
+  /**
+   * What is known of it already; what is not is measured from now on, and nobody waits for it.
+   * @returns null when it is not known yet, `nothing` when there is nothing to be known
+   */
+  async known(
+    who: Caller,
+    designId: string,
+    requirementId: string,
+    version: Cloth | null,
+  ): Promise<PressMeasure | null | 'nothing'> {
+    const { job, name } = await this.wanted(who, designId, requirementId, version);
+    if (!job) return 'nothing';
+    const known = await this.store.get(name);
+    // Whoever asks again hears how it went.
+    if (!known) this.measured(who, job, name).catch(() => undefined);
+    return known;
+  }
+
+  /** What there is to measure, under the name it is kept by; no job for a print that misses a file or holds nothing. */
+  private async wanted(
+    who: Caller,
+    designId: string,
+    requirementId: string,
+    version: Cloth | null,
+  ): Promise<{ revision: number; job: Omit<MeasureJob, 'files'> | null; name: string }> {
     const [design, requirement] = await Promise.all([
       this.designs.get(who, designId),
       this.workshop.requirement(who, requirementId),
@@ -46,21 +75,22 @@ export class PressMeasureService {
       requirement: { ...requirement, mirrored: false },
       assets,
     });
-    const { revision } = design;
-    // What misses a file is told as such; the rest of it is not measured.
-    if (filesOf(recipe.layers).some((sha256) => sha256.startsWith('missing'))) return { revision, measured: null };
     const limits = limitsOf(requirement);
     const { widthPx, heightPx, dpi, layers, mode, alpha, conversion = null } = recipe;
     const grid = { widthPx, heightPx, dpi, measuring: measuringDpi(dpi, limits) };
     const name = recipeHash({ grid, layers, mode, alpha, conversion, limits, by: PRESS_MEASURE_VERSION }).slice(0, 32);
-    const known = await this.store.get(name);
-    if (known) return { revision, measured: known };
+    // What misses a file is told as such; the rest of it is not measured.
+    const missing = filesOf(layers).some((sha256) => sha256.startsWith('missing'));
+    return { revision: design.revision, job: missing ? null : { recipe, limits, dpi: grid.measuring }, name };
+  }
+
+  private measured(who: Caller, job: Omit<MeasureJob, 'files'>, name: string): Promise<PressMeasure> {
     let work = this.underway.get(name);
     if (!work) {
-      work = this.measure(who, { recipe, limits, dpi: grid.measuring }, name).finally(() => this.underway.delete(name));
+      work = this.measure(who, job, name).finally(() => this.underway.delete(name));
       this.underway.set(name, work);
     }
-    return { revision, measured: await work };
+    return work;
   }
 
   private async measure(who: Caller, job: Omit<MeasureJob, 'files'>, name: string): Promise<PressMeasure> {

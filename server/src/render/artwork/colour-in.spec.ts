@@ -8,7 +8,7 @@ import { encode } from 'fast-png';
 import sharp from 'sharp';
 import { testTiff } from '../../testing/tiff-writer.js';
 import { greyProfile, rgbProfile, SRGB_PRIMARIES } from './icc-profile.js';
-import { decodeRaster } from './source.js';
+import { asWritten, decodeRaster } from './source.js';
 
 const WIDE = rgbProfile(
   'Wide',
@@ -164,6 +164,70 @@ describe('colours that come in', () => {
       );
     });
   }
+
+  it('of a PNG whose cICP names them are those of the space it names, whatever a profile beside it says', async () => {
+    const plain = Buffer.from(
+      encode({ width: COLOURS.length, height: 1, channels: 3, depth: 8, data: numbers(COLOURS, 8) }),
+    );
+    const cicp = (...values: number[]): Buffer => {
+      const body = Buffer.from([...Buffer.from('cICP'), ...values]);
+      const [length, tail] = [Buffer.alloc(4), Buffer.alloc(4)];
+      length.writeUInt32BE(values.length);
+      tail.writeUInt32BE(crc(body));
+      return Buffer.concat([plain.subarray(0, 33), length, body, tail, plain.subarray(33)]);
+    };
+    await compare('Display P3', cicp(12, 13, 0, 1), 'p3', COLOURS);
+    await compare('Display P3 beside a wide profile', withIcc(cicp(12, 13, 0, 1), WIDE), 'p3', COLOURS);
+    await writeFile(join(folder, 'linear.icc'), rgbProfile('Linear', SRGB_PRIMARIES, 1));
+    await compare('linear light', cicp(1, 8, 0, 1), 'linear', COLOURS);
+    // sRGB itself, and what is no picture's RGB, stay as they are.
+    for (const values of [
+      [1, 13, 0, 1],
+      [12, 13, 1, 1],
+      [12, 16, 0, 1],
+      [77, 13, 0, 1],
+    ]) {
+      const { data } = await decodeRaster(cicp(...values));
+      expect(COLOURS.map((_, i) => [...data.subarray(i * 4, i * 4 + 3)])).toEqual(COLOURS);
+    }
+  });
+
+  it('are the same to the second drawing, which a file is judged by', async () => {
+    const seen = async (bytes: Buffer): Promise<number[][]> => {
+      const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+      return Array.from({ length: info.width }, (_, i) => [...data.subarray(i * 4, i * 4 + 3)]);
+    };
+    for (const depth of [8, 16] as const)
+      for (const profile of ['none', 'srgb', 'p3', 'wide', 'grey', 'cmyk'])
+        for (const kind of ['png', 'tiff'] as const) {
+          const isGrey = profile === 'grey';
+          if (profile === 'cmyk' && kind === 'png') continue;
+          const rows = isGrey ? GREYS : profile === 'cmyk' ? INKS : COLOURS;
+          const channels = rows[0].length;
+          const size = { width: rows.length, height: 1 };
+          const icc = profile === 'none' ? undefined : profiles[profile];
+          const data = numbers(rows, depth);
+          const png = kind === 'png' && encode({ ...size, channels: channels as 1 | 3, depth, data });
+          const bytes = png
+            ? icc
+              ? withIcc(png, icc)
+              : Buffer.from(png)
+            : testTiff({ ...size, samples: channels, photometric: isGrey ? 1 : channels === 4 ? 5 : 2, data, icc });
+          const path = join(folder, 'second');
+          await writeFile(path, bytes);
+          const first = await decodeRaster(bytes);
+          const again = await seen(
+            (await asWritten(path, { left: 0, top: 0, right: 1, bottom: 1 }, rows.length, 1)).png,
+          );
+          rows.forEach((row, i) =>
+            again[i].forEach((value, k) =>
+              expect(Math.abs(value - first.data[i * 4 + k]))
+                .withContext(`${depth} bit ${profile} ${kind}: ${row.join()}`)
+                .toBeLessThanOrEqual(3),
+            ),
+          );
+        }
+  });
 
   it('without a profile are sRGB at any depth', async () => {
     for (const depth of [8, 16] as const) {

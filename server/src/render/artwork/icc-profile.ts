@@ -23,6 +23,9 @@ export const SRGB_PRIMARIES: Chromaticities = {
 /** Linear light of an sRGB value, 0 to 1 (IEC 61966-2-1). */
 const srgbCurve = (value: number): number => (value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4);
 
+/** Linear light of a television's value, 0 to 1 (ITU-R BT.709-6, 1.2, turned round). */
+const bt709Curve = (value: number): number => (value < 0.081 ? value / 4.5 : ((value + 0.099) / 1.099) ** (1 / 0.45));
+
 const CURVE_STEPS = 1024;
 const D50: Vector = [0.9642, 1, 0.8249];
 /** Bradford cone responses (ICC.1:2022, annex E). */
@@ -83,7 +86,11 @@ function xyzTag(values: Vector): Buffer {
   return bytes;
 }
 
-function curveTag(curve: (value: number) => number): Buffer {
+/** Linear light = value ^ exponent, or one of the curves that have a name. */
+export type Gamma = number | 'bt709' | null;
+
+function curveTag(gamma: Gamma): Buffer {
+  const curve = gamma === null ? srgbCurve : gamma === 'bt709' ? bt709Curve : (value: number) => value ** gamma;
   const bytes = Buffer.alloc(12 + CURVE_STEPS * 2);
   bytes.write('curv', 0, 'latin1');
   bytes.writeUInt32BE(CURVE_STEPS, 8);
@@ -120,13 +127,8 @@ const COPYRIGHT = ['cprt', text('text', 'Public domain')] as const;
 /**
  * A grey profile: sRGB's tone curve unless a file's own exponent is given. @param gamma linear light = value ^ gamma
  */
-export function greyProfile(name: string, gamma: number | null = null): Buffer {
-  return profile('GRAY', [
-    ['desc', text('desc', name)],
-    COPYRIGHT,
-    ['wtpt', xyzTag(D50)],
-    ['kTRC', curveTag(gamma === null ? srgbCurve : (value) => value ** gamma)],
-  ]);
+export function greyProfile(name: string, gamma: Gamma = null): Buffer {
+  return profile('GRAY', [['desc', text('desc', name)], COPYRIGHT, ['wtpt', xyzTag(D50)], ['kTRC', curveTag(gamma)]]);
 }
 
 /**
@@ -134,9 +136,9 @@ export function greyProfile(name: string, gamma: number | null = null): Buffer {
  * @param gamma linear light = value ^ gamma; null for sRGB's own curve
  * @throws RangeError for primaries that make no space
  */
-export function rgbProfile(name: string, primaries: Chromaticities, gamma: number | null): Buffer {
+export function rgbProfile(name: string, primaries: Chromaticities, gamma: Gamma): Buffer {
   const columns = transposed(primariesToD50(primaries));
-  const curve = curveTag(gamma === null ? srgbCurve : (value) => value ** gamma);
+  const curve = curveTag(gamma);
   return profile('RGB ', [
     ['desc', text('desc', name)],
     COPYRIGHT,

@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { measureInk, type AssetFacts, type Pixels } from '@kettle/core';
 import { ProblemError } from '../../safety/problem-error.js';
 import { profileName } from '../print/icc.js';
-import { pngColour } from './png-colour.js';
+import { isForBrightScreens, pngColour } from './png-colour.js';
 import { decodeProblem, decodeRaster, drawWholeSvg, looksLikeSvg, openRaster, unpackedSource } from './source.js';
 import { safeSvg } from './svg.js';
 import { lettersAsOutlines } from '../text/letters-as-outlines.js';
@@ -120,6 +120,8 @@ async function inspectRaster(bytes: Buffer): Promise<Inspection> {
     conversions.push(
       `Its brightness${said.primaries ? ' and colours were' : ' was'} brought from what the PNG says to sRGB; the original is kept.`,
     );
+  if (isForBrightScreens(bytes))
+    conversions.push('Made for screens brighter than paper (HDR): read as if it were not, so it may look flat.');
   if (found.depth === 'ushort' || found.depth === 'float')
     conversions.push(`Reduced from ${found.depth === 'ushort' ? 16 : 32} to 8 bits a channel for printing.`);
   if (space === 'b-w' || space === 'grey16') conversions.push('Grey, read as sRGB.');

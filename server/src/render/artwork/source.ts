@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { deflateSync, gunzipSync } from 'node:zlib';
+import { ResizeFilterType, ResizeFit, Transformer } from '@napi-rs/image';
 import sharp, { type Sharp } from 'sharp';
 import { compose, MAX_PIXELS, scale, withProfileChunk, type Affine, type Pixels } from '@kettle/core';
 import { ProblemError } from '../../safety/problem-error.js';
@@ -142,10 +143,12 @@ export interface Part {
 }
 
 /**
- * A part of an artwork file as a small PNG, by libvips alone: its own shrinking and colour management, none of the
- * ways that print files take.
+ * A part of an artwork file as a small PNG, by libvips alone: its own shrinking and colour management, none of
+ * the ways that print files take.
+ * @param finer times that an SVG is drawn finer than asked for: twice, and lines thinner than a pixel keep their weight through
+ *   another filter
  * @param seen the part that is wanted; what comes back may be a little or much more of it, and says so
- * @param width, height px that the whole picture is wanted at; a raster picture is never enlarged, and nothing longer
+ * @param width, height px that the whole picture is wanted at; nothing longer
  * than {@link SECOND_PX} is made
  */
 export async function asWritten(
@@ -153,6 +156,7 @@ export async function asWritten(
   seen: Part,
   width: number,
   height: number,
+  finer = 2,
 ): Promise<{ png: Buffer; part: Part }> {
   const bytes = unpackedSource(await readFile(path));
   const within = (px: number): number => Math.max(1, Math.min(SECOND_PX, Math.round(px)));
@@ -161,8 +165,7 @@ export async function asWritten(
     image.ensureAlpha().png({ compressionLevel: 1, palette: false }).toBuffer();
   if (looksLikeSvg(bytes)) {
     const svg = safeSvg(bytes);
-    // Twice as fine as asked for: lines thinner than a pixel keep their weight through another filter.
-    const most = 2 * Math.max(width / svg.width, height / svg.height);
+    const most = finer * Math.max(width / svg.width, height / svg.height);
     // At a resolution of 96, one px of a root is 96 / 72 px of the picture.
     const sized = (w: number, h: number): string => ` width="${w * 0.75}" height="${h * 0.75}"`;
     if (Math.max(svg.width, svg.height) * most <= SECOND_PX) {
@@ -175,25 +178,55 @@ export async function asWritten(
     }
     const [w, h] = [seen.right - seen.left, seen.bottom - seen.top];
     const view = `${seen.left * svg.width} ${seen.top * svg.height} ${w * svg.width} ${h * svg.height}`;
-    const text = `<svg xmlns="http://www.w3.org/2000/svg"${sized(within(w * width * 2), within(h * height * 2))} viewBox="${view}" preserveAspectRatio="none">${svg.nested}</svg>`;
+    const text = `<svg xmlns="http://www.w3.org/2000/svg"${sized(within(w * width * finer), within(h * height * finer))} viewBox="${view}" preserveAspectRatio="none">${svg.nested}</svg>`;
     return { png: await written(sharp(Buffer.from(text), { ...ALLOWED, density: 96 })), part: seen };
   }
   const image = openRaster(await withGreyAsRead(withSaidColour(bytes)));
   const {
     autoOrient: { width: w, height: h },
+    icc,
   } = await image.metadata();
-  const [left, top] = [Math.floor(seen.left * w), Math.floor(seen.top * h)];
+  // A filter reads two pixels beyond what it shows.
+  const [left, top] = [Math.floor(seen.left * w) - 2, Math.floor(seen.top * h) - 2].map((px) => Math.max(0, px));
   const [right, bottom] = [
-    Math.max(left + 1, Math.ceil(seen.right * w)),
-    Math.max(top + 1, Math.ceil(seen.bottom * h)),
+    Math.min(w, Math.max(left + 1, Math.ceil(seen.right * w) + 2)),
+    Math.min(h, Math.max(top + 1, Math.ceil(seen.bottom * h) + 2)),
   ];
   const part = { left: left / w, top: top / h, right: right / w, bottom: bottom / h };
   const size = { width: within((part.right - part.left) * width), height: within((part.bottom - part.top) * height) };
-  const cut = image
-    .autoOrient()
-    .withIccProfile('srgb')
-    .extract({ left, top, width: right - left, height: bottom - top });
-  return { png: await written(cut.resize({ ...size, fit: 'fill', withoutEnlargement: true })), part };
+  // Numbers that nobody tagged are sRGB; naming a profile would have 16-bit ones taken for linear light.
+  const upright = image.autoOrient();
+  const cut = (icc ? upright.withIccProfile('srgb') : upright.toColourspace('srgb')).extract({
+    left,
+    top,
+    width: right - left,
+    height: bottom - top,
+  });
+  if (size.width > right - left || size.height > bottom - top)
+    return { png: await written(await enlarged(cut, size)), part };
+  return { png: await written(cut.resize({ ...size, fit: 'fill' })), part };
+}
+
+/** What a filter swings beyond the whole of a pixel is kept until colours are parted from alpha again. */
+const HEADROOM = 0.8;
+
+/** A picture enlarged by image-rs with the cubic of Catmull and Rom, as prints are: libvips enlarges with another one. */
+async function enlarged(image: Sharp, { width, height }: { width: number; height: number }): Promise<Sharp> {
+  const { data, info } = await image.ensureAlpha().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  for (let i = 0; i < data.length; i += 4) {
+    const share = (data[i + 3] / 255) * HEADROOM;
+    for (let k = 0; k < 3; k++) data[i + k] = Math.round(data[i + k] * share);
+    data[i + 3] = Math.round(255 * share);
+  }
+  const larger = await Transformer.fromRgbaPixels(data, info.width, info.height)
+    .resize({ width, height, filter: ResizeFilterType.CatmullRom, fit: ResizeFit.Fill })
+    .rawPixels();
+  for (let i = 0; i < larger.length; i += 4) {
+    const alpha = larger[i + 3];
+    for (let k = 0; k < 3; k++) larger[i + k] = alpha ? Math.min(255, Math.round((larger[i + k] * 255) / alpha)) : 0;
+    larger[i + 3] = Math.min(255, Math.round(alpha / HEADROOM));
+  }
+  return sharp(larger, { raw: { width, height, channels: 4 } });
 }
 
 /** Recently decoded pictures, because one picture often goes into several files. Bounded by bytes. */

@@ -18,40 +18,47 @@ import {
   type RecipeLayer,
 } from '@kettle/core';
 import { RESAMPLER } from '../resampler.js';
-import { inksOf, looksOf } from '../press/colour-engine.js';
+import { looksOf, plainInksOf } from '../press/colour-engine.js';
 import { profileOf } from '../press/profiles.js';
 import { drawLayers, onWholePixels, type Files } from './draw-layers.js';
+import type { Opened } from './formats/format.js';
 import { shownFile, shownName, type ShownSource } from '../artwork/shown.js';
 import { asWritten, type Part } from '../artwork/source.js';
 
-/**
- * Side of the small drawing that a file is compared with, px: fine enough to show a lost edge row of a print, coarse
- * enough to forgive filters.
- */
+/** Cells along the longest side of the grid that a file and a second drawing are compared on. */
 const SIDE = 200;
 /**
- * How many times finer the second drawing is made before both are reduced alike: lines much thinner than a cell then
- * weigh what they weigh in the file.
+ * A cell is the mean of two cells' width, weighted by a triangle: no pattern of the art can beat with the grid, for what
+ * is finer than a cell passes by less than a hundredth. What is averaged first is at least so many times finer.
  */
-const FINER = 4;
-/** Difference of a cell that is seen as another colour, levels: filters and halves of pixels stay below. */
-const SEEN = 28;
-/**
- * Share of cells that may differ by more. Over 200 drawings by others, and photos turned and enlarged, at most 0.0002
- * did.
- */
-const MOST_CELLS = 0.003;
+const FINER = 8;
+/** Cells that a file's own pixels are averaged to before that, for one cell: nothing that could beat is left of them. */
+const BOXES = 8;
+/** Pixels that a second drawing in inks or grey has at most: it is as fine as the file, because those do not mix as sRGB does. */
+const MOST_EXACT = 25_000_000;
+/** Difference of a cell that is seen as another colour, levels. */
+const SEEN = 12;
+/** Share of cells that may differ by more: where turned edges meet. */
+const MOST_CELLS = 0.005;
 /**
  * Mean difference of nine neighbouring cells that no filter explains: something is there that should not be, or is not
- * where it should.
+ * where it should, or has another colour.
  */
-const MOST_PLACE = 45;
+const MOST_PLACE = 12;
+/** The same of twenty-five cells that are off the same way, levels: another colour. */
+const MOST_TINT = 8;
 /** Mean difference that no rounding explains, levels. */
-const MOST_MEAN = 3;
+const MOST_MEAN = 2;
 
 interface Size {
   readonly width: number;
   readonly height: number;
+}
+
+/** The inks of a file, 8 bits each, with alpha behind them where it has any. */
+export interface Inks extends Size {
+  readonly data: Uint8Array;
+  readonly alpha: boolean;
 }
 
 /** How a finished file compares with a small drawing of what it should show. */
@@ -70,74 +77,201 @@ const DOTS_PER_CELL = 4;
 
 const longestOf = ({ widthPx, heightPx }: PrintRecipe): number => Math.max(widthPx, heightPx);
 
-/** A small grid in the proportions of a recipe's canvas. */
+/** A grid in the proportions of a recipe's canvas. */
 const sized = (recipe: PrintRecipe, side: number): Size => ({
   width: Math.max(1, Math.round((recipe.widthPx * side) / longestOf(recipe))),
   height: Math.max(1, Math.round((recipe.heightPx * side) / longestOf(recipe))),
 });
 
+/** Cells along the longest side: a cell is at least two pixels of the file, and a few dots where it is printed as dots. */
 function sideFor(recipe: PrintRecipe): number {
   const longest = longestOf(recipe);
   const sides = recipe.layers.flatMap(({ screen }) =>
     screen?.kind === 'dots' ? [(longest * screen.lpi) / (screen.dpi * DOTS_PER_CELL)] : [],
   );
-  return Math.max(8, Math.min(SIDE, ...sides.map(Math.floor)));
+  return Math.max(8, Math.min(SIDE, ...[longest / 2, ...sides].map(Math.floor)));
 }
 
 /**
- * A finished file's pixels as the small picture that is compared, and how much of the file is wholly clear: its own
+ * A finished file's pixels as the smaller picture that is compared, and how much of the file is wholly clear: its own
  * pixels need not be held while the design is drawn a second time.
  */
-export const lookOver = (pixels: Pixels, recipe: PrintRecipe): Averaged =>
-  average(RESAMPLER, pixels, sized(recipe, sideFor(recipe)));
+export function lookOver(pixels: Pixels, recipe: PrintRecipe): Averaged {
+  const side = Math.min(Math.max(pixels.width, pixels.height), sideFor(recipe) * BOXES);
+  return average(RESAMPLER, pixels, sized(recipe, side));
+}
 
 /**
  * Compares a finished file with a drawing of its recipe by another path: the original files go through libvips alone,
- * with its own colour management and filter,
- * and the drawing is reduced to a grid of {@link SIDE} px as the file is. What both paths share is only the renderer
- * of outlines, at another size, and blend modes.
- * @param pixels of the finished file, as a reader found them
- * @param slack levels of colour by which the reader's own way of showing inks may differ
+ * with its own colour management and filter, and the drawing is reduced to a grid of
+ * {@link SIDE} cells as the file is. What both paths share is only the renderer of outlines, at another size, and blend
+ * modes.
+ * @param found what a reader found in the finished file: pixels, or inks, which are compared as inks
+ * @param reader how the reader shows inks, where it found their colours, and by how much its way of showing may differ
  */
-export async function likeness(recipe: PrintRecipe, files: Files, pixels: Pixels, slack = 0): Promise<Likeness> {
-  const [grid, fine] = [sized(recipe, sideFor(recipe)), sized(recipe, Math.min(longestOf(recipe), SIDE * FINER))];
-  const toFine = scale(fine.width / recipe.widthPx, fine.height / recipe.heightPx);
+export async function likeness(
+  recipe: PrintRecipe,
+  files: Files,
+  found: Pixels | Inks,
+  reader: Pick<Opened, 'shows' | 'slack'> = {},
+): Promise<Likeness> {
+  const first = await likenessAt(2, recipe, files, found, reader);
+  if (first.ok || !recipe.layers.some(({ sha256 }) => sha256 !== null)) return first;
+  // Some SVG is drawn otherwise at another size: hairlines that nearly vanish, filters that count pixels.
+  const second = await likenessAt(1, recipe, files, found, reader);
+  return second.ok ? second : first;
+}
+
+async function likenessAt(
+  finer: number,
+  recipe: PrintRecipe,
+  files: Files,
+  found: Pixels | Inks,
+  { shows, slack = { edges: 0, colours: 0 } }: Pick<Opened, 'shows' | 'slack'>,
+): Promise<Likeness> {
+  const grid = sized(recipe, sideFor(recipe));
+  const { widthPx, heightPx } = recipe;
+  const fine = sized(
+    recipe,
+    recipe.mode === 'rgb'
+      ? Math.min(longestOf(recipe), Math.max(grid.width, grid.height) * FINER)
+      : longestOf(recipe) * Math.min(1, Math.sqrt(MOST_EXACT / (widthPx * heightPx))),
+  );
+  const toFine = scale(fine.width / widthPx, fine.height / heightPx);
   const drawn = await drawnApart(
     recipe.layers.map((layer) =>
       reducedLayer(layer.sha256 === null ? layer : { ...layer, map: onWholePixels(layer.map) }, toFine),
     ),
     fine,
     files,
+    finer,
   );
-  const found = average(RESAMPLER, pixels, grid).data;
-  const expected = average(RESAMPLER, { ...fine, data: drawn }, grid).data;
-  if (!recipe.alpha) flatten({ ...grid, data: expected }, rgbOf(recipe.ground ?? '#ffffff'));
-  if (recipe.conversion) await asPrinted(expected, recipe.conversion, files);
-  return compare(found, expected, grid, recipe, slack);
+  if (!recipe.alpha) flatten({ ...fine, data: drawn }, rgbOf(recipe.ground ?? '#ffffff'));
+  if (recipe.mode === 'grey') greyed(drawn);
+  const seen = async (one: Pixels | Inks): Promise<Float32Array> =>
+    'alpha' in one
+      ? shownInks(smoothed(one, one.alpha ? 5 : 4, grid, one.alpha), recipe.conversion!, files)
+      : smoothed(lookOver(one, recipe), 4, grid, true);
+  let expected: Pixels | Inks = { ...fine, data: drawn };
+  if (recipe.conversion) {
+    const inks = await inked(expected, recipe.conversion, files);
+    expected = shows ? await shows(inks) : inks;
+  }
+  return compare(await seen(found), await seen(expected), grid, recipe, slack);
 }
 
-/** Colours as they will look in the inks of the print: what the file is compared with has gone through them too. */
-async function asPrinted(rgba: Pixels['data'], conversion: ColourConversion, files: Files): Promise<void> {
-  const profile = await profileOf(conversion, files);
-  const count = rgba.length / 4;
-  const colours = new Uint16Array(count * 3);
-  for (let i = 0; i < count; i++) for (let k = 0; k < 3; k++) colours[i * 3 + k] = rgba[i * 4 + k] * 257;
-  const seen = await looksOf(await inksOf(colours, profile, conversion), profile, false);
-  for (let i = 0; i < count; i++) for (let k = 0; k < 3; k++) rgba[i * 4 + k] = Math.round(seen[i * 3 + k] / 257);
+/** Values of sRGB in linear light (IEC 61966-2-1), 0 to 1. */
+const LINEAR = Float64Array.from({ length: 256 }, (_, i) => {
+  const value = i / 255;
+  return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4;
+});
+
+/** Colours as grey: what they are worth to the eye, in linear light (ITU-R BT.709, 3.2). */
+function greyed(rgba: Buffer): void {
+  for (let i = 0; i < rgba.length; i += 4) {
+    const light = 0.2126 * LINEAR[rgba[i]] + 0.7152 * LINEAR[rgba[i + 1]] + 0.0722 * LINEAR[rgba[i + 2]];
+    const value = light <= 0.0031308 ? light * 12.92 : 1.055 * light ** (1 / 2.4) - 0.055;
+    rgba.fill(Math.round(value * 255), i, i + 3);
+  }
+}
+
+/** A drawing in the inks of its print, by Little CMS: what the file is compared with took another way to them. */
+async function inked({ width, height, data }: Pixels, conversion: ColourConversion, files: Files): Promise<Inks> {
+  const inks = await plainInksOf(data, await profileOf(conversion, files), conversion);
+  const both = new Uint8Array(width * height * 5);
+  for (let i = 0; i < width * height; i++) {
+    for (let k = 0; k < 4; k++) both[i * 5 + k] = inks[i * 4 + k];
+    both[i * 5 + 4] = data[i * 4 + 3];
+  }
+  return { width, height, data: both, alpha: true };
+}
+
+/** What cells of inks look like on paper, laid on alpha as colours are. */
+async function shownInks(cells: Float32Array, conversion: ColourConversion, files: Files): Promise<Float32Array> {
+  const count = cells.length / 5;
+  const inks = new Uint16Array(count * 4);
+  for (let i = 0; i < count; i++)
+    for (let k = 0; k < 4; k++)
+      inks[i * 4 + k] = cells[i * 5 + 4] ? Math.min(65535, (cells[i * 5 + k] / cells[i * 5 + 4]) * 65535) : 0;
+  const seen = await looksOf(inks, await profileOf(conversion, files), false);
+  const shown = new Float32Array(count * 4);
+  for (let i = 0; i < count; i++) {
+    const share = cells[i * 5 + 4] / 255;
+    for (let k = 0; k < 3; k++) shown[i * 4 + k] = (seen[i * 3 + k] / 257) * share;
+    shown[i * 4 + 3] = cells[i * 5 + 4];
+  }
+  return shown;
+}
+
+/**
+ * A picture on a coarser grid, each cell the mean of its neighbourhood weighted by a triangle of two cells' width: each
+ * pixel is divided between the two nearest cells, across and down.
+ * @param channels values of a pixel, the last one alpha if it has any
+ * @returns values from 0 to 255, those of colours or inks multiplied by alpha; alpha is the last one, always
+ */
+function smoothed(
+  { width, height, data }: Size & { readonly data: ArrayLike<number> },
+  channels: number,
+  grid: Size,
+  alpha: boolean,
+): Float32Array {
+  const colours = alpha ? channels - 1 : channels;
+  const step = colours + 1;
+  const spread = (length: number, cells: number): { at: Int32Array; share: Float32Array; sum: Float32Array } => {
+    const [at, share, sum] = [new Int32Array(length), new Float32Array(length), new Float32Array(cells + 1)];
+    for (let i = 0; i < length; i++) {
+      const place = Math.max(0, Math.min(cells - 1, ((i + 0.5) * cells) / length - 0.5));
+      at[i] = Math.floor(place);
+      share[i] = place - at[i];
+      sum[at[i]] += 1 - share[i];
+      sum[at[i] + 1] += share[i];
+    }
+    return { at, share, sum };
+  };
+  const [across, down] = [spread(width, grid.width), spread(height, grid.height)];
+  const out = new Float32Array((grid.height + 1) * grid.width * step);
+  const row = new Float32Array((grid.width + 1) * step);
+  for (let y = 0; y < height; y++) {
+    row.fill(0);
+    for (let x = 0; x < width; x++) {
+      const from = (y * width + x) * channels;
+      const a = alpha ? data[from + colours] : 255;
+      if (a === 0) continue;
+      const to = across.at[x] * step;
+      const [far, near] = [across.share[x], 1 - across.share[x]];
+      for (let k = 0; k < colours; k++) {
+        const value = data[from + k] * (a / 255);
+        row[to + k] += value * near;
+        row[to + step + k] += value * far;
+      }
+      row[to + colours] += a * near;
+      row[to + step + colours] += a * far;
+    }
+    const [far, near] = [down.share[y], 1 - down.share[y]];
+    const to = down.at[y] * grid.width * step;
+    for (let i = 0; i < grid.width * step; i++) {
+      out[to + i] += row[i] * near;
+      out[to + grid.width * step + i] += row[i] * far;
+    }
+  }
+  for (let y = 0; y < grid.height; y++)
+    for (let x = 0; x < grid.width; x++)
+      for (let k = 0; k < step; k++) out[(y * grid.width + x) * step + k] /= across.sum[x] * down.sum[y];
+  return out.subarray(0, grid.height * grid.width * step);
 }
 
 /**
  * The layers laid on each other by libvips. Its blend modes differ from those of the W3C where something is
  * translucent, so those are ours, which browsers agree with.
  */
-async function drawnApart(layers: readonly RecipeLayer[], grid: Size, files: Files): Promise<Buffer> {
+async function drawnApart(layers: readonly RecipeLayer[], grid: Size, files: Files, finer: number): Promise<Buffer> {
   let canvas: Buffer = Buffer.alloc(grid.width * grid.height * 4);
   let empty = true;
   for (const layer of layers) {
     const own =
       layer.sha256 === null
         ? await outlines(layer, grid, files)
-        : await picture({ ...layer, sha256: layer.sha256 }, grid, files[layer.sha256]);
+        : await picture({ ...layer, sha256: layer.sha256 }, grid, files[layer.sha256], finer);
     if (!own) continue;
     // Dots are as pale as the ink they stand for once both are reduced; what was made solid is solid here too.
     const solid = layer.screen?.kind === 'solid' ? layer.screen : null;
@@ -174,18 +308,22 @@ async function outlines(layer: RecipeLayer, grid: Size, files: Files): Promise<B
   return Buffer.from((await drawLayers(grid, [{ ...plain, opacity: 1 }], files, { subpixel: true })).data);
 }
 
-/** Sizes that pictures are looked at in, px: targets of one design that differ little share one. */
-const SIZES = [200, 280, 400, 560, 800, 1120, 1600];
 const MOST_LOOKED_AT = 4;
 const looks = new Map<string, ReturnType<typeof asWritten>>();
 
 /** An artwork file by libvips alone, kept for the other targets of a design that follow. */
-async function lookedAt(shown: ShownSource, path: string, part: Part, px: Size): ReturnType<typeof asWritten> {
-  const wanted = [px.width, px.height].map((side) => SIZES.find((size) => size >= side) ?? Math.ceil(side));
-  const key = [shownName(shown), part.left, part.top, part.right, part.bottom, ...wanted].join(' ');
+async function lookedAt(
+  shown: ShownSource,
+  path: string,
+  part: Part,
+  px: Size,
+  finer: number,
+): ReturnType<typeof asWritten> {
+  const wanted = [px.width, px.height].map(Math.ceil);
+  const key = [shownName(shown), part.left, part.top, part.right, part.bottom, ...wanted, finer].join(' ');
   let look = looks.get(key);
   if (look) looks.delete(key);
-  else look = shownFile(shown, path).then((file) => asWritten(file, part, wanted[0], wanted[1]));
+  else look = shownFile(shown, path).then((file) => asWritten(file, part, wanted[0], wanted[1], finer));
   looks.set(key, look);
   for (const oldest of looks.keys()) {
     if (looks.size <= MOST_LOOKED_AT) break;
@@ -204,6 +342,7 @@ async function picture(
   { map, ...shown }: ShownSource & Pick<RecipeLayer, 'map'>,
   grid: Size,
   path: string,
+  finer: number,
 ): Promise<Buffer | null> {
   const [width, height] = [Math.hypot(map[0], map[1]), Math.hypot(map[2], map[3])];
   if (width < 0.5 || height < 0.5) return null;
@@ -230,7 +369,7 @@ async function picture(
   ];
   if (left >= right || top >= bottom) return null;
   // The size it is seen at is enough: the grid that is compared is four times coarser.
-  const { png, part } = await lookedAt(shown, path, { left, top, right, bottom }, { width, height });
+  const { png, part } = await lookedAt(shown, path, { left, top, right, bottom }, { width, height }, finer);
   const size = await sharp(png).metadata();
   const place = compose(
     map,
@@ -244,46 +383,54 @@ async function picture(
 }
 
 function compare(
-  found: Pixels['data'],
-  expected: Pixels['data'],
-  { width, height }: { width: number; height: number },
-  { alpha, mode, ground: laidOn }: PrintRecipe,
-  slack: number,
+  found: Float32Array,
+  expected: Float32Array,
+  { width, height }: Size,
+  { alpha, ground: laidOn }: PrintRecipe,
+  slack: NonNullable<Opened['slack']>,
 ): Likeness {
   const { r, g, b } = rgbOf(laidOn ?? '#ffffff');
   const ground = alpha ? [128, 128, 128] : [r, g, b];
-  const seen = (data: Pixels['data'], i: number): number[] => {
-    const share = data[i + 3] / 255;
-    const colour = [0, 1, 2].map((k) => data[i + k] * share + ground[k] * (1 - share));
-    // Grey as the file has it: of the eye's own weights, in light.
-    if (mode !== 'grey') return [...colour, alpha ? data[i + 3] : 255];
-    const lit =
-      [0.2126, 0.7152, 0.0722].reduce((sum, weight, k) => sum + weight * (colour[k] / 255) ** 2.2, 0) ** (1 / 2.2) *
-      255;
-    return [lit, lit, lit, alpha ? data[i + 3] : 255];
+  const seen = (cells: Float32Array, i: number): number[] => {
+    const clear = 1 - cells[i + 3] / 255;
+    return [...[0, 1, 2].map((k) => cells[i + k] + ground[k] * clear), alpha ? cells[i + 3] : 255];
   };
-  const cells = new Float32Array(width * height);
-  let [sum, differing, worst, at] = [0, 0, 0, 0];
+  const [cells, signed] = [new Float32Array(width * height), new Float32Array(width * height * 4)];
+  let [sum, differing] = [0, 0];
   for (let n = 0; n < width * height; n++) {
     const [one, other] = [seen(found, n * 4), seen(expected, n * 4)];
-    cells[n] = Math.max(0, ...one.map((value, k) => Math.abs(value - other[k]) - (k < 3 ? slack : 0)));
+    for (let k = 0; k < 4; k++) {
+      const off = one[k] - other[k];
+      signed[n * 4 + k] = off;
+      cells[n] = Math.max(cells[n], Math.abs(off) - slack.edges);
+    }
     sum += cells[n];
     if (cells[n] > SEEN) differing++;
   }
-  // The worst place is where a neighbourhood differs, not a single cell.
-  for (let y = 1; y < height - 1; y++) {
+  // Where something differs, its neighbourhood does; where it has another colour, all of it is off the same way.
+  let [gravest, at] = [0, 0];
+  const around = (values: Float32Array, step: number, k: number, x: number, y: number, reach: number): number => {
+    let total = 0;
+    for (let j = -reach; j <= reach; j++)
+      for (let i = -reach; i <= reach; i++) total += values[((y + j) * width + x + i) * step + k];
+    return total / (2 * reach + 1) ** 2;
+  };
+  for (let y = 1; y < height - 1; y++)
     for (let x = 1; x < width - 1; x++) {
-      let around = 0;
-      for (let j = -1; j <= 1; j++) for (let i = -1; i <= 1; i++) around += cells[(y + j) * width + x + i];
-      if (around > worst) {
-        worst = around;
+      const place = around(cells, 1, 0, x, y, 1);
+      const isInside = x > 1 && y > 1 && x < width - 2 && y < height - 2;
+      const tint = isInside
+        ? Math.max(...[0, 1, 2, 3].map((k) => Math.abs(around(signed, 4, k, x, y, 2)))) - slack.colours
+        : 0;
+      const grave = Math.max(place / MOST_PLACE, tint / MOST_TINT);
+      if (grave > gravest) {
+        gravest = grave;
         at = y * width + x;
       }
     }
-  }
   const share = differing / (width * height);
   const mean = sum / (width * height);
-  const ok = share <= MOST_CELLS && mean <= MOST_MEAN && worst / 9 <= MOST_PLACE;
+  const ok = share <= MOST_CELLS && mean <= MOST_MEAN && gravest <= 1;
   return {
     differing: share,
     mean,

@@ -7,6 +7,13 @@ import { strokeSvg } from './draw-keyline.js';
 /** What an SVG may hold besides paths that not every reader of outlines draws alike. */
 const MORE_THAN_OUTLINES = /<(?:text|image|filter|mask|pattern|style|foreignObject|use|marker|symbol)\b/;
 
+/** A stop of a gradient that is not solid. */
+const CLEAR_STOP =
+  /stop-opacity\s*[:=]\s*"?\s*(?!1(?:\.0*)?["\s;])|stop-color\s*[:=]\s*"?\s*(?:rgba|hsla|transparent|#[0-9a-f]{8}\b|#[0-9a-f]{4}\b)/i;
+
+/** True when SVG fades a colour into nothing: readers of PDF show that in three ways. */
+export const fadesOut = (svg: string): boolean => CLEAR_STOP.test(svg);
+
 /**
  * A layer as SVG on a canvas's pixels, or null when outlines alone cannot hold it: pictures, what was rubbed out, dots.
  * @param name keeps the ids of gradients apart from those of other layers

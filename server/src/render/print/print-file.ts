@@ -49,9 +49,9 @@ export async function makePrintFile(
     }
     pieces = [];
     await letGo();
-    const { facts, pixels, slack } = await format.open(coming, recipe, files);
+    const { facts, pixels, ...reader } = await format.open(coming, recipe, files);
     progress(READ);
-    const found = await likeness(recipe, files, pixels, slack);
+    const found = await likeness(recipe, files, pixels, reader);
     return {
       sha256: hash.digest('hex'),
       facts: { ...facts, likeness: found, readBy: { writer: format.writer, reader: format.reader } },

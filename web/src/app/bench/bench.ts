@@ -114,6 +114,8 @@ export class Bench {
   readonly printFiles = signal<readonly PrintFile[]>([]);
   /** What was measured on the printed grid of each target, by its key. */
   readonly measured = signal<Readonly<Record<string, PressMeasure>>>({});
+  /** What was measured last of each target, or could not be: of which revisions, and whether it was. */
+  readonly measuredAt = signal<Readonly<Record<string, { readonly of: string; readonly ok: boolean }>>>({});
 
   /** Targets, once for each of their versions. */
   readonly targets = computed<readonly BenchTarget[]>(() => {
@@ -266,6 +268,19 @@ export class Bench {
   }
 
   /** State of a target as on the job sheet. */
+  /** What a measuring of a target is of; null while the design is being changed, and where there is nothing to measure. */
+  measureOf({ key, requirement }: BenchTarget): string | null {
+    if (this.desk.state() !== 'saved' || !this.desk.document()?.layers.length) return null;
+    return `${this.desk.id()} ${this.desk.revision()} ${key}@${requirement.revision}`;
+  }
+
+  /** Whether what is told of a target's print was measured on it as it is now. */
+  measureStateOf(one: BenchTarget): 'measured' | 'measuring' | 'failed' {
+    if (!this.desk.document()?.layers.length) return 'measured';
+    const last = this.measuredAt()[one.key];
+    return last === undefined || last.of !== this.measureOf(one) ? 'measuring' : last.ok ? 'measured' : 'failed';
+  }
+
   stateOf(one: BenchTarget): TargetState {
     const files = this.printFiles().filter((file) => file.requirementId === one.requirement.id);
     const current =

@@ -44,6 +44,27 @@ describe('around the stage', () => {
     expect(bench.targets().map((one) => one.requirement.id)).toEqual(['tee']);
   });
 
+  it('target cards are added by typing: what is typed narrows them, and Enter adds the first', async () => {
+    const fixture = await show(TargetCards);
+    document.body.append(page(fixture));
+    [...page(fixture).querySelectorAll('button')].find((one) => one.textContent?.includes('Add a target'))!.click();
+    await fixture.whenStable();
+    await new Promise((resolve) => setTimeout(resolve));
+    const box = document.querySelector<HTMLInputElement>('[aria-label="Search requirements"]')!;
+    expect(document.activeElement).toBe(box);
+    const type = async (words: string): Promise<void> => {
+      box.value = words;
+      box.dispatchEvent(new Event('input'));
+      box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }));
+      await fixture.whenStable();
+    };
+    await type('umbrella');
+    expect(bench.targets().map((one) => one.requirement.id)).toEqual(['tee']);
+    await type('wrap');
+    expect(bench.current()?.requirement.id).toBe(mug.id);
+    page(fixture).remove();
+  });
+
   it('the strip hides, deletes and reorders by keyboard', async () => {
     maker.shape('ring');
     const fixture = await show(Strip);

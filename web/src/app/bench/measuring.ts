@@ -1,13 +1,31 @@
 import { Injectable, computed, inject } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { PressMeasure } from '@kettle/core';
-import { EMPTY, catchError, concatMap, debounceTime, from, map, switchMap, tap } from 'rxjs';
+import {
+  EMPTY,
+  Subject,
+  catchError,
+  concat,
+  concatMap,
+  debounceTime,
+  defer,
+  from,
+  map,
+  merge,
+  switchMap,
+  tap,
+  timer,
+  type Observable,
+} from 'rxjs';
 import { Api } from '../data/api';
-import { Bench } from './bench';
+import { Bench, type BenchTarget } from './bench';
 import { DesignDesk } from './design-desk';
 
 /** A pause in the work after which its print is measured, ms. */
 const PAUSE_MS = 500;
+/** First wait before what could not be measured is tried again, and the longest, ms. */
+const WAIT_MS = 2000;
+const MOST_WAIT_MS = 60_000;
 
 /**
  * Has the prints of the open design measured whenever it is saved, the one that is looked at first. What was measured
@@ -19,19 +37,15 @@ export class Measuring {
   private readonly bench = inject(Bench);
   private readonly desk = inject(DesignDesk);
 
+  private readonly asked = new Subject<void>();
   /** What is to be measured, as words that change with it. */
-  private readonly wanted = computed(() =>
-    this.desk.state() === 'saved' && this.desk.document()?.layers.length
-      ? [
-          this.desk.id(),
-          this.desk.revision(),
-          ...this.bench.targets().map((one) => `${one.key}@${one.requirement.revision}`),
-        ].join(' ')
-      : null,
-  );
+  private readonly wanted = computed(() => {
+    const all = this.bench.targets().map((one) => this.bench.measureOf(one));
+    return all.length && all[0] !== null ? all.join(' ') : null;
+  });
 
   constructor() {
-    toObservable(this.wanted)
+    merge(toObservable(this.wanted), this.asked.pipe(map(() => this.wanted())))
       .pipe(
         debounceTime(PAUSE_MS),
         switchMap((wanted) => (wanted === null ? EMPTY : this.measureAll())),
@@ -40,27 +54,52 @@ export class Measuring {
       .subscribe();
   }
 
-  private measureAll() {
-    const [id, current] = [this.desk.id(), this.bench.current()];
-    if (!id) return EMPTY;
+  /** Tries at once what could not be measured. */
+  again(): void {
+    this.asked.next();
+  }
+
+  private measureAll(): Observable<unknown> {
+    const current = this.bench.current();
     const targets = this.bench.targets();
-    const ordered = current ? [current, ...targets.filter((one) => one.key !== current.key)] : targets;
-    return from(ordered).pipe(
-      concatMap(({ key, requirement, cloth }) =>
-        this.api.measure(id, requirement.id, cloth).pipe(
-          map(({ measured }) => ({ key, measured })),
-          // Nobody asked for it: what cannot be measured just now is measured with the next save.
-          catchError(() => EMPTY),
-        ),
+    return this.measureSome(current ? [current, ...targets.filter((one) => one.key !== current.key)] : targets, 0);
+  }
+
+  /** One after the other; what failed is tried again by itself, after waits that grow. */
+  private measureSome(targets: readonly BenchTarget[], tries: number): Observable<unknown> {
+    const id = this.desk.id();
+    if (!id) return EMPTY;
+    const failed: BenchTarget[] = [];
+    const all = from(targets).pipe(
+      concatMap((one) => {
+        const of = this.bench.measureOf(one) ?? '';
+        return this.api.measure(id, one.requirement.id, one.cloth).pipe(
+          tap(({ measured }) => this.keep(one.key, of, measured)),
+          catchError(() => {
+            failed.push(one);
+            this.bench.measuredAt.update((known) => ({ ...known, [one.key]: { of, ok: false } }));
+            return EMPTY;
+          }),
+        );
+      }),
+    );
+    return concat(
+      all,
+      defer(() =>
+        failed.length
+          ? timer(Math.min(MOST_WAIT_MS, WAIT_MS * 2 ** tries)).pipe(
+              switchMap(() => this.measureSome(failed, tries + 1)),
+            )
+          : EMPTY,
       ),
-      tap(({ key, measured }) => this.keep(key, measured)),
     );
   }
 
-  private keep(key: string, measured: PressMeasure | null): void {
+  private keep(key: string, of: string, measured: PressMeasure | null): void {
     this.bench.measured.update((all) => {
       const { [key]: _before, ...others } = all;
       return measured ? { ...others, [key]: measured } : others;
     });
+    this.bench.measuredAt.update((known) => ({ ...known, [key]: { of, ok: true } }));
   }
 }

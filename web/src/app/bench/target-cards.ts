@@ -1,7 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  signal,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import { MatMenuModule } from '@angular/material/menu';
+import { MatMenuModule, type MatMenuTrigger } from '@angular/material/menu';
 import { demandedCanvas, removeTarget, versionWord, type Requirement } from '@kettle/core';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
 import { StateMark } from '../sheet/state-mark';
@@ -54,7 +62,13 @@ import { TargetPicture } from './target-picture';
         </li>
       }
     </ul>
-    <button mat-stroked-button type="button" [matMenuTriggerFor]="menu" (menuOpened)="words.set('')">
+    <button
+      mat-stroked-button
+      type="button"
+      [matMenuTriggerFor]="menu"
+      #trigger="matMenuTrigger"
+      (menuOpened)="search()"
+    >
       <mat-icon svgIcon="plus" /> Add a target
     </button>
     <mat-menu #menu class="target-menu">
@@ -70,6 +84,7 @@ import { TargetPicture } from './target-picture';
           aria-label="Search requirements"
           [value]="words()"
           (input)="words.set(box.value)"
+          (keydown.enter)="takeFirst(trigger)"
         />
       </div>
       @for (group of groups(); track group.channel) {
@@ -188,6 +203,7 @@ import { TargetPicture } from './target-picture';
   `,
 })
 export class TargetCards {
+  private readonly box = viewChild<ElementRef<HTMLInputElement>>('box');
   protected readonly bench = inject(Bench);
   private readonly requirements = inject(RequirementShelf);
   protected readonly words = signal('');
@@ -215,6 +231,20 @@ export class TargetCards {
   protected demands(requirement: Requirement): string {
     const { widthPx, heightPx } = demandedCanvas(requirement);
     return `${widthPx} × ${heightPx} px · ${requirement.dpi} DPI · ${requirement.mode.toUpperCase()} · ${requirement.transparency === 'forbidden' ? 'no transparency' : `transparency ${requirement.transparency}`}`;
+  }
+
+  /** The menu opens where words are typed, which narrow it. */
+  protected search(): void {
+    this.words.set('');
+    setTimeout(() => this.box()?.nativeElement.focus());
+  }
+
+  /** Enter adds the first that has the words. */
+  protected takeFirst(menu: MatMenuTrigger): void {
+    const first = this.words().trim() && this.groups()[0]?.requirements[0];
+    if (!first) return;
+    menu.closeMenu();
+    this.bench.choose(first.id);
   }
 
   protected remove(one: BenchTarget): void {

@@ -27,6 +27,7 @@ import {
   type Severity,
   type Viewport,
 } from '@kettle/core';
+import { Measuring } from '../bench/measuring';
 import { Bench, type BenchTarget } from '../bench/bench';
 import { Mending } from '../bench/mending';
 import { PrintView, type Probe } from '../proof/print-view';
@@ -57,6 +58,7 @@ const AROUND_MM = 22;
 export class ChecksStation {
   protected readonly bench = inject(Bench);
   protected readonly mending = inject(Mending);
+  protected readonly measuring = inject(Measuring);
   private readonly injector = inject(Injector);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly views = viewChild<ElementRef<HTMLDivElement>>('views');
@@ -128,6 +130,17 @@ export class ChecksStation {
     );
   });
   protected readonly mendable = computed(() => this.mending.withoutChoice());
+  protected readonly unmeasured = computed(() =>
+    this.bench.targets().filter((one) => this.bench.measureStateOf(one) === 'failed'),
+  );
+  /** What is not known yet of the prints, in a sentence; empty when all of it is. */
+  protected readonly unknown = computed(() => {
+    const all = this.bench.targets();
+    const waiting = all.filter((one) => this.bench.measureStateOf(one) === 'measuring').length;
+    const of = (count: number): string => (count === all.length ? 'The prints' : `${count} of ${all.length} prints`);
+    if (this.unmeasured().length) return `${of(this.unmeasured().length)} could not be measured.`;
+    return waiting ? `${of(waiting)} ${waiting === 1 && all.length > 1 ? 'is' : 'are'} not measured yet.` : '';
+  });
   protected readonly summary = computed(() => {
     const blocked = this.bench
       .targets()
@@ -135,9 +148,11 @@ export class ChecksStation {
         one.findings.some((finding) => finding.severity === 'blocks' && finding.accepted === undefined),
       ).length;
     const count = this.bench.toMend();
+    const unknown = this.unknown();
+    if (count === 0 && unknown) return unknown;
     return count === 0
       ? 'Nothing to mend on any target.'
-      : `${count} ${count === 1 ? 'thing' : 'things'} to look at; ${blocked === 0 ? 'every target can be printed' : `${blocked} of ${this.bench.targets().length} targets should not be printed yet`}.`;
+      : `${unknown}${unknown && ' '}${count} ${count === 1 ? 'thing' : 'things'} to look at; ${blocked === 0 ? 'every target can be printed' : `${blocked} of ${this.bench.targets().length} targets should not be printed yet`}.`;
   });
 
   constructor() {

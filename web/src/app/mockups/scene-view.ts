@@ -299,7 +299,7 @@ export class SceneView {
     return [
       formatSize(art.width / placement.factor, art.height / placement.factor, unit, 300),
       onProduct,
-      `${formatLength(art.y, unit, 300)} below the top of the print area`,
+      `${formatLength(Math.abs(art.y), unit, 300)} ${art.y < 0 ? 'above' : 'below'} the top of the print area`,
     ];
   }
 

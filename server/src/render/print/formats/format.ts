@@ -1,16 +1,19 @@
 import type { FileFacts, FileType, Pixels, PrintRecipe } from '@kettle/core';
 import type { Files } from '../draw-layers.js';
+import type { Inks } from '../likeness.js';
 
 /** What a reader found in a finished file. */
 export interface Opened {
   readonly facts: FileFacts;
   /**
    * What the file shows, straight RGBA in sRGB, of any size in the file's proportions: it is compared with the design.
-   * In CMYK files the colours are those of the print.
+   * Of a file of inks that are its very inks, or the colours of the print where its reader knows no better.
    */
-  readonly pixels: Pixels;
-  /** Levels by which this reader's way of showing inks may differ from that of their profile; absent for none. */
-  readonly slack?: number;
+  readonly pixels: Pixels | Inks;
+  /** Levels by which what the reader shows may differ at edges, and in colour, for no fault of the file; absent for none. */
+  readonly slack?: { readonly edges: number; readonly colours: number };
+  /** How this reader shows inks, where it found no inks but their colours, and those not by their profile. */
+  readonly shows?: (inks: Inks) => Promise<Pixels>;
 }
 
 /**

@@ -35,6 +35,8 @@ export const JPEG: PrintFormat = {
     const { x, y, profile, other } = jpegSays(bytes);
     return {
       pixels,
+      // What it loses to be small.
+      slack: { edges: 12, colours: 6 },
       facts: {
         fileType: 'jpeg',
         widthPx: pixels.width,

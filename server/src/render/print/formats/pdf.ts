@@ -1,19 +1,23 @@
 import { readFile } from 'node:fs/promises';
-import { createCanvas } from '@napi-rs/canvas';
 import { PDFArray, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, decodePDFRawStream } from 'pdf-lib';
 import { inkBounds, type Affine, type Pixels, type PrintRecipe, type RecipeLayer } from '@kettle/core';
 import { inkTable } from '../../press/colour-engine.js';
 import { pressKernel } from '../../press/kernel.js';
 import { profileOf } from '../../press/profiles.js';
 import { PdfPage } from '../../press/pdf-page.js';
+import { drawPdfPage } from '../../press/pdf-reader.js';
 import { readShown } from '../../artwork/shown.js';
-import { drawLayers, type Files } from '../draw-layers.js';
+import type { Inks } from '../likeness.js';
+import { drawLayers, onWholePixels, type Files } from '../draw-layers.js';
 import { plainProfile, profileName } from '../icc.js';
-import { outlinesOf } from '../outlines.js';
+import { fadesOut, outlinesOf } from '../outlines.js';
 import { clearShare, type PrintFormat } from './format.js';
 
-/** Longest side of the picture of a page that is compared with the design, px. */
-const SEEN_PX = 1000;
+/**
+ * Pixels of the picture of a page that is compared with the design, about: PDFium draws turned pictures half a pixel
+ * aside, so it is asked for small ones. A canvas of fewer is drawn in a whole multiple of its own.
+ */
+const SEEN_PIXELS = 3_000_000;
 const POINTS_PER_INCH = 72;
 const MM_PER_INCH = 25.4;
 
@@ -21,7 +25,7 @@ const MM_PER_INCH = 25.4;
 export const PDF: PrintFormat = {
   type: 'pdf',
   writer: 'PDFKit',
-  reader: 'pdf.js and pdf-lib',
+  reader: 'PDFium and pdf-lib',
 
   async encode(recipe, files, progress) {
     const { widthPx, heightPx, dpi, mode, alpha, ground, bleedMm, conversion } = recipe;
@@ -46,14 +50,17 @@ export const PDF: PrintFormat = {
   async open(path, recipe) {
     const bytes = await readFile(path);
     const says = await structure(bytes);
-    const pixels = await rendered(bytes);
+    const finer = Math.sqrt(SEEN_PIXELS / (recipe.widthPx * recipe.heightPx));
+    const seen = Math.max(recipe.widthPx, recipe.heightPx) * (finer < 1 ? finer : Math.floor(finer));
+    const pixels = await drawPdfPage(bytes, seen);
     const clear = clearShare(pixels.data);
     const widthMm = (says.width / POINTS_PER_INCH) * MM_PER_INCH;
     const heightMm = (says.height / POINTS_PER_INCH) * MM_PER_INCH;
     return {
       pixels,
-      // pdf.js shows inks by a formula of its own, whatever their profile.
-      ...(recipe.mode === 'cmyk' ? { slack: 24 } : {}),
+      // PDFium draws pictures between whole pixels, and shows inks of outlines by another formula than those of pictures.
+      slack: recipe.mode === 'cmyk' ? { edges: 20, colours: 20 } : { edges: 22, colours: 4 },
+      ...(recipe.mode === 'cmyk' ? { shows: (inks: Inks) => shown(inks, says.profile!) } : {}),
       facts: {
         fileType: 'pdf',
         widthPx: Math.round((says.width / POINTS_PER_INCH) * recipe.dpi),
@@ -79,7 +86,7 @@ export const PDF: PrintFormat = {
 async function lay(page: PdfPage, layer: RecipeLayer, files: Files, recipe: PrintRecipe, name: string): Promise<void> {
   const grid = { width: recipe.widthPx, height: recipe.heightPx };
   const outlines = await outlinesOf(layer, files, name);
-  if (outlines !== null) {
+  if (outlines !== null && !fadesOut(outlines)) {
     page.outlines(
       `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${grid.width} ${grid.height}">${outlines}</svg>`,
       grid,
@@ -89,8 +96,9 @@ async function lay(page: PdfPage, layer: RecipeLayer, files: Files, recipe: Prin
   }
   if (layer.sha256 !== null && !layer.screen) {
     const source = await readShown({ sha256: layer.sha256, treated: layer.treated }, files[layer.sha256]);
-    if ('pixels' in source) {
-      page.picture(source.pixels, layer.map, layer);
+    // What is enlarged or turned goes in as it is printed: each reader does that in a way of its own.
+    if ('pixels' in source && !isEnlarged(source.pixels, layer.map) && !isTurned(layer.map)) {
+      page.picture(source.pixels, onWholePixels(layer.map), layer);
       return;
     }
   }
@@ -98,6 +106,24 @@ async function lay(page: PdfPage, layer: RecipeLayer, files: Files, recipe: Prin
   const drawn = cropped(await drawLayers(grid, [{ ...plain, opacity: layer.screen ? layer.opacity : 1 }], files));
   if (drawn) page.picture(drawn.pixels, drawn.map, layer.screen ? { ...layer, opacity: 1 } : layer);
 }
+
+/** How PDFium shows inks: by a formula of its own, whatever their profile. */
+async function shown({ width, height, data }: Inks, profile: Buffer): Promise<Pixels> {
+  const inks = new Uint8Array(width * height * 4);
+  const rgba = new Uint8Array(width * height * 4);
+  for (let i = 0; i < width * height; i++) {
+    inks.set(data.subarray(i * 5, i * 5 + 4), i * 4);
+    rgba[i * 4 + 3] = data[i * 5 + 4];
+  }
+  const page = new PdfPage({ width, height, scale: 1, bleed: 0, profile, inks: () => inks });
+  page.picture({ width, height, data: rgba }, [width, 0, 0, height, 0, 0], { opacity: 1 });
+  return drawPdfPage(await page.end(), Math.max(width, height));
+}
+
+const isEnlarged = ({ width, height }: Pixels, [a, b, c, d]: Affine): boolean =>
+  Math.hypot(a, b) > width * 1.001 || Math.hypot(c, d) > height * 1.001;
+
+const isTurned = ([, b, c]: Affine): boolean => Math.abs(b) + Math.abs(c) > 0.5;
 
 /** The part of a canvas that holds anything, and where its unit square lies. */
 function cropped(canvas: Pixels): { pixels: Pixels; map: Affine } | null {
@@ -114,35 +140,8 @@ function cropped(canvas: Pixels): { pixels: Pixels; map: Affine } | null {
   };
 }
 
-/** The page as pdf.js draws it, with nothing behind it. */
-async function rendered(bytes: Buffer): Promise<Pixels> {
-  const { getDocument, VerbosityLevel } = await import('pdfjs-dist/legacy/build/pdf.mjs');
-  const document = await getDocument({
-    data: new Uint8Array(bytes),
-    verbosity: VerbosityLevel.ERRORS,
-    useSystemFonts: false,
-  }).promise;
-  try {
-    if (document.numPages !== 1) throw new Error(`A print file has ${document.numPages} pages.`);
-    const page = await document.getPage(1);
-    const whole = page.getViewport({ scale: 1 });
-    const viewport = page.getViewport({ scale: SEEN_PX / Math.max(whole.width, whole.height) });
-    const canvas = createCanvas(Math.round(viewport.width), Math.round(viewport.height));
-    const context = canvas.getContext('2d');
-    await page.render({
-      canvas: null,
-      canvasContext: context as never,
-      viewport,
-      background: 'rgba(0,0,0,0)',
-    }).promise;
-    const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
-    return { width: canvas.width, height: canvas.height, data: new Uint8Array(data) };
-  } finally {
-    await document.destroy();
-  }
-}
-
 interface Structure {
+  /** Points. */
   readonly width: number;
   readonly height: number;
   /** Distance of the trim box from the page's edges, points; null when there is none. */

@@ -1,18 +1,14 @@
 import { readFile, stat } from 'node:fs/promises';
 import sharp from 'sharp';
 import UTIF from 'utif2';
-import type { ColourConversion, Pixels, PrintRecipe } from '@kettle/core';
-import { inkTable, looksOf } from '../../press/colour-engine.js';
+import type { Pixels, PrintRecipe } from '@kettle/core';
+import { inkTable } from '../../press/colour-engine.js';
 import { pressKernel } from '../../press/kernel.js';
 import { profileOf } from '../../press/profiles.js';
 import { tiffPieces } from '../../press/tiff-writer.js';
 import { asImage, drawCanvas } from '../canvas.js';
-import type { Files } from '../draw-layers.js';
 import { plainProfile, profileName } from '../icc.js';
 import type { PrintFormat } from './format.js';
-
-/** Side of the picture of a CMYK file that is compared with the design, px. */
-const SEEN_PX = 1000;
 
 /** TIFF: exact pixels, in RGB, grey or the inks of a press, with alpha apart. */
 export const TIFF: PrintFormat = {
@@ -38,7 +34,7 @@ export const TIFF: PrintFormat = {
     );
   },
 
-  async open(path, recipe, files) {
+  async open(path) {
     const { size } = await stat(path);
     const open = () => sharp(path, { limitInputPixels: false });
     const { width, height, space, channels, icc, hasAlpha, exif, xmp, iptc } = await open().metadata();
@@ -57,12 +53,9 @@ export const TIFF: PrintFormat = {
       throw new Error('Two readings of the print file disagree on its channels.');
     let clear = 0;
     if (alpha) for (let i = info.channels - 1; i < data.length; i += info.channels) if (data[i] === 0) clear++;
-    const pixels =
-      mode === 'cmyk'
-        ? await printed(data, { width, height, alpha }, recipe.conversion!, files)
-        : { width, height, data };
     return {
-      pixels,
+      // libvips hands the inks out as they stand in the file.
+      pixels: mode === 'cmyk' ? { width, height, data, alpha } : { width, height, data },
       facts: {
         fileType: 'tiff',
         widthPx: width,
@@ -123,36 +116,4 @@ function tagsOf(bytes: Buffer): Tags {
       .filter((name) => /^t\d+$/.test(name) && !NEEDED.includes(Number(name.slice(1))))
       .map((name) => `tag ${name.slice(1)}`),
   };
-}
-
-/** A small picture of how the inks of a file look. */
-async function printed(
-  data: Buffer,
-  { width, height, alpha }: { width: number; height: number; alpha: boolean },
-  conversion: ColourConversion,
-  files: Files,
-): Promise<Pixels> {
-  const step = alpha ? 5 : 4;
-  const factor = Math.max(1, Math.ceil(Math.max(width, height) / SEEN_PX));
-  const small = { width: Math.ceil(width / factor), height: Math.ceil(height / factor) };
-  const inks = new Uint16Array(small.width * small.height * 4);
-  const out = new Uint8Array(small.width * small.height * 4);
-  for (let y = 0; y < small.height; y++)
-    for (let x = 0; x < small.width; x++) {
-      const sum = [0, 0, 0, 0];
-      let [weight, count] = [0, 0];
-      for (let j = y * factor; j < Math.min(height, (y + 1) * factor); j++)
-        for (let i = x * factor; i < Math.min(width, (x + 1) * factor); i++, count++) {
-          const at = (j * width + i) * step;
-          const share = alpha ? data[at + 4] : 255;
-          weight += share;
-          for (let k = 0; k < 4; k++) sum[k] += data[at + k] * share;
-        }
-      const at = (y * small.width + x) * 4;
-      if (weight) for (let k = 0; k < 4; k++) inks[at + k] = Math.round((sum[k] / weight) * 257);
-      out[at + 3] = Math.round(weight / count);
-    }
-  const seen = await looksOf(inks, await profileOf(conversion, files), false);
-  for (let i = 0; i < out.length / 4; i++) for (let k = 0; k < 3; k++) out[i * 4 + k] = seen[i * 3 + k] / 257;
-  return { ...small, data: out };
 }

@@ -45,6 +45,8 @@ export const WEBP: PrintFormat = {
     const seen = lookOver(pixels, recipe);
     return {
       pixels: seen,
+      // What it loses to be small.
+      slack: { edges: 12, colours: 6 },
       facts: {
         fileType: 'webp',
         widthPx: pixels.width,
