@@ -491,7 +491,6 @@ export const MUTANTS = [
   ]),
   ...group('true', 'server/src/render/print/likeness.ts', 'server/dist/render/print/certified.spec.js', [
     ['another colour is taken for alike', 'tint / MOST_TINT', '0'],
-    ['a missing letter is taken for alike', 'place / MOST_PLACE', '0'],
     ['grey is averaged before it is grey', "if (recipe.mode === 'grey') greyed(drawn);", ''],
   ]),
   ...group('true', 'server/src/render/artwork/png-colour.ts', 'server/dist/render/artwork/colour-in.spec.js', [
