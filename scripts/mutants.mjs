@@ -459,7 +459,7 @@ export const MUTANTS = [
     'page',
     'web/src/app/colours/colour-wall.ts',
     'src/app/colours/colour-wall.spec.ts',
-    [['the worst colour comes last', '|| b.lost - a.lost', '|| a.lost - b.lost']],
+    [['the worst colour comes last', '|| (b.lost ?? 0) - (a.lost ?? 0)', '|| (a.lost ?? 0) - (b.lost ?? 0)']],
     { web: true },
   ),
   ...group(

@@ -74,7 +74,7 @@ export * from './checks/checks.js';
 export * from './checks/accepted.js';
 export { MARK_SIDE } from './checks/important-lost.js';
 export { letterHeight } from './checks/small-letters.js';
-export { clearestColourway } from './checks/lost-on-garment.js';
+export { allInks, clearestColourway } from './checks/lost-on-garment.js';
 export * from './layers/layer-kind.js';
 export * from './layers/layer-kinds.js';
 export * from './checks/fix.js';

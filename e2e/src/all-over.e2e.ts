@@ -89,11 +89,11 @@ test('art is repeated over every panel, at a size and a distance, on the picture
   await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');
   await page.getByRole('button', { name: 'All over', exact: true }).click();
   await page.getByLabel('The art covers a panel').selectOption('half-drop');
-  const gap = page.getByRole('spinbutton', { name: 'Gap, mm' });
+  const gap = page.getByRole('textbox', { name: 'Gap, mm' });
   await gap.fill('');
   await gap.pressSequentially('40', { delay: 120 });
   await gap.press('Tab');
-  const width = page.getByRole('spinbutton', { name: 'Width, mm' });
+  const width = page.getByRole('textbox', { name: 'Width, mm' });
   await width.fill('');
   await width.pressSequentially('100', { delay: 120 });
   await width.press('Tab');

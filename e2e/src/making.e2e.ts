@@ -227,6 +227,37 @@ test('a graphic is recoloured part by part, a fill runs and fades, and lines are
   ]);
 });
 
+test('a number that is entered stays; entered again it changes nothing, arrow keys go on from it, and a comma is understood', async ({
+  page,
+  app,
+}) => {
+  await openNewDesign(page, app.address);
+  await addShape(page, 'Badge');
+  const field = page.getByRole('textbox', { name: 'From top, mm' });
+  await field.click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('33', { delay: 120 });
+  await page.keyboard.press('Enter');
+  await expect(field).toHaveValue('33');
+  await page.keyboard.press('Enter');
+  await expect(field).toHaveValue('33');
+  await page.keyboard.press('ArrowUp');
+  await expect(field).toHaveValue('34');
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('12,5', { delay: 120 });
+  await page.keyboard.press('Enter');
+  await expect(field).toHaveValue('12.5');
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('1,200', { delay: 120 });
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('“1,200” can be 1200 or 1.2');
+  await page.getByRole('button', { name: '1.2', exact: true }).click();
+  await expect(field).toHaveValue('1.2');
+  await saved(page);
+  const shape = (await documentOf(app)).layers.at(-1)!;
+  expect(shape.place.y - shape.place.height / 2).toBeCloseTo(1.2, 3);
+});
+
 test('one target moves, hides and recolours a layer for itself, and drops that again', async ({ page, app }) => {
   await openNewDesign(page, app.address);
   await page.getByRole('button', { name: 'Add a target' }).click();

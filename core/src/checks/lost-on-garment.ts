@@ -8,7 +8,7 @@ const MOSTLY_LOST = 0.6;
 const PARTLY_LOST = 0.12;
 
 /** Inks of all visible layers together, weighted by the area each covers. */
-function allInks(seen: readonly SeenLayer[]): InkShare[] {
+export function allInks(seen: readonly Pick<SeenLayer, 'layer' | 'facts'>[]): InkShare[] {
   const weighted = seen.flatMap(({ layer, facts }) => {
     if (!facts?.inkBox) return [];
     const area = layer.place.width * layer.place.height * facts.inkBox.width * facts.inkBox.height;

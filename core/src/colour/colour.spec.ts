@@ -1,5 +1,5 @@
 import { deltaE2000, labOf } from './lab.js';
-import { legibility } from './legibility.js';
+import { legibility, READS_WELL } from './legibility.js';
 import { contrast, encodedOf, hexOf, LINEAR_OF_CODE, linearOf, rgbOf } from './srgb.js';
 
 describe('sRGB', () => {
@@ -52,5 +52,16 @@ describe('legibility', () => {
     expect(legibility(inks, '#1B1B1D').lost).toBeCloseTo(0.8, 9);
     expect(legibility(inks, '#1B1B1D').lostHex).toBe('#1f1f22');
     expect(legibility(inks, '#F5F3EE')).toEqual(jasmine.objectContaining({ lost: 0, lostHex: null }));
+  });
+
+  it('is that of the worst part that matters, not of the best', () => {
+    const inks = [
+      { hex: '#101010', share: 0.5 },
+      { hex: '#f2bd4b', share: 0.45 },
+      { hex: '#fdfdf0', share: 0.05 },
+    ];
+    // Contrast of the yellow on white by the formula of WCAG 2.2: 1.05 / (0.577 + 0.05).
+    expect(legibility(inks, '#ffffff').worstContrast).toBeCloseTo(1.68, 1);
+    expect(legibility(inks, '#ffffff').bestContrast).toBeGreaterThan(READS_WELL);
   });
 });

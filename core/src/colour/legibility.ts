@@ -15,7 +15,12 @@ export interface Legibility {
   readonly lostHex: string | null;
   /** Contrast ratio of the best-seen ink of at least a tenth of the art. */
   readonly bestContrast: number;
+  /** The same of the ink that is seen worst: art reads as well as its worst part. */
+  readonly worstContrast: number;
 }
+
+/** From this contrast on, what is as large as print on cloth reads well (WCAG 2.2, 1.4.11). */
+export const READS_WELL = 3;
 
 /** Below this CIEDE2000 distance ink and cloth look like one under ordinary light. */
 const LOST_BELOW = 11;
@@ -27,8 +32,10 @@ export function legibility(inks: readonly InkShare[], garmentHex: string): Legib
   let lostHex: string | null = null;
   let lostMost = 0;
   let bestContrast = 1;
+  let worstContrast = Infinity;
   for (const { hex, share } of inks) {
     const ink = rgbOf(hex);
+    if (share >= 0.1) worstContrast = Math.min(worstContrast, contrast(ink, garment));
     if (deltaE2000(labOf(ink), garmentLab) < LOST_BELOW) {
       lost += share;
       if (share > lostMost) {
@@ -39,5 +46,5 @@ export function legibility(inks: readonly InkShare[], garmentHex: string): Legib
       bestContrast = Math.max(bestContrast, contrast(ink, garment));
     }
   }
-  return { lost, lostHex, bestContrast };
+  return { lost, lostHex, bestContrast, worstContrast: Number.isFinite(worstContrast) ? worstContrast : bestContrast };
 }

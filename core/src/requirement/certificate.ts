@@ -119,7 +119,10 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
   return rows;
 }
 
-function densityRow({ pixelsPerMetreX: x, pixelsPerMetreY: y }: FileFacts, { dpi }: Requirement): CertificateRow {
+function densityRow(
+  { pixelsPerMetreX: x, pixelsPerMetreY: y, fileType }: FileFacts,
+  { dpi }: Requirement,
+): CertificateRow {
   const ok = x !== null && y !== null && storesDpi(x, dpi) && storesDpi(y, dpi);
   return {
     demand: 'DPI',
@@ -131,7 +134,8 @@ function densityRow({ pixelsPerMetreX: x, pixelsPerMetreY: y }: FileFacts, { dpi
           ? `${nominalDpi(x)} DPI in both axes`
           : `${nominalDpi(x)} across, ${nominalDpi(y)} down`,
     ok,
-    ...(ok ? { reason: densityReason(x) } : {}),
+    // Other kinds of file store dots per inch as they are.
+    ...(ok && fileType === 'png' ? { reason: densityReason(x) } : {}),
   };
 }
 

@@ -70,4 +70,11 @@ describe('a certificate', () => {
     const row = certify(file({ pixelsPerMetreY: 2835 }), tee()).find((one) => one.demand === 'DPI');
     expect(row?.found).toBe('300 across, 72 down');
   });
+
+  it('explains the density that a PNG can hold, and not of files that hold any', () => {
+    const reason = (change: Parameters<typeof file>[0]) =>
+      certify(file(change), tee({ fileTypes: ['png', 'tiff'] })).find((one) => one.demand === 'DPI')?.reason;
+    expect(reason({})).toContain('a PNG can hold');
+    expect(reason({ fileType: 'tiff' })).toBeUndefined();
+  });
 });

@@ -305,7 +305,9 @@ export class FontPicker {
     this.told.set('');
     for (const file of files) {
       this.fonts.upload(file).subscribe({
-        next: () => {
+        next: (family) => {
+          // One that was brought is the one that is wanted; of several, one is chosen.
+          if (files.length === 1) this.choose(family);
           this.shelf.set('own');
           this.words.set('');
           this.script.set(null);

@@ -69,6 +69,14 @@ describe('a layer in hand', () => {
       expect(layer('s').place.width).toBeCloseTo(80, 6);
       expect(layer('s').place.height).toBeCloseTo(20, 6);
       expect(layer('s').place.y - 10).toBeCloseTo(30, 6);
+      // The next one keeps its proportions again.
+      const pressed = () => page.button('Keep proportions').getAttribute('aria-pressed');
+      expect(pressed()).toBe('false');
+      bench.select(['r']);
+      await page.fixture.whenStable();
+      bench.select(['s']);
+      await page.fixture.whenStable();
+      expect(pressed()).toBe('true');
     });
 
     it('keeps its proportions when it is a picture, and is turned and mirrored', async () => {

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
@@ -150,8 +150,8 @@ export class LayerDetails {
     if (here) this.resize(mm, here.height, 'height');
   }
 
-  /** Shapes may be stretched; all else keeps its proportions. */
-  protected readonly proportional = signal(true);
+  /** Shapes may be stretched; all else keeps its proportions, and so does the next shape. */
+  protected readonly proportional = linkedSignal({ source: this.bench.selectedId, computation: () => true });
 
   /** Top edge kept. */
   private resize(mm: number, from: number, side: 'width' | 'height'): void {

@@ -83,6 +83,18 @@ describe('pickers', () => {
       expect(names()).toEqual(['Rye']);
       expect(JSON.parse(localStorage.getItem('kettle.fonts.favourites')!)).toEqual(['Rye']);
     });
+
+    it('chooses a font of one’s own as soon as it is in', async () => {
+      const field = page(fixture).querySelector<HTMLInputElement>('input[type=file]')!;
+      const files = new DataTransfer();
+      files.items.add(new File(['x'], 'fog.ttf'));
+      field.files = files.files;
+      field.dispatchEvent(new Event('change'));
+      const fog = family('Fog', 'own');
+      http.expectOne((one) => one.method === 'POST' && one.url === '/api/fonts').flush(fog);
+      await fixture.whenStable();
+      expect(closed).toEqual([fog]);
+    });
   });
 
   it('for graphics finds by words and kind', async () => {

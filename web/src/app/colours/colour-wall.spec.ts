@@ -1,7 +1,10 @@
 import { shapeLayer, type Target } from '@kettle/core';
 import type { Bench } from '../bench/bench';
 import { InPage } from '../testing/in-page';
-import { openBench } from '../testing/open-bench';
+import { TestBed } from '@angular/core/testing';
+import { Maker } from '../bench/maker';
+import { AssetShelf } from '../data/asset-shelf';
+import { badge, openBench } from '../testing/open-bench';
 import { ColourWall } from './colour-wall';
 
 const FIELD = { width: 355.6, height: 406.4 };
@@ -65,5 +68,20 @@ describe('a design on every colour on sale', () => {
     expect(page.text).toMatch(/(Reads on all 1|Loses ink on 1 of 1) colours on sale/);
     await page.press('Sell it again');
     expect(target().leftOut).toBeUndefined();
+  });
+
+  it('is sold on one colour alone by one press', async () => {
+    await page.press('Sell it alone');
+    await weighed();
+    expect(target().leftOut).toEqual(['#1f2b4d']);
+    expect(page.text).toMatch(/(Reads on all 1|Loses ink on 1 of 1) colours on sale/);
+  });
+
+  it('says nothing of ink that it has not seen', async () => {
+    TestBed.inject(Maker).picture(badge);
+    spyOn(TestBed.inject(AssetShelf), 'image').and.returnValue(null);
+    await weighed();
+    expect(lost('Harbour')).toBe('not looked at yet');
+    expect(page.text).toContain('A picture of this design has not come yet, so nothing is known of its ink.');
   });
 });

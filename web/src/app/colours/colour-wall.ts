@@ -43,10 +43,13 @@ const MOSTLY = 0.4;
 interface OnColour extends Colourway {
   readonly cloth: Cloth;
   readonly design: DesignDocument;
-  readonly lost: number;
+  /** Share of the ink that is lost on it, 0 to 1; null while the design's pictures have not come. */
+  readonly lost: number | null;
   readonly lostHex: string | null;
   readonly leftOut: boolean;
 }
+
+const isLosing = ({ lost }: OnColour): boolean => lost !== null && lost >= PARTLY;
 
 /** The design on every colour on sale, the worst first, and its versions for light and dark cloth side by side. */
 @Component({
@@ -65,8 +68,12 @@ export class ColourWall {
   protected readonly versionWord = versionWord;
   protected readonly kinds: readonly Cloth[] = ['light', 'dark'];
   private readonly weights = signal<ReadonlyMap<DesignDocument, InkWeights>>(new Map());
-  protected readonly percent = (share: number): string =>
-    share < 0.005 ? 'nothing lost' : `${Math.max(1, Math.round(share * 100))} % lost`;
+  protected readonly percent = (share: number | null): string =>
+    share === null
+      ? 'not looked at yet'
+      : share < 0.005
+        ? 'nothing lost'
+        : `${Math.max(1, Math.round(share * 100))} % lost`;
 
   /** The chosen target as the document has it. */
   protected readonly whole = computed(() => this.bench.current()?.whole ?? null);
@@ -94,7 +101,7 @@ export class ColourWall {
       .map((colourway): OnColour => {
         const seen = seenBy(design, asVersion(whole, versionFor(whole, colourway.hex), requirement));
         const found = weights.get(seen);
-        const { share, hex } = found ? lostInk(found, colourway.hex) : { share: 0, hex: null };
+        const { share, hex } = found ? lostInk(found, colourway.hex) : { share: null, hex: null };
         return {
           ...colourway,
           cloth: clothOf(colourway.hex),
@@ -104,12 +111,14 @@ export class ColourWall {
           leftOut: whole.leftOut?.includes(colourway.hex.toLowerCase()) ?? false,
         };
       })
-      .sort((a, b) => Number(a.leftOut) - Number(b.leftOut) || b.lost - a.lost);
+      .sort((a, b) => Number(a.leftOut) - Number(b.leftOut) || (b.lost ?? 0) - (a.lost ?? 0));
   });
   protected readonly summary = computed(() => {
     if (this.assets.coming()) return 'Working out the pictures …';
     const sold = this.colours().filter((one) => !one.leftOut);
-    const bad = sold.filter((one) => one.lost >= PARTLY).length;
+    if (sold.some((one) => one.lost === null))
+      return 'A picture of this design has not come yet, so nothing is known of its ink.';
+    const bad = sold.filter(isLosing).length;
     return bad === 0
       ? `Reads on all ${sold.length} colours on sale.`
       : `Loses ink on ${bad} of ${sold.length} colours on sale.`;
@@ -125,10 +134,18 @@ export class ColourWall {
       frame = requestAnimationFrame(() => {
         const each = new Map<DesignDocument, InkWeights>();
         for (const { design } of [...sides, ...this.colours()])
-          if (!each.has(design)) each.set(design, this.weigh(design));
+          if (!each.has(design) && this.isHere(design)) each.set(design, this.weigh(design));
         this.weights.set(each);
       });
     });
+  }
+
+  /** Whether all its pictures have come: what is not seen is not weighed. */
+  private isHere(design: DesignDocument): boolean {
+    return design.layers.every(
+      (layer) =>
+        layer.hidden || layer.kind !== 'picture' || this.assets.image(layer.assetId, layer.treatments, 512) !== null,
+    );
   }
 
   /** Weighs the ink of a design on the chosen canvas. */
@@ -143,10 +160,10 @@ export class ColourWall {
   }
 
   protected helps(one: OnColour): boolean {
-    return !one.leftOut && one.lost >= PARTLY;
+    return !one.leftOut && isLosing(one);
   }
   protected mark(one: OnColour): 'fine' | 'partly' | 'mostly' {
-    return one.lost >= MOSTLY ? 'mostly' : one.lost >= PARTLY ? 'partly' : 'fine';
+    return (one.lost ?? 0) >= MOSTLY ? 'mostly' : isLosing(one) ? 'partly' : 'fine';
   }
 
   protected propose(cloth: Cloth): void {
@@ -190,6 +207,17 @@ export class ColourWall {
     const rest = (whole.leftOut ?? []).filter((each) => each !== hex);
     const leftOut = one.leftOut ? rest : [...rest, hex];
     this.bench.edit(changeTarget(whole.requirementId, { leftOut: leftOut.length ? leftOut : undefined }));
+    this.bench.desk.settle();
+  }
+
+  /** Leaves all other colours out. */
+  protected sellAlone(one: OnColour): void {
+    const whole = this.whole();
+    if (!whole) return;
+    const leftOut = this.colours()
+      .filter((other) => other !== one)
+      .map(({ hex }) => hex.toLowerCase());
+    this.bench.edit(changeTarget(whole.requirementId, { leftOut }));
     this.bench.desk.settle();
   }
 

@@ -5,6 +5,7 @@ import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Picture, PictureRun, SheetSet } from '@kettle/contract';
 import {
+  allInks,
   colourwayOf,
   designOnScene,
   factsOfLayer,
@@ -19,6 +20,7 @@ import {
   PICTURE_FORMATS,
   PICTURE_SIZES,
   printAreasOf,
+  READS_WELL,
   REPEAT_KINDS,
   REPEAT_WORDS,
   shotOf,
@@ -181,22 +183,22 @@ export class MockupsStation {
   });
   protected readonly legible = computed(() => {
     const [scene, design] = [this.mockup.scene(), this.bench.desk.document()];
-    const inks =
-      design?.layers
-        .filter((layer) => !layer.hidden)
-        .flatMap((layer) => factsOfLayer(layer, this.assets.facts())?.inks ?? []) ?? [];
-    if (!scene || !inks.length) return null;
-    const total = inks.reduce((sum, ink) => sum + ink.share, 0);
-    const { lost, bestContrast } = legibility(
-      inks.map((ink) => ({ hex: ink.hex, share: ink.share / total })),
-      scene.garment,
+    if (!scene || !design) return null;
+    const { layers } = designOnScene(design, this.mockup.requirement(), scene.garment);
+    const facts = this.assets.facts();
+    const inks = allInks(
+      layers.filter((layer) => !layer.hidden).map((layer) => ({ layer, facts: factsOfLayer(layer, facts) })),
     );
+    if (!inks.length) return null;
+    const { lost, worstContrast } = legibility(inks, scene.garment);
     const name =
       this.mockup.blank()?.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase())?.name ??
       scene.garment;
     return lost >= 0.12
       ? { fine: false, sentence: `${name}: ${Math.round(lost * 100)} % of the ink is lost on this colour.` }
-      : { fine: true, sentence: `${name}: reads well, contrast ${bestContrast.toFixed(1)} to 1.` };
+      : worstContrast < READS_WELL
+        ? { fine: false, sentence: `${name}: part of it is faint, contrast ${worstContrast.toFixed(1)} to 1.` }
+        : { fine: true, sentence: `${name}: reads well, contrast ${worstContrast.toFixed(1)} to 1.` };
   });
 
   constructor() {
