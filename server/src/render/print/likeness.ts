@@ -35,7 +35,7 @@ const FINER = 8;
 /** Cells that a file's own pixels are averaged to before that, for one cell: nothing that could beat is left of them. */
 const BOXES = 8;
 /** Pixels that a second drawing in inks or grey has at most: it is as fine as the file, because those do not mix as sRGB does. */
-const MOST_EXACT = 25_000_000;
+const MOST_EXACT = 6_000_000;
 /** Difference of a cell that is seen as another colour, levels. */
 const SEEN = 12;
 /** Share of cells that may differ by more: where turned edges meet. */

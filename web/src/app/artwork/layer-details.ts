@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
@@ -141,6 +141,13 @@ export class LayerDetails {
     () => this.bench.current()?.findings.filter((finding) => finding.severity !== 'tells') ?? [],
   );
 
+  constructor() {
+    effect(() => {
+      this.bench.selectedId();
+      untracked(() => this.proportional.set(true));
+    });
+  }
+
   protected width(mm: number): void {
     const here = this.here();
     if (here) this.resize(mm, here.width, 'width');
@@ -151,7 +158,7 @@ export class LayerDetails {
   }
 
   /** Shapes may be stretched; all else keeps its proportions, and so does the next shape. */
-  protected readonly proportional = linkedSignal({ source: this.bench.selectedId, computation: () => true });
+  protected readonly proportional = signal(true);
 
   /** Top edge kept. */
   private resize(mm: number, from: number, side: 'width' | 'height'): void {
