@@ -118,12 +118,14 @@ async function makeFogWarden(page: Page, address: string): Promise<void> {
 async function onEveryColour(page: Page, demo: RunningServer, shot: (name: string) => Promise<unknown>): Promise<void> {
   await openDemo(page, demo, 'Barometer Falling', 'checks');
   await page.getByRole('button', { name: 'On every colour' }).click();
+  await expect(page.locator('.wall .lost').first()).toHaveText(/ lost/);
   await page.waitForTimeout(1500);
   await shot('every-colour');
   const dark = page.getByRole('article', { name: 'The version for dark cloth' });
   await dark.getByRole('button', { name: 'Propose' }).click();
   await expect(dark).toContainText('A version of its own');
   await expect(page.locator('ks-colour-wall header p')).not.toContainText('Working');
+  await expect(page.locator('.wall .lost').first()).toHaveText(/ lost/);
   await page.waitForTimeout(5000);
   await page.mouse.move(640, 20);
   await shot('versions');

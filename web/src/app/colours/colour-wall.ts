@@ -162,7 +162,8 @@ export class ColourWall {
   protected helps(one: OnColour): boolean {
     return !one.leftOut && isLosing(one);
   }
-  protected mark(one: OnColour): 'fine' | 'partly' | 'mostly' {
+  protected mark(one: OnColour): 'fine' | 'partly' | 'mostly' | 'unknown' {
+    if (one.lost === null) return 'unknown';
     return (one.lost ?? 0) >= MOSTLY ? 'mostly' : isLosing(one) ? 'partly' : 'fine';
   }
 
