@@ -1,3 +1,5 @@
+import { linearOf } from '@kettle/core';
+
 /**
  * Chromaticities x, y of a display: white point and the three primaries (PNG specification, third edition, 11.3.2.1
  * cHRM).
@@ -19,9 +21,6 @@ export const SRGB_PRIMARIES: Chromaticities = {
   green: [0.3, 0.6],
   blue: [0.15, 0.06],
 };
-
-/** Linear light of an sRGB value, 0 to 1 (IEC 61966-2-1). */
-const srgbCurve = (value: number): number => (value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4);
 
 /** Linear light of a television's value, 0 to 1 (ITU-R BT.709-6, 1.2, turned round). */
 const bt709Curve = (value: number): number => (value < 0.081 ? value / 4.5 : ((value + 0.099) / 1.099) ** (1 / 0.45));
@@ -90,7 +89,7 @@ function xyzTag(values: Vector): Buffer {
 export type Gamma = number | 'bt709' | null;
 
 function curveTag(gamma: Gamma): Buffer {
-  const curve = gamma === null ? srgbCurve : gamma === 'bt709' ? bt709Curve : (value: number) => value ** gamma;
+  const curve = gamma === null ? linearOf : gamma === 'bt709' ? bt709Curve : (value: number) => value ** gamma;
   const bytes = Buffer.alloc(12 + CURVE_STEPS * 2);
   bytes.write('curv', 0, 'latin1');
   bytes.writeUInt32BE(CURVE_STEPS, 8);

@@ -4,8 +4,10 @@ import {
   average,
   blendOver,
   compose,
+  encodedOf,
   flatten,
   invert,
+  luminance,
   reducedLayer,
   rgbOf,
   scale,
@@ -34,7 +36,7 @@ const SIDE = 200;
 const FINER = 8;
 /** Cells that a file's own pixels are averaged to before that, for one cell: nothing that could beat is left of them. */
 const BOXES = 8;
-/** Pixels that a second drawing in inks or grey has at most: it is as fine as the file, because those do not mix as sRGB does. */
+/** Pixels that a second drawing in inks or grey has at most: as fine as the file up to there, because those do not mix as sRGB does. */
 const MOST_EXACT = 6_000_000;
 /** Difference of a cell that is seen as another colour, levels. */
 const SEEN = 12;
@@ -115,10 +117,11 @@ export async function likeness(
   found: Pixels | Inks,
   reader: Pick<Opened, 'shows' | 'slack'> = {},
 ): Promise<Likeness> {
-  const first = await likenessAt(2, recipe, files, found, reader);
+  const shown = await cellsOf(found, recipe, files);
+  const first = await likenessAt(2, recipe, files, shown, reader);
   if (first.ok || !recipe.layers.some(({ sha256 }) => sha256 !== null)) return first;
   // Some SVG is drawn otherwise at another size: hairlines that nearly vanish, filters that count pixels.
-  const second = await likenessAt(1, recipe, files, found, reader);
+  const second = await likenessAt(1, recipe, files, shown, reader);
   return second.ok ? second : first;
 }
 
@@ -126,7 +129,7 @@ async function likenessAt(
   finer: number,
   recipe: PrintRecipe,
   files: Files,
-  found: Pixels | Inks,
+  found: Float32Array,
   { shows, slack = { edges: 0, colours: 0 } }: Pick<Opened, 'shows' | 'slack'>,
 ): Promise<Likeness> {
   const grid = sized(recipe, sideFor(recipe));
@@ -148,30 +151,27 @@ async function likenessAt(
   );
   if (!recipe.alpha) flatten({ ...fine, data: drawn }, rgbOf(recipe.ground ?? '#ffffff'));
   if (recipe.mode === 'grey') greyed(drawn);
-  const seen = async (one: Pixels | Inks): Promise<Float32Array> =>
-    'alpha' in one
-      ? shownInks(smoothed(one, one.alpha ? 5 : 4, grid, one.alpha), recipe.conversion!, files)
-      : smoothed(lookOver(one, recipe), 4, grid, true);
   let expected: Pixels | Inks = { ...fine, data: drawn };
   if (recipe.conversion) {
     const inks = await inked(expected, recipe.conversion, files);
     expected = shows ? await shows(inks) : inks;
   }
-  return compare(await seen(found), await seen(expected), grid, recipe, slack);
+  return compare(found, await cellsOf(expected, recipe, files), grid, recipe, slack);
 }
 
-/** Values of sRGB in linear light (IEC 61966-2-1), 0 to 1. */
-const LINEAR = Float64Array.from({ length: 256 }, (_, i) => {
-  const value = i / 255;
-  return value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4;
-});
+/** Pixels or inks as the cells that are compared. */
+async function cellsOf(one: Pixels | Inks, recipe: PrintRecipe, files: Files): Promise<Float32Array> {
+  const grid = sized(recipe, sideFor(recipe));
+  if ('alpha' in one) return shownInks(smoothed(one, one.alpha ? 5 : 4, grid, one.alpha), recipe.conversion!, files);
+  const isSmall = Math.max(one.width, one.height) <= sideFor(recipe) * BOXES;
+  return smoothed(isSmall ? one : lookOver(one, recipe), 4, grid, true);
+}
 
 /** Colours as grey: what they are worth to the eye, in linear light (ITU-R BT.709, 3.2). */
 function greyed(rgba: Buffer): void {
   for (let i = 0; i < rgba.length; i += 4) {
-    const light = 0.2126 * LINEAR[rgba[i]] + 0.7152 * LINEAR[rgba[i + 1]] + 0.0722 * LINEAR[rgba[i + 2]];
-    const value = light <= 0.0031308 ? light * 12.92 : 1.055 * light ** (1 / 2.4) - 0.055;
-    rgba.fill(Math.round(value * 255), i, i + 3);
+    const light = luminance({ r: rgba[i], g: rgba[i + 1], b: rgba[i + 2] });
+    rgba.fill(Math.round(encodedOf(light) * 255), i, i + 3);
   }
 }
 
