@@ -134,6 +134,7 @@ export const MUTANTS = [
       'AND NOT EXISTS (SELECT 1 FROM asset a WHERE a.sha256 = blob_file.sha256 OR a.outlined = blob_file.sha256)',
       '',
     ],
+    ['letters as outlines are taken', ' OR a.outlined = blob_file.sha256', ''],
     ['files of outputs are taken', 'AND NOT EXISTS (SELECT 1 FROM output o WHERE o.sha256 = blob_file.sha256)', ''],
     ['new files are taken', 'looseFiles: 1,', 'looseFiles: -1,'],
     [

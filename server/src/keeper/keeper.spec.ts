@@ -145,19 +145,21 @@ describe('the keeper', () => {
   });
 
   it('takes files that nothing names, and none that is named or new', async () => {
-    const [loose, fresh, made, art, forgotten, kept] = await Promise.all([
+    const [loose, fresh, made, art, forgotten, kept, outlined] = await Promise.all([
       blob('loose', 2 * DAY),
       blob('fresh', 0),
       blob('made', 2 * DAY),
       blob('art', 400 * DAY),
       blob('forgotten', 400 * DAY),
       blob('kept', 400 * DAY),
+      // Letters of a drawing as outlines, which nothing but the drawing names.
+      blob('outlined', 400 * DAY),
     ]);
     const assets = new AssetStore(database);
     const facts = {} as never;
     const used = await assets.add(owner, art, 'art.png', 3, 'sRGB', facts);
     const unused = await assets.add(owner, forgotten, 'forgotten.png', 3, 'sRGB', facts);
-    const young = await assets.add(owner, kept, 'young.png', 3, 'sRGB', facts);
+    const young = await assets.add(owner, kept, 'young.png', 3, 'sRGB', { outlined } as never);
     await database.change('UPDATE asset SET created_at = DATE_SUB(created_at, INTERVAL 200 DAY) WHERE id IN (?, ?)', [
       used.id,
       unused.id,
@@ -183,12 +185,13 @@ describe('the keeper', () => {
     await keep();
     await keep();
     expect(await Promise.all([atShop, shown].map(hasBlob))).toEqual([true, true]);
-    expect(await Promise.all([loose, fresh, made, art, forgotten, kept].map(hasBlob))).toEqual([
+    expect(await Promise.all([loose, fresh, made, art, forgotten, kept, outlined].map(hasBlob))).toEqual([
       false,
       true,
       true,
       true,
       false,
+      true,
       true,
     ]);
     expect(
