@@ -518,4 +518,33 @@ export const MUTANTS = [
     [['another unit keeps the numbers', 'inUnit(length, this.form.controls.unit.value, unit, density)', 'length']],
     { web: true },
   ),
+  ...group('true', 'core/src/drawing/rubbed.ts', 'core/dist/drawing/rubbed.spec.js', [
+    [
+      'the eraser rubs where the design has a layer, not where it is seen',
+      'onLayer(seen, stroke)',
+      'onLayer(layer.place, stroke)',
+    ],
+    [
+      'the eraser stays behind when less of a picture is shown',
+      '(from.x + value * from.width - to.x) / to.width',
+      'value',
+    ],
+  ]),
+  ...group('true', 'server/src/render/print/draw-layers.ts', 'server/dist/render/print/print-file.spec.js', [
+    [
+      'what is rubbed out of a picture is out of its file',
+      'Uint8Array.from(pixels.data) };\n    takeOut',
+      'pixels.data };\n    takeOut',
+    ],
+  ]),
+  ...group('true', 'server/src/render/print/likeness.ts', 'server/dist/render/print/print-file.spec.js', [
+    ['the second drawing rubs nothing out', 'const mask = rubbed\n', 'const mask = (rubbed && false)\n'],
+  ]),
+  ...group(
+    'true',
+    'web/src/app/stage/pinch.ts',
+    'src/app/stage/stage-view.spec.ts',
+    [['two fingers take hold of what lies under the first', 'this.begun();', '']],
+    { web: true },
+  ),
 ];

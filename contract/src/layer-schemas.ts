@@ -45,20 +45,25 @@ export const partSchema = yup
   })
   .noUnknown();
 
+/** What a stroke of the brush and one of the eraser have in common. */
+const stroke = (leastSize: number) => ({
+  points: numbers('Points', -1_000_000, 1_000_000)
+    .required()
+    .test(
+      'count',
+      `A stroke has 1 to ${MAX_STROKE_POINTS} points, each as x, y and pressure.`,
+      (points) =>
+        points === undefined ||
+        (points.length >= 3 && points.length <= 3 * MAX_STROKE_POINTS && points.length % 3 === 0),
+    ),
+  size: finite('Brush size', leastSize, 1000).required(),
+  hardness: finite('Hardness', 0, 1).required(),
+  opacity: finite('Stroke opacity', 0, 1).required(),
+});
+
 export const strokeSchema = yup
   .object({
-    points: numbers('Points', -1_000_000, 1_000_000)
-      .required()
-      .test(
-        'count',
-        `A stroke has 1 to ${MAX_STROKE_POINTS} points, each as x, y and pressure.`,
-        (points) =>
-          points === undefined ||
-          (points.length >= 3 && points.length <= 3 * MAX_STROKE_POINTS && points.length % 3 === 0),
-      ),
-    size: finite('Brush size', 0.01, 1000).required(),
-    hardness: finite('Hardness', 0, 1).required(),
-    opacity: finite('Stroke opacity', 0, 1).required(),
+    ...stroke(0.01),
     hex: colour('Brush colour').required(),
     erase: flag('Erase').required(),
   })
@@ -114,6 +119,12 @@ const ANY = {
   blend: choice('Blend mode', BLEND_MODES).optional(),
   group: identifier().optional(),
   keyline: keylineSchema.optional(),
+  rubbed: yup
+    .array()
+    .of(yup.object(stroke(0)).noUnknown().required())
+    .min(1)
+    .max(MAX_STROKES, `The eraser can be used ${MAX_STROKES} times on a layer.`)
+    .optional(),
   important: yup
     .array()
     .of(finite('Important part', 0, 8).integer().required())

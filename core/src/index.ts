@@ -27,6 +27,7 @@ export * from './drawing/paint.js';
 export * from './geometry/place.js';
 export * from './drawing/shape.js';
 export * from './drawing/freehand.js';
+export * from './drawing/rubbed.js';
 export * from './drawing/marks.js';
 export * from './drawing/keyline.js';
 export * from './document/exception.js';

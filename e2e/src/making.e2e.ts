@@ -1,6 +1,7 @@
 import { SELLER } from '@kettle/server';
 import { readFile } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
+import sharp from 'sharp';
 import type { Locator, Page } from '@playwright/test';
 import type { RunningServer } from '@kettle/server';
 import { expect, fill, openNewDesign, saved, seen, test } from './kettle.js';
@@ -22,8 +23,9 @@ const addShape = async (page: Page, name: string): Promise<void> => {
   await page.getByRole('menuitem', { name, exact: true }).click();
   await expect(page.locator('.panel-title h3')).toHaveText('Shape');
 };
-/** Middle of the selection on the screen. */
+/** Middle of the selection on the screen, where what was just done has put it. */
 async function held(page: Page): Promise<{ x: number; y: number }> {
+  await seen(page);
   const { x, y } = JSON.parse((await page.locator('[data-held]').getAttribute('data-held'))!) as {
     x: number;
     y: number;
@@ -146,8 +148,7 @@ test('lettering is written in place, in a face found by its look, in a font of o
   await dialog
     .locator('input[type=file]')
     .setInputFiles({ name: 'sign.woff2', mimeType: 'font/woff2', buffer: await readFile(FONT) });
-  await expect(dialog.locator('.face')).toHaveCount(1);
-  await dialog.locator('.face').click();
+  // It is what is written in from now on.
   await expect(page.locator('#face-name')).toHaveText('Rye');
   await expect
     .poll(async () => {
@@ -212,7 +213,7 @@ test('a graphic is recoloured part by part, a fill runs and fades, and lines are
   await expect(layer(page, 'Freehand')).toBeVisible();
   await page.getByRole('button', { name: 'Eraser', exact: true }).click();
   await drag(page, spot(0.5, 0.6), spot(0.5, 0.8));
-  await page.getByRole('button', { name: 'Put the brush away' }).click();
+  await page.getByRole('button', { name: 'Put the eraser away' }).click();
   await saved(page);
   const { layers } = await documentOf(app);
   expect(layers.map((one) => one.kind)).toEqual(['graphic', 'shape', 'freehand']);
@@ -225,6 +226,53 @@ test('a graphic is recoloured part by part, a fill runs and fades, and lines are
     [false, 12],
     [true, 12],
   ]);
+});
+
+test('the eraser rubs a corner off a shape, and out of nothing else; it moves with it, is in the file, and comes back', async ({
+  page,
+  app,
+}) => {
+  await openEmpty(page, app);
+  const surface = (await page.locator('.surface').boundingBox())!;
+  const spot = (x: number, y: number) => ({ x: surface.x + surface.width * x, y: surface.y + surface.height * y });
+  // Lines of before, right where the eraser will come by.
+  await page.getByRole('button', { name: 'Brush', exact: true }).click();
+  await fill(page, 'Size, mm', '10');
+  await drag(page, spot(0.45, 0.45), spot(0.55, 0.45));
+  await expect(layer(page, 'Freehand')).toBeVisible();
+  await page.getByRole('button', { name: 'Put the brush away' }).click();
+  await addShape(page, 'Rectangle');
+  const middle = await held(page);
+  await page.getByRole('button', { name: 'Rub out', exact: true }).click();
+  await expect(page.locator('ks-stage .told')).toContainText('Rubbing out of “Rectangle”');
+  await fill(page, 'Size, mm', '20');
+  await drag(page, { x: middle.x - 30, y: middle.y }, { x: middle.x + 30, y: middle.y });
+  await page.locator('ks-stage .table').focus();
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('Rubbed out: 1 stroke')).toBeVisible();
+  await saved(page);
+  const { id, document } = (await app.house.designs.list(SELLER)).at(-1)!;
+  const [line, shape] = document.layers;
+  expect(line.kind === 'freehand' && line.strokes.map((stroke) => stroke.erase)).toEqual([false]);
+  expect(shape.rubbed!.length).toBe(1);
+  // Moved, it takes its hole along; what is seen through it is what lies there.
+  await drag(page, { x: middle.x, y: middle.y + 25 }, { x: middle.x, y: middle.y + 85 });
+  await saved(page);
+  const seenAt = async (y: number): Promise<number> => {
+    const answer = await page.request.get(`${app.address}/api/designs/${id}/miniature?size=512`);
+    const { data, info } = await sharp(await answer.body())
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    return data[(Math.round(y * info.height) * info.width + Math.round(info.width / 2)) * info.channels + 3];
+  };
+  const { place } = (await app.house.designs.get(SELLER, id)).document.layers[1];
+  const share = (mm: number) => (place.y + mm) / document.field.height;
+  await expect.poll(() => seenAt(share(0))).toBe(0);
+  expect(await seenAt(share(-20))).toBe(255);
+  expect(await seenAt(share(20))).toBe(255);
+  await page.getByRole('button', { name: 'Bring all of it back' }).click();
+  await saved(page);
+  await expect.poll(() => seenAt(share(0))).toBe(255);
 });
 
 test('a number that is entered stays; entered again it changes nothing, arrow keys go on from it, and a comma is understood', async ({

@@ -33,8 +33,21 @@ interface AnyLayer {
   readonly screen?: InkScreen;
   /** Ninths of it, row by row from 0, that must not be lost where cloth is cut and sewn. */
   readonly important?: readonly number[];
+  /** What was rubbed out of it with the eraser, in the order it was done. Freehand lines have it among their strokes. */
+  readonly rubbed?: readonly RubStroke[];
   /** Key of the group it belongs to. Members lie next to each other in the strip. */
   readonly group?: string;
+}
+
+/** A stroke of the eraser on a layer. It moves, turns and grows with the layer. */
+export interface RubStroke {
+  /** x and y as shares of the width and height of the layer's box, and pressure (0 to 1), of each point. */
+  readonly points: readonly number[];
+  /** Width at middle pressure, as a share of the side of a square as large as the box. */
+  readonly size: number;
+  /** 1 has a clean edge, 0 is soft to the middle. */
+  readonly hardness: number;
+  readonly opacity: number;
 }
 
 export interface PictureLayer extends AnyLayer {

@@ -1,5 +1,6 @@
 import type { Box } from '../geometry/affine.js';
 import { apply } from '../geometry/affine.js';
+import { rubbedOfCrop } from '../drawing/rubbed.js';
 import { unitToField, type LayerPlace } from '../geometry/place.js';
 import { cropOf, type Treatment } from '../treatments/treatment.js';
 import { ownValue } from '../units/own-value.js';
@@ -28,10 +29,12 @@ export function treatedLayer(layer: Layer, treatments: readonly Treatment[]): La
   if (layer.kind !== 'picture') return layer;
   const [from, to] = [cropOf(layer.treatments), cropOf(treatments)];
   const { treatments: _before, ...rest } = layer;
+  const after = { ...rest, ...(treatments.length ? { treatments } : {}) };
+  if (isSame(from, to)) return after;
   return {
-    ...rest,
-    ...(treatments.length ? { treatments } : {}),
-    place: isSame(from, to) ? layer.place : placeOfCrop(layer.place, from, to),
+    ...after,
+    place: placeOfCrop(layer.place, from, to),
+    ...(layer.rubbed ? { rubbed: rubbedOfCrop(layer.rubbed, from, to) } : {}),
   };
 }
 

@@ -78,7 +78,7 @@ export function strokePieces(stroke: Stroke): Stroke[] {
 }
 
 /** Box that a stroke's ink stays in, in the layer's own units. */
-function reachOf({ points, size }: Stroke): Box {
+export function reachOf({ points, size }: Stroke): Box {
   const at: Point[] = [];
   for (let i = 0; i + 2 < points.length; i += 3) at.push({ x: points[i], y: points[i + 1] });
   const box = boxAround(at);

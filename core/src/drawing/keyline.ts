@@ -20,10 +20,13 @@ export interface KeylineAround {
   readonly around: readonly Layer[];
 }
 
-/** Shapes of a layer made of outlines, and the map of their units to its unit square; null for pictures. */
+/**
+ * Shapes of a layer made of outlines, and the map of their units to its unit square; null for pictures, and for outlines
+ * out of which something was rubbed: a line around those goes around what is seen.
+ */
 export function silhouettesOf(layer: Layer): { shapes: readonly Silhouette[]; toUnit: Affine } | null {
   const drawing = marksOf(layer);
-  if (!drawing) return null;
+  if (!drawing || isRubbed(layer)) return null;
   const { box, marks } = drawing;
   return {
     shapes: marks
@@ -36,6 +39,10 @@ export function silhouettesOf(layer: Layer): { shapes: readonly Silhouette[]; to
     toUnit: compose(scale(1 / box.width, 1 / box.height), translate(-box.x, -box.y)),
   };
 }
+
+/** Whether anything was rubbed out of a layer by hand. */
+export const isRubbed = (layer: Layer): boolean =>
+  layer.rubbed !== undefined || (layer.kind === 'freehand' && layer.strokes.some((stroke) => stroke.erase));
 
 /** Keylines by the layer that they lie under: the hindmost of what they go around. */
 export function keylinesUnder(

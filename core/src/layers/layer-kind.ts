@@ -17,7 +17,7 @@ export interface LayerKind<L extends Layer = Layer> {
   readonly isInked: boolean;
   /** True when its colours belong to parts of it. */
   readonly hasParts: boolean;
-  /** Fields that can grow long and change only in places: they are stored apart from the document, by their content. */
+  /** Its own fields that can grow long and change only in places. */
   readonly bulk: readonly (keyof L & string)[];
   /** Marks it is drawn with, or null when it is drawn from its artwork file. */
   drawing(layer: L): Drawing | null;

@@ -1,8 +1,9 @@
 import type { AssetFacts, FactsById } from '../checks/asset-facts.js';
 import type { InkShare } from '../colour/legibility.js';
 import type { FreehandLayer, GraphicLayer, InkedLayer, Layer, VectorLayer } from '../document/design.js';
-import type { Drawing } from '../drawing/marks.js';
+import { drawingSteps, type Drawing, type DrawingStep } from '../drawing/marks.js';
 import { coloursOfPaint, type Swap } from '../drawing/paint.js';
+import { rubMarks } from '../drawing/rubbed.js';
 import type { LayerPlace } from '../geometry/place.js';
 import { pictureKey } from '../treatments/treated.js';
 import type { Treatment } from '../treatments/treatment.js';
@@ -41,12 +42,27 @@ const drawings = new WeakMap<Layer, Drawing | null>();
  */
 export function marksOf(layer: Layer): Drawing | null {
   let drawing = drawings.get(layer);
-  if (drawing === undefined) drawings.set(layer, (drawing = kindOf(layer).drawing(layer)));
+  if (drawing === undefined) {
+    drawing = kindOf(layer).drawing(layer);
+    if (drawing && layer.rubbed)
+      drawing = { ...drawing, marks: [...drawing.marks, ...rubMarks(layer.rubbed, drawing.box)] };
+    drawings.set(layer, drawing);
+  }
   return drawing;
 }
 
 /** The marks of a layer that is made of them. */
 export const drawingOf = (layer: VectorLayer): Drawing => marksOf(layer)!;
+
+/** What is rubbed out of a layer that is drawn from its artwork file, in mm of its place; null when nothing is. */
+export function rubbedStep({ rubbed, place: { width, height } }: Layer): DrawingStep | null {
+  if (!rubbed) return null;
+  const box = { x: 0, y: 0, width, height };
+  return drawingSteps({ marks: rubMarks(rubbed, box), box, reach: 0 })[0] ?? null;
+}
+
+/** Fields of a layer that can grow long and change only in places: they are stored apart, by their content. */
+export const bulkOf = (layer: Layer): readonly string[] => [...kindOf(layer).bulk, 'rubbed'];
 
 /** The box a layer's ink may reach: an outline stands out of its shape by its reach on every side. */
 export function inkPlace(layer: Layer): LayerPlace {

@@ -17,7 +17,7 @@ import {
   type Silhouette,
 } from '../drawing/keyline.js';
 import { drawingSteps, type DrawingStep } from '../drawing/marks.js';
-import { factsOfLayer, inkPlace, kindOf, marksOf } from '../layers/layer-kinds.js';
+import { factsOfLayer, inkPlace, kindOf, marksOf, rubbedStep } from '../layers/layer-kinds.js';
 import { treatedBy, type Treated } from '../treatments/treated.js';
 import { layerToPixels, layoutTarget, repeatOnCanvas } from '../document/target.js';
 import { tilesOf, type PlacedRepeat } from '../document/repeat.js';
@@ -30,8 +30,10 @@ export interface RecipeKeyline extends PlacedKeyline {
   readonly around: readonly {
     readonly sha256?: string | null;
     readonly treated?: Treated;
+    readonly drawing?: readonly DrawingStep[];
+    readonly rubbed?: DrawingStep;
     readonly shapes?: readonly Silhouette[];
-    /** Units of the shapes, or the picture's unit square, to px. */
+    /** Units of the shapes, or the unit square of what is drawn, to px. */
     readonly map: Affine;
   }[];
 }
@@ -44,6 +46,8 @@ export interface RecipeLayer {
   readonly treated?: Treated;
   /** What is drawn in place of a file, step by step. */
   readonly drawing?: readonly DrawingStep[];
+  /** What is rubbed out of the file's picture, in units of its own box. A drawing has it among its steps. */
+  readonly rubbed?: DrawingStep;
   /** A line around other layers, in place of anything else. */
   readonly keyline?: RecipeKeyline;
   readonly map: Affine;
@@ -136,7 +140,7 @@ export const isAllOutlines = (layers: readonly Layer[], facts: FactsById): boole
       if (layer.screen) return false;
       const drawing = marksOf(layer);
       if (drawing) return drawingSteps(drawing).every((step) => !step.erase);
-      return !kindOf(layer).treatmentsOf(layer)?.length && factsOfLayer(layer, facts)?.vector === true;
+      return !layer.rubbed && !kindOf(layer).treatmentsOf(layer)?.length && factsOfLayer(layer, facts)?.vector === true;
     });
 
 /**
@@ -246,7 +250,10 @@ function keylineLayer(
         const outlines = silhouettesOf(layer);
         return outlines
           ? { shapes: outlines.shapes, map: rounded(compose(place, outlines.toUnit)) }
-          : { ...sourceOf(layer, shaOf), map: rounded(place) };
+          : {
+              ...sourceOf(layer, shaOf),
+              map: rounded(layerToPixels({ place: inkPlace(layer) }, toCanvas, dpi)),
+            };
       }),
     },
   };
@@ -256,11 +263,16 @@ function keylineLayer(
 function sourceOf(
   layer: Layer,
   shaOf: (assetId: string) => string,
-): Pick<RecipeLayer, 'sha256' | 'treated' | 'drawing'> {
+): Pick<RecipeLayer, 'sha256' | 'treated' | 'drawing' | 'rubbed'> {
   const drawing = marksOf(layer);
   if (drawing) return { sha256: null, drawing: drawingSteps(drawing) };
   const treated = treatedBy(kindOf(layer).treatmentsOf(layer));
-  return { sha256: shaOf(kindOf(layer).assetOf(layer)!), ...(treated ? { treated } : {}) };
+  const rubbed = rubbedStep(layer);
+  return {
+    sha256: shaOf(kindOf(layer).assetOf(layer)!),
+    ...(treated ? { treated } : {}),
+    ...(rubbed ? { rubbed } : {}),
+  };
 }
 
 /** A small grid of the same shape for a miniature, no side longer than `most` pixels. */

@@ -3,6 +3,7 @@ import {
   backdropIdsOf,
   fontIdsOf,
   assetIdsOf,
+  bulkOf,
   kindOf,
   versionsOf,
   type Cloth,
@@ -94,7 +95,7 @@ const isSound = (document: DesignDocument): boolean =>
 
 function withoutBulk(layer: Layer, parts: Record<string, string>): object {
   const fields = Object.entries(layer) as [string, unknown][];
-  const { bulk } = kindOf(layer) as { bulk: readonly string[] };
+  const bulk = bulkOf(layer);
   return Object.fromEntries(
     fields.map(([key, value]) => [
       key,

@@ -16,15 +16,22 @@ import { readShown } from '../artwork/shown.js';
 import { drawOwnSvg, drawWholeSvg } from '../artwork/source.js';
 import type { Files } from './draw-layers.js';
 
-/** A line around layers, drawn on the whole grid: exact around outlines, along the line of half alpha around pictures. */
+/**
+ * A line around layers, drawn on the whole grid: exact around outlines, along the line of half alpha around pictures and
+ * around what something was rubbed out of.
+ * @param alone draws one of them by itself
+ */
 export async function drawKeyline(
   { around, ...keyline }: RecipeKeyline,
   files: Files,
   grid: { width: number; height: number },
+  alone: (one: RecipeKeyline['around'][number]) => Promise<Pixels>,
 ): Promise<Pixels> {
   const placed: PlacedSilhouette[] = [];
-  for (const { sha256, treated, shapes, map } of around) {
-    if (shapes) placed.push(...shapes.map((shape) => ({ ...shape, map })));
+  for (const one of around) {
+    const { sha256, treated, drawing, rubbed, shapes, map } = one;
+    if (drawing || rubbed) placed.push({ path: contourOf(await alone(one)), rule: 'evenodd', line: 0, map });
+    else if (shapes) placed.push(...shapes.map((shape) => ({ ...shape, map })));
     else if (sha256 && files[sha256])
       placed.push({ path: await contour(sha256, treated, files), rule: 'evenodd', line: 0, map });
   }

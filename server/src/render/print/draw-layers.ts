@@ -16,6 +16,7 @@ import {
   type Box,
   type DrawingStep,
   type Pixels,
+  type RecipeKeyline,
   type RecipeLayer,
   type Span,
 } from '@kettle/core';
@@ -127,7 +128,7 @@ async function placeLayer(
   how: Placing,
 ): Promise<Placed | null> {
   const { screen, opacity } = layer;
-  const placed = await placeUnscreened(layer, files, grid, screen ? { ...how, into: undefined } : how);
+  const placed = await placeUnscreened(layer, files, grid, screen || layer.rubbed ? { ...how, into: undefined } : how);
   if (!placed || !screen) return placed;
   const { pixels, left, top } = placed;
   const own: Pixels = { ...pixels, data: Uint8Array.from(pixels.data) };
@@ -139,12 +140,13 @@ async function placeLayer(
 }
 
 async function placeUnscreened(
-  { sha256, treated, drawing, keyline, map }: RecipeLayer,
+  { sha256, treated, drawing, rubbed, keyline, map }: RecipeLayer,
   files: Files,
   grid: { width: number; height: number },
   { subpixel = false, light = false, into }: Placing,
 ): Promise<Placed | null> {
-  if (keyline) return { pixels: await drawKeyline(keyline, files, grid), left: 0, top: 0 };
+  if (keyline)
+    return { pixels: await drawKeyline(keyline, files, grid, (one) => drawAlone(one, files)), left: 0, top: 0 };
   const place = subpixel || sha256 === null ? map : onWholePixels(map);
   const window = windowOf(place, grid);
   if (!window || Math.hypot(map[0], map[1]) < 0.5 || Math.hypot(map[2], map[3]) < 0.5) return null;
@@ -154,6 +156,12 @@ async function placeUnscreened(
     'svg' in source
       ? await drawSvg(source.svg, window, compose(translate(-window.x, -window.y), place))
       : placePicture(source.pixels, place, window, light, into);
+  if (rubbed) {
+    // A picture at its own size is the picture itself, which others read too.
+    const own: Pixels = { ...pixels, data: Uint8Array.from(pixels.data) };
+    takeOut(own, await drawStep(rubbed, place, window));
+    return { pixels: own, left: window.x, top: window.y };
+  }
   return pixels === into ? { pixels, left: 0, top: 0 } : { pixels, left: window.x, top: window.y };
 }
 
@@ -243,22 +251,36 @@ function placePicture(source: Pixels, map: Affine, window: Box, light: boolean, 
  * Only what is on the grid is drawn.
  */
 async function placeDrawing(steps: readonly DrawingStep[], map: Affine, window: Box): Promise<Placed | null> {
-  const { width, height } = window;
   let pixels: Pixels | null = null;
-  for (const { view, body, erase } of steps) {
-    if (erase && !pixels) continue;
-    const place = compose(
-      translate(-window.x, -window.y),
-      map,
-      scale(1 / view.width, 1 / view.height),
-      translate(-view.x, -view.y),
-    );
-    const step = await drawOwnSvg(
-      `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"><g transform="matrix(${place.join(' ')})">${body}</g></svg>`,
-    );
-    if (!pixels) pixels = step;
-    else if (erase) takeOut(pixels, step);
-    else drawOver(pixels, step, 0, 0);
+  for (const step of steps) {
+    if (step.erase && !pixels) continue;
+    const drawn = await drawStep(step, map, window);
+    if (!pixels) pixels = drawn;
+    else if (step.erase) takeOut(pixels, drawn);
+    else drawOver(pixels, drawn, 0, 0);
   }
   return pixels && { pixels, left: window.x, top: window.y };
+}
+
+/** One step of a drawing in a window of the grid. */
+function drawStep({ view, body }: DrawingStep, map: Affine, { x, y, width, height }: Box): Promise<Pixels> {
+  const place = compose(translate(-x, -y), map, scale(1 / view.width, 1 / view.height), translate(-view.x, -view.y));
+  return drawOwnSvg(
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"><g transform="matrix(${place.join(' ')})">${body}</g></svg>`,
+  );
+}
+
+/** Longer side of the copy that the line of half alpha is found on, px. */
+const CONTOUR_SIDE = 1024;
+
+/** A layer alone on a small grid of its own shape, for the line around what is seen of it. */
+async function drawAlone(around: RecipeKeyline['around'][number], files: Files): Promise<Pixels> {
+  const [a, b, c, d] = around.map;
+  const size = { width: Math.hypot(a, b), height: Math.hypot(c, d) };
+  const factor = CONTOUR_SIDE / Math.max(size.width, size.height);
+  const width = Math.max(1, Math.round(size.width * factor));
+  const height = Math.max(1, Math.round(size.height * factor));
+  const { sha256 = null, treated, drawing, rubbed } = around;
+  const layer: RecipeLayer = { sha256, treated, drawing, rubbed, map: [width, 0, 0, height, 0, 0], opacity: 1 };
+  return drawLayers({ width, height }, [layer], files);
 }

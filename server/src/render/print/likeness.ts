@@ -339,7 +339,7 @@ async function lookedAt(
  * on the canvas.
  */
 async function picture(
-  { map, ...shown }: ShownSource & Pick<RecipeLayer, 'map'>,
+  { map, rubbed, ...shown }: ShownSource & Pick<RecipeLayer, 'map' | 'rubbed'>,
   grid: Size,
   path: string,
   finer: number,
@@ -378,7 +378,11 @@ async function picture(
       scale((part.right - part.left) / size.width, (part.bottom - part.top) / size.height),
     ),
   );
-  const body = `<svg xmlns="http://www.w3.org/2000/svg" width="${grid.width}" height="${grid.height}"><g transform="matrix(${place.join(' ')})"><image width="${size.width}" height="${size.height}" preserveAspectRatio="none" href="data:image/png;base64,${png.toString('base64')}"/></g></svg>`;
+  // What was rubbed out is black on the white of a mask.
+  const mask = rubbed
+    ? `<mask id="r" maskUnits="userSpaceOnUse" x="0" y="0" width="${grid.width}" height="${grid.height}"><rect width="${grid.width}" height="${grid.height}" fill="#fff"/><g transform="matrix(${compose(map, scale(1 / rubbed.view.width, 1 / rubbed.view.height)).join(' ')})">${rubbed.body}</g></mask>`
+    : '';
+  const body = `<svg xmlns="http://www.w3.org/2000/svg" width="${grid.width}" height="${grid.height}">${mask}<g${mask && ' mask="url(#r)"'}><g transform="matrix(${place.join(' ')})"><image width="${size.width}" height="${size.height}" preserveAspectRatio="none" href="data:image/png;base64,${png.toString('base64')}"/></g></g></svg>`;
   return sharp(Buffer.from(body), { unlimited: true }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer();
 }
 

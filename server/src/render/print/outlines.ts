@@ -19,7 +19,7 @@ export const fadesOut = (svg: string): boolean => CLEAR_STOP.test(svg);
  * @param name keeps the ids of gradients apart from those of other layers
  */
 export async function outlinesOf(layer: RecipeLayer, files: Files, name: string): Promise<string | null> {
-  if (layer.screen) return null;
+  if (layer.screen || layer.rubbed) return null;
   const body = await bodyOf(layer, files);
   return body === null ? null : ownIds(body, name);
 }

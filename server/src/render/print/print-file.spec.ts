@@ -8,17 +8,23 @@ import { decode } from 'fast-png';
 import {
   compose,
   emptyDesign,
+  freehandLayer,
   recipeLayers,
+  rubOut,
+  shapeLayer,
   rotate,
   scale,
   translate,
   type Affine,
   type FreehandLayer,
+  type Layer,
   type PrintRecipe,
+  type Stroke,
 } from '@kettle/core';
 import sharp from 'sharp';
 import { drawLayers } from './draw-layers.js';
 import { likeness } from './likeness.js';
+import { printFormat } from './formats/formats.js';
 import { streamed } from './formats/png.js';
 import { encodePrintFile, makePrintFile } from './print-file.js';
 
@@ -250,6 +256,89 @@ describe('a print file', () => {
       [194, 85, 43, 255],
       [31, 127, 122, 255],
     ]);
+  });
+
+  describe('out of which something was rubbed', () => {
+    const field = { width: 100, height: 100 };
+    const place = { x: 50, y: 50, width: 80, height: 80, turn: 0, flipX: false, flipY: false };
+    const line: Stroke = {
+      points: Array.from({ length: 40 }, (_, i) => [i * 2.5, 50, 0.5]).flat(),
+      size: 12,
+      hardness: 1,
+      opacity: 1,
+      hex: '#000000',
+      erase: true,
+    };
+    const square: Layer = { ...shapeLayer('s', 'rectangle', field, '#c2552b'), place };
+    const picture = (assetId: string): Layer => ({
+      kind: 'picture',
+      id: assetId,
+      name: assetId,
+      assetId,
+      opacity: 1,
+      hidden: false,
+      place,
+    });
+    const layersOf = (layers: readonly Layer[]) =>
+      recipeLayers({ ...emptyDesign('Rubbed', field), layers }, [1, 0, 0, 1, 0, 0], 25.4 * 3, (id) => id);
+    const grid = { width: 300, height: 300 };
+
+    for (const [name, layer, inked] of [
+      ['a shape', square, 100],
+      ['a picture', picture('square'), 100],
+      [
+        'a picture at its own pixels',
+        { ...picture('square'), place: { ...place, width: 200 / 3, height: 200 / 3 } },
+        120,
+      ],
+      ['a drawing', picture('disc'), 100],
+      ['a turned picture', { ...picture('square'), place: { ...place, turn: 30 } }, 120],
+      ['freehand lines', freehandLayer('f', { ...line, size: 60, erase: false, hex: '#c2552b' }), 100],
+    ] as const)
+      it(`shows what lies beneath: ${name}`, async () => {
+        const under = { sha256: 'corner', map: box(-1200, -600, 1500, 900), opacity: 1 };
+        const [whole] = layersOf([layer]);
+        const [rubbed] = layersOf([rubOut(layer, line)]);
+        const before = await drawLayers(grid, [whole], files);
+        const after = await drawLayers(grid, [rubbed], files);
+        // 12 mm around the middle are gone, 18 px to each side; beyond that nothing has changed.
+        expect(pixel(before, 150, 150)[3]).toBe(255);
+        expect([134, 150, 166].map((y) => pixel(after, 150, y)[3])).toEqual([0, 0, 0]);
+        for (const y of [inked, 300 - inked]) expect(pixel(after, 150, y)).toEqual(pixel(before, 150, y));
+        const both = await drawLayers(grid, [under, rubbed], files);
+        expect(pixel(both, 150, 150)).toEqual([0, 0, 0, 255]);
+        // The picture itself, which others are drawn from, is as it was.
+        expect(pixel(await drawLayers(grid, [whole], files), 150, 150)[3]).toBe(255);
+      });
+
+    it('has a line around what is seen of it alone', async () => {
+      const keyline = { hex: '#1f7f7a', width: 3, gap: 0, join: 'round', holes: 'filled' } as const;
+      const lined = (one: Layer) => drawLayers(grid, layersOf([{ ...one, keyline }]), files);
+      const [whole, rubbed] = [await lined(square), await lined(rubOut(square, line))];
+      // Over the gap nothing is filled, and the line runs along its edges: 3 mm are 9 px.
+      expect(pixel(whole, 150, 150)).toEqual([194, 85, 43, 255]);
+      expect(pixel(rubbed, 150, 150)[3]).toBe(0);
+      expect(pixel(rubbed, 150, 136)).toEqual([31, 127, 122, 255]);
+      expect(pixel(rubbed, 150, 100)).toEqual([194, 85, 43, 255]);
+    });
+
+    for (const type of ['png', 'pdf', 'tiff'] as const)
+      it(`is certified as ${type}, and a file in which it is whole is refused`, async () => {
+        const layers = (layer: Layer) =>
+          layersOf([square, picture('disc')].map((one) => rubOut(one, line)).concat(layer));
+        const made = recipe([], {
+          layers: layers(rubOut(picture('square'), line)),
+          ...(type === 'png' ? {} : { type }),
+        });
+        const { facts } = await makePrintFile(made, files, join(folder, `rubbed.${type}`));
+        expect(facts.likeness)
+          .withContext(JSON.stringify(facts.likeness))
+          .toEqual(jasmine.objectContaining({ ok: true }));
+        const wrong = { ...made, layers: layers(picture('square')) };
+        await writeFile(join(folder, 'wrong'), Buffer.concat(await encodePrintFile(wrong, files)));
+        const { pixels, ...reader } = await (await printFormat(type)).open(join(folder, 'wrong'), made, files);
+        expect((await likeness(made, files, pixels, reader)).ok).toBeFalse();
+      });
   });
 
   it('is the same bytes when made twice', async () => {

@@ -13,8 +13,8 @@ import { ColourField } from './colour-field';
   imports: [MatButtonModule, MatIconModule, MatSliderModule, ColourField, LengthField],
   template: `
     <div class="panel-title">
-      <h3>Freehand</h3>
-      <small>lines, sharp at any size</small>
+      <h3>{{ tools.brush().erase ? 'Eraser' : 'Freehand' }}</h3>
+      <small>{{ tools.brush().erase ? 'what is rubbed out' : 'lines, sharp at any size' }}</small>
     </div>
     <div class="chips ways" role="group" aria-label="What the pen does">
       <button
@@ -64,10 +64,17 @@ import { ColourField } from './colour-field';
       <ks-colour-field label="Colour" [hex]="tools.brush().hex" (changed)="$event && tools.change({ hex: $event })" />
     }
     <p class="quiet hint">
-      Strokes go to a layer of their own, or to the freehand layer that is selected. A pen’s pressure makes them thinner
-      and thicker. The eraser takes away from that layer alone.
+      @if (tools.brush().erase) {
+        The eraser rubs out of what is selected alone: pictures, lettering, shapes, groups. It stays a step that can be
+        softened and taken back.
+      } @else {
+        Strokes go to a layer of their own, or to the freehand layer that is selected. A pen’s pressure makes them
+        thinner and thicker.
+      }
     </p>
-    <button mat-flat-button type="button" (click)="tools.drawing.set(false)">Put the brush away</button>
+    <button mat-flat-button type="button" (click)="tools.drawing.set(false)">
+      Put the {{ tools.brush().erase ? 'eraser' : 'brush' }} away
+    </button>
   `,
   styles: `
     .ways {

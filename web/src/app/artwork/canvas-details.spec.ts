@@ -1,7 +1,9 @@
-import { boundsOfPlace, keylineOf, shapeLayer, type DesignDocument } from '@kettle/core';
+import { boundsOfPlace, freehandLayer, keylineOf, shapeLayer, type DesignDocument } from '@kettle/core';
+import type { Maker } from '../bench/maker';
 import type { Bench } from '../bench/bench';
 import { Tools } from '../bench/tools';
 import { TestBed } from '@angular/core/testing';
+import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';
 import { InPage } from '../testing/in-page';
 import { openBench } from '../testing/open-bench';
@@ -9,6 +11,7 @@ import { ArrangeDetails } from './arrange-details';
 import { BrushDetails } from './brush-details';
 import { GuideDetails } from './guide-details';
 import { KeylineDetails } from './keyline-details';
+import { RubbedDetails } from './rubbed-details';
 
 const FIELD = { width: 355.6, height: 406.4 };
 const at = (id: string, x: number, y: number, width = 40, height = 20) => {
@@ -18,10 +21,14 @@ const at = (id: string, x: number, y: number, width = 40, height = 20) => {
 
 describe('what is drawn and lined up on the canvas', () => {
   let bench: Bench;
+  let maker: Maker;
   const design = (): DesignDocument => bench.desk.document()!;
   const boundsOf = (id: string) => boundsOfPlace(design().layers.find((one) => one.id === id)!.place);
   beforeEach(() => {
-    ({ bench } = openBench({ field: FIELD, layers: [at('a', 60, 80), at('b', 150, 120, 60), at('c', 300, 300)] }));
+    ({ bench, maker } = openBench({
+      field: FIELD,
+      layers: [at('a', 60, 80), at('b', 150, 120, 60), at('c', 300, 300)],
+    }));
     TestBed.inject(Preferences).unit.set('mm');
   });
 
@@ -44,8 +51,66 @@ describe('what is drawn and lined up on the canvas', () => {
       expect(tools.brush().erase).toBeTrue();
       expect(page.button('Eraser').getAttribute('aria-pressed')).toBe('true');
       expect(page.element.querySelector('ks-colour-field')).toBeNull();
-      await page.press('Put the brush away');
+      await page.press('Put the eraser away');
       expect(tools.drawing()).toBeFalse();
+    });
+  });
+
+  describe('the eraser', () => {
+    const points = [
+      { x: 60, y: 80, pressure: 0.5 },
+      { x: 70, y: 85, pressure: 0.5 },
+    ];
+    const strokes = () => design().layers.map((layer) => layer.rubbed?.length ?? 0);
+    let said = '';
+    beforeEach(() => {
+      TestBed.inject(Tools).change({ erase: true });
+      spyOn(TestBed.inject(Notices), 'say').and.callFake((sentence) => void (said = sentence));
+    });
+
+    it('rubs out of what is selected, where it is reached, and of nothing else', () => {
+      const line = { points: [60, 80, 0.5, 70, 85, 0.5], size: 4, hardness: 1, opacity: 1, hex: '#11564f' };
+      bench.edit((one) => ({ ...one, layers: [...one.layers, freehandLayer('f', { ...line, erase: false })] }));
+      bench.select(['a', 'b'], false);
+      maker.stroke(points);
+      expect(strokes()).toEqual([1, 0, 0, 0]);
+      expect(design().layers[3]).toEqual(jasmine.objectContaining({ strokes: [jasmine.anything()] }));
+      bench.desk.undo();
+      expect(strokes()).toEqual([0, 0, 0, 0]);
+    });
+
+    it('says why nothing was rubbed out: nothing selected, locked, or beside it', () => {
+      bench.select([]);
+      maker.stroke(points);
+      expect(said).toContain('Select what the eraser shall rub out of');
+      bench.select(['b']);
+      maker.stroke(points);
+      expect(said).toContain('Nothing of what is selected lies there');
+      bench.edit((one) => ({ ...one, layers: one.layers.map((layer) => ({ ...layer, locked: true })) }));
+      bench.select(['a']);
+      maker.stroke(points);
+      expect(said).toContain('locked');
+      expect(strokes()).toEqual([0, 0, 0]);
+    });
+
+    it('stays a step that is softened and taken back, stroke by stroke', async () => {
+      bench.select(['a']);
+      const page = await InPage.show(RubbedDetails);
+      await page.press('Rub out');
+      expect(TestBed.inject(Tools).drawing()).toBeTrue();
+      maker.stroke(points);
+      maker.stroke(points);
+      await page.fixture.whenStable();
+      expect(page.text).toContain('Rubbed out: 2 strokes');
+      const edge = page.element.querySelector('input[type=range]') as HTMLInputElement;
+      edge.value = '40';
+      edge.dispatchEvent(new Event('change', { bubbles: true }));
+      await page.fixture.whenStable();
+      expect(design().layers[0].rubbed!.map(({ hardness }) => hardness)).toEqual([0.6, 0.6]);
+      await page.press('Bring the last back');
+      expect(strokes()).toEqual([1, 0, 0]);
+      await page.press('Bring all of it back');
+      expect(design().layers[0].rubbed).toBeUndefined();
     });
   });
 

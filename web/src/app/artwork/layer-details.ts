@@ -33,6 +33,7 @@ import { InkScreenDetails } from './ink-screen';
 import { KeylineDetails } from './keyline-details';
 import { PartDetails } from './part-details';
 import { ReachDetails } from './reach-details';
+import { RubbedDetails } from './rubbed-details';
 import { TextDetails } from './text-details';
 import { titleOf } from '../cutout/treatment-words';
 import { TypedValue } from '../units/typed-value';
@@ -58,6 +59,7 @@ import { TypedValue } from '../units/typed-value';
     NumberField,
     PartDetails,
     ReachDetails,
+    RubbedDetails,
     TextDetails,
   ],
   templateUrl: './layer-details.html',

@@ -1,9 +1,14 @@
 import {
   compose,
   contourOf,
+  inkPlace,
+  isRubbed,
   KEYLINE_MITRE,
   keylineStrokes,
+  marksOf,
+  scale,
   silhouettesOf,
+  translate,
   type Affine,
   type Keyline,
   type KeylineAround,
@@ -12,7 +17,7 @@ import {
   type PictureLayer,
   type PlacedSilhouette,
 } from '@kettle/core';
-import type { Context, ImageOf } from './paint-layer';
+import { paintLayer, type Context, type ImageOf } from './paint-layer';
 
 /** Longer side of the copy that a picture's outline is found on, px. */
 const CONTOUR_SIDE = 1024;
@@ -34,9 +39,38 @@ function outlineOf(image: CanvasImageSource & { readonly width: number; readonly
   return path;
 }
 
+const seen = new WeakMap<Layer, { readonly image: unknown; readonly path: string }>();
+
+/** Outline of what is seen of a layer out of which something was rubbed, on the unit square of its ink. */
+function outlineOfRubbed(layer: Layer, imageOf: ImageOf): string | null {
+  const image = marksOf(layer) ? null : imageOf(layer as PictureLayer);
+  const known = seen.get(layer);
+  if (known && known.image === image) return known.path;
+  const ink = inkPlace(layer);
+  const factor = CONTOUR_SIDE / Math.max(ink.width, ink.height);
+  const width = Math.max(1, Math.round(ink.width * factor));
+  const height = Math.max(1, Math.round(ink.height * factor));
+  const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })!;
+  // The layer's own box lies in the middle of what its ink may reach.
+  context.scale(width / ink.width, height / ink.height);
+  context.translate((ink.width - layer.place.width) / 2, (ink.height - layer.place.height) / 2);
+  context.scale(layer.place.width, layer.place.height);
+  if (!paintLayer(context, layer, imageOf)) return null;
+  const path = contourOf({ width, height, data: context.getImageData(0, 0, width, height).data });
+  seen.set(layer, { image, path });
+  return path;
+}
+
 function silhouettes(layer: Layer, place: Affine, imageOf: ImageOf): PlacedSilhouette[] {
   const own = silhouettesOf(layer);
   if (own) return own.shapes.map((shape) => ({ ...shape, map: compose(place, own.toUnit) }));
+  if (isRubbed(layer)) {
+    const path = outlineOfRubbed(layer, imageOf);
+    const grown = inkPlace(layer);
+    const [x, y] = [grown.width / layer.place.width, grown.height / layer.place.height];
+    const map = compose(place, translate(0.5 - x / 2, 0.5 - y / 2), scale(x, y));
+    return path === null ? [] : [{ path, rule: 'evenodd', line: 0, map }];
+  }
   const image = imageOf(layer as PictureLayer) as HTMLImageElement | null;
   return image ? [{ path: outlineOf(image), rule: 'evenodd', line: 0, map: place }] : [];
 }

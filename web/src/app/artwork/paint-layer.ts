@@ -1,24 +1,15 @@
 import {
-  compose,
-  keylinesUnder,
   marksOf,
   gradientLine,
-  layerToPixels,
   MITRE_LIMIT,
-  MM_PER_INCH,
-  repeatOnCanvas,
-  tilesOf,
-  type Affine,
+  rubMarks,
   type Box,
-  type DesignDocument,
   type Drawing,
   type Layer,
   type Mark,
   type Paint,
   type PictureLayer,
 } from '@kettle/core';
-
-import { paintKeyline } from './paint-keyline';
 
 export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 export type ImageOf = (layer: PictureLayer) => CanvasImageSource | null;
@@ -34,7 +25,7 @@ export function paintLayer(context: Context, layer: Layer, imageOf: ImageOf): bo
   const drawing = marksOf(layer);
   if (!drawing) {
     const image = imageOf(layer as PictureLayer);
-    if (image) context.drawImage(image, 0, 0, 1, 1);
+    if (image) paintPicture(context, layer, image);
     return image !== null;
   }
   context.scale(1 / drawing.box.width, 1 / drawing.box.height);
@@ -49,13 +40,36 @@ export function paintLayer(context: Context, layer: Layer, imageOf: ImageOf): bo
   return true;
 }
 
+/** A picture, what was rubbed out of it taken away before it is laid on anything. */
+function paintPicture(context: Context, layer: Layer, image: CanvasImageSource): void {
+  if (!layer.rubbed) {
+    context.drawImage(image, 0, 0, 1, 1);
+    return;
+  }
+  const { width, height } = layer.place;
+  const box = { x: 0, y: 0, width, height };
+  context.scale(1 / width, 1 / height);
+  paintOnSheet(context, box, (sheet) => {
+    sheet.imageSmoothingQuality = 'high';
+    sheet.drawImage(image, 0, 0, width, height);
+    for (const mark of rubMarks(layer.rubbed!, box)) paintMark(sheet, mark, box);
+  });
+}
+
 /**
  * Marks that take away from each other, or that are faded or blended as one, are put together on a sheet of their own
  * first.
  */
 function paintTogether(context: Context, { marks, box, reach }: Drawing): void {
-  const { a, b, c, d } = context.getTransform();
   const whole = { x: box.x - reach, y: box.y - reach, width: box.width + 2 * reach, height: box.height + 2 * reach };
+  paintOnSheet(context, whole, (sheet) => {
+    for (const mark of marks) paintMark(sheet, mark, box);
+  });
+}
+
+/** Paints a box on a sheet of its own, as fine as the context has it, and lays that on the context. */
+function paintOnSheet(context: Context, whole: Box, paint: (sheet: OffscreenCanvasRenderingContext2D) => void): void {
+  const { a, b, c, d } = context.getTransform();
   const [across, down] = [Math.hypot(a, b), Math.hypot(c, d)];
   const width = Math.max(1, Math.min(MOST_SHEET, Math.ceil(whole.width * across)));
   const height = Math.max(1, Math.min(MOST_SHEET, Math.ceil(whole.height * down)));
@@ -63,7 +77,7 @@ function paintTogether(context: Context, { marks, box, reach }: Drawing): void {
   const own = sheet.getContext('2d')!;
   own.scale(width / whole.width, height / whole.height);
   own.translate(-whole.x, -whole.y);
-  for (const mark of marks) paintMark(own, mark, box);
+  paint(own);
   context.drawImage(sheet, whole.x, whole.y, whole.width, whole.height);
 }
 
@@ -105,62 +119,3 @@ function styleOf(context: Context, paint: Paint, { x, y, width, height }: Box): 
     );
   return gradient;
 }
-
-/** Layers with the lines around them. */
-export type Keylined = Pick<DesignDocument, 'layers' | 'keyline' | 'keylines' | 'repeat'>;
-
-/**
- * Draws layers on a 2D context whose pixels are `scale` to the mm of the canvas they lie on. The context should be
- * empty: layers blend with what is on it.
- */
-export function drawLayers(
-  context: Context,
-  design: Keylined,
-  toCanvas: Affine,
-  scale: number,
-  imageOf: ImageOf,
-): void {
-  context.imageSmoothingQuality = 'high';
-  // What is repeated covers all that the context shows of the canvas.
-  const { width, height } = context.canvas;
-  const repeat = repeatOnCanvas(design, toCanvas, { x: 0, y: 0, width: width / scale, height: height / scale });
-  for (const tile of repeat ? tilesOf(repeat) : [null])
-    drawOnce(context, design, tile ? compose(tile, toCanvas) : toCanvas, scale, imageOf);
-}
-
-/** Draws the copies of repeated art without the art itself, on a context whose unit is the canvas's mm. */
-export function drawCopies(context: Context, design: Keylined, toCanvas: Affine, frame: Box, imageOf: ImageOf): void {
-  const repeat = repeatOnCanvas(design, toCanvas, frame);
-  for (const tile of repeat ? tilesOf(repeat) : [])
-    if (tile[0] < 0 || tile[3] < 0 || tile[4] ** 2 + tile[5] ** 2 > SAME_PLACE)
-      drawOnce(context, design, compose(tile, toCanvas), 1, imageOf);
-}
-
-/** Square of what a copy that lies edge to edge may be moved by to be as large as it is, mm². */
-const SAME_PLACE = 25;
-
-function drawOnce(context: Context, design: Keylined, toCanvas: Affine, scale: number, imageOf: ImageOf): void {
-  const keylines = keylinesUnder(design);
-  const dpi = scale * MM_PER_INCH;
-  for (const layer of design.layers) {
-    if (layer.hidden) continue;
-    for (const keyline of keylines.get(layer.id) ?? [])
-      paintKeyline(
-        context,
-        keyline,
-        (one) => layerToPixels(one, toCanvas, dpi),
-        scale * Math.hypot(toCanvas[0], toCanvas[1]),
-        imageOf,
-      );
-    context.save();
-    context.transform(...layerToPixels(layer, toCanvas, dpi));
-    context.globalAlpha = layer.opacity;
-    context.globalCompositeOperation = compositeOf(layer);
-    paintLayer(context, layer, imageOf);
-    context.restore();
-  }
-}
-
-/** A layer's blend mode as the canvas calls it. */
-export const compositeOf = ({ blend }: Layer): GlobalCompositeOperation =>
-  !blend || blend === 'normal' ? 'source-over' : blend;

@@ -13,8 +13,7 @@ import { PaintField } from './paint-field';
   template: `
     @if (layer().kind === 'freehand') {
       <p class="pen">
-        <button type="button" class="chip" (click)="draw(false)">Draw on</button
-        ><button type="button" class="chip" (click)="draw(true)">Erase</button>
+        <button type="button" class="chip" (click)="draw()">Draw on</button>
       </p>
     }
     <span class="label">Colours</span>
@@ -144,8 +143,8 @@ export class PartDetails {
     this.bench.editEverywhere(paintPart(this.layer().id, this.part()!, fill), `part ${this.part()} ${this.layer().id}`);
   }
 
-  protected draw(erase: boolean): void {
-    this.tools.change({ erase });
+  protected draw(): void {
+    this.tools.change({ erase: false });
     this.tools.drawing.set(true);
   }
 }

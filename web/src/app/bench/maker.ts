@@ -10,6 +10,8 @@ import {
   MAX_STROKES,
   pictureLayer,
   PLAIN_LETTERING,
+  reaches,
+  rubOut,
   shapeLayer,
   strokePieces,
   textLayer,
@@ -95,6 +97,10 @@ export class Maker {
       erase,
     };
     const pieces = strokePieces(drawn);
+    if (erase) {
+      this.rubOut(pieces);
+      return;
+    }
     const target = this.freehandLayer();
     const room = target && target.strokes.length + pieces.length <= MAX_STROKES;
     const joined = (layer: FreehandLayer, strokes: readonly Stroke[]): FreehandLayer =>
@@ -104,23 +110,44 @@ export class Maker {
       this.bench.desk.settle();
       return;
     }
-    if (erase) {
-      this.notices.say(
-        target
-          ? 'This layer can take no more strokes.'
-          : 'The eraser takes away from a freehand layer. Select one first, or draw with the brush.',
-      );
-      return;
-    }
     const id = newLayerId();
     this.add(() => joined(freehandLayer(id, pieces[0]), pieces.slice(1)));
     this.canvasOfBrush.set(id);
   }
 
+  /** Rubs out of what is selected, and out of nothing else. @param strokes on the field, mm */
+  private rubOut(strokes: readonly Stroke[]): void {
+    const held = this.bench.held();
+    const free = held.filter((layer) => !layer.locked && !layer.hidden);
+    if (!free.length) {
+      this.notices.say(
+        held.length
+          ? 'What is selected is locked or hidden, so nothing was rubbed out of it.'
+          : 'Select what the eraser shall rub out of: a picture, lettering, a shape, a group.',
+      );
+      return;
+    }
+    const reached = free.filter((layer) => strokes.some((stroke) => reaches(stroke, layer)));
+    if (!reached.length) {
+      this.notices.say('Nothing of what is selected lies there, so nothing was rubbed out.');
+      return;
+    }
+    const seen = new Map(reached.map(({ id, place }) => [id, place]));
+    this.bench.editEverywhere(
+      mapLayers([...seen.keys()], (layer) =>
+        strokes.reduce((rubbed, stroke) => rubOut(rubbed, stroke, seen.get(layer.id)), layer),
+      ),
+      `rub ${++this.rubs}`,
+    );
+    this.bench.desk.settle();
+  }
+  private rubs = 0;
+
   /** The layer a stroke goes to. */
   private freehandLayer(): FreehandLayer | null {
-    const id = this.bench.selectedId() ?? this.canvasOfBrush();
-    const layer = this.bench.layers().find((one) => one.id === id);
+    const selected = this.bench.selected();
+    const layer =
+      selected?.kind === 'freehand' ? selected : this.bench.layers().find((one) => one.id === this.canvasOfBrush());
     return layer?.kind === 'freehand' && !layer.locked && !layer.hidden ? layer : null;
   }
 

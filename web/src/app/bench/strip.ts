@@ -313,7 +313,8 @@ export class Strip {
   }
 
   protected choose(event: MouseEvent, layer: Layer): void {
-    this.tools.drawing.set(this.tools.drawing() && layer.kind === 'freehand');
+    // The eraser goes on with whatever is chosen; the brush with lines alone.
+    this.tools.drawing.update((out) => out && (this.tools.brush().erase || layer.kind === 'freehand'));
     if (event.shiftKey || event.ctrlKey || event.metaKey) this.bench.select([layer.id], true);
     else this.bench.select([layer.id]);
   }
@@ -359,7 +360,6 @@ export class Strip {
         erase: false,
       });
     this.tools.drawing.update((drawing) => !drawing);
-    if (this.tools.drawing() && this.bench.selected()?.kind !== 'freehand') this.bench.select([]);
   }
 
   protected pickGraphic(): void {

@@ -27,7 +27,7 @@ import {
   type Keyline,
   type InkWeights,
 } from '@kettle/core';
-import { drawLayers } from '../artwork/paint-layer';
+import { drawLayers } from '../artwork/paint-layers';
 import { Bench } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
 import { AssetShelf } from '../data/asset-shelf';

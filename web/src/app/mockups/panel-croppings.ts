@@ -16,7 +16,7 @@ import {
   type DesignDocument,
   type TargetPlacement,
 } from '@kettle/core';
-import { drawLayers } from '../artwork/paint-layer';
+import { drawLayers } from '../artwork/paint-layers';
 import { Bench } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
 import { AssetShelf } from '../data/asset-shelf';

@@ -13,7 +13,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { compose, translate, type Box, type Viewport } from '@kettle/core';
-import { drawLayers } from '../artwork/paint-layer';
+import { drawLayers } from '../artwork/paint-layers';
 import type { BenchTarget } from '../bench/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { PressProof } from './press-proof';

@@ -13,7 +13,7 @@ import {
   type Viewport,
 } from '@kettle/core';
 import { paintKeyline } from '../artwork/paint-keyline';
-import { compositeOf, drawCopies } from '../artwork/paint-layer';
+import { compositeOf, drawCopies } from '../artwork/paint-layers';
 import { paintUnturned, Sprites } from './sprites';
 import type { CanvasPlace, StageContent } from './stage-content';
 import { StillSheets } from './still-sheets';

@@ -18,6 +18,8 @@ export interface StageEvents {
   stroke(points: readonly InkPoint[]): void;
   /** Colour under a press; null where nothing is drawn. */
   sample(hex: string | null): void;
+  /** What was in hand is put back where it lay: two fingers look nearer, they move nothing. */
+  letGo(): void;
   /** Another part of the canvas is looked at. */
   look(view: Viewport): void;
 }

@@ -5,6 +5,7 @@ import {
   layoutTarget,
   seenBy,
   shapeLayer,
+  toMmAt,
   type DesignDocument,
   type Layer,
   type Viewport,
@@ -28,6 +29,7 @@ describe('the stage', () => {
     sampled: (string | null)[];
     looked: Viewport[];
     edited: string[];
+    put: number;
   };
   let content: StageContent;
   let port: Viewport;
@@ -43,7 +45,17 @@ describe('the stage', () => {
     container = document.createElement('div');
     container.style.cssText = `position: fixed; left: 0; top: 0; width: ${WIDTH}px; height: ${HEIGHT}px`;
     document.body.append(container);
-    told = { selected: [], placed: [], parameters: [], guides: [], strokes: [], sampled: [], looked: [], edited: [] };
+    told = {
+      selected: [],
+      placed: [],
+      parameters: [],
+      guides: [],
+      strokes: [],
+      sampled: [],
+      looked: [],
+      edited: [],
+      put: 0,
+    };
     const events: StageEvents = {
       select: (ids, how) => {
         told.selected.push([ids, how]);
@@ -56,6 +68,7 @@ describe('the stage', () => {
       edit: (id) => told.edited.push(id),
       stroke: (points) => told.strokes.push(points),
       sample: (hex) => told.sampled.push(hex),
+      letGo: () => told.put++,
       look: (looked) => told.looked.push(looked),
     };
     view = new StageView(container, events);
@@ -230,6 +243,38 @@ describe('the stage', () => {
     told.placed.length = 0;
     await drag(px(100, 300), px(130, 330));
     expect(told.placed).toEqual([]);
+  });
+
+  it('looks nearer with two fingers, and moves nothing, whatever the first had taken hold of', async () => {
+    open([square('a', 100, 100)]);
+    show({ selection: ['a'] });
+    await frame();
+    const finger = (type: string, id: number, x: number, y: number) =>
+      press(type, px(x, y), { pointerType: 'touch', pointerId: id });
+    finger('pointerdown', 1, 100, 100);
+    await frame();
+    finger('pointermove', 1, 104, 100);
+    finger('pointerdown', 2, 144, 100);
+    expect(told.put).toBe(1);
+    const before = told.placed.length;
+    const under = toMmAt(port, { x: px(124, 0).clientX, y: px(0, 100).clientY });
+    // Twice as far apart, about the same middle.
+    const there = [px(84, 100), px(164, 100)];
+    press('pointermove', there[0], { pointerType: 'touch', pointerId: 1 });
+    press('pointermove', there[1], { pointerType: 'touch', pointerId: 2 });
+    const looked = told.looked.at(-1)!;
+    expect(looked.scale / port.scale).toBeCloseTo(2, 6);
+    const now = toMmAt(looked, { x: (there[0].clientX + there[1].clientX) / 2, y: there[0].clientY });
+    expect(now.x).toBeCloseTo(under.x, 6);
+    expect(now.y).toBeCloseTo(under.y, 6);
+    // A finger that stays a little longer than the other does not take hold of anything.
+    finger('pointerup', 2, 164, 100);
+    finger('pointermove', 1, 60, 60);
+    finger('pointerup', 1, 60, 60);
+    expect(told.placed.length).toBe(before);
+    expect(told.placed.filter(([, done]) => done)).toEqual([]);
+    await drag(px(100, 100), px(120, 100), { pointerType: 'touch', altKey: true });
+    expect(last()[0]['a'].x).toBeCloseTo(120, 3);
   });
 
   it('ropes what it touches, and lets go of everything with a press beside', async () => {

@@ -19,6 +19,7 @@ import { GuideLines } from './guide-lines';
 import { Hand } from './hand';
 import { LayerNodes } from './layer-nodes';
 import { Pen } from './pen';
+import { Pinch } from './pinch';
 import { Rope } from './rope';
 import { ShapeKnobs } from './shape-knobs';
 import { SnapMarks } from './snap-marks';
@@ -62,6 +63,7 @@ export class StageView {
   });
   private readonly whole = new Konva.Rect({ draggable: true, fill: 'rgba(0,0,0,0)', visible: false });
   private readonly rope: Rope;
+  private readonly pinch: Pinch;
   private readonly nodes = new LayerNodes(this.art, this.work, [this.work, this.hands]);
   private content: StageContent | null = null;
   private view: Viewport = { scale: 1, left: 0, top: 0 };
@@ -94,6 +96,21 @@ export class StageView {
       this.handles,
       this.knobs.group,
     );
+    let looked = this.view;
+    this.pinch = new Pinch(
+      container,
+      (event) => this.hand.at(event),
+      () => {
+        looked = this.view;
+        this.dropAll();
+      },
+      (first, now) => {
+        if (!this.content) return;
+        const nearer = zoomedAt(looked, first.middle, (looked.scale * now.apart) / first.apart);
+        const by = { x: now.middle.x - first.middle.x, y: now.middle.y - first.middle.y };
+        this.events.look(panned(nearer, by, this.content.current.layout.canvas, this.stage.size()));
+      },
+    );
     this.stage.on('pointerdown', (event) => this.pressed(event.target, event.evt));
     this.stage.on('dblclick dbltap', (event) => {
       const id = this.nodes.idOf(event.target);
@@ -115,8 +132,22 @@ export class StageView {
   }
 
   destroy(): void {
+    this.pinch.destroy();
     this.hand.letGo();
     this.stage.destroy();
+  }
+
+  /** Puts back whatever is in hand. */
+  private dropAll(): void {
+    this.hand.letGo();
+    this.handles.stopTransform();
+    this.whole.stopDrag();
+    this.marks.clear();
+    this.pen.shape.visible(false);
+    this.rope.shape.visible(false);
+    this.nodes.thaw();
+    this.events.letGo();
+    if (this.content) this.show(this.content, this.view, this.stage.width(), this.stage.height());
   }
 
   /** Shows the content in a room of that many px. */
@@ -139,6 +170,8 @@ export class StageView {
 
   private freeze(moving: readonly Konva.Node[]): void {
     this.nodes.freeze(moving, this.stage.size());
+    // They would stay behind where a shape is taken away from.
+    this.knobs.clear();
   }
 
   private opened(id: string): void {
@@ -203,6 +236,7 @@ export class StageView {
         cancelAnimationFrame(ready);
         this.marks.clear();
         this.nodes.thaw();
+        this.showKnobs(this.content!);
         this.work.batchDraw();
         if (drag) this.events.place(this.nodes.placesOf(nodes), true);
         else if (wasSelected && this.content!.selection.length > 1) this.events.select([id], 'only');

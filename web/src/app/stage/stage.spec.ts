@@ -71,6 +71,16 @@ describe('the canvas of a target', () => {
     expect(design().layers[0].place.x).toBeCloseTo(177.8, 9);
   });
 
+  it('gives the keys to what is pressed on the canvas, selected before or not', async () => {
+    bench.select(['s']);
+    const field = document.createElement('input');
+    table().append(field);
+    field.focus();
+    page.element.querySelector('.surface')!.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true }));
+    expect(document.activeElement).toBe(table());
+    field.remove();
+  });
+
   it('removes what is held, opens lettering to be written in, and lets go', async () => {
     bench.select(['t']);
     await key('Enter');

@@ -151,6 +151,15 @@ export class Stage {
     };
   });
 
+  /** What the brush or the eraser in hand works on. */
+  protected readonly drawingWords = computed(() => {
+    if (!this.tools.brush().erase) return 'Drawing freehand.';
+    const [one, ...others] = this.bench.held();
+    return !one
+      ? 'Select what the eraser shall rub out of.'
+      : `Rubbing out of ${others.length ? `${others.length + 1} layers` : `“${one.name}”`}.`;
+  });
+
   constructor() {
     const destroyed = inject(DestroyRef);
     afterNextRender(() => {
@@ -217,11 +226,13 @@ export class Stage {
     });
   }
 
+  /** True while a hand changes the document as it goes. */
+  private live = false;
+
   private events(): StageEvents {
     const { bench } = this;
     return {
       select: (ids, how) => {
-        this.focusTable();
         if (how === 'within') bench.selectWithin(ids[0]);
         else bench.select(ids, how === 'add');
       },
@@ -237,6 +248,7 @@ export class Stage {
         bench.desk.settle();
       },
       art: (to, done) => {
+        this.live = !done;
         bench.moveTo(to, `hand ${this.gesture}`);
         if (done) {
           this.gesture++;
@@ -244,6 +256,7 @@ export class Stage {
         }
       },
       parameter: (id, key, value, done) => {
+        this.live = !done;
         const layer = bench.layers().find((one) => one.id === id);
         if (layer?.kind === 'shape')
           bench.edit(changeShape(id, { ...layer.parameters, [key]: value }), `${key} ${id} ${this.gesture}`);
@@ -251,6 +264,13 @@ export class Stage {
           this.gesture++;
           bench.desk.settle();
         }
+      },
+      letGo: () => {
+        this.released.next();
+        bench.moving.set(null);
+        // What follows a hand at once is taken back as a step.
+        if (this.live) bench.desk.undo();
+        this.live = false;
       },
       guide: (guide, at) => this.putGuide(guide, at),
       edit: (id) => this.write(id),
@@ -299,7 +319,8 @@ export class Stage {
     this.focusTable();
   }
 
-  private focusTable(): void {
+  /** What is pressed on the canvas is what the keys act on from now on, whether it was selected before or not. */
+  protected focusTable(): void {
     this.table().nativeElement.focus({ preventScroll: true });
   }
 

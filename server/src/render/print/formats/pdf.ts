@@ -94,7 +94,7 @@ async function lay(page: PdfPage, layer: RecipeLayer, files: Files, recipe: Prin
     );
     return;
   }
-  if (layer.sha256 !== null && !layer.screen) {
+  if (layer.sha256 !== null && !layer.screen && !layer.rubbed) {
     const source = await readShown({ sha256: layer.sha256, treated: layer.treated }, files[layer.sha256]);
     // What is enlarged or turned goes in as it is printed: each reader does that in a way of its own.
     if ('pixels' in source && !isEnlarged(source.pixels, layer.map) && !isTurned(layer.map)) {
