@@ -3,6 +3,7 @@ export * from './units/dpi.js';
 export * from './units/bytes.js';
 export * from './units/typed-number.js';
 export * from './requirement/requirement.js';
+export * from './requirement/own-size.js';
 export * from './requirement/panel.js';
 export * from './requirement/seams.js';
 export * from './requirement/croppings.js';

@@ -1,6 +1,6 @@
 import { SELLER } from '@kettle/server';
 import type { Page } from '@playwright/test';
-import { ART_FILE, expect, openDemo, openNewDesign, saved, test } from './kettle.js';
+import { chooseCanvas, ART_FILE, expect, openDemo, openNewDesign, saved, test } from './kettle.js';
 
 /** Holds back every answer to some calls for a while, as a slow server or a long way does. */
 async function slow(page: Page, what: RegExp, milliseconds: () => number): Promise<void> {
@@ -178,6 +178,7 @@ test('a drawing whose lengths are points and millimetres is the same on the serv
 test('an empty canvas invites legibly on any cloth', async ({ page, app }) => {
   await page.goto(app.address);
   await page.getByRole('button', { name: 'or start with an empty canvas' }).click();
+  await chooseCanvas(page);
   const hint = page.locator('ks-stage .hint p');
   await expect(hint).toHaveText('Drop a picture here, or press Picture, Lettering or Shape below.');
   expect((await hint.boundingBox())!.height).toBeLessThan(90);

@@ -173,6 +173,9 @@ test('a two-line lettered badge with a shape behind it, from nothing to a print 
   const { press, tabTo } = keyboard(page);
   await tabTo(/^or start with an empty canvas/);
   await press('Enter');
+  await expect(page.getByRole('searchbox', { name: 'Search requirements' })).toBeFocused();
+  await page.keyboard.type('tee front');
+  await press('Enter');
   await expect(page.locator('.stations h1')).toHaveText('Untitled design');
 
   await tabTo(/^Lettering$/);

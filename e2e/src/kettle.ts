@@ -170,6 +170,11 @@ export async function saved(page: Page): Promise<void> {
   await expect(page.locator('.stations small')).toHaveText(/^saved /);
 }
 
+/** Answers the question what an empty canvas is for. */
+export async function chooseCanvas(page: Page, name = 'Tee, front'): Promise<void> {
+  await page.getByRole('dialog').getByRole('button', { name }).first().click();
+}
+
 /** Opens a fresh design made of {@link ART} and waits until it is drawn and saved. */
 export async function openNewDesign(page: Page, address: string): Promise<void> {
   await page.goto(address);

@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import type { Locator, Page } from '@playwright/test';
 import type { RunningServer } from '@kettle/server';
-import { expect, fill, openNewDesign, saved, seen, test } from './kettle.js';
+import { chooseCanvas, expect, fill, openNewDesign, saved, seen, test } from './kettle.js';
 
 const FONT = fileURLToPath(new URL('../../server/fonts/rye/rye-latin-400-normal.woff2', import.meta.url));
 
@@ -12,6 +12,7 @@ const FONT = fileURLToPath(new URL('../../server/fonts/rye/rye-latin-400-normal.
 async function openEmpty(page: Page, app: RunningServer): Promise<void> {
   await page.goto(app.address);
   await page.getByRole('button', { name: 'or start with an empty canvas' }).click();
+  await chooseCanvas(page);
   await expect(page.locator('.stations h1')).toHaveText('Untitled design');
   await expect(page.locator('.paper')).toBeVisible();
 }
@@ -275,6 +276,60 @@ test('the eraser rubs a corner off a shape, and out of nothing else; it moves wi
   await expect.poll(() => seenAt(share(0))).toBe(255);
 });
 
+test('a canvas of one’s own is typed where it is needed; what is new fits it, and its file has its pixels', async ({
+  page,
+  app,
+}) => {
+  await page.goto(app.address);
+  await page.getByRole('button', { name: 'or start with an empty canvas' }).click();
+  await page.getByRole('textbox', { name: 'Width' }).fill('90,5');
+  await page.getByRole('textbox', { name: 'Height' }).fill('120');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.stations h1')).toHaveText('Untitled design');
+  await page.getByRole('button', { name: 'Lettering', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: /^Words of the lettering/ })).toBeFocused();
+  await page.keyboard.type('Tarn End');
+  await page.keyboard.press('Escape');
+  await expect(layer(page, 'Tarn End')).toBeVisible();
+  await addShape(page, 'Badge');
+  await saved(page);
+  for (const one of (await documentOf(app)).layers) {
+    await layer(page, one.name).click();
+    expect(Number(await page.getByRole('textbox', { name: 'Width, mm' }).inputValue())).toBeLessThan(90.5);
+    expect(Number(await page.getByRole('textbox', { name: 'From top, mm' }).inputValue())).toBeGreaterThan(0);
+  }
+  // Another size for the same design, without leaving it.
+  await page.getByRole('button', { name: 'Add a target' }).click();
+  await page.getByRole('menuitem', { name: 'A size of your own' }).click();
+  await page.getByRole('button', { name: 'px', exact: true }).last().click();
+  await page.getByRole('textbox', { name: 'Width' }).last().fill('900');
+  await page.getByRole('textbox', { name: 'Height' }).last().fill('600');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('ks-target-cards .card')).toHaveCount(2);
+  await expect(page.locator('ks-stage')).toContainText('900 × 600 px');
+  await saved(page);
+  await page.locator('.stations nav button', { hasText: 'Files' }).click();
+  await page.getByRole('button', { name: /^Make 2 print files/ }).click();
+  await expect
+    .poll(async () => {
+      const { id } = (await app.house.designs.list(SELLER)).at(-1)!;
+      const files = await app.house.outputs.printFilesOf(SELLER, id);
+      const sizes = files.map(async (file) => {
+        const { width, height } = await sharp(
+          await (await page.request.get(`${app.address}/api/print-files/${file.id}/content`)).body(),
+        ).metadata();
+        return [width, height];
+      });
+      return Promise.all(sizes);
+    })
+    .toEqual(
+      expect.arrayContaining([
+        [1069, 1417],
+        [900, 600],
+      ]),
+    );
+});
+
 test('a number that is entered stays; entered again it changes nothing, arrow keys go on from it, and a comma is understood', async ({
   page,
   app,
@@ -349,6 +404,7 @@ test('layers are copied to another design, and a picture comes from the clipboar
   await page.goto(app.address);
   await page.getByRole('button', { name: 'Start from …' }).click();
   await page.getByRole('menuitem', { name: 'An empty canvas' }).click();
+  await chooseCanvas(page);
   await expect(page.locator('.stations h1')).toHaveText('Untitled design');
   await expect(page.locator('.paper')).toBeVisible();
   await page.evaluate((given) => {

@@ -6,7 +6,7 @@ import { artworkPath } from '@kettle/demo';
 import { viewOf, type Blank, type PictureLayer } from '@kettle/core';
 import { BLANKS, packIn, readyBlank, SELLER, type RunningServer } from '@kettle/server';
 import sharp from 'sharp';
-import { expect, openDemo, saved, test } from './kettle.js';
+import { chooseCanvas, expect, openDemo, saved, test } from './kettle.js';
 
 // Takes the pictures of docs/screenshots from the demo data: npm run shots -w @kettle/e2e
 
@@ -28,6 +28,7 @@ async function makeFogWarden(page: Page, address: string): Promise<void> {
   await page.goto(address);
   await page.getByRole('button', { name: 'Start from …' }).click();
   await page.getByRole('menuitem', { name: 'An empty canvas' }).click();
+  await chooseCanvas(page);
   await expect(page.locator('.stations h1')).toHaveText('Untitled design');
   await type('Name', 'Fog Warden');
   await shape('Sunburst');

@@ -1,5 +1,5 @@
 import { contrast, rgbOf, type ShapeLayer } from '@kettle/core';
-import { badge, openBench } from '../testing/open-bench';
+import { badge, mug, openBench } from '../testing/open-bench';
 import type { Bench } from './bench';
 import type { Maker } from './maker';
 
@@ -16,6 +16,20 @@ describe('the bench', () => {
     expect(bench.selected()?.name).toBe('Rain gauge badge');
     expect(shown().width).toBeCloseTo(76.2, 6);
     expect(bench.stateOf(bench.current()!)).toBe('not-made');
+  });
+
+  it('lays what is new in the middle of the chosen canvas, and none larger than it', () => {
+    bench.choose(mug.id);
+    const { canvas } = bench.current()!.layout;
+    for (const kind of ['rectangle', 'ellipse'] as const) {
+      maker.shape(kind);
+      const box = shown();
+      expect(box.x).toBeGreaterThan(0);
+      expect(box.y).toBeGreaterThan(0);
+      expect(box.x + box.width).toBeLessThan(canvas.widthMm);
+      expect(box.y + box.height).toBeLessThan(canvas.heightMm);
+      expect(box.x + box.width / 2).toBeCloseTo(canvas.widthMm / 2, 6);
+    }
   });
 
   it('calls a design without art not begun, and asks nothing of it', () => {

@@ -30,9 +30,10 @@ describe('around the stage', () => {
     [...page(fixture).querySelectorAll('button')].find((one) => one.textContent?.includes('Add a target'))!.click();
     await fixture.whenStable();
     expect(overlay().map((one) => one.textContent?.trim())).toEqual([
+      'A size of your own …',
       jasmine.stringContaining('2480 × 1063 px · 300 DPI · RGB'),
     ]);
-    overlay()[0].click();
+    overlay()[1].click();
     await fixture.whenStable();
     expect(bench.current()?.requirement.id).toBe(mug.id);
     expect([...page(fixture).querySelectorAll('.card')].map((one) => one.getAttribute('aria-pressed'))).toEqual([

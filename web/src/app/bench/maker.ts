@@ -48,7 +48,10 @@ export class Maker {
 
   /** A shape in a colour that is seen on what lies under it. */
   shape(kind: ShapeKind): void {
-    this.add((field) => this.inReadableColour(shapeLayer(newLayerId(), kind, field, '#000000')));
+    this.add(
+      (field) => shapeLayer(newLayerId(), kind, field, '#000000'),
+      (layer) => this.inReadableColour(layer),
+    );
   }
 
   graphic(graphic: Graphic): void {
@@ -65,10 +68,10 @@ export class Maker {
       next: ({ outlines, missing }) => {
         if (!outlines) return;
         const id = newLayerId();
-        this.add((field) =>
-          this.inReadableColour(
+        this.add(
+          (field) =>
             textLayer(id, missing.length ? { ...set, missing: missing.join('') } : set, outlines, field, '#000000'),
-          ),
+          (layer) => this.inReadableColour(layer),
         );
         if (edit) this.bench.editing.set(id);
       },
@@ -111,7 +114,7 @@ export class Maker {
       return;
     }
     const id = newLayerId();
-    this.add(() => joined(freehandLayer(id, pieces[0]), pieces.slice(1)));
+    this.put(joined(freehandLayer(id, pieces[0]), pieces.slice(1)));
     this.canvasOfBrush.set(id);
   }
 
@@ -155,10 +158,29 @@ export class Maker {
     return { ...layer, fill: this.bench.freshColour(layer.place) };
   }
 
-  private add(make: (field: { width: number; height: number }) => Layer): void {
+  /**
+   * Puts a new layer in the middle of the chosen canvas, as large as that has room for.
+   * @param make the layer on a field as large as the canvas
+   * @param dress what is done to it once it lies there
+   */
+  private add<T extends Layer>(
+    make: (field: { width: number; height: number }) => T,
+    dress: (layer: T) => T = (layer) => layer,
+  ): void {
     const design = this.bench.desk.document();
     if (!design) return;
-    const layer = make(design.field);
+    const layout = this.bench.current()?.layout;
+    if (!layout) {
+      this.put(dress(make(design.field)));
+      return;
+    }
+    const { canvas, factor, toCanvas } = layout;
+    const layer = make({ width: canvas.widthMm / factor, height: canvas.heightMm / factor });
+    const at = apply(invert(toCanvas), { x: layer.place.x * factor, y: layer.place.y * factor });
+    this.put(dress({ ...layer, place: { ...layer.place, ...at } }));
+  }
+
+  private put(layer: Layer): void {
     this.bench.edit(addLayer(layer));
     this.bench.desk.settle();
     this.bench.selection.set([layer.id]);

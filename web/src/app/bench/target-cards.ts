@@ -10,8 +10,10 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule, type MatMenuTrigger } from '@angular/material/menu';
-import { demandedCanvas, removeTarget, versionWord, type Requirement } from '@kettle/core';
-import { byChannel, RequirementShelf } from '../data/requirement-shelf';
+import { removeTarget, versionWord, type Requirement } from '@kettle/core';
+import { MatDialog } from '@angular/material/dialog';
+import { RequirementShelf, withWords } from '../data/requirement-shelf';
+import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dialog';
 import { StateMark } from '../sheet/state-mark';
 import { Bench, type BenchTarget } from './bench';
 import { TargetPicture } from './target-picture';
@@ -87,13 +89,14 @@ import { TargetPicture } from './target-picture';
           (keydown.enter)="takeFirst(trigger)"
         />
       </div>
+      <button mat-menu-item type="button" (click)="ownSize()">A size of your own …</button>
       @for (group of groups(); track group.channel) {
         <span class="menu-group serif">{{ group.channel }}</span>
         @for (requirement of group.requirements; track requirement.id) {
           <button mat-menu-item type="button" (click)="bench.choose(requirement.id)">
             <span class="menu-row"
               ><b>{{ requirement.name }}</b
-              ><small>{{ demands(requirement) }}</small></span
+              ><small>{{ requirements.demands(requirement) }}</small></span
             >
           </button>
         }
@@ -205,22 +208,15 @@ import { TargetPicture } from './target-picture';
 export class TargetCards {
   private readonly box = viewChild<ElementRef<HTMLInputElement>>('box');
   protected readonly bench = inject(Bench);
-  private readonly requirements = inject(RequirementShelf);
+  protected readonly requirements = inject(RequirementShelf);
+  private readonly dialog = inject(MatDialog);
   protected readonly words = signal('');
   protected readonly versionWord = versionWord;
   protected readonly groups = computed(() => {
     const taken = new Set(this.bench.targets().map((one) => one.requirement.id));
-    const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
-    return byChannel(
-      this.requirements
-        .all()
-        .filter(
-          (one) =>
-            !taken.has(one.id) &&
-            words.every((word) =>
-              `${one.channel} ${one.name} ${one.product} ${this.demands(one)}`.toLowerCase().includes(word),
-            ),
-        ),
+    return withWords(
+      this.requirements.all().filter((one) => !taken.has(one.id)),
+      this.words(),
     );
   });
 
@@ -228,9 +224,18 @@ export class TargetCards {
     return Object.keys(target.layers ?? {}).length;
   }
 
-  protected demands(requirement: Requirement): string {
-    const { widthPx, heightPx } = demandedCanvas(requirement);
-    return `${widthPx} × ${heightPx} px · ${requirement.dpi} DPI · ${requirement.mode.toUpperCase()} · ${requirement.transparency === 'forbidden' ? 'no transparency' : `transparency ${requirement.transparency}`}`;
+  /** A canvas that no requirement stands for yet, typed in place. */
+  protected ownSize(): void {
+    this.dialog
+      .open<CanvasDialog, CanvasDialogData, Requirement>(CanvasDialog, {
+        width: '460px',
+        maxWidth: '94vw',
+        data: { title: 'A size of your own', own: true },
+      })
+      .afterClosed()
+      .subscribe((requirement) => {
+        if (requirement) this.bench.choose(requirement.id);
+      });
   }
 
   /** The menu opens where words are typed, which narrow it. */

@@ -1,6 +1,6 @@
 import { Injectable, inject } from '@angular/core';
 import type { Asset, SavedDesign } from '@kettle/contract';
-import { addLayer, emptyDesign, pictureLayer, type Target, shortName } from '@kettle/core';
+import { addLayer, emptyDesign, pictureLayer, type Requirement, type Target, shortName } from '@kettle/core';
 import { EMPTY, catchError, concat, concatMap, filter, from, map, of, switchMap, toArray, type Observable } from 'rxjs';
 import { Api, sentenceOf as sentence } from './api';
 import { AssetShelf } from './asset-shelf';
@@ -40,8 +40,7 @@ export class Intake {
   }
 
   /**
-   * A new design for each file: design files as they were kept, art named after it and for the first requirement on
-   * the list.
+   * A new design for each file: design files as they were kept, art named after it and for the usual requirement.
    */
   makeDesigns(files: readonly File[]): Observable<SavedDesign[]> {
     const kept = files.filter((file) => DESIGN_FILE.test(file.name));
@@ -88,11 +87,9 @@ export class Intake {
     );
   }
 
-  /** A design without art, for those who start from the canvas. */
-  makeEmptyDesign(): Observable<SavedDesign> {
-    return this.firstTarget().pipe(
-      switchMap((targets) => this.api.addDesign({ ...emptyDesign('Untitled design'), targets })),
-    );
+  /** A design without art, for those who start from a canvas. */
+  makeEmptyDesign(requirement: Requirement): Observable<SavedDesign> {
+    return this.api.addDesign({ ...emptyDesign('Untitled design'), targets: [{ requirementId: requirement.id }] });
   }
 
   /**
@@ -101,7 +98,12 @@ export class Intake {
    */
   private firstTarget(): Observable<Target[]> {
     const all = this.requirements.loaded() ? of(this.requirements.all()) : this.requirements.refresh();
-    return all.pipe(map(([first]) => (first ? [{ requirementId: first.id }] : [])));
+    return all.pipe(
+      map(() => {
+        const usual = this.requirements.usual();
+        return usual ? [{ requirementId: usual.id }] : [];
+      }),
+    );
   }
 }
 

@@ -5,6 +5,8 @@ import type { LengthUnit } from '@kettle/core';
 @Injectable({ providedIn: 'root' })
 export class Preferences {
   readonly unit = kept<LengthUnit>('kettle.unit', 'mm');
+  /** Id of the requirement that new designs begin with; empty for the first on the list. */
+  readonly usual = kept<string>('kettle.usual', '');
   readonly theme = kept<'light' | 'dark'>('kettle.theme', 'light');
 
   constructor() {

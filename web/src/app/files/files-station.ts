@@ -2,6 +2,7 @@ import { DOCUMENT } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { RouterLink } from '@angular/router';
 import type { PrintFile } from '@kettle/contract';
 import { CANNOT_MAKE, fileKind, fileTypeFor, formatBytes, isAllOutlines, tiffBytes, versionWord } from '@kettle/core';
 import { filter, finalize, first, merge, switchMap, timer } from 'rxjs';
@@ -17,7 +18,7 @@ import { StateMark } from '../sheet/state-mark';
 @Component({
   selector: 'ks-files-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, StateMark, TargetPicture],
+  imports: [MatButtonModule, MatIconModule, RouterLink, StateMark, TargetPicture],
   templateUrl: './files-station.html',
   styleUrl: './files-station.scss',
 })
@@ -54,8 +55,9 @@ export class FilesStation {
         : 'All print files are made'
       : ready
         ? `${ready} of ${targets.length} made; the others need work first`
-        : 'Nothing can be made yet: see what stands in the way';
+        : 'Nothing can be made yet';
   });
+  protected readonly hindered = computed(() => this.bench.targets().some((one) => this.bench.stateOf(one) !== 'ready'));
 
   /** The newest file of a target, current or not. */
   protected fileOf(one: BenchTarget): PrintFile | undefined {

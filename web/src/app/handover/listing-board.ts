@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { RouterLink } from '@angular/router';
 import { ListingDesk, type Stand } from './listing-desk';
 import { ListingPrices } from './listing-prices';
 import { ListingTextForm } from './listing-text-form';
@@ -11,7 +12,7 @@ import { mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
 @Component({
   selector: 'ks-listing-board',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, ListingPrices, ListingPreview, ListingTextForm],
+  imports: [MatButtonModule, MatIconModule, RouterLink, ListingPrices, ListingPreview, ListingTextForm],
   providers: [ListingDesk],
   templateUrl: './listing-board.html',
   styleUrl: './listing-board.scss',

@@ -48,6 +48,7 @@ import {
 } from './sheet-order';
 import { SheetSelection, type SheetView } from './sheet-selection';
 import { TemplateDialog } from './template-dialog';
+import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dialog';
 
 /** Home: designs against targets, every cell a true picture with its state. */
 @Component({
@@ -63,7 +64,7 @@ export class SheetPage {
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
-  private readonly requirements = inject(RequirementShelf);
+  protected readonly requirements = inject(RequirementShelf);
   private readonly lastSaves = inject(LastSaves);
   private readonly refresh = new Subject<void>();
   private readonly feed = inject(JobFeed);
@@ -393,10 +394,24 @@ export class SheetPage {
   }
 
   protected startEmpty(): void {
-    this.intake.makeEmptyDesign().subscribe({
-      next: (design) => void this.router.navigate(['/designs', design.id, 'artwork']),
-      error: (error: unknown) => this.notices.complain(error),
-    });
+    this.askCanvas({ title: 'An empty canvas for …' })
+      .pipe(switchMap((requirement) => this.intake.makeEmptyDesign(requirement)))
+      .subscribe({
+        next: (design) => void this.router.navigate(['/designs', design.id, 'artwork']),
+        error: (error: unknown) => this.notices.complain(error),
+      });
+  }
+
+  /** What new designs begin with, changed where it stands. */
+  protected changeUsual(): void {
+    this.askCanvas({ title: 'New designs are for …', usual: true }).subscribe();
+  }
+
+  private askCanvas(data: CanvasDialogData): Observable<Requirement> {
+    return this.dialog
+      .open<CanvasDialog, CanvasDialogData, Requirement>(CanvasDialog, { width: '520px', maxWidth: '94vw', data })
+      .afterClosed()
+      .pipe(filter((requirement) => requirement !== undefined));
   }
 
   protected startFromTemplate(): void {
