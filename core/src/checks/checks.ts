@@ -16,6 +16,7 @@ import { missingAsset } from './missing-asset.js';
 import { missingLetters } from './missing-letters.js';
 import { inkCoverage, longFade, outOfGamut, specks, thinLines } from './measured.js';
 import { smallLetters } from './small-letters.js';
+import { bareCloth } from './bare-cloth.js';
 import { backwardLetters, closeInks, emptyHalf, inTheBleed, mirroredFile } from './arrangement.js';
 import { markAccepted } from './accepted.js';
 import { importantLost } from './important-lost.js';
@@ -41,6 +42,7 @@ export const CHECKS: readonly Check[] = [
   offCanvas,
   outsideSafe,
   offCloth,
+  bareCloth,
   importantLost,
   inTheBleed,
   missingAsset,
@@ -67,7 +69,7 @@ export const CHECKS: readonly Check[] = [
  * Grows whenever the same target would be judged otherwise: with the drawing, with its own recipes' treatments, or with
  * a check.
  */
-const CHECKS_VERSION = 4;
+const CHECKS_VERSION = 5;
 export const JUDGEMENT_VERSION = ENGINE_VERSION * 1000 + CHECKS_VERSION;
 
 /** Findings that make a file impossible, as opposed to unwise. */

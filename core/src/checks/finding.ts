@@ -18,6 +18,7 @@ export type FindingCode =
   | 'outside-safe'
   | 'off-cloth'
   | 'cut-away'
+  | 'bare-cloth'
   | 'important-lost'
   | 'nothing-visible'
   | 'lost-on-garment'
@@ -44,7 +45,10 @@ export type FindingCode =
 
 /** A change that mends a finding. The interface turns it into an edit; `label` is on its button. */
 export type Fix =
-  | { readonly kind: 'demanded-canvas' | 'demanded-dpi' | 'centre' | 'move-inside'; readonly label: string }
+  | {
+      readonly kind: 'demanded-canvas' | 'demanded-dpi' | 'centre' | 'move-inside' | 'cover-cloth';
+      readonly label: string;
+    }
   | {
       readonly kind: 'own-pixels';
       readonly layerId: string;

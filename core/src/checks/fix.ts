@@ -7,7 +7,7 @@ import { kindOf } from '../layers/layer-kinds.js';
 import { NO_EDGE } from '../treatments/treatment.js';
 import { seenBy } from '../document/exception.js';
 import { boundsOfPlace } from '../geometry/place.js';
-import { artOnCanvas, layoutTarget } from '../document/target.js';
+import { artOnCanvas, coveringPlacement, layoutTarget } from '../document/target.js';
 import { grown, mapBox, type Box } from '../geometry/affine.js';
 import { demandedCanvas } from '../requirement/canvas.js';
 import type { Requirement } from '../requirement/requirement.js';
@@ -87,7 +87,13 @@ export function fixEdit(
       const box = mapBox(layout.toCanvas, boundsOfPlace(layer.place));
       // The lines around it are to be inside as well.
       const line = (keylineReach(design).get(layer.id) ?? 0) * layout.toCanvas[0];
-      return moveOnCanvas([layer.id], target, requirement, insideOf(box, grown(layout.safe, -line)));
+      // What is mended on one piece of cloth stays on it.
+      const alone = requirement.panel !== undefined;
+      return moveOnCanvas([layer.id], target, requirement, insideOf(box, grown(layout.safe, -line)), alone);
+    }
+    case 'cover-cloth': {
+      const placement = coveringPlacement(design, target, requirement);
+      return placement && changeTarget(target.requirementId, { placement });
     }
   }
 }

@@ -1,6 +1,7 @@
 import { compose } from '../geometry/affine.js';
 import { unitToField } from '../geometry/place.js';
 import { coversCloth, cutAway } from '../requirement/panel.js';
+import { meansToCover } from './bare-cloth.js';
 import type { Check } from './check.js';
 import type { Finding } from './finding.js';
 
@@ -32,7 +33,7 @@ export const offCloth: Check = {
                 fix: null,
               },
             ];
-      if (share < SLIGHT && nearest >= panel.insetMm) return [];
+      if ((share < SLIGHT && nearest >= panel.insetMm) || meansToCover(panel, ink)) return [];
       return [
         {
           code: 'off-cloth',

@@ -11,7 +11,8 @@ import {
   translate,
   unite,
 } from '../geometry/affine.js';
-import { MAX_LAYERS } from './design.js';
+import { MAX_LAYERS, type DesignDocument } from './design.js';
+import type { Requirement } from '../requirement/requirement.js';
 import {
   addLayer,
   addTarget,
@@ -20,6 +21,7 @@ import {
   duplicateLayers,
   fadeLayers,
   hideLayers,
+  layOnTarget,
   moveOnCanvas,
   moveOnTargetOnly,
   pictureLayer,
@@ -112,6 +114,33 @@ describe('a target', () => {
     const two = addTarget(mug())(design());
     expect(targetFor(two, 'mug')?.requirementId).toBe('mug');
     expect(targetFor(two, 'gone')?.requirementId).toBe('tee');
+  });
+});
+
+describe('art on a target that is added', () => {
+  const boxOn = (whole: DesignDocument, requirement: Requirement) => {
+    const target = whole.targets.find((one) => one.requirementId === requirement.id)!;
+    return artOnCanvas(whole, layoutTarget(whole, target, requirement))!;
+  };
+
+  it('keeps its own size where there is room, and is as large as there is room for where there is not', () => {
+    // 203 mm of art do not become 45 because the shirt they were made for is larger than the mug.
+    const small = layOnTarget(mug())(design([layer('a', { width: 203, height: 60, x: 100, y: 200 })]));
+    expect(boxOn(small, mug()).width).toBeCloseTo(203, 6);
+    expect(boxOn(small, mug()).x).toBeCloseTo(3.5, 1);
+    const tall = layOnTarget(mug())(design([layer('a', { width: 203, height: 203 })]));
+    // 90 mm less the safe line of 3 on both sides.
+    expect(boxOn(tall, mug()).height).toBeCloseTo(84, 2);
+    expect(boxOn(tall, mug()).y).toBeCloseTo(3, 6);
+  });
+
+  it('lies as the requirement says where that shows it no smaller, and stays where it was laid before', () => {
+    const tee14 = layOnTarget(tee())({ ...design([layer('a')]), targets: [] });
+    expect(tee14.targets).toEqual([{ requirementId: 'tee' }]);
+    const bare = layOnTarget(mug())(design([]));
+    expect(bare.targets.at(-1)).toEqual({ requirementId: 'mug' });
+    const laid = addTarget(mug())(design([layer('a')]));
+    expect(layOnTarget(mug())(laid)).toBe(laid);
   });
 });
 

@@ -20,7 +20,7 @@ import type { Lettering } from '../text/lettering.js';
 import { cutText } from '../text/short-name.js';
 import { resetText, type TextSetting } from './text-layer.js';
 import { boundsOfPlace, fitTogether, placeInside } from '../geometry/place.js';
-import { layoutTarget } from './target.js';
+import { layoutTarget, ownSizePlacement } from './target.js';
 import { unite, type Box } from '../geometry/affine.js';
 
 /** A pure change of a document. Returns the same object when there is nothing to change. */
@@ -153,6 +153,16 @@ export function addTarget(requirement: Requirement): Edit {
       ? design
       : { ...design, targets: [...design.targets, { requirementId: requirement.id }] };
 }
+
+/** Adds a target with the art at its own size, where the requirement would show the whole field smaller than need be. */
+export const layOnTarget =
+  (requirement: Requirement): Edit =>
+  (design) => {
+    const added = addTarget(requirement)(design);
+    const target = added.targets.find((one) => one.requirementId === requirement.id)!;
+    const placement = added === design ? null : ownSizePlacement(seenBy(added, target), target, requirement);
+    return placement ? changeTarget(requirement.id, { placement })(added) : added;
+  };
 
 export const removeTarget =
   (requirementId: string): Edit =>

@@ -86,6 +86,29 @@ export function coveringPlacement(
   return centredPlacement(design, art, Math.max(widthMm / art.width, heightMm / art.height) * COVERING);
 }
 
+/**
+ * The placement with which art that a whole field would make smaller lies on a canvas at its own size, or as large as
+ * there is room for inside the safe line; null where the requirement's own placement is right. Give the design as the
+ * target sees it.
+ */
+export function ownSizePlacement(
+  design: DesignDocument,
+  target: Target,
+  requirement: Requirement,
+): TargetPlacement | null {
+  const art = boundsOfLayers(design.layers);
+  if (!art || requirement.placement.rule !== 'fit' || target.placement) return null;
+  const { canvas, safe, factor } = layoutTarget(design, target, requirement);
+  const fitted = Math.min(1, safe.width / art.width, safe.height / art.height);
+  if (fitted <= factor * LARGER) return null;
+  const [width, height] = [art.width * fitted, art.height * fitted];
+  const box = { x: (canvas.widthMm - width) / 2, y: (canvas.heightMm - height) / 2, width, height };
+  return placementAt(design, art, canvas, box);
+}
+
+/** By how much larger it has to be to be worth a placement of its own. */
+const LARGER = 1.02;
+
 /** The placement with which art lies in the middle of a canvas, enlarged by a factor. @param art its box on the field */
 function centredPlacement({ field }: Pick<DesignDocument, 'field'>, art: Box, factor: number): TargetPlacement {
   return {

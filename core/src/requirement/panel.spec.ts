@@ -1,7 +1,8 @@
 import { findTarget } from '../checks/checks.js';
+import { fixEdit } from '../checks/fix.js';
 import { design, layer, tee } from '../testing/samples.js';
 import { compose, mapBox, scale, translate } from '../geometry/affine.js';
-import { coveringPlacement, layoutTarget } from '../document/target.js';
+import { coveringPlacement, layoutTarget, placementAt } from '../document/target.js';
 import { boundsOfLayers } from '../document/bounds.js';
 import {
   coversCloth,
@@ -94,6 +95,51 @@ describe('a panel', () => {
       expect(Math.min(box.width / 420, box.height / 520)).toBeLessThan(1.01);
     }
     expect(coveringPlacement(design([], CLOTH), { requirementId: 'cloth' }, cloth)).toBeNull();
+  });
+
+  describe('that is to be covered', () => {
+    const field = design([], CLOTH).field;
+    /** Art on the canvas, through a placement that an own cropping or an own size would give. */
+    const judged = (art: { x: number; y: number; width: number; height: number }) => {
+      const whole = design([layer('a', { x: 200, y: 200, width: 80, height: 100 })], CLOTH);
+      const placement = placementAt(
+        whole,
+        boundsOfLayers(whole.layers)!,
+        { widthMm: 420, heightMm: 520 },
+        { ...art, height: (art.width * 100) / 80 },
+      );
+      const target = { ...whole.targets[0], placement };
+      return { whole: { ...whole, targets: [target] }, target, findings: findTarget(whole, target, cloth, {}) };
+    };
+    const codes = ({ findings }: ReturnType<typeof judged>) => findings.map(({ code }) => code);
+
+    it('is not called cut off by a cropping that just covers it, whatever rounding does', () => {
+      const least = (520 * 80) / 100;
+      for (const off of [0, 1e-9, -1e-9, 0.05])
+        expect(codes(judged({ x: (420 - least) / 2 + off, y: off, width: least, height: 0 })))
+          .withContext(`${off}`)
+          .not.toContain('off-canvas');
+    });
+
+    it('is told where it stays bare, and covered again by the fix, on this piece alone', () => {
+      const before = judged({ x: 40, y: 30, width: 340, height: 0 });
+      const bare = before.findings.find(({ code }) => code === 'bare-cloth')!;
+      expect([bare.severity, bare.fix?.kind]).toEqual(['warns', 'cover-cloth']);
+      expect(codes(before)).not.toContain('off-canvas');
+      const mended = fixEdit(bare, before.whole, before.target, cloth)!(before.whole);
+      expect(mended.layers).toEqual(before.whole.layers);
+      expect(findTarget(mended, mended.targets[0], cloth, {}).map(({ code }) => code)).not.toContain('bare-cloth');
+      expect(field).toEqual(mended.field);
+    });
+
+    it('is not asked of a logo, whose mending stays on this piece too', () => {
+      const logo = judged({ x: 5, y: 200, width: 100, height: 0 });
+      expect(codes(logo)).not.toContain('bare-cloth');
+      const off = logo.findings.find(({ code }) => code === 'off-cloth')!;
+      const mended = fixEdit(off, logo.whole, logo.target, cloth)!(logo.whole);
+      expect(mended.layers).toEqual(logo.whole.layers);
+      expect(mended.targets[0].layers?.['a'].place).toBeDefined();
+    });
   });
 
   it('has a finding for what falls off and for what comes near a seam, and only a word for what covers it', () => {

@@ -99,7 +99,7 @@ describe('arranging', () => {
     bench.select(['a']);
     arranging.hide(['a'], true);
     bench.recolour(['a'], '#f2bd4b', '#112233');
-    arranging.align('left');
+    arranging.align('right');
     const [tee, mug] = bench.targets();
     expect(mug.design.layers[0]).toEqual(jasmine.objectContaining({ hidden: true, fill: '#112233' }));
     expect(tee.design.layers[0]).toEqual(jasmine.objectContaining({ hidden: false, fill: '#f2bd4b' }));

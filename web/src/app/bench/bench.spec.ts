@@ -1,13 +1,18 @@
-import { contrast, rgbOf, type ShapeLayer } from '@kettle/core';
-import { badge, mug, openBench } from '../testing/open-bench';
+import type { HttpTestingController } from '@angular/common/http/testing';
+import { TestBed } from '@angular/core/testing';
+import { contrast, removeTarget, rgbOf, type ShapeLayer } from '@kettle/core';
+import { Notices } from '../data/notices';
+import { RequirementShelf } from '../data/requirement-shelf';
+import { badge, mug, openBench, tee } from '../testing/open-bench';
 import type { Bench } from './bench';
 import type { Maker } from './maker';
 
 describe('the bench', () => {
   let bench: Bench;
   let maker: Maker;
+  let http: HttpTestingController;
   beforeEach(() => {
-    ({ bench, maker } = openBench());
+    ({ bench, maker, http } = openBench());
   });
   const shown = () => bench.movedBox()!;
 
@@ -30,6 +35,40 @@ describe('the bench', () => {
       expect(box.y + box.height).toBeLessThan(canvas.heightMm);
       expect(box.x + box.width / 2).toBeCloseTo(canvas.widthMm / 2, 6);
     }
+  });
+
+  it('lays a picture on a small canvas at its own size, and says how large art became that had to be fitted', () => {
+    const said = spyOn(TestBed.inject(Notices), 'say');
+    bench.choose(mug.id);
+    maker.picture({ ...badge, width: 600, height: 600 });
+    // 600 px at 300 DPI are 50.8 mm, on the mug too.
+    expect(shown().width).toBeCloseTo(50.8, 4);
+    bench.desk.undo();
+    bench.choose('tee');
+    bench.desk.edit(removeTarget(mug.id));
+    maker.picture(badge);
+    bench.choose(mug.id);
+    // The badge's 76.2 mm have room on 90 less twice 3: nothing is to be said.
+    expect(shown().width).toBeCloseTo(76.2, 4);
+    expect(said).not.toHaveBeenCalled();
+    bench.desk.edit(removeTarget(mug.id));
+    bench.placeSelected({ width: 200, height: 200 });
+    bench.choose(mug.id);
+    expect(said).toHaveBeenCalledOnceWith('200 mm of art became 84 mm to fit Mug wrap.');
+  });
+
+  it('lays a logo on the piece of cloth that is looked at, and the art that covers it on all', () => {
+    const panel = { areaId: 'a', cut: [], lines: [], insetMm: 10 };
+    const [front, back] = ['front', 'back'].map((id) => ({ ...tee, id, name: id, panel }));
+    TestBed.inject(RequirementShelf).refresh().subscribe();
+    http.expectOne('/api/requirements').flush([tee, front, back]);
+    for (const { id } of [front, back]) bench.choose(id);
+    bench.desk.edit(removeTarget('tee'));
+    maker.picture(badge);
+    expect(bench.targets().map(({ design }) => design.layers[0].hidden)).toEqual([false, false]);
+    maker.shape('star');
+    expect(bench.current()?.requirement.id).toBe('back');
+    expect(bench.targets().map(({ design }) => design.layers[1].hidden)).toEqual([true, false]);
   });
 
   it('calls a design without art not begun, and asks nothing of it', () => {

@@ -1,7 +1,8 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { PrintFile } from '@kettle/contract';
 import {
-  addTarget,
+  formatLength,
+  layOnTarget,
   apply,
   artOnCanvas,
   asVersion,
@@ -48,6 +49,7 @@ import {
 } from '@kettle/core';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
+import { Preferences } from '../data/preferences';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { DesignDesk } from './design-desk';
 
@@ -86,6 +88,7 @@ export class Bench {
   readonly desk = inject(DesignDesk);
   private readonly notices = inject(Notices);
   private readonly assets = inject(AssetShelf);
+  private readonly preferences = inject(Preferences);
   private readonly requirements = inject(RequirementShelf);
 
   /** What print shops said of the design's targets, by requirement. */
@@ -295,12 +298,26 @@ export class Bench {
 
   choose(requirementId: string, cloth: Cloth | null = null): void {
     const requirement = this.requirements.byId()[requirementId];
-    if (requirement && !this.desk.document()?.targets.some((target) => target.requirementId === requirementId))
-      this.desk.edit(addTarget(requirement));
+    const isNew =
+      requirement && !this.desk.document()?.targets.some((target) => target.requirementId === requirementId);
+    if (isNew) this.desk.edit(layOnTarget(requirement));
     // A change reaches every target again: what was meant for one must not fall on another.
     if (requirementId !== this.current()?.requirement.id) this.alone.set(false);
     this.chosenId.set(requirementId);
     this.chosenCloth.set(cloth);
+    if (isNew) this.sayHowLarge();
+  }
+
+  /** Says how large the art became on a target that was just added, where that is not its own size. */
+  private sayHowLarge(): void {
+    const [design, current] = [this.desk.document(), this.current()];
+    const art = design && unite(design.layers.filter((one) => !one.hidden).map((one) => boundsOfPlace(one.place)));
+    if (!art || !current || Math.abs(current.layout.factor - 1) < 0.005) return;
+    const { factor, canvas } = current.layout;
+    const length = (mm: number) => formatLength(mm, this.preferences.unit(), canvas.dpi);
+    this.notices.say(
+      `${length(art.width)} of art became ${length(art.width * factor)} to fit ${current.requirement.name}.`,
+    );
   }
 
   /** Opens a picture where it is made fit for cloth. */

@@ -4,6 +4,7 @@ import {
   addLayer,
   addStroke,
   apply,
+  changeException,
   freehandLayer,
   invert,
   mapLayers,
@@ -15,6 +16,7 @@ import {
   shapeLayer,
   strokePieces,
   textLayer,
+  together,
   graphicLayer,
   type FreehandLayer,
   type Layer,
@@ -159,7 +161,7 @@ export class Maker {
   }
 
   /**
-   * Puts a new layer in the middle of the chosen canvas, as large as that has room for.
+   * Puts a new layer on the chosen canvas at its own printed size, as far as there is room for it.
    * @param make the layer on a field as large as the canvas
    * @param dress what is done to it once it lies there
    */
@@ -175,13 +177,36 @@ export class Maker {
       return;
     }
     const { canvas, factor, toCanvas } = layout;
-    const layer = make({ width: canvas.widthMm / factor, height: canvas.heightMm / factor });
-    const at = apply(invert(toCanvas), { x: layer.place.x * factor, y: layer.place.y * factor });
-    this.put(dress({ ...layer, place: { ...layer.place, ...at } }));
+    const layer = make({ width: canvas.widthMm, height: canvas.heightMm });
+    const place = {
+      ...layer.place,
+      ...apply(invert(toCanvas), layer.place),
+      width: layer.place.width / factor,
+      height: layer.place.height / factor,
+    };
+    this.put(dress({ ...layer, place }));
   }
 
+  /** On one of several pieces of cloth it lies on that one alone. */
   private put(layer: Layer): void {
-    this.bench.edit(addLayer(layer));
+    const here = this.bench.current()?.requirement;
+    // The first art of all is what covers the cloth.
+    const others =
+      here?.panel && this.bench.layers().length
+        ? this.bench.targets().filter(({ requirement }) => requirement.panel && requirement.id !== here.id)
+        : [];
+    this.bench.edit(
+      together(
+        addLayer(layer),
+        ...[...new Set(others.map(({ requirement }) => requirement.id))].map((id) =>
+          changeException(id, layer.id, { hidden: true }),
+        ),
+      ),
+    );
+    if (others.length)
+      this.notices.say(
+        `It lies on ${here!.name} alone. To have it on another too, choose it there and press As everywhere.`,
+      );
     this.bench.desk.settle();
     this.bench.selection.set([layer.id]);
   }

@@ -4,6 +4,7 @@ import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { isAway, problemOf, sentenceOf } from './api';
 import { Intake, nameOf } from './intake';
+import { mug, tee } from '../testing/open-bench';
 import { Preferences } from './preferences';
 import { byChannel } from './requirement-shelf';
 
@@ -60,7 +61,7 @@ describe('art that comes in before anything else', () => {
       .makeDesigns([new File(['x'], 'fog.svg'), new File(['y'], 'bad.svg')])
       .subscribe((designs) => made.push(designs.length));
     http.expectNone('/api/assets');
-    http.expectOne('/api/requirements').flush([{ id: 'mug' }, { id: 'tee' }]);
+    http.expectOne('/api/requirements').flush([mug, tee]);
     http.expectOne('/api/assets').flush({ id: 'a', filename: 'fog.svg', width: 10, height: 10, vector: true });
     const post = http.expectOne('/api/designs');
     expect(post.request.body).toEqual(jasmine.objectContaining({ name: 'Fog', targets: [{ requirementId: 'tee' }] }));

@@ -1,6 +1,6 @@
 import { Injectable, inject } from '@angular/core';
 import type { Asset, SavedDesign } from '@kettle/contract';
-import { addLayer, emptyDesign, pictureLayer, type Requirement, type Target, shortName } from '@kettle/core';
+import { addLayer, emptyDesign, layOnTarget, pictureLayer, type Requirement, shortName } from '@kettle/core';
 import { EMPTY, catchError, concat, concatMap, filter, from, map, of, switchMap, toArray, type Observable } from 'rxjs';
 import { Api, sentenceOf as sentence } from './api';
 import { AssetShelf } from './asset-shelf';
@@ -68,13 +68,14 @@ export class Intake {
 
   private makeFromArt(files: readonly File[]): Observable<SavedDesign> {
     if (!files.length) return EMPTY;
-    return this.firstTarget().pipe(
-      switchMap((targets) =>
+    return this.usual().pipe(
+      switchMap((usual) =>
         this.takeIn(files).pipe(
           concatMap((asset) => {
             const name = nameOf(asset.filename);
             const empty = emptyDesign(name);
-            const document = { ...addLayer(pictureLayer(newLayerId(), name, asset, empty.field))(empty), targets };
+            const design = addLayer(pictureLayer(newLayerId(), name, asset, empty.field))(empty);
+            const document = usual ? layOnTarget(usual)(design) : design;
             return this.api.addDesign(document).pipe(
               catchError((error: unknown) => {
                 this.notices.complain(error);
@@ -96,14 +97,9 @@ export class Intake {
    * Art may be dropped before the requirements have come in: they are waited for, so that no design starts without a
    * canvas.
    */
-  private firstTarget(): Observable<Target[]> {
+  private usual(): Observable<Requirement | null> {
     const all = this.requirements.loaded() ? of(this.requirements.all()) : this.requirements.refresh();
-    return all.pipe(
-      map(() => {
-        const usual = this.requirements.usual();
-        return usual ? [{ requirementId: usual.id }] : [];
-      }),
-    );
+    return all.pipe(map(() => this.requirements.usual()));
   }
 }
 
