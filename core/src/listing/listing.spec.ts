@@ -1,6 +1,15 @@
 import type { Requirement } from '../requirement/requirement.js';
 import { lettersOf, picturesBroken, textBroken, type ChannelRules, type ListingText } from './channel-rules.js';
-import { filledText, begunFrom, emptyListing, offersBroken, offersOn, proposedTags, textOn } from './listing.js';
+import {
+  filledText,
+  begunFrom,
+  emptyListing,
+  fittingTags,
+  offersBroken,
+  offersOn,
+  proposedTags,
+  textOn,
+} from './listing.js';
 import { amountText, convert, moneyText, parseMoney, percentOf, timesDecimal, withRate } from './money.js';
 import { earnedBy, leastPrice, priceBy } from './pricing.js';
 
@@ -208,6 +217,19 @@ describe('a listing', () => {
     // Names are names, not patterns, and an empty one stands nowhere.
     expect(begunFrom({ ...fog, title: 'A+B (c)' }, 'A+B', '$&').title).toBe('$& (c)');
     expect(begunFrom(fog, ' ', 'Rain').title).toBe('Fog, a shirt');
+  });
+
+  it('has no tags proposed that belong to another design', () => {
+    const earlier = [
+      { tag: 'lighthouse', times: 1, share: 0.1 },
+      { tag: 'fog signal', times: 2, share: 0.2 },
+      { tag: 'gift', times: 6, share: 0.6 },
+      { tag: 'avocado lover', times: 1, share: 0.1 },
+      { tag: 'only one yet', times: 1, share: 1 },
+    ];
+    const text = { title: 'Ripe', description: 'For those who wait.', tags: [] };
+    expect(fittingTags(text, 'Sad Avocado', earlier)).toEqual(['gift', 'avocado lover']);
+    expect(fittingTags({ ...text, tags: ['fog'] }, 'Ripe', earlier)).toEqual(['fog signal', 'gift']);
   });
 
   it('has tags proposed from its words and from earlier listings, each once', () => {

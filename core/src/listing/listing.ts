@@ -135,6 +135,34 @@ const EMPTY = new Set(
   ).split(' '),
 );
 
+/** A tag of other listings: how many have it, and which share of all. */
+export interface EarlierTag {
+  readonly tag: string;
+  readonly times: number;
+  readonly share: number;
+}
+
+/** Words of a text that say something, in lower case. */
+const wordsOf = (text: string): string[] =>
+  [...text.toLowerCase().matchAll(/\p{L}[\p{L}\p{N}'’-]{2,}/gu)]
+    .map(([word]) => word)
+    .filter((word) => !EMPTY.has(word));
+
+/**
+ * Tags of other listings that may fit this one: those that share a word with it or with its design's name, and those of
+ * the shop rather than of one design, which at least two and at least half of the listings have.
+ */
+export function fittingTags(
+  { title, description, tags }: ListingText,
+  name: string,
+  earlier: readonly EarlierTag[],
+): string[] {
+  const own = new Set(wordsOf([name, title, description, ...tags].join(' ')));
+  return earlier
+    .filter(({ tag, times, share }) => (times > 1 && share >= 0.5) || wordsOf(tag).some((word) => own.has(word)))
+    .map(({ tag }) => tag);
+}
+
 /** Tags that a design's words suggest and that are not there yet: those of its title first, then of its description. */
 export function proposedTags(
   { title, description, tags }: ListingText,
@@ -142,12 +170,8 @@ export function proposedTags(
   most: number,
 ): string[] {
   const has = new Set(tags.map((tag) => tag.toLowerCase()));
-  const words = (text: string): string[] =>
-    [...text.toLowerCase().matchAll(/\p{L}[\p{L}\p{N}'’-]{2,}/gu)]
-      .map(([word]) => word)
-      .filter((word) => !EMPTY.has(word));
   const found: string[] = [];
-  for (const word of [title.toLowerCase().trim(), ...words(title), ...earlier, ...words(description)])
+  for (const word of [title.toLowerCase().trim(), ...wordsOf(title), ...earlier, ...wordsOf(description)])
     if (word.length > 2 && word.length <= MOST_LISTING.tag && !has.has(word.toLowerCase())) {
       has.add(word.toLowerCase());
       found.push(word);

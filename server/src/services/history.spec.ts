@@ -132,8 +132,9 @@ describe('what became of designs', () => {
       await call('PUT', `/api/designs/${body.id}/listing`, { ...fields, tags }, { 'If-Match': '"0"' });
       return body.id as string;
     };
-    await design('One', ['often', 'rare']);
+    await design('One', ['often', 'rare', 'sells']);
     await design('Two', ['often']);
+    await design('Three', ['often']);
     const { savedRevision, fields } = (await call('GET', `/api/designs/${id}/listing`)).body;
     await call(
       'PUT',
@@ -142,6 +143,8 @@ describe('what became of designs', () => {
       { 'If-Match': `"${savedRevision}"` },
     );
     const last = await design('Last', []);
-    expect((await call('GET', `/api/designs/${last}/listing`)).body.earlierTags).toEqual(['sells', 'often', 'rare']);
+    expect((await call('GET', `/api/designs/${last}/listing`)).body.earlierTags).toEqual(['sells', 'often']);
+    const rare = await design('Rare birds', []);
+    expect((await call('GET', `/api/designs/${rare}/listing`)).body.earlierTags).toEqual(['sells', 'often', 'rare']);
   });
 });

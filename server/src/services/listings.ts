@@ -15,6 +15,7 @@ import {
   canonicalJson,
   emptyListing,
   fileNameOf,
+  fittingTags,
   filledText,
   isInRoom,
   offersBroken,
@@ -100,7 +101,11 @@ export class ListingService {
       fields: stall.listing,
       pictures: stall.pictures.map(({ output: _output, ...picture }) => picture),
       checks: await this.checks(who, stall),
-      earlierTags: await this.store.tags(who.owner, designId, MOST_EARLIER),
+      earlierTags: fittingTags(
+        stall.listing,
+        stall.design.document.name,
+        await this.store.tags(who.owner, designId, MOST_EARLIER),
+      ),
     };
   }
 

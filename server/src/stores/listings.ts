@@ -1,5 +1,5 @@
 import type { KeptListing } from '@kettle/contract';
-import type { ListingFields } from '@kettle/core';
+import type { EarlierTag, ListingFields } from '@kettle/core';
 import { parseJson, type Database } from '../database/database.js';
 
 /** What a design is sold with, and how often it was changed. */
@@ -45,16 +45,21 @@ export class ListingStore {
     }));
   }
 
-  /** Tags of the seller's other listings: those with which most was sold first, then those used most often. */
-  async tags(owner: string, butOf: string, most: number): Promise<string[]> {
-    const rows = await this.database.rows<{ tag: string }>(
-      `SELECT j.tag, COUNT(*) AS times, COALESCE(SUM((SELECT SUM(s.copies) FROM sale s WHERE s.design_id = l.design_id)), 0) AS sold
+  /**
+   * Tags of the seller's other listings, each with the share of those that have it: those with which most was sold
+   * first, then those used most often.
+   */
+  async tags(owner: string, butOf: string, most: number): Promise<EarlierTag[]> {
+    const rows = await this.database.rows<{ tag: string; times: number; listings: number }>(
+      `SELECT j.tag, COUNT(*) AS times,
+         (SELECT COUNT(*) FROM listing l JOIN design d ON d.id = l.design_id
+          WHERE d.owner = ? AND d.deleted_at IS NULL AND l.design_id <> ? AND JSON_LENGTH(l.fields, '$.tags') > 0) AS listings, COALESCE(SUM((SELECT SUM(s.copies) FROM sale s WHERE s.design_id = l.design_id)), 0) AS sold
        FROM listing l JOIN design d ON d.id = l.design_id,
          JSON_TABLE(l.fields, '$.tags[*]' COLUMNS (tag VARCHAR(100) PATH '$')) j
        WHERE d.owner = ? AND d.deleted_at IS NULL AND l.design_id <> ?
        GROUP BY j.tag ORDER BY sold DESC, times DESC, j.tag LIMIT ${most}`,
-      [owner, butOf],
+      [owner, butOf, owner, butOf],
     );
-    return rows.map(({ tag }) => tag);
+    return rows.map(({ tag, times, listings }) => ({ tag, times, share: times / Math.max(1, listings) }));
   }
 }

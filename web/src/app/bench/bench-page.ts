@@ -36,6 +36,7 @@ import { Maker } from './maker';
 import { Measuring } from './measuring';
 import { Strip } from './strip';
 import { TargetCards } from './target-cards';
+import { exactTime } from '../units/clock';
 
 const STATIONS = [
   { id: 'artwork', label: 'Artwork' },
@@ -123,7 +124,7 @@ export class BenchPage {
     const at = this.desk.savedAt();
     switch (this.desk.state()) {
       case 'saved':
-        return at ? `saved ${new Date(at).toLocaleTimeString('en-GB')}` : '';
+        return at ? `saved ${exactTime(at)}` : '';
       case 'unsaved':
         return 'saving …';
       case 'away':

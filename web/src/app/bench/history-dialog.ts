@@ -7,6 +7,7 @@ import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import type { DesignDesk } from './design-desk';
 import { TypedValue } from '../units/typed-value';
+import { stepText } from '../units/clock';
 
 /**
  * Every saved revision of the open design, with its picture, time and name. Bringing one back is a change like any
@@ -180,13 +181,5 @@ export class HistoryDialog {
     });
   }
 
-  protected readonly when = (savedAt: string): string => WHEN.format(new Date(savedAt));
+  protected readonly when = stepText;
 }
-
-const WHEN = new Intl.DateTimeFormat('en-GB', {
-  day: 'numeric',
-  month: 'short',
-  hour: '2-digit',
-  minute: '2-digit',
-  second: '2-digit',
-});

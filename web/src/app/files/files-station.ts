@@ -13,6 +13,7 @@ import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
 import { StateMark } from '../sheet/state-mark';
+import { momentText } from '../units/clock';
 
 /** Print files: made, read back, certified and downloaded. */
 @Component({
@@ -39,6 +40,7 @@ export class FilesStation {
   protected readonly missing = computed(() =>
     this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))),
   );
+  protected readonly momentText = momentText;
   protected readonly file = computed(() => {
     const current = this.bench.current();
     return current ? this.fileOf(current) : undefined;

@@ -10,6 +10,7 @@ import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import { TypedValue } from '../units/typed-value';
 import { canWriteFolders, writeToFolder } from './write-to-folder';
+import { dateText, todayKey } from '../units/clock';
 
 export interface PackageDialogData {
   readonly targets: readonly ChosenTargets[];
@@ -40,7 +41,8 @@ export class PackageDialog {
   protected readonly usual = USUAL_PATTERN;
   protected readonly formatBytes = formatBytes;
   protected readonly canWriteFolders = canWriteFolders();
-  protected readonly name = signal(`Print files ${new Date().toISOString().slice(0, 10)}`);
+  protected readonly dateText = dateText;
+  protected readonly name = signal(`Print files ${todayKey()}`);
   protected readonly folders = signal<PackageRequest['folders']>('channel');
   protected readonly changedOnly = signal(false);
   protected readonly pictures = signal(false);

@@ -1,5 +1,6 @@
 import type { SheetRow } from '@kettle/contract';
 import type { TargetState } from '@kettle/core';
+import { dayBefore } from '../units/clock';
 
 export type SheetOrder = 'added' | 'name' | 'newest' | 'state';
 
@@ -36,7 +37,7 @@ export interface SheetFilter {
   readonly words: string;
   /** A channel that a row has a target of; all when empty. */
   readonly channel: string;
-  /** Days since the last change; any when null. */
+  /** Whole days since the last change, with what was done today; any when null. */
   readonly days: number | null;
 }
 
@@ -62,7 +63,7 @@ export function filtered(
 ): readonly SheetRow[] {
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   if (!wanted.length && !channel && days === null) return rows;
-  const since = days === null ? null : new Date(now - days * 86_400_000).toISOString();
+  const since = days === null ? null : new Date(dayBefore(now, days)).toISOString();
   return rows.filter(
     (row) =>
       wanted.every((word) => row.name.toLowerCase().includes(word)) &&

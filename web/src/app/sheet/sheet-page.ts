@@ -48,6 +48,7 @@ import {
 } from './sheet-order';
 import { SheetSelection, type SheetView } from './sheet-selection';
 import { TemplateDialog } from './template-dialog';
+import { latelyText } from '../units/clock';
 import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dialog';
 
 /** Home: designs against targets, every cell a true picture with its state. */
@@ -73,7 +74,6 @@ export class SheetPage {
   private readonly fresher = new Map<string, SheetRow>();
 
   protected readonly sheet = signal<Sheet | null>(null);
-  private readonly today = new Date().toDateString();
   protected readonly taking = signal(0);
   protected readonly failed = signal(false);
   /** True from a press until the run is in the queue. */
@@ -510,18 +510,13 @@ export class SheetPage {
     next.focus();
   }
 
-  protected when(savedAt: string): string {
-    const date = new Date(savedAt);
-    return date.toDateString() === this.today ? `today ${TIME.format(date)}` : DAY.format(date);
-  }
+  protected readonly when = (savedAt: string): string => latelyText(savedAt);
 }
 
 /** A sheet with some of its rows as they are now. */
 const withRows = (sheet: Sheet, rows: ReadonlyMap<string, SheetRow>): Sheet =>
   rows.size ? { ...sheet, rows: sheet.rows.map((row) => rows.get(row.designId) ?? row) } : sheet;
 
-/** Kept, because making a formatter costs more than a row of the sheet. */
-const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 /** States in the order they are counted in the header. */
 const STATES: readonly { readonly id: TargetState; readonly one: string; readonly many: string }[] = [
   { id: 'ready', one: 'ready', many: 'ready' },
@@ -530,5 +525,3 @@ const STATES: readonly { readonly id: TargetState; readonly one: string; readonl
   { id: 'not-made', one: 'not made', many: 'not made' },
   { id: 'not-begun', one: 'not begun', many: 'not begun' },
 ];
-
-const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
