@@ -59,11 +59,15 @@ describe('the desk of clients’ pages', () => {
   let fixture: ComponentFixture<ClientDesk>;
   let http: HttpTestingController;
   let page: HTMLElement;
-  const open = async (pages: readonly ClientPage[]): Promise<void> => {
+  const open = async (
+    pages: readonly ClientPage[],
+    pictures: readonly object[] = [{ outOfDate: false }],
+  ): Promise<void> => {
     ({ fixture, http, page } = openDesk(ClientDesk, [tee]));
     await new Promise((resolve) => setTimeout(resolve, 5));
     http.expectOne('/api/designs/d/clips').flush([]);
     http.expectOne('/api/designs/d/client-pages').flush(pages);
+    http.expectOne('/api/designs/d/pictures').flush(pictures);
     await fixture.whenStable();
   };
   afterEach(() => page.remove());
@@ -75,6 +79,16 @@ describe('the desk of clients’ pages', () => {
     await fixture.whenStable();
   };
   const state = (): string => page.querySelector('section [role=status]')!.textContent!.trim();
+
+  it('says before anything is typed that there is nothing to show, and where it is made', async () => {
+    await open([], [{ outOfDate: true }]);
+    const said = page.querySelector('[role=alert]')!;
+    expect(said.textContent).toContain('There is no current picture of this design to show.');
+    expect(said.querySelector('a')!.getAttribute('href')).toBe('/designs/d/mockups');
+    await type(/In whose name/, 'The club');
+    await type(/For whom/, 'Fell Rescue');
+    expect(page.querySelector<HTMLButtonElement>('button[type=submit]')!.disabled).toBeTrue();
+  });
 
   it('makes a page of what is typed, and of nothing that cannot be', async () => {
     await open([]);

@@ -3,8 +3,8 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import { ActivatedRoute, Router } from '@angular/router';
-import type { ClientPage, ClientWord, ClipFile, ShownAlternative } from '@kettle/contract';
+import { ActivatedRoute, Router, RouterLink } from '@angular/router';
+import type { ClientPage, ClientWord, ClipFile, Picture, ShownAlternative } from '@kettle/contract';
 import { EMPTY, catchError, map, of, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
@@ -41,7 +41,7 @@ const START: Draft = { seller: '', client: '', note: '', days: '30', passPhrase:
 @Component({
   selector: 'ks-client-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, MatButtonModule, MatIconModule, TypedValue],
+  imports: [DatePipe, MatButtonModule, MatIconModule, RouterLink, TypedValue],
   templateUrl: './client-desk.html',
   styleUrl: './client-desk.scss',
 })
@@ -90,6 +90,15 @@ export class ClientDesk {
       map((all) => all.filter(({ outOfDate }) => !outOfDate)),
     ),
     { initialValue: [] as ClipFile[] },
+  );
+  /** Pictures of this design that can be shown; null until it is known, and when it could not be asked. */
+  private readonly pictures = new Looked<Picture[]>(() => {
+    const id = this.desk.id();
+    return id ? this.sheet.pictures(id) : null;
+  });
+  /** True when a page would have nothing to show: said before anything is typed for it. */
+  protected readonly nothingToShow = computed(
+    () => this.pictures.value()?.every(({ outOfDate }) => outOfDate) ?? false,
   );
   /** Other designs by their ids; null until they are asked for. */
   protected readonly names = signal<ReadonlyMap<string, string> | null>(null);
