@@ -1,7 +1,7 @@
 import { rgbOf } from '../colour/srgb.js';
 import { flatField } from '../raster/flat-field.js';
 import type { Pixels } from '../raster/pixels.js';
-import type { ColourCut } from './treatment.js';
+import type { ColourCut, Dissolve } from './treatment.js';
 import { reduced } from './working.js';
 
 /** Side of the copy that a ground is looked for on, px. */
@@ -9,11 +9,19 @@ const LOOKED_AT = 512;
 /** Least and most tolerance that is guessed, levels. */
 const [LEAST, MOST] = [3, 14];
 
+/** A ground is black up to this level of its lightest channel. */
+const BLACK = 32;
+/** How far from the ground it is looked what the art has become, share of the longer side; and how far it then is at an edge, levels. */
+const [INWARDS, EDGE_LEVELS] = [0.012, 70];
+/** Share of the places where art and ground meet that are soft in art that glows. */
+const GLOWS = 0.5;
+
 /**
  * The step that takes a picture's flat ground out, with the tolerance its noise asks for; null where it stands on none.
+ * What glows on black is dissolved from it: a cut would leave dark rims, or take the glow away.
  * @param working the working copy
  */
-export function firstGuess(working: Pixels, id: string): ColourCut | null {
+export function firstGuess(working: Pixels, id: string): ColourCut | Dissolve | null {
   const factor = Math.min(1, LOOKED_AT / Math.max(working.width, working.height));
   const looked = reduced(
     working,
@@ -22,7 +30,37 @@ export function firstGuess(working: Pixels, id: string): ColourCut | null {
   );
   const hex = flatField(looked);
   if (hex === null || isAll(looked, hex)) return null;
-  return { id, kind: 'colour', hex, tolerance: toleranceFor(working, hex), from: 'border' };
+  const tolerance = toleranceFor(working, hex);
+  if (glowsOn(looked, hex, tolerance)) return { id, kind: 'dissolve', hex, clean: tolerance / 255 };
+  return { id, kind: 'colour', hex, tolerance, from: 'border' };
+}
+
+/** True for art on black that fades into it where they meet, at most places. */
+function glowsOn({ width, height, data }: Pixels, hex: string, tolerance: number): boolean {
+  const { r, g, b } = rgbOf(hex);
+  if (Math.max(r, g, b) > BLACK) return false;
+  const inwards = Math.max(2, Math.round(INWARDS * Math.max(width, height)));
+  const far = (x: number, y: number): number => {
+    const i = (y * width + x) * 4;
+    return Math.max(Math.abs(data[i] - r), Math.abs(data[i + 1] - g), Math.abs(data[i + 2] - b));
+  };
+  let [soft, all] = [0, 0];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      if (far(x, y) > tolerance) continue;
+      for (const [dx, dy] of [
+        [1, 0],
+        [-1, 0],
+        [0, 1],
+        [0, -1],
+      ]) {
+        const [nx, ny, ex, ey] = [x + dx, y + dy, x + dx * inwards, y + dy * inwards];
+        if (ex < 0 || ey < 0 || ex >= width || ey >= height || far(nx, ny) <= tolerance) continue;
+        all++;
+        if (far(ex, ey) < EDGE_LEVELS) soft++;
+      }
+    }
+  return soft > all * GLOWS;
 }
 
 /** True when there is nothing but the ground: taking it out would leave no art. */

@@ -131,6 +131,41 @@ describe('a colour taken out', () => {
   });
 });
 
+describe('art on black', () => {
+  const BLACK: Rgba = [0, 0, 0, 255];
+  /** A light of 60 % of the picture that fades evenly to nothing. */
+  const glow =
+    (ground: number) =>
+    (x: number, y: number): Rgba => {
+      const light = Math.max(0, 1 - Math.hypot(x - 0.5, y - 0.5) / 0.3);
+      return [240, 180, 60].map((v) => Math.round(ground + (v - ground) * light)).concat(255) as unknown as Rgba;
+    };
+
+  it('is dissolved where it glows, so that laid on black again it is what it was, without a rim on white', () => {
+    const lit = picture(240, glow(0));
+    const guess = firstGuess(lit, 'g')!;
+    expect(guess).toEqual(jasmine.objectContaining({ kind: 'dissolve', hex: '#000000' }));
+    const { data } = treater(lit).treated([guess]);
+    let [onBlack, darkest] = [0, 255];
+    for (let i = 0; i < data.length; i += 4) {
+      const a = data[i + 3] / 255;
+      for (let k = 0; k < 3; k++) onBlack = Math.max(onBlack, Math.abs(data[i + k] * a - lit.data[i + k]));
+      // On white nothing is darker than the light's own colour is: no grey rim.
+      darkest = Math.min(darkest, data[i] * a + 255 * (1 - a));
+    }
+    // What counts as noise of the ground, twice over, is gone.
+    expect(onBlack).toBeLessThan(2 * 255 * (guess.kind === 'dissolve' ? guess.clean : 0) + 2);
+    expect(darkest).toBeGreaterThan(235);
+    // A dark ground that is not wholly black is dissolved as well.
+    expect(firstGuess(picture(240, glow(14)), 'g')!.kind).toBe('dissolve');
+  });
+
+  it('is cut where its edges are clean, and on any other ground', () => {
+    expect(firstGuess(picture(200, disc(RED, BLACK, 1, 200)), 'g')!.kind).toBe('colour');
+    expect(firstGuess(picture(240, glow(255)), 'g')?.kind).not.toBe('dissolve');
+  });
+});
+
 describe('strokes that keep and drop', () => {
   const busy = (x: number, y: number): Rgba => {
     const wave = 40 * Math.sin(x * 31 + Math.sin(y * 23)) + 25 * Math.sin(y * 67);

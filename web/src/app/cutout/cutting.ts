@@ -23,6 +23,9 @@ export type Hand = 'colour' | 'strokes' | 'dissolve' | 'touch' | 'crop' | null;
 
 /** Tolerance a clicked colour begins with when nothing is known of the picture's noise, levels. */
 const USUAL_TOLERANCE = 10;
+/** What counts as the ground's colour: as the noise of a picture asks for, where that is known. */
+const toleranceOf = (guess: ReadyPicture['guess'] | undefined): number =>
+  guess?.kind === 'colour' ? guess.tolerance : USUAL_TOLERANCE;
 const MOST_BACK = 200;
 
 const storageKey = (designId: string | null, layerId: string): string => `kettle.cutting.${designId}.${layerId}`;
@@ -264,7 +267,7 @@ export class Cutting {
       this.add({
         kind: 'colour',
         hex,
-        tolerance: this.ready()?.guess?.tolerance ?? USUAL_TOLERANCE,
+        tolerance: toleranceOf(this.ready()?.guess),
         ...(at ? { from: 'point', at } : { from: 'border' }),
       });
     else if (chosen?.kind === 'dissolve') this.set(chosen, { hex });

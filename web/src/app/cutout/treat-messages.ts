@@ -1,4 +1,4 @@
-import type { ColourCut, Treatment } from '@kettle/core';
+import type { ColourCut, Dissolve, Treatment } from '@kettle/core';
 
 /** What the page asks of the worker that treats pictures. */
 export type TreatRequest =
@@ -21,7 +21,7 @@ export interface ReadyPicture {
   readonly wholeHeight: number;
   /** Straight RGBA of the working copy. */
   readonly pixels: ArrayBuffer;
-  readonly guess: ColourCut | null;
+  readonly guess: ColourCut | Dissolve | null;
   /** Colours that much of the picture has, most used first. */
   readonly colours: readonly string[];
 }

@@ -130,9 +130,11 @@ export class OwnBlankDraft {
         if (this.source().assetId !== assetId) return;
         this.ready.set(ready);
         if (isNew) {
-          const guess: Treatment = ready.guess
-            ? { ...ready.guess, id: newId('t') }
-            : { id: newId('t'), kind: 'strokes', hair: 0.004, strokes: USUAL };
+          // A product in the dark is no glow: it is cut out.
+          const guess: Treatment =
+            ready.guess?.kind === 'colour'
+              ? { ...ready.guess, id: newId('t') }
+              : { id: newId('t'), kind: 'strokes', hair: 0.004, strokes: USUAL };
           this.source.update((source) => ({ ...source, treatments: [guess] }));
           this.remember();
         }
