@@ -5,6 +5,8 @@ import { finalize } from 'rxjs';
 import { Api } from './api';
 
 const RENDITIONS = [256, 512, 1024, 2048];
+/** Waits before a picture that could not be had is asked for again, ms; the last one from then on. */
+const AGAIN_MS = [1500, 4000, 10_000, 30_000];
 
 /** Facts and renditions of artwork files, fetched once. */
 @Injectable({ providedIn: 'root' })
@@ -14,6 +16,8 @@ export class AssetShelf {
   private readonly asked = new Set<string>();
   private readonly images = new Map<string, HTMLImageElement>();
   private readonly last = new Map<string, HTMLImageElement>();
+  /** How often each picture could not be had since it was last there. */
+  private readonly failures = new Map<string, number>();
   private readonly drawn = signal(0);
   private readonly under = signal(0);
 
@@ -69,9 +73,23 @@ export class AssetShelf {
     if (!image) {
       image = new Image();
       image.decoding = 'async';
-      image.onload = () => this.drawn.update((n) => n + 1);
-      // One that cannot be had is waited for no longer.
-      image.onerror = () => this.drawn.update((n) => n + 1);
+      image.onload = () => {
+        this.failures.delete(key);
+        this.drawn.update((n) => n + 1);
+      };
+      // One that cannot be had is said to be missing, and asked for again by itself.
+      image.onerror = () => {
+        const times = this.failures.get(key) ?? 0;
+        this.failures.set(key, times + 1);
+        this.drawn.update((n) => n + 1);
+        setTimeout(
+          () => {
+            this.images.delete(key);
+            this.drawn.update((n) => n + 1);
+          },
+          AGAIN_MS[Math.min(times, AGAIN_MS.length - 1)],
+        );
+      };
       const name = treatmentName(treatments);
       image.src = `/api/assets/${id}/rendition?size=${size}${name && `&treated=${name}`}${light ? '&light' : ''}`;
       this.images.set(key, image);
@@ -86,6 +104,15 @@ export class AssetShelf {
     const size = RENDITIONS.find((one) => one >= pixels) ?? 2048;
     if (this.latest(id, size)) return false;
     return [...this.images].some(([key, image]) => key.startsWith(id) && key.includes(` ${size}`) && !image.complete);
+  }
+
+  /** True when nothing can be shown of a picture because it could not be had. {@link imagesReady} tells when to ask again. */
+  isMissing(id: string): boolean {
+    this.drawn();
+    return (
+      [...this.failures.keys()].some((key) => key.startsWith(id)) &&
+      ![...this.last.keys()].some((key) => key.startsWith(`${id} `))
+    );
   }
 
   /** What the picture looked like last, while what it looks like now is on its way. */

@@ -4,6 +4,7 @@ import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { isAway, problemOf, sentenceOf } from './api';
 import { Intake, nameOf } from './intake';
+import { AssetShelf } from './asset-shelf';
 import { mug, tee } from '../testing/open-bench';
 import { Preferences } from './preferences';
 import { byChannel } from './requirement-shelf';
@@ -45,6 +46,57 @@ describe('names', () => {
       ['b', [1, 3]],
       ['a', [2]],
     ]);
+  });
+});
+
+describe('a picture that cannot be had', () => {
+  const shelf = () => {
+    TestBed.configureTestingModule({
+      providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting()],
+    });
+    return TestBed.inject(AssetShelf);
+  };
+  /** Browser images that load or fail when they are told to. */
+  function images(): HTMLImageElement[] {
+    const made: HTMLImageElement[] = [];
+    spyOn(window, 'Image').and.callFake(function () {
+      const image = { complete: false, naturalWidth: 0 } as unknown as HTMLImageElement;
+      made.push(image);
+      return image;
+    } as never);
+    return made;
+  }
+  const end = (image: HTMLImageElement, width: number): void => {
+    Object.assign(image, { complete: true, naturalWidth: width });
+    (width ? image.onload : image.onerror)!.call(image, new Event('x') as never);
+  };
+
+  it('is said to be missing, and is asked for again by itself until it is there', () => {
+    jasmine.clock().install();
+    const [made, one] = [images(), shelf()];
+    const ask = () => one.image('a1', undefined, 256);
+    expect(ask()).toBeNull();
+    expect(one.isMissing('a1')).toBeFalse();
+    end(made[0], 0);
+    expect(one.isMissing('a1')).toBeTrue();
+    expect(one.isMissing('a2')).toBeFalse();
+    const before = one.imagesReady();
+    jasmine.clock().tick(1600);
+    // Whoever draws it is told to ask again.
+    expect(one.imagesReady()).toBeGreaterThan(before);
+    ask();
+    expect(made.length).toBe(2);
+    end(made[1], 0);
+    // It waits longer each time.
+    jasmine.clock().tick(1600);
+    ask();
+    expect(made.length).toBe(2);
+    jasmine.clock().tick(4000);
+    ask();
+    end(made[2], 256);
+    expect(ask()).toBe(made[2]);
+    expect(one.isMissing('a1')).toBeFalse();
+    jasmine.clock().uninstall();
   });
 });
 

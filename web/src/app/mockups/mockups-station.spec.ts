@@ -9,6 +9,7 @@ import { ActivatedRoute, convertToParamMap } from '@angular/router';
 import { LEAST_PICTURE, pictureLayer } from '@kettle/core';
 import { EMPTY } from 'rxjs';
 import type { Bench } from '../bench/bench';
+import { AssetShelf } from '../data/asset-shelf';
 import { JobFeed } from '../jobs/job-feed';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
@@ -65,6 +66,14 @@ describe('the station Mockups', () => {
     expect(scene()?.garment).toBe('#F5F3EE');
     // A yellow badge is seen on white, but not well.
     expect(page.text).toMatch(/Chalk: part of it is faint, contrast 1\.\d to 1\./);
+  });
+
+  it('does not judge a print whose picture could not be had, and says so', async () => {
+    await open();
+    spyOn(TestBed.inject(AssetShelf), 'isMissing').and.returnValue(true);
+    await page.press('Chalk');
+    expect(page.text).toContain('The picture of “Badge” could not be had, so it is not shown.');
+    expect(page.text).not.toMatch(/reads well|lost on this colour/);
   });
 
   it('shows the blank that was just made of a photo, once', async () => {

@@ -9,6 +9,7 @@ import {
   colourwayOf,
   designOnScene,
   factsOfLayer,
+  kindOf,
   formatBytes,
   isInRoom,
   LEAST_LIGHT,
@@ -185,6 +186,16 @@ export class MockupsStation {
     const [scene, design] = [this.mockup.scene(), this.bench.desk.document()];
     if (!scene || !design) return null;
     const { layers } = designOnScene(design, this.mockup.requirement(), scene.garment);
+    const missing = layers.find((layer) => {
+      const id = !layer.hidden && kindOf(layer).assetOf(layer);
+      return id && this.assets.isMissing(id);
+    });
+    // What is not there is not judged: the product would be shown bare beside a judgement of its print.
+    if (missing)
+      return {
+        fine: false,
+        sentence: `The picture of “${missing.name}” could not be had, so it is not shown. It is asked for again by itself.`,
+      };
     const facts = this.assets.facts();
     const inks = allInks(
       layers.filter((layer) => !layer.hidden).map((layer) => ({ layer, facts: factsOfLayer(layer, facts) })),
