@@ -1,5 +1,6 @@
 import {
   CURRENCIES,
+  FILE_TYPES,
   MOST_CONTACT,
   MOST_COPIES,
   MOST_INTERESTS,
@@ -42,6 +43,7 @@ export const printShopSchema: yup.Schema<PrintShopFields> = yup
     ),
     setUp: money('Set-up').required(),
     days: whole('Days', 0, 365).required(),
+    takes: yup.array().of(choice('File', FILE_TYPES).required()).min(1).optional(),
     by: choice('How orders are sent', ['print-shop']).nullable().defined(),
   })
   .noUnknown()

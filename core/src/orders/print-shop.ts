@@ -1,3 +1,6 @@
+import { fileTypeWords } from '../requirement/file-kinds.js';
+import type { FileType, RequirementFields } from '../requirement/requirement.js';
+
 /** From how many copies on one costs how much. */
 export interface PriceBreak {
   readonly from: number;
@@ -21,6 +24,8 @@ export interface PrintShopFields {
   readonly setUp: number;
   /** Days from a yes to the parcel. */
   readonly days: number;
+  /** Kinds of files it prints from; absent where that is not known. */
+  readonly takes?: readonly FileType[];
   /** How orders are sent there; null for a shop that they are carried to by hand. */
   readonly by: 'print-shop' | null;
 }
@@ -29,6 +34,19 @@ export interface PrintShop extends PrintShopFields {
   readonly id: string;
   readonly revision: number;
   readonly shipped: boolean;
+}
+
+/**
+ * Why a print shop cannot print from files of a requirement, or null when it can, or when nobody knows what it takes.
+ * @param files kinds that the file can be, or is
+ */
+export function notTaken(
+  { channel, takes }: Pick<PrintShopFields, 'channel' | 'takes'>,
+  { name }: Pick<RequirementFields, 'name'>,
+  files: readonly FileType[],
+): string | null {
+  if (!takes?.length || files.some((type) => takes.includes(type))) return null;
+  return `${channel} prints from ${fileTypeWords(takes)}. The file of ${name} is ${fileTypeWords(files)}: choose another, or change its requirement.`;
 }
 
 /** What is to be printed on what, how often. */

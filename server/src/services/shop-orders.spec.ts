@@ -70,6 +70,23 @@ describe('orders at a print shop', () => {
     expect(await orders()).toEqual([]);
   });
 
+  it('are refused for a file that the shop does not print from, before anything is sent', async () => {
+    const inks = await finishedDesign(call, {
+      channel: 'Hobnail Direct Print',
+      dpi: 100,
+      mode: 'cmyk',
+      transparency: 'allowed',
+      fileTypes: ['tiff'],
+    });
+    const asked = { ...sheet(), requirementId: inks.requirementId };
+    const { status, body } = await call('POST', `/api/designs/${inks.id}/shop-orders`, asked);
+    expect([status, body.detail]).toEqual([
+      422,
+      jasmine.stringMatching(/^Hobnail Direct Print prints from PNG\. The file of .+ is TIFF: choose another/),
+    ]);
+    expect(hobnail.orders.size).toBe(0);
+  });
+
   it('are looked at with the shop’s own reader and answered with its price', async () => {
     await made(call, `/api/designs/${id}/shop-orders`, sheet());
     const [order] = await answered('yes');

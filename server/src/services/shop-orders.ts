@@ -7,7 +7,16 @@ import {
   type ShopOrderRequest,
   type ShopStep,
 } from '@kettle/contract';
-import { clothOf, type Finding, type OrderSheet, type PrintShopFields, type Requirement } from '@kettle/core';
+import {
+  clothOf,
+  FILE_TYPES,
+  fileKind,
+  notTaken,
+  type Finding,
+  type OrderSheet,
+  type PrintShopFields,
+  type Requirement,
+} from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { Workshop } from '../making/workshop.js';
 import type { OutsidePlaces } from '../outside/line.js';
@@ -81,6 +90,9 @@ export class ShopOrderService {
       note: asked.note,
     };
     const file = await this.printFile(who, design, requirement, sheet);
+    const type = FILE_TYPES.filter((one) => file.filename.endsWith(`.${fileKind(one).extension}`));
+    const refused = notTaken(shop, requirement, type);
+    if (refused) throw new ProblemError(422, 'not-as-demanded', refused);
     const id = await this.store.add({ owner: who.owner, designId, shopId: shop.id, shop: shop.channel, sheet }, file);
     return this.step(who, design, { id, shop: shop.channel }, 'send');
   }

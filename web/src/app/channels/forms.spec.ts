@@ -87,8 +87,13 @@ describe('what channels and print shops demand, field by field', () => {
   });
 
   it('are what a print shop prints on, where, and for how much from how many on', () => {
-    const { type, changes } = showShop();
+    const { type, changes, page } = showShop();
     const { id: _id, revision: _revision, shipped: _shipped, ...fields } = shop;
+    const tiff = [...page.querySelectorAll<HTMLButtonElement>('.chip')].find(
+      (one) => one.textContent!.trim() === 'TIFF',
+    )!;
+    tiff.click();
+    expect(changes.at(-1)).toEqual({ ...fields, takes: ['tiff'] });
     expect(type('Sizes', 'S, M, L')).toEqual({ ...fields, sizes: ['S', 'M', 'L'] });
     expect(type('Positions', 'Chest, Back')!.positions).toEqual(['Chest', 'Back']);
     expect(type('Days to the parcel', '9')!.days).toBe(9);

@@ -1,5 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
-import { amountText, CURRENCIES, parseMoney, type PrintShop, type PrintShopFields } from '@kettle/core';
+import {
+  amountText,
+  CURRENCIES,
+  FILE_TYPES,
+  fileKind,
+  parseMoney,
+  type FileType,
+  type PrintShop,
+  type PrintShopFields,
+} from '@kettle/core';
 import { Notices } from '../data/notices';
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
@@ -45,6 +54,19 @@ import { breakLines, readBreaks, wordsOf } from './lines';
             [ksValue]="shop().positions.join(', ')"
             (change)="set({ positions: words(positions.value) })"
         /></label>
+        <fieldset class="label takes">
+          <legend>Prints from</legend>
+          @for (type of fileTypes; track type) {
+            <button
+              type="button"
+              class="chip"
+              [attr.aria-pressed]="shop().takes?.includes(type) ?? false"
+              (click)="take(type)"
+            >
+              {{ fileKind(type).words }}
+            </button>
+          }
+        </fieldset>
         <ks-number-field
           label="Days to the parcel"
           unit="days"
@@ -72,12 +94,21 @@ export class PrintShopForm {
   readonly changed = output<PrintShopFields>();
   protected readonly currencies = CURRENCIES;
   protected readonly words = wordsOf;
+  protected readonly fileTypes = FILE_TYPES;
+  protected readonly fileKind = fileKind;
   protected readonly setUp = computed(() => amountText(this.shop().setUp, this.shop().currency));
   protected readonly lines = computed(() => breakLines(this.shop().breaks, this.shop().currency));
 
   protected set(change: Partial<PrintShopFields>): void {
     const { id: _id, revision: _revision, shipped: _shipped, ...fields } = this.shop();
     this.changed.emit({ ...fields, ...change });
+  }
+
+  /** What it takes, or does not take any more; none is not known. */
+  protected take(type: FileType): void {
+    const before = this.shop().takes ?? [];
+    const takes = before.includes(type) ? before.filter((one) => one !== type) : [...before, type];
+    this.set({ takes: takes.length ? takes : undefined });
   }
 
   protected setSetUp(text: string): void {

@@ -20,6 +20,7 @@ const shop: PrintShop = {
   ],
   setUp: 1500,
   days: 6,
+  takes: ['png'],
   by: 'print-shop',
 };
 const order = (change: Partial<ShopOrder> = {}): ShopOrder => ({
@@ -80,6 +81,14 @@ describe('the print shop’s desk', () => {
     field.dispatchEvent(new Event('input'));
     await fixture.whenStable();
   };
+
+  it('says before anything is sent that the shop does not print from such a file', async () => {
+    await open([], [{ ...tee, mode: 'cmyk', transparency: 'allowed', fileTypes: ['tiff'] }]);
+    expect(page.querySelector('.wrong')!.textContent).toContain(
+      `${tee.channel} prints from PNG. The file of Tee is TIFF`,
+    );
+    expect(button(/^ *Send to/).disabled).toBeTrue();
+  });
 
   it('tells what so many would cost before anything is sent, and sends what the sheet says', async () => {
     await open([]);

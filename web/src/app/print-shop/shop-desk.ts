@@ -4,7 +4,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { ShopOrder } from '@kettle/contract';
-import { moneyText, nextBreak, priceOfRun, type PrintShop, type Requirement } from '@kettle/core';
+import { moneyText, nextBreak, notTaken, priceOfRun, type PrintShop, type Requirement } from '@kettle/core';
 import { catchError, of } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Looked } from '../data/looked';
@@ -107,9 +107,12 @@ export class ShopDesk {
       : `They print ${shop.breaks[0].from} and more.`;
     return next ? `${now} With ${next.missing} more, ${moneyText(next.each, shop.currency)} each.` : now;
   });
-  protected readonly wrong = computed(() =>
-    this.draft() && this.copies() === null ? `“${this.draft()!.copies}” is not a number of copies.` : '',
-  );
+  protected readonly wrong = computed(() => {
+    const [draft, place, requirement] = [this.draft(), this.place(), this.requirement()];
+    if (!draft || !place) return '';
+    if (this.copies() === null) return `“${draft.copies}” is not a number of copies.`;
+    return (requirement && notTaken(place.shop, requirement, requirement.fileTypes)) ?? '';
+  });
 
   /** The newest first: what was said last is read first. */
   protected rounds({ rounds }: ShopOrder): ShopOrder['rounds'] {
