@@ -9,9 +9,11 @@ test('cloth is printed all over by one press: a target for each panel, seen sewn
   page,
   demo,
 }) => {
-  const id = await openCopy(page, demo, 'Isobars', 'mockups');
-  await page.getByRole('searchbox', { name: 'Search blanks' }).fill('cotton tee, front');
-  await page.locator('ks-blank-list .blank').first().click();
+  // Found where targets are added, not under Mockups alone.
+  const id = await openCopy(page, demo, 'Isobars', 'artwork');
+  await page.getByRole('button', { name: 'Add a target' }).click();
+  await page.getByRole('menuitem', { name: 'All over, cut and sewn …' }).click();
+  await page.getByRole('menuitem', { name: /tee, front/i }).click();
   await expect(page.locator('[data-frame-ms]')).not.toHaveAttribute('data-frame-ms', '0.0');
   const before = (await demo.house.designs.get(SELLER, id)).document.targets.length;
   await page.getByRole('button', { name: 'All over', exact: true }).click();

@@ -31,9 +31,10 @@ describe('around the stage', () => {
     await fixture.whenStable();
     expect(overlay().map((one) => one.textContent?.trim())).toEqual([
       'A size of your own …',
+      'All over, cut and sewn …',
       jasmine.stringContaining('2480 × 1063 px · 300 DPI · RGB'),
     ]);
-    overlay()[1].click();
+    overlay()[2].click();
     await fixture.whenStable();
     expect(bench.current()?.requirement.id).toBe(mug.id);
     expect([...page(fixture).querySelectorAll('.card')].map((one) => one.getAttribute('aria-pressed'))).toEqual([

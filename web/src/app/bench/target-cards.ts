@@ -1,3 +1,4 @@
+import { AsyncPipe } from '@angular/common';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -12,6 +13,8 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule, type MatMenuTrigger } from '@angular/material/menu';
 import { removeTarget, versionWord, type Requirement } from '@kettle/core';
 import { MatDialog } from '@angular/material/dialog';
+import { RouterLink } from '@angular/router';
+import { BlankShelf } from '../data/blank-shelf';
 import { RequirementShelf, withWords } from '../data/requirement-shelf';
 import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dialog';
 import { StateMark } from '../sheet/state-mark';
@@ -22,7 +25,7 @@ import { TargetPicture } from './target-picture';
 @Component({
   selector: 'ks-target-cards',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatMenuModule, StateMark, TargetPicture],
+  imports: [AsyncPipe, MatButtonModule, MatIconModule, MatMenuModule, RouterLink, StateMark, TargetPicture],
   template: `
     <h3>Targets</h3>
     <ul>
@@ -90,6 +93,7 @@ import { TargetPicture } from './target-picture';
         />
       </div>
       <button mat-menu-item type="button" (click)="ownSize()">A size of your own …</button>
+      <button mat-menu-item type="button" [matMenuTriggerFor]="cloth">All over, cut and sewn …</button>
       @for (group of groups(); track group.channel) {
         <span class="menu-group serif">{{ group.channel }}</span>
         @for (requirement of group.requirements; track requirement.id) {
@@ -105,6 +109,20 @@ import { TargetPicture } from './target-picture';
           words() ? 'No requirement has these words.' : 'Every requirement is a target already.'
         }}</span>
       }
+    </mat-menu>
+    <mat-menu #cloth>
+      <ng-template matMenuContent>
+        @for (blank of blanks.allOver | async; track blank.id) {
+          <button
+            mat-menu-item
+            type="button"
+            [routerLink]="['/designs', bench.desk.id(), 'mockups']"
+            [queryParams]="{ blank: blank.id }"
+          >
+            {{ blank.name }}
+          </button>
+        }
+      </ng-template>
     </mat-menu>
   `,
   styles: `
@@ -210,6 +228,7 @@ export class TargetCards {
   protected readonly bench = inject(Bench);
   protected readonly requirements = inject(RequirementShelf);
   private readonly dialog = inject(MatDialog);
+  protected readonly blanks = inject(BlankShelf);
   protected readonly words = signal('');
   protected readonly versionWord = versionWord;
   protected readonly groups = computed(() => {

@@ -1,6 +1,6 @@
 import { Injectable, inject } from '@angular/core';
-import type { AreaGrid } from '@kettle/core';
-import { Observable, Subject, catchError, shareReplay, startWith, switchMap, throwError } from 'rxjs';
+import { panelsOf, type AreaGrid } from '@kettle/core';
+import { Observable, Subject, catchError, map, shareReplay, startWith, switchMap, throwError } from 'rxjs';
 import { Api } from './api';
 import { keptList } from './preferences';
 
@@ -20,6 +20,9 @@ export class BlankShelf {
   /** Ids of blanks the seller marked, and of those used last. */
   readonly favourites = keptList('kettle.blanks.favourites');
   readonly recent = keptList('kettle.blanks.recent');
+
+  /** Those whose cloth can be printed before it is cut and sewn. */
+  readonly allOver = this.all.pipe(map((all) => all.filter((blank) => panelsOf(blank).length)));
 
   private readonly grids = new Map<string, Observable<AreaGrid>>();
 

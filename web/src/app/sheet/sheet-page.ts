@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { AsyncPipe } from '@angular/common';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ScrollingModule } from '@angular/cdk/scrolling';
 import { MatButtonModule } from '@angular/material/button';
@@ -25,6 +26,7 @@ import {
 } from 'rxjs';
 import { ClipsDialog, type ClipsDialogData, type ClipsDialogResult } from '../clips/clips-dialog';
 import { Api } from '../data/api';
+import { BlankShelf } from '../data/blank-shelf';
 import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
 import { Notices } from '../data/notices';
@@ -55,7 +57,16 @@ import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dial
 @Component({
   selector: 'ks-sheet-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ScrollingModule, MatButtonModule, MatIconModule, MatMenuModule, DropZone, RunPanel, SheetCellView],
+  imports: [
+    AsyncPipe,
+    ScrollingModule,
+    MatButtonModule,
+    MatIconModule,
+    MatMenuModule,
+    DropZone,
+    RunPanel,
+    SheetCellView,
+  ],
   templateUrl: './sheet-page.html',
   styleUrl: './sheet-page.scss',
 })
@@ -66,6 +77,7 @@ export class SheetPage {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   protected readonly requirements = inject(RequirementShelf);
+  protected readonly blanks = inject(BlankShelf);
   private readonly lastSaves = inject(LastSaves);
   private readonly refresh = new Subject<void>();
   private readonly feed = inject(JobFeed);
@@ -400,6 +412,16 @@ export class SheetPage {
         next: (design) => void this.router.navigate(['/designs', design.id, 'artwork']),
         error: (error: unknown) => this.notices.complain(error),
       });
+  }
+
+  /** A design for cloth that is printed before it is sewn: its pieces are laid out where they are seen together. */
+  protected startAllOver(blank: string): void {
+    const usual = this.requirements.usual();
+    if (!usual) return;
+    this.intake.makeEmptyDesign(usual).subscribe({
+      next: ({ id }) => void this.router.navigate(['/designs', id, 'mockups'], { queryParams: { blank } }),
+      error: (error: unknown) => this.notices.complain(error),
+    });
   }
 
   /** What new designs begin with, changed where it stands. */
