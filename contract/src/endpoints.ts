@@ -207,8 +207,8 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint(
     'get',
     '/api/designs/{id}/file',
-    'The whole design as a file: .kettle.zip, or OpenRaster on a target’s canvas or the print field',
-    { status: 200, query: ['as', 'requirement'], answer: 'binary', problems: [404, 409] },
+    'The design as a file: .kettle.zip, or OpenRaster on a target’s canvas or the print field; some layers as PNG or SVG',
+    { status: 200, query: ['as', 'requirement', 'layers', 'cut'], answer: 'binary', problems: [404, 409, 422] },
   ),
   endpoint('post', '/api/design-files', 'Takes in a design from .kettle.zip or .ora', {
     status: 201,

@@ -96,6 +96,7 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     await writeOra(job);
     return null;
   },
+  partFile: async (job) => (await import('./print/part-file.js')).makePartFile(job),
   strip: async ({ files, box, out }) => {
     const { makeStrip } = await import('./print/rendition.js');
     await makeStrip(files, box, out);

@@ -27,6 +27,7 @@ import type { AreaPart, PackFiles } from './mockup/blank-pack.js';
 import type { PictureFacts } from './mockup/picture.js';
 import type { OwnPackJob } from './mockup/own-pack.js';
 import type { Files } from './print/draw-layers.js';
+import type { PartFileJob } from './print/part-file.js';
 import type { MeasureJob } from './press/measure-print.js';
 import type { Paper } from './press/paper.js';
 import type { ProfileFacts } from './press/profiles.js';
@@ -71,6 +72,8 @@ export interface RenderTasks {
   manifest: { input: { path: string }; output: unknown };
   unzip: { input: { path: string; folder: string }; output: Unpacked };
   openRaster: { input: OraJob; output: null };
+  /** Makes a file of some layers of a design. */
+  partFile: { input: PartFileJob; output: null };
   strip: { input: { files: readonly string[]; box: { width: number; height: number }; out: string }; output: null };
   halfPack: { input: { blank: MovingBlank; files: PackFiles; out: string }; output: null };
   /** Reads a clip's file back. */

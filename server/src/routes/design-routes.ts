@@ -50,10 +50,18 @@ export function designRoutes({ designs, designFiles, measures, deriver, disk, sh
     'post /api/designs/{id}/restore': async (who, request) => designs.restore(who, idOf(request)),
     'get /api/designs/{id}/file': async (who, request, response) => {
       const requirement = askedId(request.query['requirement']);
+      const as = request.query['as'];
       const file =
-        request.query['as'] === 'ora'
-          ? await designFiles.openRaster(who, idOf(request), requirement)
-          : await designFiles.kettle(who, idOf(request));
+        as === 'png' || as === 'svg'
+          ? await designFiles.part(who, idOf(request), {
+              layerIds: String(request.query['layers'] ?? '').split(','),
+              requirementId: requirement,
+              type: as,
+              cut: request.query['cut'] === 'ink',
+            })
+          : as === 'ora'
+            ? await designFiles.openRaster(who, idOf(request), requirement)
+            : await designFiles.kettle(who, idOf(request));
       response.once('close', () => void file.done());
       return sendFile(response, file.path, {
         type: file.type,

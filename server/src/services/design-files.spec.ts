@@ -1,8 +1,10 @@
 import { SELLER } from '../caller.js';
+import sharp from 'sharp';
 import { randomBytes } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type { DesignFileAnswer } from '@kettle/contract';
 import {
+  demandedCanvas,
   emptyDesign,
   freehandLayer,
   PLAIN_LETTERING,
@@ -100,6 +102,78 @@ describe('a design as a file', () => {
       'Content-Type': 'application/zip',
     }) as Promise<{ status: number; body: DesignFileAnswer & { detail: string; code: string } }>;
   const kettle = async (id: string) => download(`/api/designs/${id}/file?as=kettle`);
+
+  describe('of some layers alone', () => {
+    const part = async (id: string, query: string) => {
+      const answer = await fetch(`${server.address}/api/designs/${id}/file?${query}`);
+      return { answer, bytes: Buffer.from(await answer.arrayBuffer()) };
+    };
+    const pixels = async (bytes: Buffer) => {
+      const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+      return { data, ...info, alpha: (x: number, y: number) => data[(y * info.width + x) * 4 + 3] };
+    };
+
+    it('are PNG with the target’s DPI, as large as the canvas or as their ink, and hold nothing else', async () => {
+      const { id, document } = await everything();
+      const requirement = document.targets[0].requirementId;
+      const query = `as=png&layers=star&requirement=${requirement}`;
+      const [whole, cut] = [await part(id, query), await part(id, `${query}&cut=ink`)];
+      expect(cut.answer.headers.get('Content-Disposition')).toContain('Fog-Drizzle-Star.png');
+      const { widthPx, heightPx, dpi } = demandedCanvas((await call('GET', `/api/requirements/${requirement}`)).body);
+      const [canvas, ink] = [await pixels(whole.bytes), await pixels(cut.bytes)];
+      expect([canvas.width, canvas.height]).toEqual([widthPx, heightPx]);
+      expect(Math.round((await sharp(cut.bytes).metadata()).density!)).toBe(dpi);
+      // The star is 60 % of the field's width or height; the disc, at 25, 20 mm, is not in it.
+      expect(canvas.alpha(Math.round((25 / 25.4) * dpi), Math.round((20 / 25.4) * dpi))).not.toBe(128);
+      // Laid where its ink lies, the one is the other to the pixel; and it ends with ink on all sides.
+      const at = { left: widthPx, top: heightPx, right: -1, bottom: -1 };
+      for (let y = 0; y < heightPx; y++)
+        for (let x = 0; x < widthPx; x++)
+          if (canvas.alpha(x, y)) {
+            at.left = Math.min(at.left, x);
+            at.top = Math.min(at.top, y);
+            at.right = Math.max(at.right, x);
+            at.bottom = Math.max(at.bottom, y);
+          }
+      expect([ink.width, ink.height]).toEqual([at.right - at.left + 1, at.bottom - at.top + 1]);
+      const there = await sharp(whole.bytes)
+        .extract({ left: at.left, top: at.top, width: ink.width, height: ink.height })
+        .ensureAlpha()
+        .raw()
+        .toBuffer();
+      expect(there.equals(ink.data)).toBeTrue();
+    });
+
+    it('are SVG where outlines hold them, at their true size, and say so where they do not', async () => {
+      const { id, document } = await everything();
+      const requirement = document.targets[0].requirementId;
+      const group = `layers=star,words&requirement=${requirement}&cut=ink`;
+      const { bytes } = await part(id, `as=svg&${group}`);
+      const png = await part(id, `as=png&${group}`);
+      const { width, height } = await pixels(png.bytes);
+      const { dpi } = (await call('GET', `/api/requirements/${requirement}`)).body as { dpi: number };
+      const [, wide] = /width="([\d.]+)mm"/.exec(bytes.toString())!;
+      expect(Number(wide)).toBeCloseTo((width / dpi) * 25.4, 3);
+      // A renderer that did not make it shows the same.
+      const drawn = await sharp(bytes, { density: 72 })
+        .resize(width, height, { fit: 'fill' })
+        .ensureAlpha()
+        .raw()
+        .toBuffer();
+      const { data } = await pixels(png.bytes);
+      let off = 0;
+      for (let i = 3; i < data.length; i += 4) off += Math.abs(drawn[i] - data[i]);
+      expect(off / (data.length / 4)).toBeLessThan(6);
+      const [, star] = document.layers;
+      const rubbed = { ...star, rubbed: [{ points: [0.5, 0.5, 0.5], size: 0.2, hardness: 1, opacity: 1 }] };
+      const other = (await call('POST', '/api/designs', { ...document, layers: [rubbed] })).body as { id: string };
+      const refused = await part(other.id, `as=svg&layers=star&requirement=${requirement}`);
+      expect([refused.answer.status, JSON.parse(refused.bytes.toString()).code]).toEqual([422, 'not-outlines']);
+      const hand = await part(id, 'as=png&layers=hand&cut=ink');
+      expect((await pixels(hand.bytes)).width).toBeGreaterThan(200);
+      expect((await part(id, 'as=png&layers=gone')).answer.status).toBe(404);
+    });
+  });
 
   describe('.kettle.zip', () => {
     it('comes back exactly, here and on another server, with its originals, font and requirement', async () => {

@@ -11,16 +11,23 @@ import {
   emptyDesign,
   fontIdsOf,
   fileNameOf,
+  filesOf,
   IDENTITY,
   layoutTarget,
   MAX_LAYERS,
   MM_PER_INCH,
+  ownSizeRequirement,
+  printRecipe,
   recipeLayers,
+  SAME_SIZE_TOP,
   seenBy,
   withAssets,
   withFonts,
   type DesignDocument,
   type Layer,
+  type RecipeLayer,
+  type Requirement,
+  type Target,
   type RequirementFields,
 } from '@kettle/core';
 import type { OraLayer, OraNode } from '../render/archive/open-raster.js';
@@ -33,7 +40,7 @@ import type { FontStore } from '../stores/fonts.js';
 import { newId } from '../stores/ids.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import { MOST_UPLOAD_BYTES, type AssetService } from './assets.js';
-import { targetOf, type DesignService } from './designs.js';
+import { lookedAt, targetOf, type DesignService } from './designs.js';
 import { withIncoming } from './incoming.js';
 import type { LetteringService } from './lettering.js';
 import { damagedDesign, FORMAT, type Manifest } from '../render/archive/design-manifest.js';
@@ -139,13 +146,77 @@ export class DesignFileService {
         stack.push(one);
       }
     }
-    const files = Object.fromEntries(
-      await Promise.all(
-        Object.values(assets).map(async ({ sha256 }) => [sha256, await this.blobs.localPath(sha256)] as const),
-      ),
-    );
+    const all = seen.layers.map((layer) => ({ ...layer, hidden: false, opacity: 1 }));
+    const files = await this.filesFor(recipeOf(all));
     return this.make(`${fileNameOf(document.name)}.ora`, 'image/openraster', (out) =>
       this.pool.run('openRaster', { name: document.name, grid, dpi, stack, merged: recipeOf(seen.layers), files, out }),
+    );
+  }
+
+  /**
+   * Some layers alone, on a target's canvas at its DPI or on the print field at 300, with true transparency.
+   * @param what.cut whether the file is as large as their ink, or as the canvas
+   * @throws ProblemError 404 for layers that are not there, 422 where SVG cannot hold them
+   */
+  async part(
+    who: Caller,
+    id: string,
+    what: {
+      readonly layerIds: readonly string[];
+      readonly requirementId: string | null;
+      readonly type: 'png' | 'svg';
+      readonly cut: boolean;
+    },
+  ): Promise<MadeFile> {
+    const { document } = await this.designs.get(who, id);
+    const wanted = new Set(what.layerIds);
+    const layers = document.layers
+      .filter((layer) => wanted.has(layer.id))
+      .map((layer) => ({ ...layer, hidden: false }));
+    if (!layers.length) throw new ProblemError(404, 'no-such-layer', 'These layers are not in this design any more.');
+    const asked = what.requirementId === null ? null : await this.designs.requirement(who, what.requirementId);
+    const { width, height } = document.field;
+    const requirement: Requirement = {
+      ...(asked ?? {
+        ...ownSizeRequirement({ width, height, unit: 'mm', dpi: 300, clear: true }),
+        placement: SAME_SIZE_TOP,
+        id: 'field',
+        revision: 0,
+      }),
+      mode: 'rgb',
+      transparency: 'required',
+      fileTypes: [what.type],
+      preferred: undefined,
+      mirrored: false,
+      bleedMm: undefined,
+    };
+    const seen = asked && lookedAt(targetOf(document, asked.id), asked);
+    // What is asked for is shown, though the target hides it.
+    const exceptions = Object.entries(seen?.layers ?? {}).map(([key, { hidden: _hidden, ...one }]) => [key, one]);
+    const target: Target = seen
+      ? { ...seen, keyline: null, layers: Object.fromEntries(exceptions) as Target['layers'] }
+      : { requirementId: requirement.id };
+    const assets = await this.assets.byId(who.owner, assetIdsOf(layers));
+    const { keyline: _around, ...rest } = document;
+    const recipe = printRecipe({ ...rest, layers }, target, requirement, shaOf(assets), assets);
+    if ((recipe.type ?? 'png') !== what.type)
+      throw new ProblemError(
+        422,
+        'not-outlines',
+        'SVG holds outlines alone, and there is a picture in it, or something was rubbed out of it. Take it as PNG.',
+      );
+    const [first] = layers;
+    const name = `${fileNameOf(document.name)}-${layers.length === 1 ? fileNameOf(first.name) : `${layers.length}-layers`}`;
+    const files = await this.filesFor(recipe.layers);
+    return this.make(`${name}.${what.type}`, what.type === 'svg' ? 'image/svg+xml' : 'image/png', (out) =>
+      this.pool.run('partFile', { recipe, files, cut: what.cut, out }),
+    );
+  }
+
+  /** Paths of the files that layers are drawn from. */
+  private async filesFor(layers: readonly RecipeLayer[]): Promise<Record<string, string>> {
+    return Object.fromEntries(
+      await Promise.all(filesOf(layers).map(async (sha256) => [sha256, await this.blobs.localPath(sha256)] as const)),
     );
   }
 

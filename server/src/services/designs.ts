@@ -256,7 +256,7 @@ export class DesignService {
 }
 
 /** A target in the version of the garment it is looked at on. */
-const lookedAt = (target: Target, requirement: Requirement): Target =>
+export const lookedAt = (target: Target, requirement: Requirement): Target =>
   asVersion(target, versionFor(target, garmentOf(target, requirement)), requirement);
 
 /** How a document is stored: worked out here when it is small, or given by who read it elsewhere. */

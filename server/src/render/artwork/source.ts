@@ -133,6 +133,8 @@ export async function drawOwnSvg(svg: string): Promise<Pixels> {
 
 /** Longest side of a picture that is drawn a second time, px. */
 const SECOND_PX = 2000;
+/** The same where it is drawn at the size of the file itself. */
+const OWN_PX = 10_000;
 
 /** A part of a picture, as shares of its width and height from its left and upper edge, 0 to 1. */
 export interface Part {
@@ -159,20 +161,22 @@ export async function asWritten(
   finer = 2,
 ): Promise<{ png: Buffer; part: Part }> {
   const bytes = unpackedSource(await readFile(path));
-  const within = (px: number): number => Math.max(1, Math.min(SECOND_PX, Math.round(px)));
+  // What is looked at again at a file's own size has to be as fine as that.
+  const most = finer > 1 ? SECOND_PX : OWN_PX;
+  const within = (px: number): number => Math.max(1, Math.min(most, Math.round(px)));
   const whole = { left: 0, top: 0, right: 1, bottom: 1 };
   const written = async (image: Sharp): Promise<Buffer> =>
     image.ensureAlpha().png({ compressionLevel: 1, palette: false }).toBuffer();
   if (looksLikeSvg(bytes)) {
     const svg = safeSvg(bytes);
-    const most = finer * Math.max(width / svg.width, height / svg.height);
+    const enlarged = finer * Math.max(width / svg.width, height / svg.height);
     // At a resolution of 96, one px of a root is 96 / 72 px of the picture.
     const sized = (w: number, h: number): string => ` width="${w * 0.75}" height="${h * 0.75}"`;
-    if (Math.max(svg.width, svg.height) * most <= SECOND_PX) {
+    if (Math.max(svg.width, svg.height) * enlarged <= most) {
       // Its root is given another size in its own proportion, as a viewer's window would.
       const text = svg.text.replace(
         / width="[^"]*" height="[^"]*">/,
-        `${sized(within(svg.width * most), within(svg.height * most))}>`,
+        `${sized(within(svg.width * enlarged), within(svg.height * enlarged))}>`,
       );
       return { png: await written(sharp(Buffer.from(text), { ...ALLOWED, density: 96 })), part: whole };
     }

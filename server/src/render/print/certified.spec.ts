@@ -161,6 +161,42 @@ describe('the certificate', () => {
     }, 600_000),
   );
 
+  it('accepts grain and dots that are finer than its first second drawing, and refuses a colour among them', async () => {
+    const [width, height] = [2300, 2700];
+    const data = Buffer.alloc(width * height * 4, 255);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const at = (y * width + x) * 4;
+        const isDot = Math.hypot((x % 24) - 12, (y % 24) - 12) < 4 + (7 * x) / width;
+        const ink =
+          y < height / 2
+            ? isDot
+              ? [20, 20, 20]
+              : [255, 230, 0]
+            : [(x * 255) / width, (y * 255) / height, 0].map((v) => Math.min(255, v + random() * 60));
+        for (let k = 0; k < 3; k++) data[at + k] = ink[k];
+      }
+    files['fine'] = join(folder, 'fine');
+    await sharp(data, { raw: { width, height, channels: 4 } })
+      .png({ compressionLevel: 1 })
+      .toFile(files['fine']);
+    const recipe = (fill: string): PrintRecipe => ({
+      ...design(KINDS.find(({ conversion }) => conversion)!).recipe(),
+      widthPx: width,
+      heightPx: height,
+      dpi: 150,
+      layers: [{ sha256: 'fine', map: [width, 0, 0, height, 0, 0], opacity: 1 }, patch(fill, 300, [900, 1200])],
+    });
+    const right = recipe('#8a6a58');
+    const { facts } = await makePrintFile(right, files, out());
+    expect(facts.likeness)
+      .withContext(JSON.stringify(facts.likeness))
+      .toEqual(jasmine.objectContaining({ ok: true }));
+    await writeFile(out(), Buffer.concat(await encodePrintFile(recipe('#7a6a68'), files)));
+    const { pixels, ...reader } = await (await printFormat(right.type ?? 'png')).open(out(), right, files);
+    expect((await likeness(right, files, pixels, reader)).ok).toBeFalse();
+  }, 300_000);
+
   /** A colour that is so far from another as an eye that compares them sees at once. */
   function another(rgb: readonly number[], apart: number): number[] {
     for (;;) {

@@ -36,8 +36,10 @@ const SIDE = 200;
 const FINER = 8;
 /** Cells that a file's own pixels are averaged to before that, for one cell: nothing that could beat is left of them. */
 const BOXES = 8;
-/** Pixels that a second drawing in inks or grey has at most: as fine as the file up to there, because those do not mix as sRGB does. */
-const MOST_EXACT = 6_000_000;
+/** Pixels that a second drawing in inks or grey has at most: those do not mix as sRGB does, so it is as fine as the file up to there. */
+const MOST_EXACT = 2_000_000;
+/** Pixels that a drawing of what differs from the first one has at most: art with grain, dots or thin stripes has another mean when it is drawn small. */
+const MOST_OWN = 30_000_000;
 /** Difference of a cell that is seen as another colour, levels. */
 const SEEN = 12;
 /** Share of cells that may differ by more: where turned edges meet. */
@@ -118,15 +120,20 @@ export async function likeness(
   reader: Pick<Opened, 'shows' | 'slack'> = {},
 ): Promise<Likeness> {
   const shown = await cellsOf(found, recipe, files);
-  const first = await likenessAt(2, recipe, files, shown, reader);
+  const { mode, widthPx, heightPx } = recipe;
+  const most = longestOf(recipe);
+  const within = (pixels: number): number => most * Math.min(1, Math.sqrt(pixels / (widthPx * heightPx)));
+  const coarse = mode === 'rgb' ? Math.min(most, sideFor(recipe) * FINER) : within(MOST_EXACT);
+  const first = await likenessAt({ finer: 2, side: coarse }, recipe, files, shown, reader);
   if (first.ok || !recipe.layers.some(({ sha256 }) => sha256 !== null)) return first;
-  // Some SVG is drawn otherwise at another size: hairlines that nearly vanish, filters that count pixels.
-  const second = await likenessAt(1, recipe, files, shown, reader);
+  // Some SVG is drawn otherwise at another size too: hairlines that nearly vanish, filters that count pixels.
+  const second = await likenessAt({ finer: 1, side: within(MOST_OWN) }, recipe, files, shown, reader);
   return second.ok ? second : first;
 }
 
+/** @param at longer side of the second drawing, px, and how much finer than that its pictures are drawn before */
 async function likenessAt(
-  finer: number,
+  { finer, side }: { readonly finer: number; readonly side: number },
   recipe: PrintRecipe,
   files: Files,
   found: Float32Array,
@@ -134,12 +141,7 @@ async function likenessAt(
 ): Promise<Likeness> {
   const grid = sized(recipe, sideFor(recipe));
   const { widthPx, heightPx } = recipe;
-  const fine = sized(
-    recipe,
-    recipe.mode === 'rgb'
-      ? Math.min(longestOf(recipe), Math.max(grid.width, grid.height) * FINER)
-      : longestOf(recipe) * Math.min(1, Math.sqrt(MOST_EXACT / (widthPx * heightPx))),
-  );
+  const fine = sized(recipe, side);
   const toFine = scale(fine.width / widthPx, fine.height / heightPx);
   const drawn = await drawnApart(
     recipe.layers.map((layer) =>
@@ -371,6 +373,15 @@ async function picture(
   // The size it is seen at is enough: the grid that is compared is four times coarser.
   const { png, part } = await lookedAt(shown, path, { left, top, right, bottom }, { width, height }, finer);
   const size = await sharp(png).metadata();
+  const [left0, top0] = [map[4] + part.left * map[0], map[5] + part.top * map[3]];
+  const fits = (value: number): boolean => Math.abs(value - Math.round(value)) < 1e-3;
+  const isOwn =
+    map[1] === 0 &&
+    map[2] === 0 &&
+    Math.abs((part.right - part.left) * map[0] - size.width) < 1e-3 &&
+    Math.abs((part.bottom - part.top) * map[3] - size.height) < 1e-3;
+  // What lies upright on whole pixels at its own size needs no renderer.
+  if (!rubbed && isOwn && fits(left0) && fits(top0)) return laid(png, Math.round(left0), Math.round(top0), grid);
   const place = compose(
     map,
     compose(
@@ -384,6 +395,18 @@ async function picture(
     : '';
   const body = `<svg xmlns="http://www.w3.org/2000/svg" width="${grid.width}" height="${grid.height}">${mask}<g${mask && ' mask="url(#r)"'}><g transform="matrix(${place.join(' ')})"><image width="${size.width}" height="${size.height}" preserveAspectRatio="none" href="data:image/png;base64,${png.toString('base64')}"/></g></g></svg>`;
   return sharp(Buffer.from(body), { unlimited: true }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer();
+}
+
+/** A picture at its own size on an empty grid. */
+async function laid(png: Buffer, left: number, top: number, grid: Size): Promise<Buffer> {
+  const { data, info } = await sharp(png).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  const out = Buffer.alloc(grid.width * grid.height * 4);
+  const [from, to] = [Math.max(0, left), Math.min(grid.width, left + info.width)];
+  for (let y = Math.max(0, top); to > from && y < Math.min(grid.height, top + info.height); y++) {
+    const row = ((y - top) * info.width - left) * 4;
+    data.copy(out, (y * grid.width + from) * 4, row + from * 4, row + to * 4);
+  }
+  return out;
 }
 
 function compare(

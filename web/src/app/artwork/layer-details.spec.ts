@@ -53,6 +53,26 @@ describe('a layer in hand', () => {
     TestBed.inject(Preferences).unit.set('mm');
   });
 
+  it('is had as a file of its own, as SVG only where outlines hold it', async () => {
+    const files = async (ids: readonly string[]): Promise<string[]> => {
+      bench.select(ids);
+      const page = await InPage.show(LayerDetails);
+      await page.press('Save as a file');
+      const found = [...document.querySelectorAll<HTMLAnchorElement>('.cdk-overlay-container a[mat-menu-item]')];
+      const all = found.map((one) => one.getAttribute('href')!);
+      page.fixture.destroy();
+      return all;
+    };
+    const about = '&layers=s&requirement=tee';
+    expect(await files(['s'])).toEqual([
+      `/api/designs/d1/file?as=png${about}&cut=ink`,
+      `/api/designs/d1/file?as=png${about}`,
+      `/api/designs/d1/file?as=svg${about}&cut=ink`,
+      `/api/designs/d1/file?as=svg${about}`,
+    ]);
+    expect((await files(['r'])).map((href) => /as=(\w+)/.exec(href)![1])).toEqual(['png', 'png']);
+  });
+
   describe('by its numbers', () => {
     it('is as wide, as high and as far from the top and the centre as is typed; a shape may be stretched', async () => {
       bench.select(['s']);

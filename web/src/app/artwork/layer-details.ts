@@ -1,12 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatSliderModule } from '@angular/material/slider';
 import {
   apply,
   BLEND_MODES,
   factsOfLayer,
   hasParts,
+  isAllOutlines,
   isInked,
   kindOf,
   marksOf,
@@ -46,6 +48,7 @@ import { TypedValue } from '../units/typed-value';
     TypedValue,
     MatButtonModule,
     MatIconModule,
+    MatMenuModule,
     MatSliderModule,
     ArrangeDetails,
     BrushDetails,
@@ -148,6 +151,15 @@ export class LayerDetails {
       this.bench.selectedId();
       untracked(() => this.proportional.set(true));
     });
+  }
+
+  /** Whether all that is selected can be held by outlines. */
+  protected readonly isOutlines = computed(() => isAllOutlines(this.bench.held(), this.assets.facts()));
+
+  /** Where what is selected is had as a file of its own, with the chosen target's DPI. */
+  protected fileOf(as: 'png' | 'svg', cut: boolean): string {
+    const requirement = this.bench.current()?.requirement.id;
+    return `/api/designs/${this.bench.desk.id()}/file?as=${as}&layers=${this.bench.selection().join()}${requirement ? `&requirement=${requirement}` : ''}${cut ? '&cut=ink' : ''}`;
   }
 
   protected width(mm: number): void {
