@@ -9,6 +9,7 @@ import {
   graphicLayer,
   layoutTarget,
   PLAIN_LETTERING,
+  rubOut,
   SAME_SIZE_TOP,
   seenBy,
   shapeLayer,
@@ -136,7 +137,7 @@ test('a design with every kind of layer prints at two targets as the browser dra
       }),
     ],
   };
-  const layers: Layer[] = [
+  const whole: Layer[] = [
     {
       ...shapeLayer('ground', 'rectangle', field, '#f2bd4b'),
       place: place(101, 60, 150, 80),
@@ -211,6 +212,13 @@ test('a design with every kind of layer prints at two targets as the browser dra
       opacity: 0.7,
     },
   ];
+  // Something is rubbed out of a turned shape, a picture and letters, with a clean and with a soft edge.
+  const layers = whole.map((layer, i): Layer => {
+    if (!['star', 'cloud', 'rain', 'words'].includes(layer.id)) return layer;
+    const { x, y } = layer.place;
+    const points = [x - 18, y - 4, 0.5, x, y + 3, 0.7, x + 18, y - 2, 0.4];
+    return rubOut(layer, { points, size: 5, hardness: i % 2 ? 1 : 0.4, opacity: 0.9, hex: '#000000', erase: true });
+  });
   const document: DesignDocument = {
     ...emptyDesign('Everything', field),
     layers,

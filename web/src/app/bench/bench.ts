@@ -270,7 +270,6 @@ export class Bench {
     this.edit(edit, mergeKey);
   }
 
-  /** State of a target as on the job sheet. */
   /** What a measuring of a target is of; null while the design is being changed, and where there is nothing to measure. */
   measureOf({ key, requirement }: BenchTarget): string | null {
     if (this.desk.state() !== 'saved' || !this.desk.document()?.layers.length) return null;
@@ -284,6 +283,7 @@ export class Bench {
     return last === undefined || last.of !== this.measureOf(one) ? 'measuring' : last.ok ? 'measured' : 'failed';
   }
 
+  /** State of a target as on the job sheet. */
   stateOf(one: BenchTarget): TargetState {
     const files = this.printFiles().filter((file) => file.requirementId === one.requirement.id);
     const current =
