@@ -450,5 +450,16 @@ const VIEWS: Readonly<Record<string, (page: Page, demo: RunningServer, shot: Sho
 for (const [name, take] of Object.entries(VIEWS))
   test(`pictures of ${name}`, async ({ page, demo }) => {
     test.setTimeout(400_000);
-    await take(page, demo, (view) => page.screenshot({ path: `${FOLDER}${view}.png` }));
+    // No picture is taken while pictures of art are on their way.
+    const coming = new Set<unknown>();
+    page.on('request', (one) => {
+      if (/\/(rendition|miniature|strip|thumbnail)\b/.test(one.url())) coming.add(one);
+    });
+    for (const over of ['requestfinished', 'requestfailed'] as const)
+      page.on(over as 'requestfinished', (one) => coming.delete(one));
+    await take(page, demo, async (view) => {
+      await expect.poll(() => coming.size).toBe(0);
+      await page.waitForTimeout(600);
+      await page.screenshot({ path: `${FOLDER}${view}.png` });
+    });
   });
