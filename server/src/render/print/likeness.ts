@@ -322,10 +322,13 @@ async function lookedAt(
   finer: number,
 ): ReturnType<typeof asWritten> {
   const wanted = [px.width, px.height].map(Math.ceil);
+  const read = () => shownFile(shown, path).then((file) => asWritten(file, part, wanted[0], wanted[1], finer));
+  // One as fine as a whole print file is too large to be kept.
+  if (finer === 1) return read();
   const key = [shownName(shown), part.left, part.top, part.right, part.bottom, ...wanted, finer].join(' ');
   let look = looks.get(key);
   if (look) looks.delete(key);
-  else look = shownFile(shown, path).then((file) => asWritten(file, part, wanted[0], wanted[1], finer));
+  else look = read();
   looks.set(key, look);
   for (const oldest of looks.keys()) {
     if (looks.size <= MOST_LOOKED_AT) break;
