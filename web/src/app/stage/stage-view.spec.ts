@@ -166,6 +166,18 @@ describe('the stage', () => {
     expect(told.placed.filter(([, over]) => over).length).toBe(1);
   });
 
+  it('takes hold of a layer again in the very frame in which it was let go', async () => {
+    open([square('a', 100, 100)]);
+    await frame();
+    press('pointerdown', px(100, 100));
+    await frame();
+    press('pointerup', px(100, 100));
+    // No frame passes: a busy machine draws few of them between the two presses of a double click.
+    press('pointerdown', px(100, 100));
+    press('pointerup', px(100, 100));
+    expect(content.selection).toEqual(['a']);
+  });
+
   it('keeps a drag and a resize that something else is shown in the midst of', async () => {
     open([square('a', 100, 100)]);
     show({ selection: ['a'], snapping: false });

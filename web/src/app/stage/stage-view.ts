@@ -123,7 +123,7 @@ export class StageView {
     });
     this.handles.on('transformend', () => {
       this.marks.clear();
-      this.nodes.thaw();
+      this.laidDown();
       if (!this.content?.onlyHere) this.events.place(this.nodes.placesOf(this.handles.nodes()), true);
     });
     const moved = (done: boolean) => () => this.reportWhole(done);
@@ -172,6 +172,13 @@ export class StageView {
     this.nodes.freeze(moving, this.stage.size());
     // They would stay behind where a shape is taken away from.
     this.knobs.clear();
+  }
+
+  /** What was in hand is out of it, and can be pressed again at once: the next frame of a busy machine may be long in coming. */
+  private laidDown(): void {
+    if (!this.nodes.frozen) return;
+    this.nodes.thaw();
+    for (const layer of [this.work, this.hands]) layer.drawHit();
   }
 
   private opened(id: string): void {
@@ -235,7 +242,7 @@ export class StageView {
       () => {
         cancelAnimationFrame(ready);
         this.marks.clear();
-        this.nodes.thaw();
+        this.laidDown();
         this.showKnobs(this.content!);
         this.work.batchDraw();
         if (drag) this.events.place(this.nodes.placesOf(nodes), true);
