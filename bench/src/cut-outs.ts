@@ -5,6 +5,7 @@ import {
   cutColour,
   dissolve,
   reduced,
+  USUAL_SOFT_EDGE,
   workingSize,
   type ColourCut,
   type Pixels,
@@ -111,7 +112,14 @@ export async function cutOuts(): Promise<Row[]> {
         const tolerance = jpeg ? 9 : 3;
         const ours = errorOf(
           one.pixels,
-          cutAtFull(laid, { id: 'c', kind: 'colour', hex: hexOfRgb(rgb), tolerance, from: 'border' }),
+          cutAtFull(laid, {
+            id: 'c',
+            kind: 'colour',
+            hex: hexOfRgb(rgb),
+            tolerance,
+            from: 'border',
+            soft: USUAL_SOFT_EDGE,
+          }),
         );
         const plain = errorOf(one.pixels, plainFlood(laid, rgb, 32));
         all.push({ ours, plain });

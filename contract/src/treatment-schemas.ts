@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { MAX_SEED_POINTS, MAX_SEED_STROKES, MAX_TREATMENTS, type Treatment } from '@kettle/core';
+import { MAX_SEED_POINTS, MAX_SEED_STROKES, MAX_TREATMENTS, MOST_SOFT_EDGE, type Treatment } from '@kettle/core';
 import { choice, colour, finite, flag, identifier, list, numbers } from './fields.js';
 
 const ANY = { id: identifier().required('A treatment needs an id.'), off: flag('Off').optional() };
@@ -58,6 +58,7 @@ const OWN = {
         then: (schema) => schema.required('Say where: a colour from a point needs that point (at).'),
         otherwise: (schema) => schema.optional(),
       }),
+    soft: finite('Soft edge', 0, MOST_SOFT_EDGE).optional(),
   },
   strokes: { strokes: strokes({ keep: flag('Keep').required() }), hair: finite('Soft edge', 0, 0.1).required() },
   dissolve: { hex: colour('Colour').required(), clean: finite('Clean', 0, 0.5).required() },

@@ -128,6 +128,7 @@ export * from './treatments/treatment.js';
 export * from './treatments/working.js';
 export * from './treatments/matte.js';
 export * from './treatments/colour-cut.js';
+export * from './treatments/see-through.js';
 export * from './treatments/stroke-cut.js';
 export * from './treatments/dissolve.js';
 export * from './treatments/tone.js';

@@ -19,6 +19,7 @@ const OUT: u8 = 0;
 const IN: u8 = 1;
 const BAND: u8 = 2;
 const EDGE: i32 = 3;
+/** Cells that a soft edge of a cut without a bound of its own goes on for. */
 const MOST_SOFT: i32 = 160;
 const SOFT_STEP: f32 = 26;
 const MOST_STILL: i32 = 4;
@@ -41,10 +42,11 @@ let blue: f32 = 0;
  * Marks what is out (0), in (1) and in the band (2), with the art's colour behind each cell of the band and its alpha.
  * @param data straight RGBA
  * @param from 0 from the border, 1 from the cell `at`, 2 everywhere
+ * @param deepest cells that a soft edge may go on for: what does not end by then is no edge; −1 for cuts without a bound
  * @param kind, alpha one byte a cell; @param art three bytes a cell
  */
 export function cutColour(
-  data: usize, width: i32, height: i32, r: f32, g: f32, b: f32, tolerance: f32, from: i32, at: i32, rings: f32,
+  data: usize, width: i32, height: i32, r: f32, g: f32, b: f32, tolerance: f32, from: i32, at: i32, rings: f32, deepest: i32,
   kind: usize, art: usize, alpha: usize,
 ): void {
   const count = width * height;
@@ -67,8 +69,9 @@ export function cutColour(
   }
   markGround(data, width, height, tolerance, from, at, kind, alpha, distance, list);
   memory.fill(soft, 0, <usize>count);
-  dropFaintIslands(data, width, height, kind, alpha, distance, soft);
+  dropFaintIslands(data, width, height, kind, alpha, distance, soft, deepest >= 0);
   const last = growInwards(data, width, height, tolerance, kind, distance, depth, list, soft, highest, still);
+  if (deepest >= 0) keepTooDeep(width, height, deepest, depth, list, soft, highest, still, last);
   unmixInwards(data, width, height, rings, kind, art, alpha, distance, depth, list, soft, last);
 }
 
@@ -116,7 +119,7 @@ function markGround(data: usize, width: i32, height: i32, tolerance: f32, from: 
   }
 }
 
-function dropFaintIslands(data: usize, width: i32, height: i32, kind: usize, alpha: usize, distance: usize, seen: usize): void {
+function dropFaintIslands(data: usize, width: i32, height: i32, kind: usize, alpha: usize, distance: usize, seen: usize, pockets: bool): void {
   const count = width * height;
   const most = max(12, <i32>Mathf.ceil(<f32>count * 0.0004));
   const island = allocate(<usize>(most + 8) << 2);
@@ -138,13 +141,19 @@ function dropFaintIslands(data: usize, width: i32, height: i32, kind: usize, alp
       for (let n = 0; n < 4; n++) {
         const to = cell + stepY(n) * width + stepX(n);
         if (x + stepX(n) < 0 || x + stepX(n) >= width || to < 0 || to >= count) continue;
-        if (load<u8>(seen + to) || load<u8>(kind + to) == OUT) continue;
+        if (load<u8>(kind + to) == OUT) continue;
+        // A pocket of what was found to be larger is no island; cuts of before took it for one.
+        if (pockets && load<u8>(seen + to) == 2) faint = false;
+        if (load<u8>(seen + to)) continue;
         store<u8>(seen + to, 1);
         store<i32>(island + (<usize>found << 2), to);
         found++;
       }
     }
-    if (!faint) continue;
+    if (!faint) {
+      for (let n = 0; n < found; n++) store<u8>(seen + load<i32>(island + (<usize>n << 2)), 2);
+      continue;
+    }
     for (let n = 0; n < found; n++) {
       const cell = load<i32>(island + (<usize>n << 2));
       store<u8>(kind + cell, OUT);
@@ -205,6 +214,44 @@ function growInwards(
   return last;
 }
 
+/**
+ * Art that nears the ground's colour step by step has no edge there: what goes on deeper than an edge may, and all that
+ * leads to it, is kept whole, but for the few cells that any edge has.
+ * @param queue room for four bytes a cell
+ * @param steps room for one byte a cell
+ */
+function keepTooDeep(width: i32, height: i32, deepest: i32, depth: usize, list: usize, soft: usize, queue: usize, steps: usize, last: i32): void {
+  const count = width * height;
+  memory.fill(steps, 0, <usize>count);
+  let end = 0;
+  for (let n = 0; n < last; n++) {
+    const cell = load<i32>(list + (<usize>n << 2));
+    if (!load<u8>(soft + cell) || <i32>load<u16>(depth + (<usize>cell << 1)) <= max(deepest, EDGE)) continue;
+    store<u8>(steps + cell, 1);
+    store<i32>(queue + (<usize>end << 2), cell);
+    end++;
+  }
+  for (let n = 0; n < end; n++) {
+    const cell = load<i32>(queue + (<usize>n << 2));
+    const own = load<u8>(steps + cell);
+    if (<i32>own > min(250, 2 * deepest + EDGE)) break;
+    const x = cell % width;
+    for (let k = 0; k < 8; k++) {
+      const to = cell + stepY(k) * width + stepX(k);
+      if (x + stepX(k) < 0 || x + stepX(k) >= width || to < 0 || to >= count) continue;
+      if (!load<u8>(soft + to) || load<u8>(steps + to)) continue;
+      store<u8>(steps + to, own + 1);
+      store<i32>(queue + (<usize>end << 2), to);
+      end++;
+    }
+  }
+  for (let n = 0; n < end; n++) {
+    const cell = load<i32>(queue + (<usize>n << 2));
+    store<u8>(soft + cell, 0);
+    if (<i32>load<u16>(depth + (<usize>cell << 1)) > EDGE) store<u16>(depth + (<usize>cell << 1), <u16>UNSEEN);
+  }
+}
+
 @inline function farOf(art: usize, cell: i32): f32 {
   const at = art + <usize>cell * 3;
   const dr = <f32>load<u8>(at) - red;
@@ -228,9 +275,9 @@ function unmixInwards(
   const count = width * height;
   for (let n = last - 1; n >= 0; n--) {
     const cell = load<i32>(list + (<usize>n << 2));
-    if (load<u8>(kind + cell) == OUT) continue;
-    const own = load<f32>(distance + (<usize>cell << 2));
     const deep = load<u16>(depth + (<usize>cell << 1));
+    if (load<u8>(kind + cell) == OUT || <i32>deep == UNSEEN) continue;
+    const own = load<f32>(distance + (<usize>cell << 2));
     // Along a soft edge the colour changes little from one cell to the next.
     let best = own + (load<u8>(soft + cell) ? <f32>0.5 : max(<f32>3, own * 0.03));
     let from = -1;

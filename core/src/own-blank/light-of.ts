@@ -1,6 +1,6 @@
 import { encodedOf, hexOf, LINEAR_OF_CODE } from '../colour/srgb.js';
 
-import { guided, weightedMean } from './box-mean.js';
+import { guided, weightedMean } from '../raster/box-mean.js';
 
 /** Light on a product, found on a photo of it. */
 export interface FoundLight {

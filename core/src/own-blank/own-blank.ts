@@ -3,7 +3,7 @@ import type { Plane } from '../mockup/maps.js';
 import type { Pixels } from '../raster/pixels.js';
 import type { Treatment } from '../treatments/treatment.js';
 import { layArea, type AreaShape } from './area-shape.js';
-import { boxMean } from './box-mean.js';
+import { boxMean } from '../raster/box-mean.js';
 import { lightOf } from './light-of.js';
 
 /** Products that an own blank may be of, with the category each stands in. */

@@ -37,7 +37,8 @@ const ringing = (tolerance: number): number => (tolerance > 3 ? 52 : 10);
 /**
  * Takes a colour out of a picture's working copy. The ground is what lies within the tolerance; from there inwards each
  * cell asks what pure colour the art has behind it: a few cells at a clean edge, as far as it goes on at a soft one,
- * whose colour leaves the ground's step by step and never turns back. From the deepest cell outwards each takes over
+ * whose colour leaves the ground's step by step, never turns back, and has left it by the depth that an edge may have:
+ * art that goes on shading into the ground's colour is art. From the deepest cell outwards each takes over
  * the colour of the neighbour behind it, where that lies farther from the ground in the same direction of colour. Small
  * islands that hardly differ from the ground are what compression left of it.
  * @param pixels the working copy, as the steps before this one left it
@@ -55,7 +56,23 @@ export function cutColour(kernel: TreatKernel, pixels: Pixels, cut: ColourCut): 
   const y = Math.min(height - 1, Math.max(0, Math.floor((cut.at?.y ?? 0) * height)));
   const from = cut.from === 'point' && !cut.at ? FROM.border : FROM[cut.from];
   const rings = ringing(cut.tolerance);
-  kernel.cutColour(source, width, height, r, g, b, cut.tolerance, from, y * width + x, rings, kind, art, alpha);
+  const deepest = cut.soft === undefined ? -1 : Math.round(cut.soft * Math.max(width, height));
+  kernel.cutColour(
+    source,
+    width,
+    height,
+    r,
+    g,
+    b,
+    cut.tolerance,
+    from,
+    y * width + x,
+    rings,
+    deepest,
+    kind,
+    art,
+    alpha,
+  );
   const { buffer } = kernel.memory;
   matte.kind.set(new Uint8Array(buffer, kind, count));
   matte.alpha.set(new Uint8Array(buffer, alpha, count));

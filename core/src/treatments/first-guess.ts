@@ -1,7 +1,8 @@
 import { rgbOf } from '../colour/srgb.js';
+import { boxMean } from '../raster/box-mean.js';
 import { flatField } from '../raster/flat-field.js';
 import type { Pixels } from '../raster/pixels.js';
-import type { ColourCut, Dissolve } from './treatment.js';
+import { USUAL_SOFT_EDGE, type ColourCut, type Dissolve } from './treatment.js';
 import { reduced } from './working.js';
 
 /** Side of the copy that a ground is looked for on, px. */
@@ -32,7 +33,7 @@ export function firstGuess(working: Pixels, id: string): ColourCut | Dissolve | 
   if (hex === null || isAll(looked, hex)) return null;
   const tolerance = toleranceFor(working, hex);
   if (glowsOn(looked, hex, tolerance)) return { id, kind: 'dissolve', hex, clean: tolerance / 255 };
-  return { id, kind: 'colour', hex, tolerance, from: 'border' };
+  return { id, kind: 'colour', hex, tolerance, from: 'border', soft: USUAL_SOFT_EDGE };
 }
 
 /** True for art on black that fades into it where they meet, at most places. */
@@ -73,16 +74,35 @@ function isAll({ data }: Pixels, hex: string): boolean {
   return art * 4 < data.length * 0.0005;
 }
 
+/** What is noise lies around the mean of its neighbours so many px about; what art shades into does not leave it. */
+const NEAR = 4;
+
 /** What most of the ground's own pixels stay within, and half as much again. */
-function toleranceFor({ data }: Pixels, hex: string): number {
+function toleranceFor(working: Pixels, hex: string): number {
+  const { width, height, data } = working;
   const { r, g, b } = rgbOf(hex);
+  const off = [0, 1, 2].map(() => new Float32Array(width * height));
+  const isGround = new Float32Array(width * height);
+  const farOf = (red: number, green: number, blue: number): number =>
+    Math.sqrt((red ** 2 + green ** 2 + blue ** 2) / 3);
+  for (let n = 0, i = 0; n < isGround.length; n++, i += 4) {
+    const [red, green, blue] = [data[i] - r, data[i + 1] - g, data[i + 2] - b];
+    if (data[i + 3] < 250 || farOf(red, green, blue) >= MOST) continue;
+    isGround[n] = 1;
+    off[0][n] = red;
+    off[1][n] = green;
+    off[2][n] = blue;
+  }
+  const around = boxMean(isGround, width, height, NEAR);
+  const means = off.map((channel) => boxMean(channel, width, height, NEAR));
   const levels = new Uint32Array(MOST * 4);
   let count = 0;
-  for (let i = 0; i < data.length; i += 4) {
-    if (data[i + 3] < 250) continue;
-    const far = Math.sqrt(((data[i] - r) ** 2 + (data[i + 1] - g) ** 2 + (data[i + 2] - b) ** 2) / 3);
-    if (far >= MOST) continue;
-    levels[Math.floor(far * 4)]++;
+  for (let n = 0; n < isGround.length; n++) {
+    if (!isGround[n]) continue;
+    const own = off.map((channel) => channel[n]);
+    const [red, green, blue] = own.map((value, k) => value - means[k][n] / around[n]);
+    const far = Math.min(farOf(own[0], own[1], own[2]), farOf(red, green, blue) * 1.1);
+    levels[Math.min(levels.length - 1, Math.floor(far * 4))]++;
     count++;
   }
   let [seen, at] = [0, 0];

@@ -24,7 +24,17 @@ export interface ColourCut extends AnyTreatment {
   readonly from: 'border' | 'point' | 'everywhere';
   /** The clicked point, shares 0 to 1 of width and height; needed with `from: 'point'`. */
   readonly at?: Point;
+  /**
+   * How deep a soft edge may go, a share 0 to {@link MOST_SOFT_EDGE} of the longer side; art that nears the ground's
+   * colour farther than that is kept whole. Cuts of before have none, and go as deep as the colour changes, at most so far.
+   */
+  readonly soft?: number;
 }
+
+/** Deepest soft edge, share of a picture's longer side. */
+export const MOST_SOFT_EDGE = 0.16;
+/** How deep a soft edge goes when nothing is said of it. */
+export const USUAL_SOFT_EDGE = 0.08;
 
 /** A line rubbed over a picture: what it touches is to be kept or dropped. */
 export interface SeedStroke {

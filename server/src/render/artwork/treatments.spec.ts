@@ -11,10 +11,13 @@ import {
   NO_TONE,
   pictureKey,
   reduced,
+  seenThrough,
   treatedBy,
   Treater,
   treatmentName,
+  USUAL_SOFT_EDGE,
   workingSize,
+  type ColourCut,
   type EdgeWork,
   type Pixels,
   type Tone,
@@ -80,6 +83,51 @@ describe('a colour taken out', () => {
         colourAt(out, x, 160).forEach((value, k) => expect(Math.abs(value - ink[k])).toBeLessThan(14));
       }
     });
+
+  // A badge that shades from teal to nearly white, on white: across, from its middle outwards, or in the corners alone.
+  const TEAL: Rgba = [17, 122, 101, 255];
+  const PALE: Rgba = [246, 250, 249, 255];
+  const shaded =
+    (share: (x: number, y: number) => number, side: number) =>
+    (x: number, y: number): Rgba => {
+      const [w, cover] = [share(x, y), coverAt(x, y, 1.2, side)];
+      return [0, 1, 2, 3].map((k) =>
+        Math.round((TEAL[k] + (PALE[k] - TEAL[k]) * w) * cover + WHITE[k] * (1 - cover)),
+      ) as unknown as Rgba;
+    };
+  const SHADES = {
+    'from side to side': (x: number) => Math.max(0, Math.min(1, (x - 0.2) / 0.58)),
+    'towards its rim': (x: number, y: number) => Math.min(1, Math.hypot(x - 0.5, y - 0.5) / 0.3),
+    'in a lower corner': (x: number, y: number) => Math.max(0, Math.min(1, (x + y - 0.9) / 0.45)),
+  };
+  for (const [way, share] of Object.entries(SHADES))
+    it(`keeps art whole that shades into the ground ${way}, and says where a cut without a bound does not`, () => {
+      const source = picture(400, shaded(share, 400));
+      const cut = firstGuess(source, 'g') as ColourCut;
+      const one = treater(source);
+      const kept = one.treated([cut]);
+      expect(seenThrough(source, kept).share).toBeLessThan(0.02);
+      expect(errorOfAlpha(kept, 1.2)).toBeLessThan(0.007);
+      const { soft: _soft, ...old } = cut;
+      const eaten = seenThrough(source, one.treated([old]));
+      expect(eaten.share).toBeGreaterThan(0.15);
+      // What is marked lies in the pale part of the badge.
+      const at = [...eaten.where.keys()].filter((n) => eaten.where[n]);
+      const pale = at.filter((n) => share(((n % 400) + 0.5) / 400, (Math.floor(n / 400) + 0.5) / 400) > 0.1);
+      expect(pale.length / at.length).toBeGreaterThan(0.9);
+    });
+
+  it('keeps soft edges up to the depth that was asked for, and clean ones where it is none', () => {
+    const source = picture(320, disc(NAVY, WHITE, 40, 320));
+    const cut = (soft: number): Pixels => treater(source).treated([{ ...white, soft } as Treatment]);
+    expect(errorOfAlpha(cut(0.16), 40)).toBeLessThan(0.01);
+    expect(errorOfAlpha(cut(0), 40)).toBeGreaterThan(0.02);
+    // A shadow of 3 % of the picture is within what is usual.
+    const shadow = picture(320, disc([90, 90, 90, 255], WHITE, 10, 320));
+    expect(errorOfAlpha(treater(shadow).treated([{ ...white, soft: USUAL_SOFT_EDGE } as Treatment]), 10)).toBeLessThan(
+      0.01,
+    );
+  });
 
   it('stays outside of holes unless it is taken everywhere, and follows a clicked point alone', () => {
     const ring = picture(200, (x, y) => {

@@ -205,6 +205,56 @@ async function shownInks(cells: Float32Array, conversion: ColourConversion, file
   return shown;
 }
 
+/** Which cell each pixel of a row or column begins in, and the share of it that belongs to the next one, 0 to 1. */
+interface Spread {
+  readonly at: Int32Array;
+  readonly share: Float32Array;
+}
+
+/** Adds a row of RGBA to the cells of a row, multiplied by alpha. What is nearly every comparison is written out. */
+function gatherRgba(data: Uint8Array | Uint8ClampedArray, { at, share }: Spread, row: Float32Array): void {
+  for (let x = 0, from = 0; from < data.length; x++, from += 4) {
+    const a = data[from + 3];
+    if (a === 0) continue;
+    const to = at[x] * 4;
+    const far = (share[x] * a) / 255;
+    const near = a / 255 - far;
+    row[to] += data[from] * near;
+    row[to + 1] += data[from + 1] * near;
+    row[to + 2] += data[from + 2] * near;
+    row[to + 3] += 255 * near;
+    row[to + 4] += data[from] * far;
+    row[to + 5] += data[from + 1] * far;
+    row[to + 6] += data[from + 2] * far;
+    row[to + 7] += 255 * far;
+  }
+}
+
+/** The same for any number of channels. */
+function gatherInks(
+  data: Uint8Array | Uint8ClampedArray,
+  { at, share }: Spread,
+  row: Float32Array,
+  channels: number,
+  alpha: boolean,
+): void {
+  const colours = alpha ? channels - 1 : channels;
+  const step = colours + 1;
+  for (let x = 0, from = 0; from < data.length; x++, from += channels) {
+    const a = alpha ? data[from + colours] : 255;
+    if (a === 0) continue;
+    const to = at[x] * step;
+    const far = (share[x] * a) / 255;
+    const near = a / 255 - far;
+    for (let k = 0; k < colours; k++) {
+      row[to + k] += data[from + k] * near;
+      row[to + step + k] += data[from + k] * far;
+    }
+    row[to + colours] += 255 * near;
+    row[to + step + colours] += 255 * far;
+  }
+}
+
 /**
  * A picture on a coarser grid, each cell the mean of its neighbourhood weighted by a triangle of two cells' width: each
  * pixel is divided between the two nearest cells, across and down.
@@ -212,14 +262,14 @@ async function shownInks(cells: Float32Array, conversion: ColourConversion, file
  * @returns values from 0 to 255, those of colours or inks multiplied by alpha; alpha is the last one, always
  */
 function smoothed(
-  { width, height, data }: Size & { readonly data: ArrayLike<number> },
+  { width, height, data }: Size & { readonly data: Uint8Array | Uint8ClampedArray },
   channels: number,
   grid: Size,
   alpha: boolean,
 ): Float32Array {
   const colours = alpha ? channels - 1 : channels;
   const step = colours + 1;
-  const spread = (length: number, cells: number): { at: Int32Array; share: Float32Array; sum: Float32Array } => {
+  const spread = (length: number, cells: number): Spread & { readonly sum: Float32Array } => {
     const [at, share, sum] = [new Int32Array(length), new Float32Array(length), new Float32Array(cells + 1)];
     for (let i = 0; i < length; i++) {
       const place = Math.max(0, Math.min(cells - 1, ((i + 0.5) * cells) / length - 0.5));
@@ -233,22 +283,10 @@ function smoothed(
   const [across, down] = [spread(width, grid.width), spread(height, grid.height)];
   const out = new Float32Array((grid.height + 1) * grid.width * step);
   const row = new Float32Array((grid.width + 1) * step);
+  const gather = colours === 3 && alpha ? gatherRgba : gatherInks;
   for (let y = 0; y < height; y++) {
     row.fill(0);
-    for (let x = 0; x < width; x++) {
-      const from = (y * width + x) * channels;
-      const a = alpha ? data[from + colours] : 255;
-      if (a === 0) continue;
-      const to = across.at[x] * step;
-      const [far, near] = [across.share[x], 1 - across.share[x]];
-      for (let k = 0; k < colours; k++) {
-        const value = data[from + k] * (a / 255);
-        row[to + k] += value * near;
-        row[to + step + k] += value * far;
-      }
-      row[to + colours] += a * near;
-      row[to + step + colours] += a * far;
-    }
+    gather(data.subarray(y * width * channels, (y + 1) * width * channels), across, row, channels, alpha);
     const [far, near] = [down.share[y], 1 - down.share[y]];
     const to = down.at[y] * grid.width * step;
     for (let i = 0; i < grid.width * step; i++) {
@@ -311,6 +349,8 @@ async function outlines(layer: RecipeLayer, grid: Size, files: Files): Promise<B
 }
 
 const MOST_LOOKED_AT = 4;
+/** Looks are as large as wanted or a little larger: multiples of this, px. */
+const LOOK_STEP = 128;
 const looks = new Map<string, ReturnType<typeof asWritten>>();
 
 /** An artwork file by libvips alone, kept for the other targets of a design that follow. */
@@ -321,7 +361,9 @@ async function lookedAt(
   px: Size,
   finer: number,
 ): ReturnType<typeof asWritten> {
-  const wanted = [px.width, px.height].map(Math.ceil);
+  // Targets of one design are nearly as large as each other: one look serves them all.
+  const step = finer === 1 ? 1 : LOOK_STEP;
+  const wanted = [px.width, px.height].map((side) => Math.ceil(side / step) * step);
   const read = () => shownFile(shown, path).then((file) => asWritten(file, part, wanted[0], wanted[1], finer));
   // One as fine as a whole print file is too large to be kept.
   if (finer === 1) return read();
@@ -375,16 +417,17 @@ async function picture(
   if (left >= right || top >= bottom) return null;
   // The size it is seen at is enough: the grid that is compared is four times coarser.
   const { png, part } = await lookedAt(shown, path, { left, top, right, bottom }, { width, height }, finer);
-  const size = await sharp(png).metadata();
+  const [w, h] = [(part.right - part.left) * map[0], (part.bottom - part.top) * map[3]];
   const [left0, top0] = [map[4] + part.left * map[0], map[5] + part.top * map[3]];
-  const fits = (value: number): boolean => Math.abs(value - Math.round(value)) < 1e-3;
-  const isOwn =
-    map[1] === 0 &&
-    map[2] === 0 &&
-    Math.abs((part.right - part.left) * map[0] - size.width) < 1e-3 &&
-    Math.abs((part.bottom - part.top) * map[3] - size.height) < 1e-3;
-  // What lies upright on whole pixels at its own size needs no renderer.
-  if (!rubbed && isOwn && fits(left0) && fits(top0)) return laid(png, Math.round(left0), Math.round(top0), grid);
+  const isWhole = (value: number): boolean => Math.abs(value - Math.round(value)) < 1e-3;
+  // What lies upright on whole pixels needs no renderer.
+  if (!rubbed && map[1] === 0 && map[2] === 0 && w > 0 && h > 0 && [w, h, left0, top0].every(isWhole))
+    return laid(
+      png,
+      { left: Math.round(left0), top: Math.round(top0), width: Math.round(w), height: Math.round(h) },
+      grid,
+    );
+  const size = await sharp(png).metadata();
   const place = compose(
     map,
     compose(
@@ -400,13 +443,20 @@ async function picture(
   return sharp(Buffer.from(body), { unlimited: true }).ensureAlpha().raw({ depth: 'uchar' }).toBuffer();
 }
 
-/** A picture at its own size on an empty grid. */
-async function laid(png: Buffer, left: number, top: number, grid: Size): Promise<Buffer> {
-  const { data, info } = await sharp(png).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+/** A picture in a box on an empty grid, px. */
+async function laid(
+  png: Buffer,
+  { left, top, width, height }: Size & { readonly left: number; readonly top: number },
+  grid: Size,
+): Promise<Buffer> {
+  const image = sharp(png).ensureAlpha();
+  const own = await image.metadata();
+  if (own.width !== width || own.height !== height) image.resize({ width, height, fit: 'fill' });
+  const data = await image.raw().toBuffer();
   const out = Buffer.alloc(grid.width * grid.height * 4);
-  const [from, to] = [Math.max(0, left), Math.min(grid.width, left + info.width)];
-  for (let y = Math.max(0, top); to > from && y < Math.min(grid.height, top + info.height); y++) {
-    const row = ((y - top) * info.width - left) * 4;
+  const [from, to] = [Math.max(0, left), Math.min(grid.width, left + width)];
+  for (let y = Math.max(0, top); to > from && y < Math.min(grid.height, top + height); y++) {
+    const row = ((y - top) * width - left) * 4;
     data.copy(out, (y * grid.width + from) * 4, row + from * 4, row + to * 4);
   }
   return out;

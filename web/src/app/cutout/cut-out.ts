@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Box } from '@kettle/core';
+import { markPixels } from '../artwork/marked';
 import { Bench } from '../bench/bench';
 import { isTyping } from '../shell/finder';
 import { Cutting } from './cutting';
@@ -46,9 +47,15 @@ export class CutOut {
     { name: 'The mask itself', ground: { kind: 'mask' } },
   ]);
   protected readonly source = computed(() => new Uint8ClampedArray(this.cutting.ready()?.pixels ?? new ArrayBuffer(0)));
-  protected readonly pixels = computed(() =>
-    this.before() ? this.source() : (this.cutting.shown()?.pixels ?? this.source()),
-  );
+  protected readonly pixels = computed(() => {
+    const shown = this.cutting.shown();
+    if (this.before() || !shown) return this.source();
+    const through = this.cutting.marking() ? this.cutting.through() : null;
+    if (through?.where.length !== shown.width * shown.height) return shown.pixels;
+    const marked = shown.pixels.slice();
+    markPixels(marked, (n) => through.where[n] === 1);
+    return marked;
+  });
   protected readonly pixelWidth = computed(() => {
     const [ready, shown] = [this.cutting.ready(), this.cutting.shown()];
     return this.before() || !shown ? (ready?.width ?? 1) : shown.width;

@@ -188,7 +188,13 @@ describe('Cutting', () => {
 
   it('shows a first answer at once and goes on working on a finer one', () => {
     open();
-    const answer = { width: 2, height: 2, pixels: new Uint8ClampedArray(new ArrayBuffer(16)), milliseconds: 9 };
+    const answer = {
+      width: 2,
+      height: 2,
+      pixels: new Uint8ClampedArray(new ArrayBuffer(16)),
+      milliseconds: 9,
+      through: null,
+    };
     painter.treated.next({ ...answer, quick: true });
     expect([cutting.shown()?.quick, cutting.working()]).toEqual([true, true]);
     cutting.painted();

@@ -7,9 +7,11 @@ import {
   NO_TONE,
   treatOnTarget,
   treatPicture,
+  USUAL_SOFT_EDGE,
   type Box,
   type PictureLayer,
   type Point,
+  type SeenThrough,
   type Treatment,
 } from '@kettle/core';
 import { Bench } from '../bench/bench';
@@ -53,6 +55,10 @@ export class Cutting {
   readonly keeping = signal(true);
   readonly brush = signal({ size: 0.02, hardness: 0.8 });
   readonly shown = signal<TreatedPicture | null>(null);
+  /** What the cut made translucent inside, as far as it is known of what is shown. */
+  readonly through = signal<SeenThrough | null>(null);
+  /** True while it is marked on the picture. */
+  readonly marking = signal(false);
   readonly working = signal(false);
   /** Milliseconds from the last change to its first answer on the screen. */
   readonly took = signal({ milliseconds: 0, worker: 0, answers: 0 });
@@ -90,7 +96,11 @@ export class Cutting {
         this.notices.complain(result.message);
         return;
       }
-      if (!result.quick) this.working.set(false);
+      // A quick answer knows nothing of it: what was said stands until a fine one comes.
+      if (!result.quick) {
+        this.working.set(false);
+        this.through.set(result.through);
+      }
       if (!this.answered) this.firstTook = Math.round(result.milliseconds);
       this.answered = true;
       this.shown.set(result);
@@ -114,6 +124,8 @@ export class Cutting {
     this.treatments.set(this.remembered(layer) ?? this.base);
     this.failed.set('');
     this.shown.set(null);
+    this.through.set(null);
+    this.marking.set(false);
     this.ready.set(null);
     this.painter.load(layer.assetId).subscribe({
       next: (ready) => {
@@ -199,6 +211,11 @@ export class Cutting {
     this.change((all) => all.map((one) => (one.id === step.id ? { ...one, ...change } : one)), mergeKey);
   }
 
+  /** Keeps the inside of the art whole: no colour that is taken out goes deeper than a clean edge. */
+  keepWhole(): void {
+    this.change((all) => all.map((one) => (one.kind === 'colour' ? { ...one, soft: 0 } : one)));
+  }
+
   toggle(step: Treatment): void {
     this.change((all) =>
       all.map((one) => {
@@ -268,6 +285,7 @@ export class Cutting {
         kind: 'colour',
         hex,
         tolerance: toleranceOf(this.ready()?.guess),
+        soft: USUAL_SOFT_EDGE,
         ...(at ? { from: 'point', at } : { from: 'border' }),
       });
     else if (chosen?.kind === 'dissolve') this.set(chosen, { hex });

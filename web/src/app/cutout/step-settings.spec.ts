@@ -34,6 +34,27 @@ describe('what a step of a picture is set to', () => {
     expect(cutting.chosen()).toEqual(jasmine.objectContaining({ hex: '#ffffff', from: 'everywhere' }));
   });
 
+  it('tells how much of the inside became see-through, marks it on demand, and keeps it whole by one press', async () => {
+    await open({ id: 'g', kind: 'colour', hex: '#ffffff', tolerance: 3, from: 'border', soft: 0.16 });
+    const pixels = new Uint8ClampedArray(new ArrayBuffer(32));
+    const answer = { width: 4, height: 2, pixels, milliseconds: 1 };
+    treated.next({ ...answer, quick: false, through: { share: 0.02, where: new Uint8Array(8) } });
+    await page.fixture.whenStable();
+    expect(page.text).not.toContain('see-through inside');
+    treated.next({ ...answer, quick: false, through: { share: 0.448, where: new Uint8Array(8) } });
+    await page.fixture.whenStable();
+    expect(page.text).toContain('45 % of the art became see-through inside');
+    // A quick answer does not know; what was said stands.
+    treated.next({ ...answer, quick: true, through: null });
+    await page.press('Show where');
+    expect(cutting.marking()).toBeTrue();
+    await page.press('Keep it whole');
+    expect(cutting.chosen()).toEqual(jasmine.objectContaining({ kind: 'colour', soft: 0 }));
+    treated.next({ ...answer, quick: false, through: { share: 0, where: new Uint8Array(8) } });
+    await page.fixture.whenStable();
+    expect(page.text).not.toContain('see-through inside');
+  });
+
   it('begins with one of the colours of the picture', async () => {
     await open();
     cutting.begin('colour');
@@ -54,7 +75,7 @@ describe('what a step of a picture is set to', () => {
     // Ink in the second of four columns and the last of two rows.
     const pixels = new Uint8ClampedArray(new ArrayBuffer(32));
     pixels[(4 + 1) * 4 + 3] = 255;
-    treated.next({ width: 4, height: 2, pixels, milliseconds: 1, quick: false });
+    treated.next({ width: 4, height: 2, pixels, milliseconds: 1, quick: false, through: null });
     await page.press('Crop to the ink');
     expect(box()).toEqual({ x: 0.25, y: 0.5, width: 0.25, height: 0.5 });
   });

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import type { Box, Tone } from '@kettle/core';
+import { MOST_SOFT_EDGE, type Box, type Tone } from '@kettle/core';
 import { ColourField } from '../artwork/colour-field';
 import { Bench } from '../bench/bench';
 import { NumberField } from '../units/number-field';
@@ -11,6 +11,9 @@ import { titleOf } from './treatment-words';
 
 /** Alpha from which a pixel counts as ink for a crop. */
 const INK = 8;
+
+/** Share of the art that becomes see-through inside before it is worth a word: less is a shadow or a shine. */
+const WORTH_A_WORD = 0.03;
 
 /** What the chosen step is set to, or which colour is asked for. */
 @Component({
@@ -34,6 +37,13 @@ export class StepSettings {
   protected readonly offered = computed(() => [
     ...new Set([...(this.cutting.ready()?.colours ?? []), '#ffffff', '#000000']),
   ]);
+
+  protected readonly mostSoft = MOST_SOFT_EDGE;
+  /** Percent of the art that became see-through inside, or null where that is little. */
+  protected readonly through = computed(() => {
+    const share = this.cutting.through()?.share ?? 0;
+    return share < WORTH_A_WORD ? null : Math.round(share * 100);
+  });
 
   protected inMm(px: number): string {
     return px === 0 ? '' : `${Math.abs(px * this.cutting.mmPerPixel()).toFixed(2)} mm in print`;

@@ -1,4 +1,4 @@
-import type { ColourCut, Dissolve, Treatment } from '@kettle/core';
+import type { ColourCut, Dissolve, SeenThrough, Treatment } from '@kettle/core';
 
 /** What the page asks of the worker that treats pictures. */
 export type TreatRequest =
@@ -34,6 +34,8 @@ export type TreatReply =
       readonly width: number;
       readonly height: number;
       readonly pixels: ArrayBuffer;
+      /** What a cut made translucent inside, where that was looked for: in fine answers after a colour was taken out. */
+      readonly through: SeenThrough | null;
       readonly milliseconds: number;
     }
   | { readonly kind: 'failed'; readonly id: number; readonly message: string };

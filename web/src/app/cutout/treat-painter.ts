@@ -1,5 +1,5 @@
 import { Injectable, OnDestroy } from '@angular/core';
-import type { Treatment } from '@kettle/core';
+import type { SeenThrough, Treatment } from '@kettle/core';
 import { Observable, Subject, fromEvent, map } from 'rxjs';
 import { askWorker } from '../data/worker-call';
 import type { ReadyPicture, TreatReply, TreatRequest } from './treat-messages';
@@ -11,6 +11,7 @@ export interface TreatedPicture {
   readonly pixels: Uint8ClampedArray<ArrayBuffer>;
   /** True for a first answer, which a finer one follows when nothing is changed meanwhile. */
   readonly quick: boolean;
+  readonly through: SeenThrough | null;
   readonly milliseconds: number;
 }
 
@@ -60,8 +61,8 @@ export class TreatPainter implements OnDestroy {
       this.begin();
     };
     this.ask<Extract<TreatReply, { kind: 'treated' }>>((id) => ({ kind: 'treat', id, ...next })).subscribe({
-      next: ({ width, height, pixels, milliseconds }) =>
-        end({ width, height, pixels: new Uint8ClampedArray(pixels), quick: next.quick, milliseconds }),
+      next: ({ width, height, pixels, through, milliseconds }) =>
+        end({ width, height, pixels: new Uint8ClampedArray(pixels), quick: next.quick, through, milliseconds }),
       error: (error: Error) => end(error),
     });
   }

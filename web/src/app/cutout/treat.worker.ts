@@ -1,12 +1,15 @@
 /// <reference lib="webworker" />
 import {
+  atWork,
   compileTreatKernel,
   firstGuess,
   measureInk,
   reduced,
+  seenThrough,
   Treater,
   type Pixels,
   type TreatKernel,
+  type Treatment,
 } from '@kettle/core';
 import type { TreatReply, TreatRequest } from './treat-messages';
 
@@ -86,6 +89,12 @@ const quickOf = (assetId: string): Promise<Treater> =>
     return new Treater(await kernel(), reduced(working, size[0], size[1]), wholeWidth, wholeHeight);
   });
 
+/** True for steps that may make art translucent which nobody meant to be: a dissolved colour is meant so. */
+function takesInsideToo(treatments: readonly Treatment[]): boolean {
+  const steps = atWork(treatments);
+  return steps.some(({ kind }) => kind === 'colour') && !steps.some(({ kind }) => kind === 'dissolve');
+}
+
 async function answer(request: TreatRequest): Promise<TreatReply> {
   const { id, assetId } = request;
   if (request.kind === 'load') {
@@ -108,11 +117,13 @@ async function answer(request: TreatRequest): Promise<TreatReply> {
   const { width, height, data } = treater.treated(request.treatments);
   const pixels = data.slice().buffer as ArrayBuffer;
   const milliseconds = performance.now() - start;
+  const through =
+    !request.quick && takesInsideToo(request.treatments) ? seenThrough(treater.working, { width, height, data }) : null;
   if (request.quick) {
     const step = milliseconds > MOST_MS ? -1 : milliseconds < LEAST_MS ? 1 : 0;
     quickSide = Math.max(0, Math.min(QUICK_SIDES.length - 1, quickSide + step));
   }
-  return { kind: 'treated', id, width, height, pixels, milliseconds };
+  return { kind: 'treated', id, width, height, pixels, through, milliseconds };
 }
 
 addEventListener('message', ({ data }: MessageEvent<TreatRequest>) => {

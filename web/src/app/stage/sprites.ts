@@ -1,4 +1,5 @@
 import { finestScreen, marksOf, screenInk, type Layer, type PictureLayer } from '@kettle/core';
+import { markPixels } from '../artwork/marked';
 import { paintLayer } from '../artwork/paint-layer';
 
 /** Side of the largest bitmap that is kept, px. Beyond it a layer is drawn anew each time. */
@@ -15,16 +16,9 @@ interface Sprite {
   readonly showSoft: boolean;
 }
 
-/** Paints semi-transparent ink in a colour that no garment has, so that it is seen where it is. */
-function markSoft(data: Uint8ClampedArray): void {
-  for (let i = 0; i < data.length; i += 4) {
-    if (data[i + 3] < 8 || data[i + 3] > 235) continue;
-    data[i] = 255;
-    data[i + 1] = 0;
-    data[i + 2] = 170;
-    data[i + 3] = 255;
-  }
-}
+/** Marks semi-transparent ink. */
+const markSoft = (data: Uint8ClampedArray): void =>
+  markPixels(data, (n) => data[n * 4 + 3] >= 8 && data[n * 4 + 3] <= 235);
 
 const sameLook = (a: Layer, b: Layer): boolean =>
   a === b ||
