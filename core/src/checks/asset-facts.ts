@@ -15,8 +15,9 @@ export interface AssetFacts extends InkFacts {
   /** Families that its live text asks for, when an SVG draws letters in a font; absent when all is outlines. */
   readonly liveText?: readonly string[];
   /**
-   * SHA-256 of the same drawing with its letters as outlines, where its text asks for fonts of the seller's own: what is
-   * drawn, so that nobody who draws it needs the font.
+   * SHA-256 of the same drawing as it is drawn, where that is another file: with its letters as outlines where its text
+   * asks for fonts of the seller's own, so that nobody who draws it needs the font, and with its styles worked out where
+   * renderers differ from browsers.
    */
   readonly outlined?: string;
   /** Families of the seller's own that these letters are set in. */

@@ -30,7 +30,7 @@ export const EYE_SIDE = 8;
 const EYE_PX = 64;
 
 /** Grows whenever a picture would be found otherwise than before: what was kept of it is then measured again. */
-export const MEASURE_VERSION = 2;
+export const MEASURE_VERSION = 3;
 
 /** Ink of less alpha than this is semi-transparent. */
 const SOLID_ALPHA = 235;

@@ -89,7 +89,7 @@ export class AssetService {
     const out = join(folder, newId());
     try {
       const found = await this.intake.run('inspect', { path, fonts: await this.fonts(who), out });
-      if (!found.facts.ownFamilies) return found;
+      if (!found.isRedrawn) return found;
       const { sha256 } = await this.blobs.put(out);
       return { ...found, facts: { ...found.facts, outlined: sha256 } };
     } finally {

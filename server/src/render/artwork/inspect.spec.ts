@@ -7,7 +7,8 @@ import sharp from 'sharp';
 import { ProblemError } from '../../safety/problem-error.js';
 import { testTiff } from '../../testing/tiff-writer.js';
 import { inspect, type Inspection } from './inspect.js';
-import { decodeRaster } from './source.js';
+import { decodeRaster, drawWholeSvg } from './source.js';
+import { plainDrawing } from './svg-styles.js';
 
 describe('a file that comes in', () => {
   let folder = '';
@@ -201,5 +202,62 @@ describe('a file that comes in', () => {
     const { code, sentence } = await refusal(bomb);
     expect(code).toBe('too-many-pixels');
     expect(sentence).toContain('300 million');
+  });
+});
+
+describe('a drawing whose styles are those of web pages', () => {
+  const drawing = (body: string, css = ''): Buffer =>
+    Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><style>${css}</style>${body}</svg>`);
+  const rect = (style: string): string => `<rect width="100" height="100" style="${style}"/>`;
+
+  it('is drawn from a file of its own only where renderers differ', async () => {
+    expect(await plainDrawing(drawing('<rect class="a" width="9" height="9"/>', '.a{fill:#136}'))).toEqual({
+      text: null,
+      told: [],
+    });
+    const { text } = await plainDrawing(drawing(rect('fill:var(--c)'), ':root{--c:#123456}'));
+    expect(text).toContain('fill:#123456');
+    expect(text).not.toContain('var(');
+  });
+
+  it('says what could not be followed', async () => {
+    const told = async (body: string) => (await plainDrawing(drawing(body))).told.join(' ');
+    expect(await told(rect('fill:oklch(0.6 0.2 30)'))).toContain('save them as hex');
+    expect(await told(rect('stroke-width:calc(1px + 2px)'))).toContain('calculations');
+    expect(await told(rect('filter:grayscale(1)'))).toContain('filters');
+    expect(await told(rect('transform:perspective(20px) rotateX(3deg)'))).toContain('transform');
+    expect(await told('<use href="#a" style="clip-path:circle(3px)"/>')).toContain('clips');
+    expect(
+      await told('<text style="transform:rotate(9deg);transform-origin:center;transform-box:fill-box">a</text>'),
+    ).toContain('middle');
+  });
+
+  it('leads nowhere outside, and grows no further than it may, whatever its variables say', async () => {
+    const outside = await plainDrawing(drawing(rect('fill:var(--a)(x.svg#y)'), ':root{--a:url}'));
+    expect(outside.text ?? '').not.toContain('x.svg');
+    // Each variable is the one before it, twice: with something in it, and with nothing.
+    for (const first of ['red', '']) {
+      const chain = Array.from({ length: 60 }, (_, n) => `--v${n + 1}:var(--v${n})var(--v${n});`).join('');
+      const { text } = await plainDrawing(drawing(rect('fill:var(--v60)'), `:root{--v0:${first};${chain}}`));
+      expect((text ?? '').length).toBeLessThan(20_000);
+    }
+    const round = await plainDrawing(drawing(rect('fill:var(--a, #00ff00)'), ':root{--a:var(--b);--b:var(--a)}'));
+    expect(round.text).toContain('fill:#00ff00');
+  });
+
+  it('shows pictures of a wide gamut within it in their own colours', async () => {
+    const wide = await sharp({ create: { width: 8, height: 8, channels: 3, background: '#20c040' } })
+      .withIccProfile('p3')
+      .png()
+      .toBuffer();
+    const svg = drawing(`<image width="100" height="100" href="data:image/png;base64,${wide.toString('base64')}"/>`);
+    const { text } = await plainDrawing(svg);
+    const wanted = await sharp(wide).toColourspace('srgb').raw().toBuffer();
+    const { data } = await drawWholeSvg(Buffer.from(text!), 20, 20);
+    const at = (10 * 20 + 10) * 4;
+    for (let k = 0; k < 3; k++) expect(Math.abs(data[at + k] - wanted[k])).toBeLessThan(3);
+    // As its numbers alone are read it would be another colour.
+    const plain = await drawWholeSvg(svg, 20, 20);
+    expect(Math.max(...[0, 1, 2].map((k) => Math.abs(plain.data[at + k] - wanted[k])))).toBeGreaterThan(3);
   });
 });

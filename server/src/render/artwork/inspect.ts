@@ -6,6 +6,7 @@ import { profileName } from '../print/icc.js';
 import { isForBrightScreens, pngColour } from './png-colour.js';
 import { decodeProblem, decodeRaster, drawWholeSvg, looksLikeSvg, openRaster, unpackedSource } from './source.js';
 import { safeSvg } from './svg.js';
+import { plainDrawing } from './svg-styles.js';
 import { lettersAsOutlines } from '../text/letters-as-outlines.js';
 import { refuseTiff } from './tiff.js';
 
@@ -14,6 +15,8 @@ export interface Inspection {
   readonly facts: AssetFacts;
   readonly mode: string;
   readonly contentType: string;
+  /** True when what is drawn is another file than the one that came in. */
+  readonly isRedrawn: boolean;
 }
 
 /** Side of the reduced copy that ink is measured on: 512 px is one part in 500, finer than any finding. */
@@ -42,7 +45,8 @@ export interface KnownFonts {
 
 /**
  * Sniffs, fully decodes and measures a file.
- * @param out where a drawing whose text is set in own fonts is put with its letters as outlines
+ * @param out where a drawing is put that was drawn anew: its letters as outlines where they are set in own fonts, its
+ *   styles worked out where renderers differ
  * @throws ProblemError with a sentence for anything that cannot be used
  */
 export async function inspect(
@@ -64,12 +68,14 @@ async function inspectSvg(bytes: Buffer, { shipped, own }: KnownFonts, out: stri
   const svg = safeSvg(bytes);
   const asked = (family: string) => svg.fonts.some((font) => font.toLowerCase() === family.toLowerCase());
   const used = own.filter(({ family }) => asked(family));
-  let drawn = bytes;
+  const plain = await plainDrawing(bytes);
+  let drawn = plain.text === null ? bytes : Buffer.from(plain.text);
   if (used.length) {
-    const { text } = safeSvg(bytes, { spelled: used.map(({ family }) => family) });
+    const { text } = safeSvg(drawn, { spelled: used.map(({ family }) => family) });
     drawn = Buffer.from(await lettersAsOutlines(text, used));
-    await writeFile(out, drawn);
   }
+  const isRedrawn = drawn !== bytes;
+  if (isRedrawn) await writeFile(out, drawn);
   // Text in a face that every machine draws alike is as good as outlines.
   const known = new Set([...shipped, ...used.map(({ family }) => family)].map((family) => family.toLowerCase()));
   const strange = svg.fonts.filter((font) => !known.has(font.toLowerCase()));
@@ -79,6 +85,7 @@ async function inspectSvg(bytes: Buffer, { shipped, own }: KnownFonts, out: stri
   return {
     mode: 'RGB',
     contentType: 'image/svg+xml',
+    isRedrawn,
     facts: {
       ...measureInk(pixels),
       width: Math.max(1, Math.round(svg.width)),
@@ -87,7 +94,7 @@ async function inspectSvg(bytes: Buffer, { shipped, own }: KnownFonts, out: stri
       dpi: null,
       hasAlpha: true,
       format: 'SVG',
-      conversions: svg.removed,
+      conversions: [...svg.removed, ...plain.told],
       ...(live ? { liveText: strange } : {}),
       ...(used.length ? { ownFamilies: [...new Set(used.map(({ family }) => family))] } : {}),
     },
@@ -130,6 +137,7 @@ async function inspectRaster(bytes: Buffer): Promise<Inspection> {
     mode:
       space === 'cmyk' ? 'CMYK' : space === 'b-w' || space === 'grey16' ? 'grey' : found.isPalette ? 'palette' : 'RGB',
     contentType,
+    isRedrawn: false,
     facts: {
       ...measureInk(await reduced(pixels)),
       opaque: isOpaque(pixels),

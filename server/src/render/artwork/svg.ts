@@ -1,4 +1,4 @@
-import { generate, parse, walk, type CssNode, type List, type ListItem } from 'css-tree';
+import { generate, parse, walk, type Atrule, type CssNode, type List, type ListItem } from 'css-tree';
 import { imageSize } from 'image-size';
 import sax from 'sax';
 import { ProblemError } from '../../safety/problem-error.js';
@@ -54,6 +54,8 @@ interface Options {
   readonly face?: string;
   /** Families that are written just as they stand here wherever they are asked for, in whatever case. */
   readonly spelled?: readonly string[];
+  /** Rules within conditions are kept where they hold for a still picture on light ground. */
+  readonly plain?: boolean;
 }
 
 /**
@@ -62,7 +64,7 @@ interface Options {
  * programs' own things cannot hide anything, because nothing is copied.
  * @throws ProblemError when it is no SVG, defines entities that grow, is oversized or has no size
  */
-export function safeSvg(bytes: Uint8Array, { face, spelled }: Options = {}): SafeSvg {
+export function safeSvg(bytes: Uint8Array, { face, spelled, plain = false }: Options = {}): SafeSvg {
   const source = decoded(bytes);
   const out: string[] = [];
   const removed = new Set<string>();
@@ -92,7 +94,7 @@ export function safeSvg(bytes: Uint8Array, { face, spelled }: Options = {}): Saf
         if (node.type === 'Atrule') {
           if (node.name.toLowerCase() === 'import') told(OUTSIDE);
           if (node.name.toLowerCase() === 'font-face') told('An embedded font was taken out.');
-          if (list && node.name.toLowerCase() !== 'media') list.remove(item);
+          if (list && !(plain ? holds(node) : node.name.toLowerCase() === 'media')) list.remove(item);
         } else if (node.type === 'Declaration') {
           const family = /^font(-family)?$/i.test(node.property);
           if (family) {
@@ -110,6 +112,12 @@ export function safeSvg(bytes: Uint8Array, { face, spelled }: Options = {}): Saf
           told(OUTSIDE);
           list.remove(item);
         }
+      },
+      // What holds in any case, or on a screen, holds here; the rest of a sheet is for other times.
+      leave(node: CssNode, item: ListItem<CssNode>, list: List<CssNode>) {
+        if (!plain || node.type !== 'Atrule' || !list || !node.block || !holds(node)) return;
+        list.insertList(node.block.children, item);
+        list.remove(item);
       },
     });
     if (context === 'value' && usesOutside(ast)) {
@@ -319,6 +327,15 @@ function defineEntities(source: string, parser: sax.SAXParser): void {
     if (value.length > MOST.entityLength || /[<>]/.test(value)) throw bad();
     parser.ENTITIES[name] = value;
   }
+}
+
+/** True for a block of rules that holds for a still picture on light ground, in a program that knows what it asks for. */
+function holds({ name, prelude }: Atrule): boolean {
+  const said = prelude ? generate(prelude) : '';
+  if (/^(supports|layer)$/i.test(name)) return !/^\s*not\b/i.test(said);
+  return (
+    /^media$/i.test(name) && /^\s*(?:(?:only\s+)?(?:all|screen)|\(prefers-color-scheme:\s*light\))\s*$/i.test(said)
+  );
 }
 
 const unescapedBytes = (text: string): string =>
