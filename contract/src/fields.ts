@@ -1,5 +1,15 @@
 import * as yup from 'yup';
-import { isHex, MOST_MONEY, LEAST_PICTURE, MAX_STOPS, MOST_PICTURE, PICTURE_SIZES, type Paint } from '@kettle/core';
+import {
+  isHex,
+  MOST_MONEY,
+  LEAST_PICTURE,
+  LEAST_PICTURE_DPI,
+  MOST_PICTURE_DPI,
+  MAX_STOPS,
+  MOST_PICTURE,
+  PICTURE_SIZES,
+  type Paint,
+} from '@kettle/core';
 
 export const finite = (label: string, least: number, most: number) =>
   yup
@@ -80,6 +90,7 @@ export const pictureFitSchema = yup
       .default(undefined)
       .optional(),
     maxBytes: finite('Byte limit', 5000, 100_000_000).integer('Bytes are whole.').optional(),
+    dpi: finite('DPI', LEAST_PICTURE_DPI, MOST_PICTURE_DPI).integer('DPI are whole.').optional(),
   })
   .noUnknown();
 

@@ -53,6 +53,31 @@ export function seenBehind(
   };
 }
 
+/**
+ * A picture in a frame of other proportions shows wall beside its blank: what stands behind covers that too.
+ * @param crop what is seen of the blank, in its pixels
+ * @returns the blank's picture with that wall, and the crop and the frame on it, all in the blank's pixels
+ */
+export function onWall(
+  blank: Pick<Blank, 'width' | 'height'>,
+  crop: Box,
+  frame: { readonly width: number; readonly height: number },
+): { readonly wall: { readonly width: number; readonly height: number }; readonly crop: Box; readonly frame: Box } {
+  const shape = frame.width / frame.height;
+  const [width, height] = [Math.max(crop.width, crop.height * shape), Math.max(crop.height, crop.width / shape)];
+  const seen = { x: crop.x - (width - crop.width) / 2, y: crop.y - (height - crop.height) / 2, width, height };
+  const [left, top] = [Math.min(0, seen.x), Math.min(0, seen.y)];
+  const on = (box: Box): Box => ({ ...box, x: box.x - left, y: box.y - top });
+  return {
+    wall: {
+      width: Math.max(blank.width, seen.x + width) - left,
+      height: Math.max(blank.height, seen.y + height) - top,
+    },
+    crop: on(crop),
+    frame: on(seen),
+  };
+}
+
 /** An opaque picture, as large as the view, put out of focus and lighter or darker in linear light. In place. */
 export function asBehind(
   pixels: Pixels,

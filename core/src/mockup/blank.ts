@@ -87,11 +87,19 @@ export interface PictureFit {
   /** An exact frame, filled up with the backdrop. */
   readonly frame?: { readonly width: number; readonly height: number };
   readonly maxBytes?: number;
+  /** Dots per inch that a JPEG or PNG says of itself, for those who print it; none is said when absent. */
+  readonly dpi?: number;
 }
 
-/** The size a picture is drawn at, so that a fit only ever makes it smaller. */
+/** Least and most DPI that a picture says of itself. */
+export const [LEAST_PICTURE_DPI, MOST_PICTURE_DPI] = [30, 1200];
+
+/** Longest side that a picture is drawn at, px: what is longer is enlarged. */
+export const LARGEST_DRAWN = PICTURE_SIZES[PICTURE_SIZES.length - 1];
+
+/** The size a picture is drawn at: a fit makes it smaller, up to the largest that is drawn. */
 export const drawnSize = ({ longest, frame }: PictureFit, otherwise: number): number => {
   const wanted = frame ? Math.max(frame.width, frame.height) : longest;
   if (wanted === undefined) return otherwise;
-  return PICTURE_SIZES.find((size) => size >= wanted) ?? PICTURE_SIZES[PICTURE_SIZES.length - 1];
+  return PICTURE_SIZES.find((size) => size >= wanted) ?? LARGEST_DRAWN;
 };

@@ -23,7 +23,7 @@ import { WHOLE_AREA } from './maps.js';
 import type { Behind, RecipeBehind } from './behind.js';
 import { lookOf, type Look } from './look.js';
 import { measureLines, type MeasureLine } from './measures.js';
-import { isInRoom, type Blank, type PictureFit, type PictureFormat, type PrintArea } from './blank.js';
+import { colourwayOf, isInRoom, type Blank, type PictureFit, type PictureFormat, type PrintArea } from './blank.js';
 
 /** The look of a scene that a blank starts with. */
 export function defaultScene(blank: Blank, requirementId: string | null): Scene {
@@ -36,6 +36,28 @@ export function defaultScene(blank: Blank, requirementId: string | null): Scene 
     // Fabric shows through thin ink only where the seller asks for it: colours are the same on every garment.
     inkOpacity: 1,
     shadow: blank.shadowStrength,
+  };
+}
+
+/**
+ * A scene on another blank: what a seller chose of colour, backdrop, ink, light and look stays; where the art lies and
+ * what of the picture is shown is the blank's own.
+ * @param from the blank the scene was on, whose own ways are not taken for choices; null when it is gone
+ * @param start how the other blank begins, or was left
+ */
+export function carriedScene(scene: Scene, from: Blank | null, to: Blank, start: Scene): Scene {
+  const { behind, look, measured, trueSize } = scene;
+  const wasOwn = (mine: unknown, own: unknown): boolean => from !== null && mine === own;
+  return {
+    ...start,
+    garment: colourwayOf(to, scene.garment)?.hex ?? start.garment,
+    backdrop: wasOwn(scene.backdrop, from?.backdrop) ? to.backdrop : scene.backdrop,
+    inkOpacity: scene.inkOpacity,
+    shadow: wasOwn(scene.shadow, from?.shadowStrength) ? to.shadowStrength : scene.shadow,
+    behind,
+    look,
+    measured,
+    trueSize,
   };
 }
 
@@ -174,6 +196,8 @@ export interface PictureRecipe {
   readonly shadow: number;
   /** What stands behind instead of the backdrop's colour. */
   readonly behind?: RecipeBehind;
+  /** True where that stands beside the blank too, in a frame of other proportions. */
+  readonly wall?: true;
   /** How ink, folds and camera look; nothing is added when it is absent. */
   readonly look?: Look;
   /** Lines that are drawn over the picture, with the print area that they follow. */
@@ -289,7 +313,9 @@ export function pictureRecipe(
     backdrop: scene.backdrop,
     inkOpacity: scene.inkOpacity,
     shadow: scene.shadow,
-    ...(scene.behind && !isInRoom(blank) ? { behind: recipeBehind(scene.behind, shaOf) } : {}),
+    ...(scene.behind && !isInRoom(blank)
+      ? { behind: recipeBehind(scene.behind, shaOf), ...(output.fit?.frame ? { wall: true } : {}) }
+      : {}),
     look: lookOf(scene.look, blank, prints[0]?.requirement ?? null, scene.garment),
     ...measuresOf(design, scene, blank, prints[0]),
     prints: prints.map(({ areaId, requirement, grid, part }, i) => {

@@ -48,16 +48,25 @@ describe('a picture behind the product of a scene', () => {
     expect(answer.status).withContext(JSON.stringify(answer.body)).toBe(201);
     return { id: answer.body.id as string, document: answer.body.document, assetId, scene };
   }
-  async function picture(id: string): Promise<{ at: (x: number, y: number) => number[] }> {
+  async function picture(
+    id: string,
+    fit: object | undefined = undefined,
+  ): Promise<{ at: (x: number, y: number) => number[]; bytes: Buffer }> {
     const { jobId } = (
-      await call('POST', '/api/picture-runs', { of: 'scenes', designs: [{ designId: id }], size: 600, format: 'png' })
+      await call('POST', '/api/picture-runs', {
+        of: 'scenes',
+        designs: [{ designId: id }],
+        size: 600,
+        format: 'png',
+        fit,
+      })
     ).body;
     const job = await until<Job>(async () => (await call('GET', `/api/jobs/${jobId}`)).body, isOver);
     expect(job.state).withContext(JSON.stringify(job)).toBe('done');
     const [made] = (await call('GET', `/api/designs/${id}/pictures`)).body;
     const bytes = Buffer.from(await (await fetch(`${server.address}/api/pictures/${made.id}/content`)).arrayBuffer());
     const { data, info } = await sharp(bytes).removeAlpha().raw().toBuffer({ resolveWithObject: true });
-    return { at: (x, y) => [...data.subarray((y * info.width + x) * 3, (y * info.width + x) * 3 + 3)] };
+    return { at: (x, y) => [...data.subarray((y * info.width + x) * 3, (y * info.width + x) * 3 + 3)], bytes };
   }
 
   it('is seen around it, as a photo or a drawing, in its own light or another', async () => {
@@ -71,6 +80,20 @@ describe('a picture behind the product of a scene', () => {
     }
     const { id } = await withWall('dark.png', await wall('png'), 0.3);
     expect((await picture(id)).at(8, 8)[0]).toBeLessThan(130);
+  }, 90_000);
+
+  it('covers a frame of other proportions too, without a seam, and says the DPI that were asked for', async () => {
+    const { id } = await withWall('wide.png', await wall('png'));
+    const frame = { width: 900, height: 600 };
+    const { at, bytes } = await picture(id, { frame, dpi: 240 });
+    expect((await sharp(bytes).metadata()).density).toBe(240);
+    // The picture of 300 × 200 px is seen whole: red above and blue below its middle, from edge to edge.
+    for (const x of [5, 100, 148, 152, 748, 752, 895]) {
+      at(x, 8).forEach((value, k) => expect(Math.abs(value - [0xc0, 0x20, 0x20][k])).toBeLessThan(4));
+      at(x, 590).forEach((value, k) => expect(Math.abs(value - [0x20, 0x20, 0xc0][k])).toBeLessThan(4));
+    }
+    const change = (x: number): number => [...Array(600).keys()].findIndex((y) => at(x, y)[2] > 100);
+    for (const x of [5, 148, 152, 895]) expect(Math.abs(change(x) - 300)).toBeLessThan(3);
   }, 90_000);
 
   it('belongs to the design: it is counted as used, goes into its file, and comes back with it', async () => {

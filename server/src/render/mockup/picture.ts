@@ -9,6 +9,8 @@ import {
   canonicalJson,
   ENGINE_VERSION,
   formatBytes,
+  pixelsPerMetre,
+  withPrintChunks,
   withProfileChunk,
   writePreview,
   areaGrid,
@@ -18,6 +20,7 @@ import {
   seenLine,
   asBehind,
   gradientBehind,
+  onWall,
   seenBehind,
   areaOf,
   viewOf,
@@ -45,7 +48,7 @@ import { readShown } from '../artwork/shown.js';
 import { drawWholeSvg } from '../artwork/source.js';
 import { safeSvg } from '../artwork/svg.js';
 import { underLimit } from '../print/formats/under-limit.js';
-import { withoutExtras } from '../print/png-extras.js';
+import { withoutChunks, withoutExtras } from '../print/png-extras.js';
 import { ProblemError } from '../../safety/problem-error.js';
 import { wholeFile } from '../../safety/whole-file.js';
 
@@ -169,12 +172,12 @@ export interface PictureFacts {
 
 /** What stands behind a picture; null for the backdrop's colour. */
 async function behindOf(
-  { behind, backdrop, ...seen }: Pick<PictureRecipe, 'behind' | 'backdrop' | 'crop' | 'size'>,
-  blank: Blank,
+  { behind, backdrop }: Pick<PictureRecipe, 'behind' | 'backdrop'>,
+  blank: Pick<Blank, 'width' | 'height'>,
+  view: BlankView,
   sources: Files,
 ): Promise<Pixels | null> {
   if (!behind) return null;
-  const view = viewBy(seen, blank);
   if (behind.kind === 'gradient') return gradientBehind(backdrop, behind, blank, view);
   const source = await readShown({ sha256: behind.sha256 }, sources[behind.sha256]);
   // Outlines are drawn as large as the whole of the blank is at this size.
@@ -197,7 +200,7 @@ async function behindOf(
   return asBehind({ width: view.width, height: view.height, data }, behind, blank, view);
 }
 
-async function drawnToCover(svg: Buffer, blank: Blank, scale: number): Promise<Pixels> {
+async function drawnToCover(svg: Buffer, blank: Pick<Blank, 'width' | 'height'>, scale: number): Promise<Pixels> {
   const own = safeSvg(svg);
   const factor = scale * Math.max(blank.width / own.width, blank.height / own.height);
   return drawWholeSvg(svg, own.width * factor, own.height * factor);
@@ -212,12 +215,16 @@ export async function makePicture(
   out: string,
   progress: (share: number) => void = () => undefined,
 ): Promise<PictureFacts> {
-  const kernel = await readyBlank(pack, blank, recipe.prints, viewBy(recipe, blank));
+  const view = viewBy(recipe, blank);
+  const kernel = await readyBlank(pack, blank, recipe.prints, view);
   progress(0.4);
-  const behind = await behindOf(recipe, blank, sources);
+  const frame = recipe.wall && recipe.fit?.frame;
+  const { wall, ...on } = frame ? onWall(blank, view.crop, frame) : { wall: blank, crop: view.crop, frame: null };
+  const behind = await behindOf(recipe, wall, { ...view, crop: on.crop }, sources);
   const scene = await measured(await drawScene(kernel, recipe, sources, behind), kernel, recipe, blank);
   progress(0.7);
-  const bytes = await encodePicture(scene, recipe);
+  const around = frame && on.frame && (await behindOf(recipe, wall, { ...frame, crop: on.frame }, sources));
+  const bytes = await encodePicture(scene, recipe, around || null);
   const facts = await readPicture(bytes);
   await wholeFile(out, (coming) => writeFile(coming, bytes));
   return facts;
@@ -231,16 +238,22 @@ export async function readPicture(bytes: Buffer): Promise<PictureFacts> {
   return { width, height, format: format.toLowerCase(), bytes: bytes.length };
 }
 
-/** A scene as a file: made smaller, framed and packed as it was asked for. Always opaque, always sRGB. */
+/**
+ * A scene as a file: made smaller, framed and packed as it was asked for. Always opaque, always sRGB.
+ * @param around what fills the frame beside the scene, as large as the frame; null for the backdrop's colour
+ */
 export async function encodePicture(
   { width, height, data }: Pixels,
   { format, fit = {}, backdrop }: Pick<PictureRecipe, 'format' | 'fit' | 'backdrop'>,
+  around: Pixels | null = null,
 ): Promise<Buffer> {
   const rgba = Buffer.from(data.buffer, data.byteOffset, data.byteLength);
   const whole = sharp(rgba, { raw: { width, height, channels: 4 } }).removeAlpha();
-  const { longest, frame, maxBytes } = fit;
+  const { longest, frame, maxBytes, dpi } = fit;
   const fitted = frame
-    ? whole.resize(frame.width, frame.height, { fit: 'contain', background: backdrop })
+    ? around
+      ? await framedBy(around, whole)
+      : whole.resize(frame.width, frame.height, { fit: 'contain', background: backdrop })
     : longest !== undefined
       ? whole.resize(longest, longest, { fit: 'inside' })
       : whole;
@@ -254,10 +267,14 @@ export async function encodePicture(
         const plain = await image()
           .png(quality > 90 ? { compressionLevel: 4, palette: false } : { palette: true, quality, effort: 4 })
           .toBuffer();
-        return Buffer.concat(withProfileChunk(quality > 90 ? withoutExtras(plain) : plain, await pngProfile('rgb')));
+        const profile = await pngProfile('rgb');
+        const bare = quality > 90 ? withoutExtras(plain) : withoutChunks(plain, ['pHYs']);
+        return Buffer.concat(
+          dpi ? withPrintChunks(bare, pixelsPerMetre(dpi), profile) : withProfileChunk(bare, profile),
+        );
       }
       case 'jpeg':
-        return image()
+        return (dpi ? image().withMetadata({ density: dpi }) : image())
           .withIccProfile('srgb')
           .jpeg({ quality: Math.min(quality, 90), chromaSubsampling: quality >= 80 ? '4:4:4' : '4:2:0' })
           .toBuffer();
@@ -276,6 +293,15 @@ export async function encodePicture(
       `No ${format.toUpperCase()} of ${info.width} × ${info.height} px fits into ${formatBytes(maxBytes)} and still looks good: the smallest has ${formatBytes(bytes.length)}. Ask for a smaller picture${format === 'png' ? ' or a JPEG' : ''}.`,
     );
   return bytes;
+}
+
+/** A picture in the middle of another one, as large as that holds it. */
+async function framedBy({ width, height, data }: Pixels, picture: Sharp): Promise<Sharp> {
+  const input = await picture.resize(width, height, { fit: 'inside' }).raw().toBuffer({ resolveWithObject: true });
+  const { width: w, height: h, channels } = input.info;
+  return sharp(data, { raw: { width, height, channels: 4 } })
+    .composite([{ input: input.data, raw: { width: w, height: h, channels }, gravity: 'centre' }])
+    .removeAlpha();
 }
 
 /** Width at which it is found where a print area is seen. */

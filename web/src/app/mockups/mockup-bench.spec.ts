@@ -100,6 +100,39 @@ describe('the mockup bench', () => {
     expect(mockup.area()?.id).toBe('wrap');
   });
 
+  it('takes what was chosen of the look along to another blank and back, and leaves each blank its own ways', () => {
+    mockup.change({
+      backdrop: '#336699',
+      shadow: 0.2,
+      look: { folds: 0.3 },
+      behind: { kind: 'gradient', to: '#112233', turn: 0 },
+    });
+    mockup.change({ own: { x: 5, y: 0, factor: 1 } });
+    mockup.show(cup);
+    expect(mockup.scene()).toEqual(
+      jasmine.objectContaining({
+        blankId: 'mug-front',
+        areaId: 'wrap',
+        backdrop: '#336699',
+        shadow: 0.2,
+        look: { folds: 0.3 },
+        behind: { kind: 'gradient', to: '#112233', turn: 0 },
+      }),
+    );
+    // Where it lay on the shirt is the shirt's; the cup does not come in the shirt's colour.
+    expect(mockup.scene()?.own).toBeUndefined();
+    expect(cup.colourways.map(({ hex }) => hex)).toContain(mockup.scene()!.garment);
+    mockup.change({ shadow: 0.4 });
+    mockup.show(shirt);
+    expect(mockup.scene()).toEqual(
+      jasmine.objectContaining({ blankId: 'tee-front', shadow: 0.4, own: { x: 5, y: 0, factor: 1 } }),
+    );
+    // What was never chosen is no choice: each blank has its own.
+    mockup.change({ backdrop: shirt.backdrop, shadow: shirt.shadowStrength });
+    mockup.show({ ...cup, backdrop: '#ffffff', shadowStrength: 0.1 });
+    expect([mockup.scene()?.backdrop, mockup.scene()?.shadow]).toEqual(['#ffffff', 0.1]);
+  });
+
   it('places a print for one scene alone: the print file stays, and one press drops it again', () => {
     const before = JSON.stringify([bench.desk.document()!.layers, bench.desk.document()!.targets]);
     const art = mockup.art()!;

@@ -12,6 +12,7 @@ import {
   compose,
   coveringPlacement,
   cropOn,
+  carriedScene,
   defaultScene,
   goOnOverSeams,
   hexOf,
@@ -174,14 +175,24 @@ export class MockupBench {
   /** The part of the blank that the stage shows. */
   readonly seen = computed<Box | null>(() => (this.framing() ? null : this.crop()));
 
-  /** How a blank is shown: as the seller left it, else in the colour the target is sold on when it comes in that. */
+  /** Scenes as they were left for another blank, by design and blank, until the station is. */
+  private readonly left = new Map<string, Scene>();
+
+  /**
+   * How a blank is shown: as the seller left it, else in the colour the target is sold on when it comes in that. What was
+   * chosen of the look goes along from the blank that is shown now.
+   */
   sceneOn(blank: Blank): Scene {
     const kept = this.bench.desk.document()?.scene;
     if (kept?.blankId === blank.id) return kept;
-    const start = defaultScene(blank, null);
     const same = colourwayOf(blank, this.bench.current()?.garment ?? '');
-    return same ? { ...start, garment: same.hex } : start;
+    const usual = { ...defaultScene(blank, null), ...(same ? { garment: same.hex } : {}) };
+    if (!kept) return usual;
+    const from = this.blanks().find((one) => one.id === kept.blankId) ?? null;
+    return carriedScene(kept, from, blank, this.left.get(this.leftAs(blank.id)) ?? usual);
   }
+
+  private readonly leftAs = (blankId: string): string => `${this.bench.desk.id()} ${blankId}`;
 
   /** The requirement whose print file a print area shows. */
   requirementOn(blank: Blank, requirementId: string | null): Requirement | null {
@@ -419,6 +430,11 @@ export class MockupBench {
     this.setOf.set(new Set());
     this.framing.set(false);
     this.shelf.use(blank.id);
+    const before = this.scene();
+    if (before) {
+      const { keptAs: _keptAs, ...scene } = before;
+      this.left.set(this.leftAs(before.blankId), scene);
+    }
     this.bench.desk.edit(changeScene(this.sceneOn(blank)));
   }
 

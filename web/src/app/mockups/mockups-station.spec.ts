@@ -116,6 +116,20 @@ describe('the station Mockups', () => {
     expect(body.fit.frame.height).toBe(900);
   });
 
+  it('says that a frame larger than what is drawn is enlarged, and has the DPI of what is printed', async () => {
+    await open();
+    await page.enter('Size', 'own');
+    expect(page.text).not.toContain('enlarged');
+    await page.enter('Frame height', '3300');
+    expect(page.text).toContain('drawn at 2000 px, enlarged');
+    await page.enter('DPI of the picture', '300');
+    await page.press('Make 1 picture');
+    expect((await asked('/pictures')).request.body.fit).toEqual({ frame: { width: 1200, height: 3300 }, dpi: 300 });
+    // WebP has nowhere to say it.
+    await page.enter('Format', 'webp');
+    expect(page.text).not.toContain('DPI of the picture');
+  });
+
   it('says why when nothing can be made', async () => {
     await open();
     await page.press('Make 1 picture');

@@ -15,7 +15,10 @@ import {
   LEAST_LIGHT,
   MOST_LIGHT,
   legibility,
+  LARGEST_DRAWN,
   LEAST_PICTURE,
+  LEAST_PICTURE_DPI,
+  MOST_PICTURE_DPI,
   MOST_PICTURE,
   PICTURE_ADVICE,
   PICTURE_FORMATS,
@@ -95,6 +98,9 @@ export class MockupsStation {
   protected readonly format = signal<PictureFormat>('jpeg');
   /** Exact frame of the pictures, px, and their byte limit, kB; none when empty. */
   protected readonly frame = signal<{ width: number; height: number } | null>(null);
+  protected readonly dpi = signal<number | null>(null);
+  protected readonly leastDpi = LEAST_PICTURE_DPI;
+  protected readonly mostDpi = MOST_PICTURE_DPI;
   protected readonly limitKb = signal<number | null>(null);
   protected readonly formats = PICTURE_FORMATS;
   protected readonly advice = PICTURE_ADVICE;
@@ -262,10 +268,22 @@ export class MockupsStation {
 
   /** What is asked for beside size and kind. */
   private fit(): { fit?: PictureFit } {
-    const [frame, limit] = [this.frame(), this.limitKb()];
-    const fit = { ...(frame ? { frame } : {}), ...(limit ? { maxBytes: limit * 1000 } : {}) };
+    const [frame, limit, dpi] = [this.frame(), this.limitKb(), this.saysDpi() ? this.dpi() : null];
+    const fit = {
+      ...(frame ? { frame } : {}),
+      ...(limit ? { maxBytes: limit * 1000 } : {}),
+      ...(dpi ? { dpi } : {}),
+    };
     return Object.keys(fit).length ? { fit } : {};
   }
+
+  /** True where the picture is to be printed: its size is its own, and its file can say how fine it is. */
+  protected readonly saysDpi = computed(() => this.frame() !== null && this.format() !== 'webp');
+  /** What is to be said of a frame that is larger than anything that is drawn. */
+  protected readonly enlarged = computed(() => {
+    const frame = this.frame();
+    return frame && Math.max(frame.width, frame.height) > LARGEST_DRAWN ? `drawn at ${LARGEST_DRAWN} px, enlarged` : '';
+  });
 
   protected setSize(value: string): void {
     if (value === 'own') this.frame.set({ width: 1200, height: 900 });
