@@ -10,6 +10,7 @@ import { cup, openBench, shirt } from '../testing/open-bench';
 import { BlankList } from './blank-list';
 import { MockupBench } from './mockup-bench';
 import { SceneList } from './scene-list';
+import { SceneLook } from './scene-look';
 import { ScenePainter } from './scene-painter';
 import { SmallScenes } from './small-scenes';
 
@@ -32,6 +33,15 @@ describe('what stands beside the picture of a product', () => {
     ]));
     mockup = TestBed.inject(MockupBench);
     http.expectOne('/api/blanks').flush([shirt, cup, own]);
+  });
+
+  it('names the light of a product by what it has: folds on cloth, shading on a mug', async () => {
+    const page = await InPage.show(SceneLook);
+    expect(page.text).toContain('Folds');
+    mockup.show(cup);
+    await page.fixture.whenStable();
+    expect(page.text).toContain('Shading');
+    expect(page.text).not.toContain('Folds');
   });
 
   describe('scenes that are kept', () => {

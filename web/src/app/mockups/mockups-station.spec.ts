@@ -121,7 +121,7 @@ describe('the station Mockups', () => {
     await page.enter('Size', 'own');
     expect(page.text).not.toContain('enlarged');
     await page.enter('Frame height', '3300');
-    expect(page.text).toContain('drawn at 2000 px, enlarged');
+    expect(page.text).toContain('Drawn at 2000 px and enlarged to this frame.');
     await page.enter('DPI of the picture', '300');
     await page.press('Make 1 picture');
     expect((await asked('/pictures')).request.body.fit).toEqual({ frame: { width: 1200, height: 3300 }, dpi: 300 });

@@ -282,7 +282,9 @@ export class MockupsStation {
   /** What is to be said of a frame that is larger than anything that is drawn. */
   protected readonly enlarged = computed(() => {
     const frame = this.frame();
-    return frame && Math.max(frame.width, frame.height) > LARGEST_DRAWN ? `drawn at ${LARGEST_DRAWN} px, enlarged` : '';
+    return frame && Math.max(frame.width, frame.height) > LARGEST_DRAWN
+      ? `Drawn at ${LARGEST_DRAWN} px and enlarged to this frame.`
+      : '';
   });
 
   protected setSize(value: string): void {

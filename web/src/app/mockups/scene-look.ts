@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatSliderModule } from '@angular/material/slider';
-import { INK_ADVICE, INK_KINDS, INK_WORDS, MOST_FOLDS, type InkKind, type Look } from '@kettle/core';
+import { INK_ADVICE, INK_KINDS, INK_WORDS, isClothing, MOST_FOLDS, type InkKind, type Look } from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { MockupBench } from './mockup-bench';
 
@@ -26,8 +26,13 @@ export class SceneLook {
   protected readonly usual = computed(() => this.mockup.lookWith(undefined)?.ink ?? 'plain');
   protected readonly chosen = computed(() => this.mockup.scene()?.look?.ink ?? null);
   protected readonly isChanged = computed(() => this.mockup.scene()?.look !== undefined);
+  private readonly isCloth = computed(() => {
+    const blank = this.mockup.blank();
+    return !blank || isClothing(blank) || blank.category === 'Home';
+  });
   protected readonly sliders = computed<readonly { key: Measure; label: string; most: number }[]>(() => [
-    { key: 'folds', label: 'Folds', most: MOST_FOLDS },
+    // What has no cloth has no folds.
+    { key: 'folds', label: this.isCloth() ? 'Folds' : 'Shading', most: MOST_FOLDS },
     ...(this.mockup.blank()?.category === 'Tops'
       ? [{ key: 'knit' as const, label: 'Knit of the cloth, up close', most: 1 }]
       : []),

@@ -121,6 +121,7 @@ describe('the print shop’s desk', () => {
 
   it('shows what the shop said as it was said, and sends again what has changed alone', async () => {
     await open([order()]);
+    expect(page.textContent).toContain('Mend the design');
     expect(page.querySelector('.remarks')!.textContent).toContain('“<b>Too thin</b>”');
     expect(page.querySelector<HTMLImageElement>('.remarks img')!.getAttribute('src')).toBe(
       `/api/shop-orders/o/files/${'cd'.repeat(32)}`,
@@ -128,6 +129,12 @@ describe('the print shop’s desk', () => {
     expect(button(/as it is now/).disabled).toBeTrue();
     fixture.destroy();
     page.remove();
+  });
+
+  it('asks for nothing more once they have said yes', async () => {
+    await open([order({ state: 'yes' })]);
+    expect(page.textContent).toContain('can print it');
+    expect(page.textContent).not.toContain('Mend the design');
   });
 
   it('says that a yes is to another file than it is now', async () => {
