@@ -129,6 +129,12 @@ export const picturesRequestSchema = yup
     size: pictureSizeSchema,
     format: choice('Format', PICTURE_FORMATS).required(),
     fit: pictureFitSchema.optional().default(undefined),
+    filename: yup
+      .string()
+      .typeError('A file name is text.')
+      .strict()
+      .max(120, 'A file name has at most 120 letters.')
+      .optional(),
     backdrop: colour('Backdrop').optional(),
     inkOpacity: finite('Ink', 0, 1).optional(),
     shadow: finite('Shadow', 0, 1).optional(),

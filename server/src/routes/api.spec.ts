@@ -234,9 +234,15 @@ describe('the HTTP interface', () => {
       colourways,
       size: 600,
       format: 'png',
+      filename: ' fog/signal front.png ',
     });
     const job = await finished(asked.body.jobId);
     expect(job).toEqual(jasmine.objectContaining({ state: 'done', total: 2, done: 2 }));
+    // Named as was typed, as far as a file can be; several by their colours too.
+    const named = await Promise.all(
+      job.results.map(async ({ id }: { id: string }) => (await call('GET', `/api/pictures/${id}`)).body.filename),
+    );
+    expect(named).toEqual(['fog-signal front-Harbour.png', 'fog-signal front-Soot.png']);
     const colours = await Promise.all(
       job.results.map(async ({ id }: { id: string }) => {
         const { data } = await sharp(

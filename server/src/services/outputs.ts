@@ -212,7 +212,8 @@ export class OutputService {
     for (const areaId of [asked.areaId, ...((asked.also ?? []) as AreaPrint[]).map((one) => one.areaId)])
       if (areaId && !blank.areas.some((area) => area.id === areaId))
         throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${areaId}”.`);
-    const { colourways, revision: _looked, ...rest } = asked;
+    const { colourways, revision: _looked, filename: wished, ...rest } = asked;
+    const own = wished?.trim().replace(/\.(?:jpe?g|png|webp)$/i, '');
     await this.workshop.allAssetsOf(design);
     const steps = colourways.map((colourway: Colourway): NewStep => {
       const payload: PictureStep = {
@@ -220,7 +221,9 @@ export class OutputService {
         revision: design.revision,
         request: { ...rest, colourway } as PictureRequest,
         filename: safeName(
-          fileNameOf(`${design.outline.name} ${blank.name} ${colourway.name} ${sizeWords(asked)}`),
+          own
+            ? `${own}${colourways.length > 1 ? `-${fileNameOf(colourway.name)}` : ''}`
+            : fileNameOf(`${design.outline.name} ${blank.name} ${colourway.name} ${sizeWords(asked)}`),
           asked.format === 'jpeg' ? 'jpg' : (asked.format as string),
         ),
       };
@@ -245,11 +248,11 @@ export class OutputService {
     for (const { designId, revision } of chosen) {
       const design = await this.designs.get(who, designId);
       const changed = changedMeanwhile(design, revision);
-      const add = ({ name, blankName, request }: WantedPicture): void => {
+      const add = ({ name, blankName, request }: WantedPicture, kept?: string): void => {
         const words = `${design.outline.name} ${name || blankName} ${request.colourway.name} ${sizeWords(request)}`;
         const filename = uniqueNames([
           ...taken,
-          safeName(fileNameOf(words), request.format === 'jpeg' ? 'jpg' : request.format),
+          kept ?? safeName(fileNameOf(words), request.format === 'jpeg' ? 'jpg' : request.format),
         ]).at(-1)!;
         taken.push(filename);
         const payload: PictureStep = { designId, revision: design.revision, request, filename };
@@ -260,7 +263,7 @@ export class OutputService {
         const sheetDesign = listed.get(designId);
         if (!sheetDesign) continue;
         const { wanted } = await this.pictureSets.missing(who, design, sheetDesign);
-        wanted.forEach(add);
+        for (const one of wanted) add(one);
       } else if (of === 'scenes') {
         for (const scene of design.outline.scenes ?? []) {
           const blank = blanks.find((one) => one.id === scene.blankId);
@@ -274,16 +277,17 @@ export class OutputService {
       } else {
         const stored = await this.outputs.ofDesign(PICTURE.kind, designId);
         const judged = await this.judgedPictures(who, designId, stored);
-        const again = new Map<string, PictureRequest>();
+        const again = new Map<string, { readonly request: PictureRequest; readonly filename: string }>();
         // One that was made again already is not made a third time.
         const current = new Set<string>();
         stored.forEach((picture, i) => {
           const request = requestOf(picture);
-          if (judged[i].outOfDate) again.set(canonicalJson(request), request);
+          if (judged[i].outOfDate) again.set(canonicalJson(request), { request, filename: picture.filename });
           else current.add(canonicalJson(request));
         });
-        for (const [key, request] of again)
-          if (!current.has(key)) add({ name: '', blankName: request.blankId, request });
+        // What is made again keeps its name.
+        for (const [key, { request, filename }] of again)
+          if (!current.has(key)) add({ name: '', blankName: request.blankId, request }, filename);
       }
     }
     if (!steps.length)

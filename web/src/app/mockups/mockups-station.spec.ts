@@ -15,6 +15,7 @@ import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { badge, cup, openBench, shirt } from '../testing/open-bench';
 import { NumberField } from '../units/number-field';
+import { TypedValue } from '../units/typed-value';
 import { MockupBench } from './mockup-bench';
 import { MockupsStation } from './mockups-station';
 
@@ -29,7 +30,7 @@ describe('the station Mockups', () => {
     // What draws, and what has specifications of its own, stays away.
     TestBed.overrideComponent(MockupsStation, {
       set: {
-        imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule, NumberField],
+        imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule, NumberField, TypedValue],
         schemas: [CUSTOM_ELEMENTS_SCHEMA],
         providers: [MockupBench],
       },
@@ -52,9 +53,12 @@ describe('the station Mockups', () => {
   const scene = () => bench.desk.document()!.scene;
   /** Saves what is waited for, and answers with what was asked then. */
   const asked = async (url: string) => {
-    for (const put of http.match((one) => one.method === 'PUT'))
-      put.flush({ id: 'd1', revision: 2, savedAt: '2026-11-25T20:00:00.000Z', document: put.request.body });
-    await new Promise((resolve) => setTimeout(resolve));
+    // What was changed while the first was on its way is saved after it.
+    for (let revision = 2; revision < 4; revision++) {
+      for (const put of http.match((one) => one.method === 'PUT'))
+        put.flush({ id: 'd1', revision, savedAt: '2026-11-25T20:00:00.000Z', document: put.request.body });
+      await new Promise((resolve) => setTimeout(resolve));
+    }
     return http.expectOne((one) => one.method === 'POST' && one.url.endsWith(url));
   };
 
@@ -114,6 +118,23 @@ describe('the station Mockups', () => {
     expect([body.format, body.fit.frame.width, body.fit.maxBytes]).toEqual(['webp', 1600, 250_000]);
     // What was refused changed nothing.
     expect(body.fit.frame.height).toBe(900);
+  });
+
+  it('has a colour of one’s own in the set, and makes a file of the name that was typed', async () => {
+    await open();
+    const mockup = page.fixture.debugElement.injector.get(MockupBench);
+    mockup.change({ garment: '#7a4f2b' });
+    await page.fixture.whenStable();
+    await page.press('#7a4f2b');
+    page.element.querySelector<HTMLElement>('[aria-label="Colours of the set"] button')!.click();
+    // Another colour on the stage leaves the ticked one in the set.
+    mockup.change({ garment: shirt.colourways[1].hex });
+    await page.fixture.whenStable();
+    await page.enter('File name', 'Counter card');
+    await page.press('Make 2 pictures');
+    const { body } = (await asked('/pictures')).request;
+    expect(body.colourways.map(({ hex }: { hex: string }) => hex)).toEqual([shirt.colourways[0].hex, '#7a4f2b']);
+    expect(body.filename).toBe('Counter card');
   });
 
   it('says that a frame larger than what is drawn is enlarged, and has the DPI of what is printed', async () => {

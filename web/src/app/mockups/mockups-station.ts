@@ -11,6 +11,7 @@ import {
   factsOfLayer,
   kindOf,
   formatBytes,
+  isHex,
   isInRoom,
   LEAST_LIGHT,
   MOST_LIGHT,
@@ -51,6 +52,7 @@ import { Notices } from '../data/notices';
 import { JobFeed } from '../jobs/job-feed';
 import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture-set-dialog';
 import { NumberField } from '../units/number-field';
+import { TypedValue } from '../units/typed-value';
 import { BlankList } from './blank-list';
 import { MockupBench } from './mockup-bench';
 import { PanelCroppings } from './panel-croppings';
@@ -78,6 +80,7 @@ import { SmallScenes } from './small-scenes';
     TargetPicture,
     BlankList,
     NumberField,
+    TypedValue,
   ],
   providers: [MockupBench, ScenePainter, SmallScenes],
   templateUrl: './mockups-station.html',
@@ -99,6 +102,8 @@ export class MockupsStation {
   /** Exact frame of the pictures, px, and their byte limit, kB; none when empty. */
   protected readonly frame = signal<{ width: number; height: number } | null>(null);
   protected readonly dpi = signal<number | null>(null);
+  /** Name of the file that is made; made of design, product, colour and size when empty. */
+  protected readonly filename = signal('');
   protected readonly leastDpi = LEAST_PICTURE_DPI;
   protected readonly mostDpi = MOST_PICTURE_DPI;
   protected readonly limitKb = signal<number | null>(null);
@@ -174,11 +179,19 @@ export class MockupsStation {
   });
   protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'pictures'));
 
+  /** Colours that pictures can be made in: those the product comes in, and what the seller chose beside them. */
+  protected readonly setColours = computed<Colourway[]>(() => {
+    const [blank, scene] = [this.mockup.blank(), this.mockup.scene()];
+    if (!blank || !scene) return [];
+    const others = [...this.mockup.setOf(), scene.garment].filter((one) => isHex(one) && !colourwayOf(blank, one));
+    return [...blank.colourways, ...[...new Set(others)].map((hex) => ({ name: hex, hex }))];
+  });
+
   /** Colourways that a press of the button makes: the ticked set, or the one that is seen. */
   protected readonly toMake = computed<Colourway[]>(() => {
     const [blank, scene] = [this.mockup.blank(), this.mockup.scene()];
     if (!blank || !scene) return [];
-    const ticked = blank.colourways.filter((one) => this.mockup.setOf().has(one.name));
+    const ticked = this.setColours().filter((one) => this.mockup.setOf().has(one.name));
     return ticked.length
       ? ticked
       : [
@@ -262,7 +275,7 @@ export class MockupsStation {
   }
 
   protected tickAll(): void {
-    const all = this.mockup.blank()?.colourways ?? [];
+    const all = this.setColours();
     this.mockup.setOf.update((before) => new Set(before.size === all.length ? [] : all.map((one) => one.name)));
   }
 
@@ -315,6 +328,7 @@ export class MockupsStation {
         revision,
         requirementId: this.mockup.requirementOn(blank, scene.requirementId)?.id ?? null,
         colourways: this.toMake(),
+        ...(this.filename().trim() ? { filename: this.filename() } : {}),
         ...this.output(),
       }),
     );
