@@ -80,7 +80,13 @@ function hurriedStrokes({ width, height, data }: Pixels): SeedStroke[] {
 
 function strokesAtFull(source: Pixels, strokes: readonly SeedStroke[]): Pixels {
   const { width, height } = workingSize(source.width, source.height);
-  const matte = cutByStrokes(reduced(source, width, height), { id: 's', kind: 'strokes', strokes, hair: 0.006 })!;
+  const matte = cutByStrokes(reduced(source, width, height), {
+    id: 's',
+    kind: 'strokes',
+    strokes,
+    hair: 0.006,
+    fine: true,
+  })!;
   const out = { width: source.width, height: source.height, data: Uint8ClampedArray.from(source.data) };
   applyMatte(out, matte);
   return out;

@@ -122,6 +122,7 @@ async function whole(path: string, folder: string): Promise<Row[]> {
         id: 's',
         kind: 'strokes',
         hair: 0.006,
+        fine: true,
         strokes: [
           { keep: true, points: [0.3, 0.5, 0.5, 0.55, 0.7, 0.5], size: 0.02 },
           { keep: false, points: [0.03, 0.03, 0.97, 0.03, 0.97, 0.97, 0.03, 0.97, 0.03, 0.03], size: 0.02 },

@@ -60,7 +60,11 @@ const OWN = {
       }),
     soft: finite('Soft edge', 0, MOST_SOFT_EDGE).optional(),
   },
-  strokes: { strokes: strokes({ keep: flag('Keep').required() }), hair: finite('Soft edge', 0, 0.1).required() },
+  strokes: {
+    strokes: strokes({ keep: flag('Keep').required() }),
+    hair: finite('Soft edge', 0, 0.1).required(),
+    fine: flag('Fine').optional(),
+  },
   dissolve: { hex: colour('Colour').required(), clean: finite('Clean', 0, 0.5).required() },
   edge: {
     shift: finite('Edge', -50, 50).required(),

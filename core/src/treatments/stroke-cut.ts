@@ -4,7 +4,7 @@ import { leastCut, STEP_X, STEP_Y } from './graph-cut.js';
 import { BAND, emptyMatte, IN, OUT, type Matte } from './matte.js';
 import { sampledMatte } from './sampled-matte.js';
 import { strokeCells } from './stroke-cells.js';
-import type { StrokeCut } from './treatment.js';
+import type { SeedStroke, StrokeCut } from './treatment.js';
 import { reduced } from './working.js';
 
 /** Longer side of the copy that the edge is sought on, and of the one its softness is found on, px. */
@@ -29,7 +29,14 @@ const CERTAIN = 1e6;
 export function cutByStrokes(pixels: Pixels, cut: StrokeCut): Matte | null {
   const ground = groundOf(pixels);
   const seeds = seedsOf(ground.small, cut);
-  return seeds && edgeOf(ground.fine, grown(ground, seeds), ground.small, cut);
+  if (!seeds) return null;
+  const found = grown(ground, seeds, cut.fine ? letGoOfGround(ground.small, seeds, cut) : null);
+  return edgeOf(
+    ground.fine,
+    cut.fine ? refined(ground, found, cut) : enlarged(ground, found.labels),
+    ground.small,
+    cut,
+  );
 }
 
 function sized(pixels: Pixels, side: number): Pixels {
@@ -41,18 +48,24 @@ function sized(pixels: Pixels, side: number): Pixels {
   );
 }
 
+/** Every cell that a stroke touches and that holds something. */
+function touched({ width, height, data }: Pixels, { points, size }: SeedStroke, touch: (cell: number) => void): void {
+  strokeCells(points, Math.max(size * Math.max(width, height), 1.2), width, height, (cell) => {
+    if (data[cell * 4 + 3] > 0) touch(cell);
+  });
+}
+
 /** 1 where a stroke keeps, 2 where one drops, 0 elsewhere; later strokes win. Null when nothing was touched. */
 function seedsOf(pixels: Pixels, { strokes }: StrokeCut): Uint8Array | null {
-  const { width, height, data } = pixels;
+  const { width, height } = pixels;
   const seeds = new Uint8Array(width * height);
-  let touched = false;
+  let any = false;
   for (const stroke of strokes)
-    strokeCells(stroke.points, Math.max(stroke.size * Math.max(width, height), 1.2), width, height, (cell) => {
-      if (data[cell * 4 + 3] === 0) return;
+    touched(pixels, stroke, (cell) => {
       seeds[cell] = stroke.keep ? 1 : 2;
-      touched = true;
+      any = true;
     });
-  if (!touched) return null;
+  if (!any) return null;
   // Where only one side was shown, the picture's rim stands for the ground, and all that was not dropped for the art.
   if (!seeds.includes(2)) {
     for (let x = 0; x < width; x++) for (const cell of [x, (height - 1) * width + x]) if (!seeds[cell]) seeds[cell] = 2;
@@ -62,17 +75,88 @@ function seedsOf(pixels: Pixels, { strokes }: StrokeCut): Uint8Array | null {
   return seeds;
 }
 
-/** 1 for every cell that belongs to the art. */
-function grown({ small, joins, ways }: Ground, seeds: Uint8Array): Uint8Array {
+/** Share of what is dropped whose colours count as the ground's; the rest may be strokes gone astray. */
+const USUAL_GROUND = 0.95;
+/** How much less likely a colour may be and still look like the ground, in the units of −log p: mixed at an edge. */
+const MIXED = 6;
+/** Most of a stroke that may look like the ground before it says that art has the ground's colour there. */
+const MOST_LIKE_GROUND = 0.8;
+/** How much nearness to what is kept says of what looks like the ground. */
+const NEAR_LIKE_GROUND = 0.2;
+
+/** Colours of a ground that are farther apart say too little, levels: on a photo art has them too. */
+const MOST_SPREAD = 32;
+
+/** Root mean square distance of cells' colours from their mean, levels. */
+function spreadOf(data: Pixels['data'], cells: Uint8Array): number {
+  const [sums, squares] = [
+    [0, 0, 0],
+    [0, 0, 0],
+  ];
+  let count = 0;
+  for (let cell = 0; cell < cells.length; cell++) {
+    if (!cells[cell]) continue;
+    count++;
+    for (let k = 0; k < 3; k++) {
+      const value = data[cell * 4 + k];
+      sums[k] += value;
+      squares[k] += value * value;
+    }
+  }
+  return Math.sqrt(sums.reduce((all, sum, k) => all + squares[k] / count - (sum / count) ** 2, 0) / 3);
+}
+
+/** Which cells have the colours of what strokes drop; null when none do, or where those say too little. */
+function likeGround({ data }: Pixels, seeds: Uint8Array): Uint8Array | null {
+  const dropped = seeds.map((seed) => (seed === 2 ? 1 : 0));
+  if (!dropped.includes(1) || spreadOf(data, dropped) > MOST_SPREAD) return null;
+  const ground = modelOf(data, dropped, dropped, 1);
+  const cost = (cell: number): number => ground(data[cell * 4], data[cell * 4 + 1], data[cell * 4 + 2]);
+  const usual = [...dropped.keys()].flatMap((cell) => (dropped[cell] ? cost(cell) : [])).sort((a, b) => a - b);
+  const most = usual[Math.floor((usual.length - 1) * USUAL_GROUND)] + MIXED;
+  return seeds.map((_, cell) => (cost(cell) <= most ? 1 : 0));
+}
+
+/**
+ * A hurried stroke over letters touches what lies between them: cells that it keeps and that have the colours of what is
+ * dropped are left to be found, unless nearly all of the stroke is so.
+ */
+function letGoOfGround(pixels: Pixels, seeds: Uint8Array, { strokes }: StrokeCut): Uint8Array | null {
+  const alike = likeGround(pixels, seeds);
+  if (!alike) return null;
+  const free = new Uint8Array(seeds.length);
+  for (const stroke of strokes) {
+    if (!stroke.keep) continue;
+    const cells = new Set<number>();
+    touched(pixels, stroke, (cell) => cells.add(cell));
+    const like = [...cells].filter((cell) => alike[cell]);
+    const isFree = like.length <= cells.size * MOST_LIKE_GROUND;
+    for (const cell of cells) free[cell] = isFree && alike[cell] ? 1 : 0;
+  }
+  for (let cell = 0; cell < seeds.length; cell++) if (free[cell] && seeds[cell] === 1) seeds[cell] = 0;
+  return alike;
+}
+
+/** What belongs to the art, and the colours of both sides that it was found by. */
+interface Found {
+  /** 1 for every cell of the small copy that is art. */
+  readonly labels: Uint8Array;
+  readonly art: ColourModel;
+  readonly ground: ColourModel;
+}
+
+/** @param alike 1 for cells that look like the ground, of which nearness says little */
+function grown({ small, joins, ways }: Ground, seeds: Uint8Array, alike: Uint8Array | null): Found {
   const { width, height, data } = small;
   const count = width * height;
   const near = [1, 2].map((side) => waysFrom(small, ways, seeds, side));
   const onlyDrops = !seeds.includes(1);
   let labels: Uint8Array = seeds.map((seed) => (seed === 1 || (onlyDrops && seed === 0) ? 1 : 0));
   let sure = seeds.map((seed) => seed || (onlyDrops ? 1 : 0));
+  let [art, ground]: ColourModel[] = [];
   for (let round = 0; round < ROUNDS; round++) {
-    const art = modelOf(data, labels, sure, 1);
-    const ground = modelOf(data, labels, sure, 0);
+    art = modelOf(data, labels, alike ? sure.map((is, cell) => (is && !alike[cell] ? 1 : 0)) : sure, 1);
+    ground = modelOf(data, labels, sure, 0);
     const terminal = new Float32Array(count);
     for (let cell = 0, i = 0; cell < count; cell++, i += 4) {
       if (seeds[cell]) terminal[cell] = seeds[cell] === 1 ? CERTAIN : -CERTAIN;
@@ -81,13 +165,74 @@ function grown({ small, joins, ways }: Ground, seeds: Uint8Array): Uint8Array {
         const says = ground(data[i], data[i + 1], data[i + 2]) - art(data[i], data[i + 1], data[i + 2]);
         const [toArt, toGround] = [near[0][cell], near[1][cell]];
         const nearer = toArt + toGround > 0 ? (toGround - toArt) / (toArt + toGround) : 0;
-        terminal[cell] = Math.max(-MOST_COLOUR, Math.min(MOST_COLOUR, says)) + (onlyDrops ? 0 : NEARNESS * nearer);
+        terminal[cell] =
+          Math.max(-MOST_COLOUR, Math.min(MOST_COLOUR, says)) +
+          (onlyDrops ? 0 : NEARNESS * nearer * (alike?.[cell] ? NEAR_LIKE_GROUND : 1));
       }
     }
     labels = leastCut(width, height, terminal, joins.slice());
     sure = labels.map((_, cell) => (data[cell * 4 + 3] > 0 ? 1 : 0));
   }
-  return labels;
+  return { labels, art, ground };
+}
+
+/** Cells of the small copy on each side of its edge that the finer cut decides anew. */
+const ANEW = 4;
+
+/**
+ * Art on the fine copy: a second cut in a band around the first, by the colours that the first has learned, so that
+ * letters, their counters and corners are found which the small copy has no room for. Lombaert, Sun, Grady and Xu, "A
+ * multilevel banded graph cuts method for fast image segmentation", ICCV 2005.
+ */
+function refined(ground: Ground, { labels, art, ground: rest }: Found, cut: StrokeCut): Uint8Array {
+  const { fine, small } = ground;
+  const { width, height, data } = fine;
+  const isArt = enlarged(ground, labels);
+  if (fine === small) return isArt;
+  const near = enlarged(ground, besideEdge(small, labels));
+  const seeds = seedsOf(fine, cut)!;
+  letGoOfGround(fine, seeds, cut);
+  const terminal = new Float32Array(width * height);
+  for (let cell = 0, i = 0; cell < terminal.length; cell++, i += 4) {
+    if (data[i + 3] === 0) terminal[cell] = -CERTAIN;
+    else if (seeds[cell]) terminal[cell] = seeds[cell] === 1 ? CERTAIN : -CERTAIN;
+    else if (!near[cell]) terminal[cell] = isArt[cell] ? CERTAIN : -CERTAIN;
+    else {
+      const says = rest(data[i], data[i + 1], data[i + 2]) - art(data[i], data[i + 1], data[i + 2]);
+      terminal[cell] = Math.max(-MOST_COLOUR, Math.min(MOST_COLOUR, says));
+    }
+  }
+  ground.fineJoins ??= nearness(fine).joins;
+  return leastCut(width, height, terminal, ground.fineJoins.slice());
+}
+
+/** 1 for cells that have a cell of the other side within {@link ANEW} across and down. */
+function besideEdge({ width, height }: Pixels, labels: Uint8Array): Uint8Array {
+  const beside = new Uint8Array(labels.length);
+  for (let y = 0, cell = 0; y < height; y++)
+    for (let x = 0; x < width; x++, cell++) {
+      const isEdge =
+        (x + 1 < width && labels[cell + 1] !== labels[cell]) ||
+        (y + 1 < height && labels[cell + width] !== labels[cell]);
+      if (!isEdge) continue;
+      for (let v = Math.max(0, y - ANEW); v <= Math.min(height - 1, y + ANEW); v++)
+        beside.fill(1, v * width + Math.max(0, x - ANEW), v * width + Math.min(width - 1, x + ANEW) + 1);
+    }
+  return beside;
+}
+
+/** Values of the small copy's cells at those of the fine one. */
+function enlarged({ fine, small }: Ground, values: Uint8Array): Uint8Array {
+  const { width, height } = fine;
+  const out = new Uint8Array(width * height);
+  const columns = Int32Array.from({ length: width }, (_, x) =>
+    Math.min(small.width - 1, Math.floor(((x + 0.5) * small.width) / width)),
+  );
+  for (let y = 0, cell = 0; y < height; y++) {
+    const row = Math.min(small.height - 1, Math.floor(((y + 0.5) * small.height) / height)) * small.width;
+    for (let x = 0; x < width; x++, cell++) out[cell] = values[row + columns[x]];
+  }
+  return out;
 }
 
 /** Colours of a side's cells; of at most a few thousand, evenly taken. */
@@ -114,6 +259,8 @@ interface Ground {
   readonly joins: Float32Array;
   /** Length of the way to each neighbour of the small copy: long over an edge. */
   readonly ways: Float32Array;
+  /** The same as `joins` on the fine copy, once it is asked for. */
+  fineJoins?: Float32Array;
 }
 
 const grounds = new WeakMap<Pixels, Ground>();
@@ -188,26 +335,20 @@ function waysFrom({ width, height }: Pixels, lengths: Float32Array, seeds: Uint8
 }
 
 /** The soft edge around what was found: known inside and outside, unmixed between. */
-function edgeOf(fine: Pixels, kept: Uint8Array, small: Pixels, { hair }: StrokeCut): Matte {
+function edgeOf(fine: Pixels, isArt: Uint8Array, small: Pixels, { hair, fine: fineCut }: StrokeCut): Matte {
   const { width, height } = fine;
   const matte = emptyMatte(width, height, 0);
-  const columns = Int32Array.from({ length: width }, (_, x) =>
-    Math.min(small.width - 1, Math.floor(((x + 0.5) * small.width) / width)),
-  );
   const { kind } = matte;
-  for (let y = 0, cell = 0; y < height; y++) {
-    const row = Math.min(small.height - 1, Math.floor(((y + 0.5) * small.height) / height)) * small.width;
-    for (let x = 0; x < width; x++, cell++)
-      kind[cell] = kept[row + columns[x]] && fine.data[cell * 4 + 3] > 0 ? IN : OUT;
-  }
+  for (let cell = 0; cell < kind.length; cell++) kind[cell] = isArt[cell] && fine.data[cell * 4 + 3] > 0 ? IN : OUT;
   const reach = Math.max(width > small.width ? 3 : 2, Math.round(hair * Math.max(width, height)));
-  widenBand(matte, reach);
+  // What was found finely needs little room on its own side: thin letters would be all edge.
+  widenBand(matte, reach, fineCut ? Math.max(1, reach - 2) : reach);
   sampledMatte(fine, matte, reach);
   return matte;
 }
 
-/** Cells within a reach of the edge become band. */
-function widenBand({ width, height, kind }: Matte, reach: number): void {
+/** Cells within a reach of the edge become band. @param inside the reach on the art's own side */
+function widenBand({ width, height, kind }: Matte, reach: number, inside: number): void {
   const distance = new Uint16Array(width * height).fill(65535);
   let front: number[] = [];
   const mark = (cell: number): void => {
@@ -242,5 +383,5 @@ function widenBand({ width, height, kind }: Matte, reach: number): void {
     }
     front = next;
   }
-  for (const cell of band) kind[cell] = BAND;
+  for (const cell of band) if (kind[cell] !== IN || distance[cell] < inside) kind[cell] = BAND;
 }

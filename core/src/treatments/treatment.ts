@@ -51,6 +51,8 @@ export interface StrokeCut extends AnyTreatment {
   readonly strokes: readonly SeedStroke[];
   /** Width of the edge that may be soft, as hair is: a share 0 to 0.1 of the longer side. */
   readonly hair: number;
+  /** True where the edge is decided anew on a finer copy, so that letters keep their counters. Cuts of before have none. */
+  readonly fine?: boolean;
 }
 
 /** Unmixes every pixel into one colour, which goes, and the rest, which stays as soft as it was. */

@@ -245,6 +245,87 @@ describe('strokes that keep and drop', () => {
   });
 });
 
+describe('strokes over letters and thin lines', () => {
+  const SIDE = 800;
+  /** A row of rings, bars with a bay, and a line of 4 px: what letters are made of. */
+  const cover = (x: number, y: number): number => {
+    const ring = (cx: number, cy: number, r: number, wide: number): number =>
+      0.5 + (wide / 2 - Math.abs(Math.hypot(x - cx, y - cy) - r)) * SIDE;
+    const bar = (l: number, t: number, r: number, b: number): number =>
+      0.5 + Math.min(x - l, r - x, y - t, b - y) * SIDE;
+    return Math.max(
+      0,
+      Math.min(
+        1,
+        Math.max(
+          ring(0.25, 0.3, 0.08, 0.04),
+          ring(0.5, 0.3, 0.05, 0.03),
+          bar(0.62, 0.2, 0.67, 0.4),
+          bar(0.62, 0.2, 0.75, 0.24),
+          bar(0.62, 0.36, 0.75, 0.4),
+          ring(0.3, 0.7, 0.022, 0.009),
+          ring(0.4, 0.7, 0.022, 0.009),
+          bar(0.5, 0.697, 0.8, 0.702),
+        ),
+      ),
+    );
+  };
+  const GROUNDS: Readonly<Record<string, (x: number, y: number) => readonly number[]>> = {
+    flat: () => [31, 43, 77],
+    uneven: (x, y) => [
+      40 + 22 * Math.sin(x * 21 + Math.sin(y * 15)),
+      52 + 22 * Math.sin(y * 19),
+      90 + 18 * Math.sin((x + y) * 11),
+    ],
+  };
+  const INK = [242, 189, 75];
+  // Three hurried lines: across the large ones, across the small ones, and around.
+  const strokes = [
+    { keep: true, points: [0.14, 0.3, 0.78, 0.31], size: 0.02 },
+    { keep: true, points: [0.26, 0.7, 0.82, 0.7], size: 0.02 },
+    { keep: false, points: [0.04, 0.05, 0.95, 0.05, 0.95, 0.95, 0.05, 0.95], size: 0.02 },
+  ];
+  for (const [name, ground] of Object.entries(GROUNDS))
+    it(`leave counters, bays and thin strokes as clean as they were, on a ${name} ground`, () => {
+      const source = picture(SIDE, (x, y) => {
+        const share = cover(x, y);
+        const under = ground(x, y);
+        return [0, 1, 2].map((k) => INK[k] * share + under[k] * (1 - share)).concat(255) as unknown as Rgba;
+      });
+      const step: Treatment = { id: 's', kind: 'strokes', strokes, hair: 0.006, fine: true };
+      const out = treater(source).apply({ ...source, data: source.data.slice() }, [step]);
+      let [sum, wrong] = [0, 0];
+      for (let y = 0; y < SIDE; y++)
+        for (let x = 0; x < SIDE; x++) {
+          const off = Math.abs(alphaAt(out, x, y) / 255 - cover((x + 0.5) / SIDE, (y + 0.5) / SIDE));
+          sum += off;
+          if (off > 0.5) wrong++;
+        }
+      // One pixel in two thousand, at edges; the counters alone are ten times as many.
+      expect(sum / SIDE ** 2).toBeLessThan(0.002);
+      expect(wrong / SIDE ** 2).toBeLessThan(0.0005);
+      // Inside the smallest ring nothing is left, and the line is whole from end to end.
+      expect(alphaAt(out, 0.3 * SIDE, 0.7 * SIDE)).toBe(0);
+      for (let x = 0.51; x < 0.79; x += 0.02)
+        expect(alphaAt(out, Math.round(x * SIDE), Math.round(0.6995 * SIDE) - 0)).toBeGreaterThan(200);
+    });
+
+  it('keep art of the ground’s colour where a stroke says so and touches little else', () => {
+    // A disc with a core of the ground's own colour.
+    const source = picture(400, (x, y) => {
+      const far = Math.hypot(x - 0.5, y - 0.5);
+      return far < 0.1 || far > 0.3 ? NAVY : RED;
+    });
+    const around = { keep: false, points: [0.04, 0.05, 0.95, 0.05, 0.95, 0.95, 0.05, 0.95], size: 0.03 };
+    const across = { keep: true, points: [0.3, 0.5, 0.36, 0.5], size: 0.03 };
+    const core = { keep: true, points: [0.45, 0.5, 0.55, 0.5], size: 0.03 };
+    const cut = (strokes: readonly (typeof core)[]): Pixels =>
+      treater(source).treated([{ id: 's', kind: 'strokes', strokes, hair: 0.006, fine: true }]);
+    expect(alphaAt(cut([across, core, around]), 200, 200)).toBe(255);
+    expect(alphaAt(cut([across, core, around]), 20, 200)).toBe(0);
+  });
+});
+
 describe('a colour dissolved', () => {
   it('comes back within one level on the ground it was taken from', () => {
     for (const [hex, ground] of [

@@ -264,7 +264,7 @@ export class Cutting {
           : kind === 'crop'
             ? { kind, box: { x: 0, y: 0, width: 1, height: 1 } }
             : kind === 'strokes'
-              ? { kind, strokes: [], hair: 0.006 }
+              ? { kind, strokes: [], hair: 0.006, fine: true }
               : { kind: 'touch', strokes: [] },
     );
   }
