@@ -256,6 +256,11 @@ describe('a drawing whose styles are those of web pages', () => {
     const { data } = await drawWholeSvg(Buffer.from(text!), 20, 20);
     const at = (10 * 20 + 10) * 4;
     for (let k = 0; k < 3; k++) expect(Math.abs(data[at + k] - wanted[k])).toBeLessThan(3);
+    // One that is cut short keeps nobody from the rest of the drawing.
+    const short = drawing(
+      `<image width="100" height="100" href="data:image/png;base64,${wide.subarray(0, 60).toString('base64')}"/>${rect('fill:var(--c, red)')}`,
+    );
+    expect((await plainDrawing(short)).text).toContain('fill:red');
     // As its numbers alone are read it would be another colour.
     const plain = await drawWholeSvg(svg, 20, 20);
     expect(Math.max(...[0, 1, 2].map((k) => Math.abs(plain.data[at + k] - wanted[k])))).toBeGreaterThan(3);

@@ -68,7 +68,7 @@ async function inspectSvg(bytes: Buffer, { shipped, own }: KnownFonts, out: stri
   const svg = safeSvg(bytes);
   const asked = (family: string) => svg.fonts.some((font) => font.toLowerCase() === family.toLowerCase());
   const used = own.filter(({ family }) => asked(family));
-  const plain = await plainDrawing(bytes);
+  const plain = await plainDrawing(bytes, svg.text);
   let drawn = plain.text === null ? bytes : Buffer.from(plain.text);
   if (used.length) {
     const { text } = safeSvg(drawn, { spelled: used.map(({ family }) => family) });

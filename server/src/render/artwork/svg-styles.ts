@@ -43,14 +43,26 @@ interface SheetRule {
 /**
  * An SVG that every renderer draws as a browser does: its styles worked out, its pictures in sRGB. Null where it is that
  * already.
+ * @param asItIs its safe text, where that was read before
  */
 export async function plainDrawing(
   bytes: Uint8Array,
+  asItIs = safeSvg(bytes).text,
 ): Promise<{ readonly text: string | null; readonly told: readonly string[] }> {
   const safe = safeSvg(bytes, { plain: true }).text;
   const { text, told } = withPlainStyles(safe);
   const plain = await withPlainPictures(text);
-  return { text: plain === safeSvg(bytes).text ? null : plain, told };
+  return { text: plain === asItIs ? null : plain, told };
+}
+
+/** A picture with a profile of its own as a PNG in sRGB; null where it is in sRGB. */
+async function inSrgb(bytes: Buffer): Promise<Buffer | null> {
+  const { icc, space } = await openRaster(bytes).metadata();
+  if (space !== 'cmyk' && (!icc || /srgb/i.test(profileName(icc) ?? ''))) return null;
+  const { width, height, data } = await decodeRaster(bytes);
+  return sharp(data, { raw: { width, height, channels: 4 } })
+    .png()
+    .toBuffer();
 }
 
 /** The pictures within a drawing in sRGB where they have a profile of their own, which renderers pass over. */
@@ -59,12 +71,9 @@ async function withPlainPictures(text: string): Promise<string> {
   let from = 0;
   for (const found of text.matchAll(/href="data:image\/(?:png|jpeg|webp);base64,([^"]+)"/g)) {
     const bytes = Buffer.from(found[1], 'base64');
-    const { icc, space } = await openRaster(bytes).metadata();
-    if (space !== 'cmyk' && (!icc || /srgb/i.test(profileName(icc) ?? ''))) continue;
-    const { width, height, data } = await decodeRaster(bytes);
-    const png = await sharp(data, { raw: { width, height, channels: 4 } })
-      .png()
-      .toBuffer();
+    // One that cannot be read is left to the renderer, as it was.
+    const png = await inSrgb(bytes).catch(() => null);
+    if (!png) continue;
     pieces.push(text.slice(from, found.index), `href="data:image/png;base64,${png.toString('base64')}"`);
     from = found.index + found[0].length;
   }
