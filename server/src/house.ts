@@ -36,6 +36,7 @@ import { PictureService } from './services/pictures.js';
 import { OwnBlankService } from './services/own-blanks.js';
 import { PackageService } from './services/packages.js';
 import { PictureSetService } from './services/picture-sets.js';
+import { ClothMeasureService } from './services/cloth-measures.js';
 import { PressMeasureService } from './services/press-measures.js';
 import { HistoryService } from './services/history.js';
 import { ShopOrderService } from './services/shop-orders.js';
@@ -196,7 +197,9 @@ export async function openHouse({
   );
   const deriver = new Deriver(think);
   const pictures = new PictureService(assetStore, new TreatedStore(database), blobs, view, cache);
-  const judge = new Judge(deriver, sheetStore, requirements, pictures);
+  const measureStore = new PressMeasureStore(database);
+  const onCloths = new ClothMeasureService(measureStore, blobs, measure);
+  const judge = new Judge(deriver, sheetStore, requirements, pictures, designStore, onCloths);
   const designs = new DesignService(designStore, requirements, pictures, assets, deriver, judge, view, cache);
   const fontStore = new FontStore(database);
   const lettering: LetteringService = new LetteringService(type, fontStore, blobs, cache, (who) =>
@@ -227,7 +230,7 @@ export async function openHouse({
   );
   const settings = new SettingStore(database);
   const outputs = new OutputService(designs, workshop, jobs, outputStore, judge, settings, sheetStore, pictureSets);
-  const measures = new PressMeasureService(new PressMeasureStore(database), designs, workshop, blobs, measure);
+  const measures = new PressMeasureService(measureStore, designs, workshop, blobs, measure, onCloths);
   const packages = new PackageService(new PackageStore(database), outputs, designs, requirements, blobs);
   const publications = new PublicationStore(database);
   const channelRules = await OwnThings.open(

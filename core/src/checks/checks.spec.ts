@@ -7,6 +7,7 @@ import { isPrintable, type FindingCode } from './finding.js';
 import { clearestColourway } from './lost-on-garment.js';
 import { fixEdit } from './fix.js';
 import { acceptFinding, refuseFinding } from './accepted.js';
+import type { Measured } from './sight.js';
 import { letterHeight } from './small-letters.js';
 import type { PressMeasure } from '../press/measure.js';
 import { SAME_SIZE_TOP } from '../requirement/placement.js';
@@ -20,7 +21,21 @@ const codes = (
   all: FactsById = known(),
   requirement: Requirement = tee(),
   of: Target = target,
-): FindingCode[] => findTarget(document, of, requirement, all).map((finding) => finding.code);
+  measured: Measured | null = null,
+): FindingCode[] => findTarget(document, of, requirement, all, measured).map((finding) => finding.code);
+
+/** Ink of which most is lost on dark cloth. */
+const DARK_INK = {
+  onCloth: {
+    '#f5f3ee': { lost: 0, hex: null, contrast: 14, where: [] },
+    '#1b1b1d': {
+      lost: 0.9,
+      hex: '#1f1f22',
+      contrast: 1.1,
+      where: [{ x: 0.25, y: 0.5, width: 0.5, height: 0.25 }],
+    },
+  },
+};
 
 /** Applies the fix of a finding and answers the findings that are left. */
 function mended(
@@ -29,14 +44,16 @@ function mended(
   all: FactsById,
   requirement = tee(),
   of: Target = target,
+  measured: Measured | null = null,
 ): FindingCode[] {
-  const finding = findTarget(document, of, requirement, all).find((one) => one.code === code)!;
+  const finding = findTarget(document, of, requirement, all, measured).find((one) => one.code === code)!;
   const after = fixEdit(finding, document, of, requirement)!(document);
   return codes(
     after,
     all,
     requirement,
     after.targets.find((one) => one.requirementId === of.requirementId),
+    measured,
   );
 }
 
@@ -129,18 +146,20 @@ describe('findings', () => {
   });
 
   it('tell when ink is lost on the garment and offer a colour that shows it', () => {
-    const dark = known({
-      inks: [
-        { hex: '#1f1f22', share: 0.9 },
-        { hex: '#c2552b', share: 0.1 },
-      ],
-    });
     const on = { ...target, garment: '#1B1B1D' };
-    const finding = findTarget(design(), on, tee(), dark)[0];
+    const finding = findTarget(design(), on, tee(), known(), DARK_INK)[0];
     expect(finding.code).toBe('lost-on-garment');
     expect(finding.title).toBe('Vanishes on Soot');
     expect(finding.fix).toEqual(jasmine.objectContaining({ kind: 'garment', hex: '#F5F3EE' }));
-    expect(clearestColourway([{ hex: '#ffffff', share: 1 }], tee().colourways)?.name).toBe('Soot');
+    expect(finding.sentence).toContain('90 % of the ink (#1f1f22)');
+    // Its places are those that were measured, on the canvas.
+    expect(finding.places).toEqual([finding.where!]);
+    expect(finding.where!.x).toBeCloseTo(355.6 * 0.25, 9);
+    expect(finding.where!.height).toBeCloseTo(406.4 * 0.25, 9);
+    // Nothing is said of a colour that was not measured.
+    expect(findTarget(design(), on, tee(), known(), { onCloth: {} })).toEqual([]);
+    expect(findTarget(design(), on, tee(), known())).toEqual([]);
+    expect(clearestColourway(DARK_INK.onCloth, tee().colourways)?.name).toBe('Chalk');
   });
 
   it('hold a canvas of one’s own against the demand', () => {
@@ -212,8 +231,7 @@ describe('fixes', () => {
   it('change the garment of that target alone', () => {
     const on = { ...target, garment: '#1B1B1D' };
     const document = design([layer('a')], { targets: [on, { requirementId: 'mug' }] });
-    const dark = known({ inks: [{ hex: '#1f1f22', share: 1 }] });
-    expect(mended(document, 'lost-on-garment', dark, tee(), on)).toEqual([]);
+    expect(mended(document, 'lost-on-garment', known(), tee(), on, DARK_INK)).toEqual([]);
     expect(mug().id).toBe('mug');
   });
 });
@@ -331,21 +349,17 @@ describe('what a print shop would find', () => {
     const back = refuseFinding(finding, 'tee', null)(accepted);
     expect(back.targets[0].accepted).toBeUndefined();
     // What blocks and is taken as it is does not block any more.
-    const dark = known({ inks: [{ hex: '#1F2B4D', share: 1 }] });
-    const lost = findTarget(design(), target, tee(), dark).find(({ code }) => code === 'lost-on-garment')!;
-    const tone = acceptFinding(lost, 'tone on tone', { target, requirement: tee(), cloth: null })(design());
-    expect([
-      isPrintable(findTarget(design(), target, tee(), dark)),
-      isPrintable(findTarget(tone, tone.targets[0], tee(), dark)),
-    ]).toEqual([false, true]);
-    // What is accepted stands behind what is not.
-    const all = findTarget(
-      accepted,
-      accepted.targets[0],
-      tee(),
-      known({ inks: [{ hex: '#1F2B4D', share: 1 }] }),
-      measure(thin),
+    const dark = { ...target, garment: '#1B1B1D' };
+    const found = (document: DesignDocument, of: Target, more = {}) =>
+      findTarget(document, of, tee(), known(), { ...DARK_INK, ...more });
+    const lost = found(design(), dark).find(({ code }) => code === 'lost-on-garment')!;
+    const tone = acceptFinding(lost, 'tone on tone', { target: dark, requirement: tee(), cloth: null })(
+      design(undefined, { targets: [dark] }),
     );
+    expect([isPrintable(found(design(), dark)), isPrintable(found(tone, tone.targets[0]))]).toEqual([false, true]);
+    // What is accepted stands behind what is not.
+    const all = found(accepted, { ...accepted.targets[0], garment: '#1B1B1D' }, measure(thin));
+    expect(all.length).toBe(2);
     expect(all.at(-1)!.code).toBe('thin-lines');
   });
 });

@@ -20,14 +20,13 @@ import { bareCloth } from './bare-cloth.js';
 import { backwardLetters, closeInks, emptyHalf, inTheBleed, mirroredFile } from './arrangement.js';
 import { markAccepted } from './accepted.js';
 import { importantLost } from './important-lost.js';
-import type { PressMeasure } from '../press/measure.js';
 import { noArt } from './no-art.js';
 import { nothingVisible } from './nothing-visible.js';
 import { offCanvas } from './off-canvas.js';
 import { offCloth } from './off-cloth.js';
 import { outsideSafe } from './outside-safe.js';
 import { softInk } from './soft-ink.js';
-import { sightOf } from './sight.js';
+import { sightOf, type Measured } from './sight.js';
 
 /**
  * Every check there is, in the order in which findings of one severity are told. Adding one: a file beside these, and
@@ -69,7 +68,7 @@ export const CHECKS: readonly Check[] = [
  * Grows whenever the same target would be judged otherwise: with the drawing, with its own recipes' treatments, or with
  * a check.
  */
-const CHECKS_VERSION = 5;
+const CHECKS_VERSION = 6;
 export const JUDGEMENT_VERSION = ENGINE_VERSION * 1000 + CHECKS_VERSION;
 
 /** Findings that make a file impossible, as opposed to unwise. */
@@ -83,7 +82,7 @@ export function findTarget(
   target: Target,
   requirement: Requirement,
   facts: FactsById,
-  measured: PressMeasure | null = null,
+  measured: Measured | null = null,
 ): Finding[] {
   const sight = sightOf(whole, target, requirement, facts, measured);
   const found = CHECKS.flatMap((check) => check.find(sight));

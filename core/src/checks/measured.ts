@@ -78,7 +78,8 @@ export const specks: Check = {
   hinders: [],
   find: (sight) => {
     const limit = limitsOf(sight.requirement).speckMm;
-    if (!sight.measured || limit === null) return [];
+    const { specks: dirt, holes } = sight.measured ?? {};
+    if (!dirt || !holes || limit === null) return [];
     const clean = ({ layer, facts, where }: SeenLayer): Fix | null =>
       kindOf(layer).assetOf(layer) !== null && facts && !facts.vector
         ? {
@@ -88,7 +89,6 @@ export const specks: Check = {
             label: 'Clear them away',
           }
         : null;
-    const { specks: dirt, holes } = sight.measured;
     return [
       ...(dirt.count >= SPECKS_FROM
         ? [

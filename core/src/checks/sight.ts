@@ -8,6 +8,7 @@ import { factsOfLayer, inkPlace } from '../layers/layer-kinds.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { PressMeasure } from '../press/measure.js';
 import type { AssetFacts, FactsById } from './asset-facts.js';
+import type { OnCloths } from './lost-on-garment.js';
 
 /** A visible layer as a target has it, after its exceptions and whatever else was done to it. */
 export interface SeenLayer {
@@ -21,6 +22,9 @@ export interface SeenLayer {
   /** The same with the lines around it: around itself, its group and the whole design. */
   readonly reach: Box | null;
 }
+
+/** What was measured of a print: its ink on the printed grid, and how it is seen on each colour. Whatever is not known is absent. */
+export type Measured = Partial<PressMeasure> & { readonly onCloth?: OnCloths };
 
 /** What every check looks at. */
 export interface Sight {
@@ -36,8 +40,8 @@ export interface Sight {
   readonly seen: readonly SeenLayer[];
   /** What is known of artwork files, by id. */
   readonly facts: FactsById;
-  /** What was measured on the printed grid; null while it is not known. */
-  readonly measured: PressMeasure | null;
+  /** What was measured; null while nothing is known. */
+  readonly measured: Measured | null;
   /** True where the art is repeated over all of the canvas. */
   readonly repeated: boolean;
   /** True when any ink lies on the canvas. */
@@ -56,7 +60,7 @@ export function sightOf(
   target: Target,
   requirement: Requirement,
   facts: FactsById,
-  measured: PressMeasure | null = null,
+  measured: Measured | null = null,
 ): Sight {
   const design = seenBy(whole, target);
   const layout = layoutTarget(design, target, requirement);

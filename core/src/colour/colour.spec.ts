@@ -1,5 +1,4 @@
 import { deltaE2000, labOf } from './lab.js';
-import { legibility, READS_WELL } from './legibility.js';
 import { contrast, encodedOf, hexOf, LINEAR_OF_CODE, linearOf, rgbOf } from './srgb.js';
 
 describe('sRGB', () => {
@@ -40,28 +39,5 @@ describe('CIEDE2000', () => {
     expect(labOf(rgbOf('#ffffff')).L).toBeCloseTo(100, 3);
     expect(Math.abs(labOf(rgbOf('#808080')).a)).toBeLessThan(0.01);
     expect(labOf(rgbOf('#ff0000')).L).toBeCloseTo(53.24, 1);
-  });
-});
-
-describe('legibility', () => {
-  it('loses black ink on a black shirt and nothing on a white one', () => {
-    const inks = [
-      { hex: '#1f1f22', share: 0.8 },
-      { hex: '#c2552b', share: 0.2 },
-    ];
-    expect(legibility(inks, '#1B1B1D').lost).toBeCloseTo(0.8, 9);
-    expect(legibility(inks, '#1B1B1D').lostHex).toBe('#1f1f22');
-    expect(legibility(inks, '#F5F3EE')).toEqual(jasmine.objectContaining({ lost: 0, lostHex: null }));
-  });
-
-  it('is that of the worst part that matters, not of the best', () => {
-    const inks = [
-      { hex: '#101010', share: 0.5 },
-      { hex: '#f2bd4b', share: 0.45 },
-      { hex: '#fdfdf0', share: 0.05 },
-    ];
-    // Contrast of the yellow on white by the formula of WCAG 2.2: 1.05 / (0.577 + 0.05).
-    expect(legibility(inks, '#ffffff').worstContrast).toBeCloseTo(1.68, 1);
-    expect(legibility(inks, '#ffffff').bestContrast).toBeGreaterThan(READS_WELL);
   });
 });

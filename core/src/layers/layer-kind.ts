@@ -1,5 +1,5 @@
 import type { AssetFacts, FactsById } from '../checks/asset-facts.js';
-import type { InkShare } from '../colour/legibility.js';
+import type { InkShare } from '../raster/ink.js';
 import type { Layer } from '../document/design.js';
 import type { Drawing } from '../drawing/marks.js';
 import type { Paint, Swap } from '../drawing/paint.js';

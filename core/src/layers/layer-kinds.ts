@@ -1,5 +1,5 @@
 import type { AssetFacts, FactsById } from '../checks/asset-facts.js';
-import type { InkShare } from '../colour/legibility.js';
+import type { InkShare } from '../raster/ink.js';
 import type { FreehandLayer, GraphicLayer, InkedLayer, Layer, VectorLayer } from '../document/design.js';
 import { drawingSteps, type Drawing, type DrawingStep } from '../drawing/marks.js';
 import { coloursOfPaint, type Swap } from '../drawing/paint.js';

@@ -1,5 +1,5 @@
 import type { AssetFacts } from '../checks/asset-facts.js';
-import type { InkShare } from '../colour/legibility.js';
+import type { InkShare } from '../raster/ink.js';
 import type { InkedLayer } from '../document/design.js';
 import { coloursOfPaint, recolourPaint, type Paint, type Swap } from '../drawing/paint.js';
 

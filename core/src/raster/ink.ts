@@ -1,9 +1,14 @@
-import type { InkShare } from '../colour/legibility.js';
 import { hexOf } from '../colour/srgb.js';
 import type { Box } from '../geometry/affine.js';
 import { flatField } from './flat-field.js';
 import type { Pixels } from './pixels.js';
 import { salienceOf } from './salience.js';
+
+/** A colour of the art with its share of the visible ink, 0 to 1. */
+export interface InkShare {
+  readonly hex: string;
+  readonly share: number;
+}
 
 /** What the pixels of a picture say about how it will print. Measured once, on a reduced copy. */
 export interface InkFacts {

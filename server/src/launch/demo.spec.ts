@@ -9,7 +9,7 @@ import { demandedCanvas, versionsOf } from '@kettle/core';
 import { unpackDemo } from './demo-pack.js';
 import { DEMO_PACK } from './places.js';
 import { loadDesigns, loadRequirements } from './load-demo.js';
-import { emptyDatabase, freshDatabase, freshFolder, testServer } from '../testing/test-house.js';
+import { emptyDatabase, freshDatabase, freshFolder, testServer, until } from '../testing/test-house.js';
 import type { RunningServer } from './server.js';
 
 describe('the demo', () => {
@@ -20,7 +20,10 @@ describe('the demo', () => {
     await loadRequirements(server.house);
     await loadDesigns(server.house);
     await loadDesigns(server.house);
-    rows = (await server.house.sheet.sheet(SELLER)).rows;
+    // How a print is seen on cloth is measured after it was saved.
+    const isMeasured = (all: readonly SheetRow[]) =>
+      all.some(({ cells }) => cells.some((cell) => cell.finding?.startsWith('Vanishes on')));
+    rows = await until(async () => (await server.house.sheet.sheet(SELLER)).rows, isMeasured);
   }, 60_000);
   afterAll(() => server.stop());
   const finding = (name: string, requirementId: string) =>

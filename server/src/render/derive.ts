@@ -20,10 +20,10 @@ import {
   type Box,
   type DesignDocument,
   type Finding,
+  type Measured,
   type PictureFit,
   type PictureFormat,
   type PictureRecipe,
-  type PressMeasure,
   type PrintArea,
   type PrintRecipe,
   type RecipeLayer,
@@ -72,10 +72,13 @@ export const DERIVATIONS = {
     {
       of,
       assets,
-    }: { of: readonly { readonly target: Target; readonly requirement: Requirement }[]; assets: AssetsById },
+    }: {
+      of: readonly { readonly target: Target; readonly requirement: Requirement; readonly measured?: Measured }[];
+      assets: AssetsById;
+    },
   ): Judgement[] {
-    return of.map(({ target, requirement }) => {
-      const findings = findTarget(document, target, requirement, assets);
+    return of.map(({ target, requirement, measured }) => {
+      const findings = findTarget(document, target, requirement, assets, measured);
       return {
         recipe: recipeHash(printRecipe(document, target, requirement, shaOrMissing(assets), assets)),
         printable: isPrintable(findings),
@@ -92,7 +95,7 @@ export const DERIVATIONS = {
       requirement,
       assets,
       measured = null,
-    }: { target: Target; requirement: Requirement; assets: AssetsById; measured?: PressMeasure | null },
+    }: { target: Target; requirement: Requirement; assets: AssetsById; measured?: Measured | null },
   ): Finding[] {
     return findTarget(document, target, requirement, assets, measured);
   },

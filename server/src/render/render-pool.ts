@@ -24,6 +24,7 @@ const MOST_MILLISECONDS: Partial<Record<RenderTask, number>> = {
   checkProfile: 20_000,
   proofTables: 30_000,
   measurePrint: 60_000,
+  measureOnCloths: 45_000,
   blankThumbnail: 45_000,
   blankPreview: 45_000,
 };

@@ -8,6 +8,7 @@ import type {
   Lettering,
   LetteringSettings,
   MovingBlank,
+  OnCloths,
   PressMeasure,
   RecipeLayer,
   Treated,
@@ -28,7 +29,7 @@ import type { PictureFacts } from './mockup/picture.js';
 import type { OwnPackJob } from './mockup/own-pack.js';
 import type { Files } from './print/draw-layers.js';
 import type { PartFileJob } from './print/part-file.js';
-import type { MeasureJob } from './press/measure-print.js';
+import type { ClothJob, MeasureJob } from './press/measure-print.js';
 import type { Paper } from './press/paper.js';
 import type { ProfileFacts } from './press/profiles.js';
 import type { FontFacts } from './text/check-font.js';
@@ -56,6 +57,7 @@ export interface RenderTasks {
   checkFont: { input: { path: string }; output: FontFacts };
   checkProfile: { input: { path: string }; output: ProfileFacts };
   measurePrint: { input: MeasureJob; output: PressMeasure };
+  measureOnCloths: { input: ClothJob; output: OnCloths };
   proofTables: { input: { conversion: ColourConversion; paper: boolean; files: Files; out: string }; output: null };
   /** Writes an HEIC photo as a PNG. */
   fromHeic: { input: { path: string; out: string }; output: null };

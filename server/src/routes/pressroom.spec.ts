@@ -3,6 +3,8 @@ import { unzipSync } from 'fflate';
 import type { JobStep } from '@kettle/contract';
 import { parse } from 'csv-parse/sync';
 import sharp from 'sharp';
+import { emptyDesign, shapeLayer, type Layer } from '@kettle/core';
+import { SELLER } from '../caller.js';
 import { shippedProfile } from '../render/press/profiles.js';
 import type { RunningServer } from '../launch/server.js';
 import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
@@ -260,6 +262,67 @@ describe('the press room', () => {
     expect(again.body.measured).toEqual(measured);
     expect((await call('GET', `/api/designs/${body.id}/measure`)).status).toBe(422);
   }, 30_000);
+
+  it('judges a print on every colour it is sold in by what is seen, and the sheet says so once it is measured', async () => {
+    const colourways = [
+      { name: 'Chalk', hex: '#F5F3EE' },
+      { name: 'Soot', hex: '#1B1B1D' },
+    ];
+    const requirementId = await requirement({ colourways });
+    const field = { width: 50.8, height: 60.96 };
+    const place = (x: number, size: number) => ({
+      x,
+      y: 30,
+      width: size,
+      height: size,
+      turn: 0,
+      flipX: false,
+      flipY: false,
+    });
+    const dark = { ...shapeLayer('dark', 'rectangle', field, '#1b1b1d'), place: place(25, 20) };
+    const light = { ...shapeLayer('light', 'rectangle', field, '#f2bd4b'), place: place(25, 30) };
+    const target = { requirementId, garment: '#1B1B1D' };
+    const saved = async (name: string, layers: Layer[]) => {
+      const design = { ...emptyDesign(name), field, layers, targets: [target] };
+      const { status, body } = await call('POST', '/api/designs', design);
+      expect(status).toBe(201);
+      return body.id as string;
+    };
+    const onSheet = async (id: string) =>
+      (await server.house.sheet.rows(SELLER, [id]))[0].cells.map(({ finding, state }) => ({ finding, state }))[0];
+    const bare = await saved('On bare cloth', [dark]);
+    const within = await saved('Within light ink', [light, dark]);
+    const measure = async (id: string) =>
+      (await call('GET', `/api/designs/${id}/measure?requirement=${requirementId}`)).body.measured.onCloth;
+    const [onBare, onLight] = [await measure(bare), await measure(within)];
+    expect(Object.keys(onBare)).toEqual(['#f5f3ee', '#1b1b1d']);
+    expect(onBare['#1b1b1d']).toEqual(jasmine.objectContaining({ lost: 1, hex: '#1b1b1d' }));
+    // Of the canvas's 50.8 mm the square takes 20.
+    expect(onBare['#1b1b1d'].where[0].width).toBeCloseTo(20 / 50.8, 1);
+    expect(onBare['#f5f3ee'].lost).toBe(0);
+    // The same square in an edge of light ink is seen, whatever the shirt.
+    expect(onLight['#1b1b1d'].lost).toBe(0);
+    expect(
+      await until(
+        () => onSheet(bare),
+        ({ finding }) => finding !== null,
+      ),
+    ).toEqual({
+      finding: 'Vanishes on Soot',
+      state: 'needs-work',
+    });
+    expect((await onSheet(within)).finding).toBeNull();
+    const found = (await call('GET', `/api/designs/${bare}/findings?requirement=${requirementId}`)).body;
+    expect(found.map(({ code }: { code: string }) => code)).toEqual(['lost-on-garment']);
+    // Light ink instead: what was said goes, though nobody opens it.
+    const { body } = await call('GET', `/api/designs/${bare}`);
+    const document = { ...body.document, layers: [{ ...dark, fill: '#f2bd4b' }] };
+    await call('PUT', `/api/designs/${bare}`, document, { 'If-Match': `"${body.revision}"` });
+    await until(
+      () => onSheet(bare),
+      ({ finding }) => finding === null,
+    );
+  });
 
   it('makes a proof sheet whose words a reader of PDF finds: measures, colours and the certificate', async () => {
     const id = await requirement({ name: 'For the client' });

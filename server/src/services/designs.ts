@@ -18,7 +18,7 @@ import {
   scale,
   type DesignDocument,
   type Finding,
-  type PressMeasure,
+  type Measured,
   type Requirement,
   type Target,
 } from '@kettle/core';
@@ -140,7 +140,7 @@ export class DesignService {
     id: string,
     requirementId: string,
     version?: Cloth,
-    measured: PressMeasure | null = null,
+    measured: Measured | null = null,
   ): Promise<Finding[]> {
     const [design, requirement] = await Promise.all([this.get(who, id), this.requirement(who, requirementId)]);
     return this.findingsOf(design, requirement, await this.pictures.of(design), version, measured);
@@ -152,7 +152,7 @@ export class DesignService {
     requirement: Requirement,
     assets: AssetsById,
     version?: Cloth | null,
-    measured: PressMeasure | null = null,
+    measured: Measured | null = null,
   ): Promise<Finding[]> {
     const target = targetOf(design.outline, requirement.id);
     return this.deriver.of(design, 'findings', {

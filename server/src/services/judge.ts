@@ -9,9 +9,12 @@ import {
   type Target,
 } from '@kettle/core';
 import type { AssetsById, Judgement } from '../render/derive.js';
+import { StoppedError } from '../render/render-pool.js';
+import type { DesignStore } from '../stores/designs.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import type { JudgedRow, SheetStore } from '../stores/sheet.js';
 import type { StoredDesign } from '../stores/stored-design.js';
+import { clothsOf, type ClothMeasureService } from './cloth-measures.js';
 import type { PictureService } from './pictures.js';
 import type { Deriver } from './recipes.js';
 
@@ -23,6 +26,8 @@ export interface JudgedTarget {
 }
 
 const MOST_KEPT = 100_000;
+/** Engine of what was judged before its ink was measured: whoever asks for it has it judged again. */
+const NOT_MEASURED = 0;
 const keyOf = (design: StoredDesign, { requirement, version }: JudgedTarget): string =>
   `${design.id} ${design.revision} ${targetKey(requirement.id, version)} ${requirement.revision}`;
 
@@ -32,18 +37,25 @@ export const judgedTargets = (target: Target, requirement: Requirement): JudgedT
 
 /**
  * Judges targets. A revision never changes, so what was found of it holds: it is kept beside the design, for the sheet
- * and for whoever asks next.
+ * and for whoever asks next. How a print is seen on cloth is measured while nobody waits for it; then it is judged again.
  */
 export class Judge {
   private readonly known = new Map<string, Judgement>();
   /** Judging under way, by design and revision: who asks meanwhile waits for it. */
   private readonly underway = new Map<string, Promise<void>>();
+  /** Judgements of today that lack what is still to be measured. */
+  private readonly unmeasured = new Set<string>();
+  /** Designs whose prints are to be measured, one after the other; one that was saved again is measured once. */
+  private readonly waiting = new Set<string>();
+  private isMeasuring = false;
 
   constructor(
     private readonly deriver: Deriver,
     private readonly sheet: SheetStore,
     private readonly requirements: RequirementStore,
     private readonly pictures: PictureService,
+    private readonly designs: DesignStore,
+    private readonly onCloths: ClothMeasureService,
   ) {}
 
   /** Judgements in the order of the targets. Targets are those of the design's own document. */
@@ -85,8 +97,18 @@ export class Judge {
           failed(design, error);
         }
       }
-      await this.sheet.keep(JUDGEMENT_VERSION, rows);
+      await this.keepRows(rows);
     }
+  }
+
+  private async keepRows(rows: readonly JudgedRow[]): Promise<void> {
+    const isMeasured = ({ designId, revision, requirementId, version, requirementRevision }: JudgedRow): boolean =>
+      !this.unmeasured.has(`${designId} ${revision} ${targetKey(requirementId, version)} ${requirementRevision}`);
+    await this.sheet.keep(JUDGEMENT_VERSION, rows.filter(isMeasured));
+    await this.sheet.keep(
+      NOT_MEASURED,
+      rows.filter((row) => !isMeasured(row)),
+    );
   }
 
   private async rowsOf(
@@ -112,12 +134,27 @@ export class Judge {
   private async find(design: StoredDesign, targets: readonly JudgedTarget[], assets: AssetsById): Promise<void> {
     const open = design.isLarge ? await this.recall(design, targets) : targets;
     if (!open.length) return;
-    const found = await this.deriver.of(design, 'judge', { of: open, assets });
-    open.forEach((one, i) => this.keep(keyOf(design, one), found[i]));
+    const bare = await this.deriver.of(design, 'judge', { of: open, assets });
+    const names = open.map(({ target, requirement }, i) =>
+      this.onCloths.nameOf(bare[i].recipe, clothsOf(target, requirement)),
+    );
+    const known = await this.onCloths.known(names);
+    const measured = open.flatMap((one, i) => {
+      const onCloth = known.get(names[i]);
+      return onCloth ? [{ ...one, measured: { onCloth } }] : [];
+    });
+    const again = measured.length ? await this.deriver.of(design, 'judge', { of: measured, assets }) : [];
+    const found = open.map((_one, i) => (known.has(names[i]) ? again.shift()! : bare[i]));
+    open.forEach((one, i) => {
+      const key = keyOf(design, one);
+      this.keep(key, found[i]);
+      if (known.has(names[i]) || !design.outline.layers.length) this.unmeasured.delete(key);
+      else this.unmeasured.add(key);
+    });
+    if (open.some((one) => this.unmeasured.has(keyOf(design, one)))) this.measureLater(design.id);
     // What took long is written down at once; the rest with whatever else is judged now.
     if (design.isLarge) {
-      await this.sheet.keep(
-        JUDGEMENT_VERSION,
+      await this.keepRows(
         open.map(({ requirement, version }, i) => ({
           designId: design.id,
           revision: design.revision,
@@ -128,6 +165,44 @@ export class Judge {
         })),
       );
     }
+  }
+
+  private measureLater(id: string): void {
+    this.waiting.add(id);
+    if (this.isMeasuring) return;
+    this.isMeasuring = true;
+    void this.measureWaiting()
+      .catch(() => undefined)
+      .finally(() => (this.isMeasuring = false));
+  }
+
+  /** Measures designs until none waits. What fails is measured when somebody opens it, and is told there. */
+  private async measureWaiting(): Promise<void> {
+    for (const id of this.waiting) {
+      this.waiting.delete(id);
+      try {
+        const [design] = await this.designs.some([id]);
+        if (design) await this.measure(design);
+      } catch (error) {
+        if (error instanceof StoppedError) throw error;
+      }
+    }
+  }
+
+  private async measure(design: StoredDesign): Promise<void> {
+    const requirements = new Map((await this.requirements.list(design.owner)).map((one) => [one.id, one]));
+    const assets = await this.pictures.of(design);
+    for (const target of design.outline.targets) {
+      const requirement = requirements.get(target.requirementId);
+      if (!requirement) continue;
+      for (const one of judgedTargets(target, requirement)) {
+        const print = await this.deriver.of(design, 'print', { target: one.target, requirement, assets });
+        const onCloth = await this.onCloths.of(print, clothsOf(one.target, requirement));
+        if (onCloth) this.known.delete(keyOf(design, one));
+        else this.unmeasured.delete(keyOf(design, one));
+      }
+    }
+    await this.judgeAll([design]);
   }
 
   /** Takes what the database knows already, and answers what it does not. */
@@ -144,12 +219,14 @@ export class Judge {
   /** Forgets what was found: something that all of it may rest on is known better now. */
   forget(): void {
     this.known.clear();
+    this.unmeasured.clear();
   }
 
   private keep(key: string, judgement: Judgement): void {
     if (this.known.size >= MOST_KEPT)
       for (const oldest of this.known.keys()) {
         this.known.delete(oldest);
+        this.unmeasured.delete(oldest);
         if (this.known.size < MOST_KEPT * 0.9) break;
       }
     this.known.set(key, judgement);

@@ -5,7 +5,9 @@ import {
   measuringDpi,
   PRESS_MEASURE_VERSION,
   type Cloth,
+  type Measured,
   type PressMeasure,
+  type PrintRecipe,
 } from '@kettle/core';
 import type { Caller } from '../caller.js';
 import type { Workshop } from '../making/workshop.js';
@@ -13,6 +15,7 @@ import type { MeasureJob } from '../render/press/measure-print.js';
 import type { RenderPool } from '../render/render-pool.js';
 import type { BlobStore } from '../stores/blobs.js';
 import type { PressMeasureStore } from '../stores/press-measures.js';
+import { clothsOf, type ClothMeasureService } from './cloth-measures.js';
 import { targetOf, type DesignService } from './designs.js';
 import { recipeHash } from './recipes.js';
 
@@ -26,6 +29,7 @@ export class PressMeasureService {
     private readonly workshop: Workshop,
     private readonly blobs: BlobStore,
     private readonly pool: RenderPool,
+    private readonly onCloths: ClothMeasureService,
   ) {}
 
   /** What is measured on a target of a design as it was saved last. */
@@ -34,9 +38,14 @@ export class PressMeasureService {
     designId: string,
     requirementId: string,
     version: Cloth | null,
-  ): Promise<{ revision: number; measured: PressMeasure | null }> {
-    const { revision, job, name } = await this.wanted(who, designId, requirementId, version);
-    return { revision, measured: job && ((await this.store.get(name)) ?? (await this.measured(who, job, name))) };
+  ): Promise<{ revision: number; measured: Measured | null }> {
+    const { revision, job, name, print, cloths } = await this.wanted(who, designId, requirementId, version);
+    if (!job) return { revision, measured: null };
+    const [measured, onCloth] = await Promise.all([
+      this.store.get<PressMeasure>(name).then((known) => known ?? this.measured(who, job, name)),
+      this.onCloths.of(print, cloths),
+    ]);
+    return { revision, measured: { ...measured, ...(onCloth ? { onCloth } : {}) } };
   }
 
   /**
@@ -48,13 +57,15 @@ export class PressMeasureService {
     designId: string,
     requirementId: string,
     version: Cloth | null,
-  ): Promise<PressMeasure | null | 'nothing'> {
-    const { job, name } = await this.wanted(who, designId, requirementId, version);
+  ): Promise<Measured | null | 'nothing'> {
+    const { job, name, print, cloths } = await this.wanted(who, designId, requirementId, version);
     if (!job) return 'nothing';
-    const known = await this.store.get(name);
+    const onCloth = (await this.onCloths.known([this.onCloths.nameOf(print.hash, cloths)])).values().next().value;
+    const known = await this.store.get<PressMeasure>(name);
     // Whoever asks again hears how it went.
     if (!known) this.measured(who, job, name).catch(() => undefined);
-    return known;
+    if (!onCloth) this.onCloths.of(print, cloths).catch(() => undefined);
+    return known && onCloth ? { ...known, onCloth } : null;
   }
 
   /** What there is to measure, under the name it is kept by; no job for a print that misses a file or holds nothing. */
@@ -63,25 +74,39 @@ export class PressMeasureService {
     designId: string,
     requirementId: string,
     version: Cloth | null,
-  ): Promise<{ revision: number; job: Omit<MeasureJob, 'files'> | null; name: string }> {
+  ): Promise<{
+    revision: number;
+    job: Omit<MeasureJob, 'files'> | null;
+    name: string;
+    print: { hash: string; recipe: PrintRecipe };
+    cloths: readonly string[];
+  }> {
     const [design, requirement] = await Promise.all([
       this.designs.get(who, designId),
       this.workshop.requirement(who, requirementId),
     ]);
     const assets = await this.workshop.assetsOf(design);
-    const { recipe } = await this.workshop.deriver.of(design, 'print', {
-      target: asVersion(targetOf(design.outline, requirementId), version, requirement),
+    const target = asVersion(targetOf(design.outline, requirementId), version, requirement);
+    const print = await this.workshop.deriver.of(design, 'print', {
+      target,
       // Places are told as the seller sees the design, whether its file is made mirrored or not.
       requirement: { ...requirement, mirrored: false },
       assets,
     });
+    const { recipe } = print;
     const limits = limitsOf(requirement);
     const { widthPx, heightPx, dpi, layers, mode, alpha, conversion = null } = recipe;
     const grid = { widthPx, heightPx, dpi, measuring: measuringDpi(dpi, limits) };
     const name = recipeHash({ grid, layers, mode, alpha, conversion, limits, by: PRESS_MEASURE_VERSION }).slice(0, 32);
     // What misses a file is told as such; the rest of it is not measured.
     const missing = filesOf(layers).some((sha256) => sha256.startsWith('missing'));
-    return { revision: design.revision, job: missing ? null : { recipe, limits, dpi: grid.measuring }, name };
+    return {
+      revision: design.revision,
+      job: missing ? null : { recipe, limits, dpi: grid.measuring },
+      name,
+      print,
+      cloths: clothsOf(target, requirement),
+    };
   }
 
   private measured(who: Caller, job: Omit<MeasureJob, 'files'>, name: string): Promise<PressMeasure> {

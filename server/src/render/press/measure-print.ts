@@ -5,10 +5,15 @@ import {
   reducedLayer,
   repeatedLayers,
   scale,
+  SEEN_PX,
+  seenInk,
+  seenOn,
+  type OnCloths,
   type Pixels,
   type PressLimits,
   type PressMeasure,
   type PrintRecipe,
+  type RecipeLayer,
 } from '@kettle/core';
 import { drawLayers, type Files } from '../print/draw-layers.js';
 import { proofTables } from './colour-engine.js';
@@ -29,26 +34,50 @@ const COLOUR_PX = 600;
 
 /** Draws a target on a grid that is fine enough, and measures its ink. Dots are not measured: they are meant. */
 export async function measureRecipe({ recipe, limits, dpi, files }: MeasureJob): Promise<PressMeasure> {
-  const factor = dpi / recipe.dpi;
-  const grid = {
-    width: Math.max(1, Math.round(recipe.widthPx * factor)),
-    height: Math.max(1, Math.round(recipe.heightPx * factor)),
-  };
-  const fine = scale(grid.width / recipe.widthPx, grid.height / recipe.heightPx);
   const layers = repeatedLayers(recipe.layers).filter(({ screen }) => screen?.kind !== 'dots');
-  const canvas = await drawLayers(
-    grid,
-    factor === 1 ? layers : layers.map((layer) => reducedLayer(layer, fine)),
-    files,
-    { subpixel: factor !== 1 },
-  );
-  const alpha = new Uint8Array(grid.width * grid.height);
+  const canvas = await drawnAt(dpi / recipe.dpi, recipe, layers, files);
+  const { width, height } = canvas;
+  const alpha = new Uint8Array(width * height);
   for (let i = 0; i < alpha.length; i++) alpha[i] = canvas.data[i * 4 + 3];
-  const ink = measurePrint(alpha, grid.width, grid.height, dpi, limits);
+  const ink = measurePrint(alpha, width, height, dpi, limits);
   return {
     ...ink,
     ...(recipe.conversion ? await colours(canvas, recipe, dpi, limits, files) : { coverage: null, gamut: null }),
   };
+}
+
+/** A print that is to be judged on some colours of cloth. */
+export interface ClothJob {
+  readonly recipe: PrintRecipe;
+  /** Lower-case hex. */
+  readonly cloths: readonly string[];
+  readonly files: Files;
+}
+
+/** Draws a target small, and judges how its ink is seen on cloth. Dots are judged as the ink that they are made of. */
+export async function measureOnCloths({ recipe, cloths, files }: ClothJob): Promise<OnCloths> {
+  const layers = repeatedLayers(recipe.layers).map(({ screen: _screen, ...layer }) => layer);
+  const factor = Math.min(1, SEEN_PX / Math.max(recipe.widthPx, recipe.heightPx));
+  const ink = seenInk(await drawnAt(factor, recipe, layers, files));
+  return Object.fromEntries(cloths.map((hex) => [hex, seenOn(ink, hex)]));
+}
+
+/** Layers of a recipe on a grid that is a part of its own. */
+function drawnAt(
+  factor: number,
+  { widthPx, heightPx }: PrintRecipe,
+  layers: readonly RecipeLayer[],
+  files: Files,
+): Promise<Pixels> {
+  const width = Math.max(1, Math.round(widthPx * factor));
+  const height = Math.max(1, Math.round(heightPx * factor));
+  const fine = scale(width / widthPx, height / heightPx);
+  return drawLayers(
+    { width, height },
+    factor === 1 ? layers : layers.map((layer) => reducedLayer(layer, fine)),
+    files,
+    { subpixel: factor !== 1 },
+  );
 }
 
 async function colours(

@@ -44,7 +44,9 @@ describe('a design on every colour on sale', () => {
     await weighed();
     expect(Object.keys(target().versions ?? {})).toContain('dark');
     expect(lost('Soot')).toBe('nothing lost');
-    expect(page.text).toContain('Reads on all 2 colours on sale.');
+    // The other one is seen on its cloth, but dark on dark.
+    expect(page.text).toContain('Seen on all 2 colours on sale, faint on 1.');
+    expect(lost('Harbour')).toMatch(/^faint, contrast 2\.\d to 1$/);
     expect(page.text).toContain('A version of its own: one layer differs.');
     let looked = false;
     page.fixture.componentInstance.canvas.subscribe(() => (looked = true));

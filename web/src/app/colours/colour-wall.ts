@@ -1,13 +1,4 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  DestroyRef,
-  computed,
-  effect,
-  inject,
-  output,
-  signal,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import {
@@ -15,41 +6,36 @@ import {
   changeTarget,
   clothOf,
   dropVersion,
-  lostInk,
   proposeVersion,
+  seenAs,
   seenBy,
+  seenOn,
   versionFor,
   versionWord,
-  weighInk,
   type Cloth,
   type Colourway,
   type DesignDocument,
   type Keyline,
-  type InkWeights,
+  type OnCloth,
+  type SeenAs,
 } from '@kettle/core';
-import { drawLayers } from '../artwork/paint-layers';
+import { inkOf } from '../artwork/ink-on-cloth';
 import { Bench } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
 import { AssetShelf } from '../data/asset-shelf';
 import { isTyping } from '../shell/finder';
 
-/** Side of the picture that ink is weighed on, px. */
-const WEIGHED = 320;
-/** Shares of lost ink from which a colour needs help, and from which it should not be sold. */
-const PARTLY = 0.05;
-const MOSTLY = 0.4;
-
 /** A colour on sale with what becomes of the design on it. */
 interface OnColour extends Colourway {
   readonly cloth: Cloth;
   readonly design: DesignDocument;
-  /** Share of the ink that is lost on it, 0 to 1; null while the design's pictures have not come. */
-  readonly lost: number | null;
-  readonly lostHex: string | null;
+  /** How it is seen on it; null while the design's pictures have not come. */
+  readonly seen: OnCloth | null;
   readonly leftOut: boolean;
 }
 
-const isLosing = ({ lost }: OnColour): boolean => lost !== null && lost >= PARTLY;
+const isSeenAs = ({ seen }: OnColour, ...as: readonly SeenAs[]): boolean => seen !== null && as.includes(seenAs(seen));
+const isLosing = (one: OnColour): boolean => isSeenAs(one, 'lost', 'partly');
 
 /** The design on every colour on sale, the worst first, and its versions for light and dark cloth side by side. */
 @Component({
@@ -67,13 +53,14 @@ export class ColourWall {
   readonly canvas = output<void>();
   protected readonly versionWord = versionWord;
   protected readonly kinds: readonly Cloth[] = ['light', 'dark'];
-  private readonly weights = signal<ReadonlyMap<DesignDocument, InkWeights>>(new Map());
-  protected readonly percent = (share: number | null): string =>
-    share === null
+  protected readonly words = ({ seen }: OnColour): string =>
+    seen === null
       ? 'not looked at yet'
-      : share < 0.005
-        ? 'nothing lost'
-        : `${Math.max(1, Math.round(share * 100))} % lost`;
+      : seen.lost >= 0.005
+        ? `${Math.max(1, Math.round(seen.lost * 100))} % lost`
+        : seenAs(seen) === 'faint'
+          ? `faint, contrast ${seen.contrast!.toFixed(1)} to 1`
+          : 'nothing lost';
 
   /** The chosen target as the document has it. */
   protected readonly whole = computed(() => this.bench.current()?.whole ?? null);
@@ -93,78 +80,51 @@ export class ColourWall {
     });
   });
 
+  private readonly inks = inkOf(() => {
+    const [design, current] = [this.bench.desk.document(), this.bench.current()];
+    if (!design || !current) return [];
+    const { layout, whole, requirement } = current;
+    return this.kinds.map((cloth) => ({ ...layout, design: seenBy(design, asVersion(whole, cloth, requirement)) }));
+  });
+
   protected readonly colours = computed<readonly OnColour[]>(() => {
-    const [design, current, weights] = [this.bench.desk.document(), this.bench.current(), this.weights()];
+    const [design, current, inks] = [this.bench.desk.document(), this.bench.current(), this.inks()];
     if (!design || !current) return [];
     const { whole, requirement } = current;
     return requirement.colourways
       .map((colourway): OnColour => {
         const seen = seenBy(design, asVersion(whole, versionFor(whole, colourway.hex), requirement));
-        const found = weights.get(seen);
-        const { share, hex } = found ? lostInk(found, colourway.hex) : { share: null, hex: null };
+        const ink = inks.get(seen);
         return {
           ...colourway,
           cloth: clothOf(colourway.hex),
           design: seen,
-          lost: share,
-          lostHex: hex,
+          seen: ink ? seenOn(ink, colourway.hex) : null,
           leftOut: whole.leftOut?.includes(colourway.hex.toLowerCase()) ?? false,
         };
       })
-      .sort((a, b) => Number(a.leftOut) - Number(b.leftOut) || (b.lost ?? 0) - (a.lost ?? 0));
+      .sort((a, b) => Number(a.leftOut) - Number(b.leftOut) || (b.seen?.lost ?? 0) - (a.seen?.lost ?? 0));
   });
   protected readonly summary = computed(() => {
     if (this.assets.coming()) return 'Working out the pictures …';
     const sold = this.colours().filter((one) => !one.leftOut);
-    if (sold.some((one) => one.lost === null))
+    if (sold.some((one) => one.seen === null))
       return 'A picture of this design has not come yet, so nothing is known of its ink.';
     const bad = sold.filter(isLosing).length;
+    const faint = sold.filter((one) => isSeenAs(one, 'faint')).length;
     return bad === 0
-      ? `Reads on all ${sold.length} colours on sale.`
+      ? faint === 0
+        ? `Reads on all ${sold.length} colours on sale.`
+        : `Seen on all ${sold.length} colours on sale, faint on ${faint}.`
       : `Loses ink on ${bad} of ${sold.length} colours on sale.`;
   });
-
-  constructor() {
-    let frame = 0;
-    inject(DestroyRef).onDestroy(() => cancelAnimationFrame(frame));
-    effect(() => {
-      this.assets.imagesReady();
-      const sides = this.sides();
-      cancelAnimationFrame(frame);
-      frame = requestAnimationFrame(() => {
-        const each = new Map<DesignDocument, InkWeights>();
-        for (const { design } of [...sides, ...this.colours()])
-          if (!each.has(design) && this.isHere(design)) each.set(design, this.weigh(design));
-        this.weights.set(each);
-      });
-    });
-  }
-
-  /** Whether all its pictures have come: what is not seen is not weighed. */
-  private isHere(design: DesignDocument): boolean {
-    return design.layers.every(
-      (layer) =>
-        layer.hidden || layer.kind !== 'picture' || this.assets.image(layer.assetId, layer.treatments, 512) !== null,
-    );
-  }
-
-  /** Weighs the ink of a design on the chosen canvas. */
-  private weigh(design: DesignDocument): InkWeights {
-    const { canvas, toCanvas } = this.bench.current()!.layout;
-    const scale = WEIGHED / Math.max(canvas.widthMm, canvas.heightMm);
-    const width = Math.max(1, Math.round(canvas.widthMm * scale));
-    const height = Math.max(1, Math.round(canvas.heightMm * scale));
-    const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })!;
-    drawLayers(context, design, toCanvas, scale, (layer) => this.assets.image(layer.assetId, layer.treatments, 512));
-    return weighInk({ width, height, data: context.getImageData(0, 0, width, height).data });
-  }
 
   protected helps(one: OnColour): boolean {
     return !one.leftOut && isLosing(one);
   }
   protected mark(one: OnColour): 'fine' | 'partly' | 'mostly' | 'unknown' {
-    if (one.lost === null) return 'unknown';
-    return (one.lost ?? 0) >= MOSTLY ? 'mostly' : isLosing(one) ? 'partly' : 'fine';
+    if (one.seen === null) return 'unknown';
+    return isSeenAs(one, 'lost') ? 'mostly' : isLosing(one) ? 'partly' : 'fine';
   }
 
   protected propose(cloth: Cloth): void {

@@ -62,14 +62,33 @@ describe('the station Mockups', () => {
     return http.expectOne((one) => one.method === 'POST' && one.url.endsWith(url));
   };
 
+  /** What is judged is drawn with the next picture of the screen. */
+  const drawn = async (): Promise<void> => {
+    await new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve)));
+    await page.fixture.whenStable();
+  };
+
   it('begins in the colour the design is sold in, and says how its ink reads on that', async () => {
     await open();
+    // A yellow badge with black letters, which meet no cloth.
+    const art = new OffscreenCanvas(90, 90);
+    const context = art.getContext('2d')!;
+    context.fillStyle = '#f2bd4b';
+    context.fillRect(0, 0, 90, 90);
+    context.fillStyle = '#1b1b1d';
+    context.fillRect(20, 30, 50, 20);
+    const shelf = TestBed.inject(AssetShelf);
+    spyOn(shelf, 'image').and.returnValue(art as unknown as HTMLImageElement);
+    spyOn(shelf, 'isMissing').and.returnValue(false);
     expect(page.button('Soot').getAttribute('aria-pressed')).toBe('true');
-    expect(page.text).toMatch(/Soot: reads well, contrast \d+\.\d to 1\./);
     await page.press('Chalk');
     expect(scene()?.garment).toBe('#F5F3EE');
+    await drawn();
     // A yellow badge is seen on white, but not well.
     expect(page.text).toMatch(/Chalk: part of it is faint, contrast 1\.\d to 1\./);
+    await page.press('Soot');
+    await drawn();
+    expect(page.text).toMatch(/Soot: reads well, contrast \d+\.\d to 1\./);
   });
 
   it('does not judge a print whose picture could not be had, and says so', async () => {

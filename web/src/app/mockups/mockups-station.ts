@@ -5,17 +5,16 @@ import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Picture, PictureRun, SheetSet } from '@kettle/contract';
 import {
-  allInks,
   colourwayOf,
   designOnScene,
-  factsOfLayer,
   kindOf,
   formatBytes,
   isHex,
   isInRoom,
   LEAST_LIGHT,
   MOST_LIGHT,
-  legibility,
+  layoutTarget,
+  IDENTITY,
   LARGEST_DRAWN,
   LEAST_PICTURE,
   LEAST_PICTURE_DPI,
@@ -25,7 +24,8 @@ import {
   PICTURE_FORMATS,
   PICTURE_SIZES,
   printAreasOf,
-  READS_WELL,
+  seenAs,
+  seenOn,
   REPEAT_KINDS,
   REPEAT_WORDS,
   shotOf,
@@ -43,6 +43,7 @@ import { EMPTY, Observable, Subject, catchError, filter, finalize, forkJoin, mer
 import { ActivatedRoute } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { inkOf } from '../artwork/ink-on-cloth';
 import { Bench } from '../bench/bench';
 import { TargetPicture, fieldCanvas } from '../bench/target-picture';
 import { Api } from '../data/api';
@@ -201,11 +202,21 @@ export class MockupsStation {
           },
         ];
   });
+  private readonly inks = inkOf(() => {
+    const [scene, design, requirement] = [this.mockup.scene(), this.bench.desk.document(), this.mockup.requirement()];
+    if (!scene || !design) return [];
+    const target = design.targets.find((one) => one.requirementId === requirement?.id);
+    const layout =
+      requirement && target
+        ? layoutTarget(design, target, requirement)
+        : { canvas: fieldCanvas(design.field), toCanvas: IDENTITY };
+    return [{ ...layout, design: designOnScene(design, requirement, scene.garment) }];
+  });
   protected readonly legible = computed(() => {
     const [scene, design] = [this.mockup.scene(), this.bench.desk.document()];
     if (!scene || !design) return null;
-    const { layers } = designOnScene(design, this.mockup.requirement(), scene.garment);
-    const missing = layers.find((layer) => {
+    const seen = designOnScene(design, this.mockup.requirement(), scene.garment);
+    const missing = seen.layers.find((layer) => {
       const id = !layer.hidden && kindOf(layer).assetOf(layer);
       return id && this.assets.isMissing(id);
     });
@@ -215,20 +226,23 @@ export class MockupsStation {
         fine: false,
         sentence: `The picture of “${missing.name}” could not be had, so it is not shown. It is asked for again by itself.`,
       };
-    const facts = this.assets.facts();
-    const inks = allInks(
-      layers.filter((layer) => !layer.hidden).map((layer) => ({ layer, facts: factsOfLayer(layer, facts) })),
-    );
-    if (!inks.length) return null;
-    const { lost, worstContrast } = legibility(inks, scene.garment);
+    const ink = this.inks().get(seen);
+    // Nothing is said before it is seen, nor of a design that has no ink.
+    if (!ink?.total) return null;
+    const on = seenOn(ink, scene.garment);
+    const contrast = on.contrast?.toFixed(1);
     const name =
       this.mockup.blank()?.colourways.find((one) => one.hex.toLowerCase() === scene.garment.toLowerCase())?.name ??
       scene.garment;
-    return lost >= 0.12
-      ? { fine: false, sentence: `${name}: ${Math.round(lost * 100)} % of the ink is lost on this colour.` }
-      : worstContrast < READS_WELL
-        ? { fine: false, sentence: `${name}: part of it is faint, contrast ${worstContrast.toFixed(1)} to 1.` }
-        : { fine: true, sentence: `${name}: reads well, contrast ${worstContrast.toFixed(1)} to 1.` };
+    switch (seenAs(on)) {
+      case 'lost':
+      case 'partly':
+        return { fine: false, sentence: `${name}: ${Math.round(on.lost * 100)} % of the ink is lost on this colour.` };
+      case 'faint':
+        return { fine: false, sentence: `${name}: part of it is faint, contrast ${contrast} to 1.` };
+      case 'well':
+        return { fine: true, sentence: `${name}: reads well${contrast ? `, contrast ${contrast} to 1` : ''}.` };
+    }
   });
 
   constructor() {
