@@ -239,6 +239,8 @@ describe('fixes', () => {
 describe('what a print shop would find', () => {
   const measure = (change: Partial<PressMeasure> = {}): PressMeasure => ({
     thin: { count: 0, where: [], thinnestMm: 0 },
+    gaps: { count: 0, where: [], thinnestMm: 0 },
+    letters: { count: 0, where: [], lowestMm: 0 },
     specks: { count: 0, where: [] },
     holes: { count: 0, where: [] },
     fade: { count: 0, where: [], widestMm: 0 },
@@ -251,6 +253,33 @@ describe('what a print shop would find', () => {
     findTarget(design(), target, requirement, known(), measure(change));
   const one = (change: Partial<PressMeasure>, code: string, requirement = tee()) =>
     found(change, requirement).find((finding) => finding.code === code);
+
+  it('is told of gaps, and of letters in pictures, which lettering tells by itself', () => {
+    const gap = one({ gaps: { count: 1, where: [at], thinnestMm: 0.1 } }, 'thin-gaps')!;
+    expect([gap.layerId, gap.where]).toEqual(['a', at]);
+    expect(gap.sentence).toBe(
+      '1 gap in the ink, the narrowest 0.10 mm; direct to garment holds 0.35 mm. Ink runs together in narrower ones: widen them, or close them.',
+    );
+    const letters = { letters: { count: 2, where: [at, at], lowestMm: 1.5 } };
+    const low = one(letters, 'small-letters')!;
+    expect(low.sentence).toContain(
+      '2 rows of letters in a picture, the lowest 1.5 mm high; direct to garment holds 2.0 mm',
+    );
+    const after = fixEdit(low, design(), target, tee())!(design()).layers[0].place;
+    expect(after.width / design().layers[0].place.width).toBeCloseTo((2 / 1.5) * 1.02, 6);
+    const place = design().layers[0].place;
+    const outlines = { width: 100, height: 30, path: 'M0 0H20V30H0Z', shapes: [] };
+    const words = textLayer(
+      't',
+      { text: 'Fog', fontId: 'f' },
+      outlines as never,
+      { width: 300, height: 400 },
+      '#112233',
+    );
+    const written = design([], { layers: [{ ...words, place }] });
+    const all = findTarget(written, target, tee(), known(), measure(letters));
+    expect(all.filter(({ sentence }) => sentence.includes('in a picture'))).toEqual([]);
+  });
 
   it('is told with its places, the layer it lies on, why, and a fix that mends it', () => {
     const thin = one({ thin: { count: 2, where: [at, at], thinnestMm: 0.2 } }, 'thin-lines')!;
@@ -350,15 +379,15 @@ describe('what a print shop would find', () => {
     expect(back.targets[0].accepted).toBeUndefined();
     // What blocks and is taken as it is does not block any more.
     const dark = { ...target, garment: '#1B1B1D' };
-    const found = (document: DesignDocument, of: Target, more = {}) =>
+    const onSoot = (document: DesignDocument, of: Target, more = {}) =>
       findTarget(document, of, tee(), known(), { ...DARK_INK, ...more });
-    const lost = found(design(), dark).find(({ code }) => code === 'lost-on-garment')!;
+    const lost = onSoot(design(), dark).find(({ code }) => code === 'lost-on-garment')!;
     const tone = acceptFinding(lost, 'tone on tone', { target: dark, requirement: tee(), cloth: null })(
       design(undefined, { targets: [dark] }),
     );
-    expect([isPrintable(found(design(), dark)), isPrintable(found(tone, tone.targets[0]))]).toEqual([false, true]);
+    expect([isPrintable(onSoot(design(), dark)), isPrintable(onSoot(tone, tone.targets[0]))]).toEqual([false, true]);
     // What is accepted stands behind what is not.
-    const all = found(accepted, { ...accepted.targets[0], garment: '#1B1B1D' }, measure(thin));
+    const all = onSoot(accepted, { ...accepted.targets[0], garment: '#1B1B1D' }, measure(thin));
     expect(all.length).toBe(2);
     expect(all.at(-1)!.code).toBe('thin-lines');
   });

@@ -14,7 +14,7 @@ import { liveText } from './live-text.js';
 import { lostOnGarment } from './lost-on-garment.js';
 import { missingAsset } from './missing-asset.js';
 import { missingLetters } from './missing-letters.js';
-import { inkCoverage, longFade, outOfGamut, specks, thinLines } from './measured.js';
+import { inkCoverage, lettersInPictures, longFade, outOfGamut, specks, thinGaps, thinLines } from './measured.js';
 import { smallLetters } from './small-letters.js';
 import { bareCloth } from './bare-cloth.js';
 import { backwardLetters, closeInks, emptyHalf, inTheBleed, mirroredFile } from './arrangement.js';
@@ -53,7 +53,9 @@ export const CHECKS: readonly Check[] = [
   softInk,
   longFade,
   thinLines,
+  thinGaps,
   smallLetters,
+  lettersInPictures,
   specks,
   inkCoverage,
   outOfGamut,

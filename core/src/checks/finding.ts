@@ -28,6 +28,7 @@ export type FindingCode =
   | 'missing-letters'
   | 'live-text'
   | 'thin-lines'
+  | 'thin-gaps'
   | 'small-letters'
   | 'specks'
   | 'pinholes'

@@ -73,6 +73,59 @@ export const thinLines: Check = {
   },
 };
 
+/** Gaps in the ink that close up on the press. */
+export const thinGaps: Check = {
+  hinders: [],
+  find: (sight) => {
+    const { gaps } = sight.measured ?? {};
+    const limit = limitsOf(sight.requirement).lineMm;
+    if (!gaps?.count || limit === null) return [];
+    return [
+      at(sight, gaps.where, {
+        code: 'thin-gaps',
+        severity: 'warns',
+        title: 'Gaps too narrow to stay open',
+        sentence: `${many(gaps.count, 'gap')} in the ink, the narrowest ${mm(gaps.thinnestMm)}; ${processWords(sight)} holds ${mm(limit)}. Ink runs together in narrower ones: widen them, or close them.`,
+      }),
+    ];
+  },
+};
+
+/** Letters in pictures and outlines, lower than the process holds; those of lettering are told by its own outlines. */
+export const lettersInPictures: Check = {
+  hinders: [],
+  find: (sight) => {
+    const limit = limitsOf(sight.requirement).letterMm;
+    const { letters } = sight.measured ?? {};
+    if (!letters?.count || limit === null) return [];
+    const where = letters.where.filter((box) => {
+      const under = layerAt(sight, box);
+      return !under || kindOf(under.layer).fontOf(under.layer) === null;
+    });
+    if (!where.length) return [];
+    const times = Math.min(20, (limit / letters.lowestMm) * 1.02);
+    return [
+      at(
+        sight,
+        where,
+        {
+          code: 'small-letters',
+          severity: 'warns',
+          title: 'Letters too small to read',
+          sentence: `${many(where.length, 'row')} of letters in a picture, the lowest ${mm(letters.lowestMm)} high; ${processWords(sight)} holds ${mm(limit)}. Smaller ones close up.`,
+        },
+        ({ layer }) => ({
+          kind: 'own-pixels',
+          layerId: layer.id,
+          width: layer.place.width * times,
+          height: layer.place.height * times,
+          label: `Enlarge it to ${Math.round(times * 100)} %`,
+        }),
+      ),
+    ];
+  },
+};
+
 /** Dots of ink and holes in it that no press can hold. */
 export const specks: Check = {
   hinders: [],

@@ -95,9 +95,19 @@ export function distances(
   const out = new Uint16Array(width * height);
   for (let y = 0; y < height; y++) {
     const from = y * width;
+    // The nearest places of the row, before and after, from which anything could be nearer than the cap.
+    let [before, after] = [-cap, 0];
     for (let x = 0; x < width; x++) {
       const own = up[from + x];
+      if (own < cap) before = x;
       if (!own || !wanted[from + x]) continue;
+      if (own === cap) {
+        if (after <= x) for (after = x + 1; after < width && up[from + after] === cap;) after++;
+        if (x - before > reach && (after >= width || after - x > reach)) {
+          out[from + x] = cap * cap;
+          continue;
+        }
+      }
       let best = own * own;
       for (let d = 1; d <= reach && d * d < best; d++) {
         if (x >= d) {

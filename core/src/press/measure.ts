@@ -3,10 +3,13 @@ import type { Pixels } from '../raster/pixels.js';
 import type { PressLimits } from '../requirement/press.js';
 import { MM_PER_INCH } from '../units/length.js';
 import { components, distances, type Component } from './components.js';
+import { linesInInk, type PartOf } from './ink-lines.js';
+import { lowLetters } from './letters.js';
+import { GAP_FROM, LINE_FROM, thinParts, type ThinPart } from './thin.js';
 import { DELTA_LEVELS, OUT_OF_GAMUT } from './colour-table.js';
 
 /** Grows whenever the same print would be measured otherwise. */
-export const PRESS_MEASURE_VERSION = 1;
+export const PRESS_MEASURE_VERSION = 2;
 
 /** Places of one kind: how many there are, and the largest of them. */
 export interface Places {
@@ -17,8 +20,12 @@ export interface Places {
 
 /** What was measured on the printed grid of a target. */
 export interface PressMeasure {
-  /** Lines thinner than the limit, by the largest disc that fits into them. */
+  /** Lines thinner than the limit, on bare cloth or within other ink. */
   readonly thin: Places & { readonly thinnestMm: number };
+  /** Gaps between ink that are narrower than the limit of a line. */
+  readonly gaps: Places & { readonly thinnestMm: number };
+  /** Rows of letters lower than the limit, whatever they are made of. */
+  readonly letters: Places & { readonly lowestMm: number };
   readonly specks: Places;
   readonly holes: Places;
   /** Semi-transparent ink wider than the limit. */
@@ -46,10 +53,12 @@ const INK = 128;
 const LINE_LENGTH = 3;
 /** Alpha between these is neither ink nor bare. */
 const [SOFT_FROM, SOFT_TO] = [20, 235];
-/** A hair of slack, px: half of it is what an edge between pixels may be off by on each side. */
-const SLACK_PX = 0.7;
+/** A line of the very limit is none: what its measuring may be off by, mm. */
+const LINE_SLACK_MM = 0.01;
+/** The same of letters. */
+const LETTER_SLACK_MM = 0.02;
 
-const mmOf = ({ left, top, right, bottom }: Component, mm: number): Box => ({
+const mmOf = ({ left, top, right, bottom }: Omit<Component, 'area' | 'most'>, mm: number): Box => ({
   x: left * mm,
   y: top * mm,
   width: (right - left) * mm,
@@ -70,97 +79,110 @@ export function measuringDpi(dpi: number, { lineMm, speckMm }: PressLimits): num
   return Math.min(dpi, 300, Math.max(100, Math.round((5 * MM_PER_INCH) / least)));
 }
 
-type Ink = Pick<PressMeasure, 'thin' | 'specks' | 'holes' | 'fade'>;
+type Ink = Pick<PressMeasure, 'thin' | 'gaps' | 'letters' | 'specks' | 'holes' | 'fade'>;
 
 /**
  * Measures ink on a print's own grid.
- * @param alpha of each pixel
  * @param dpi of the grid
  */
-export function measurePrint(alpha: Uint8Array, width: number, height: number, dpi: number, limits: PressLimits): Ink {
+export function measurePrint({ data, width, height }: Pixels, dpi: number, limits: PressLimits): Ink {
   const mm = MM_PER_INCH / dpi;
   const cell = fadeCell(mm, limits.fadeMm);
   // Around the ink lies enough bare ground for every disc and cell; what is farther away changes nothing.
-  const room = Math.max(2 * cell, Math.ceil((limits.lineMm ?? 0) / mm / 2) + 3);
-  const part = partWithInk(alpha, width, height, room, cell);
-  const ink = measurePart(part.alpha, part.width, part.height, mm, limits);
+  const room = Math.max(2 * cell, Math.ceil((limits.lineMm ?? 0) / mm) + 6);
+  const part = partWithInk(data, width, height, room, cell);
+  const ink = measurePart(part, mm, limits);
   const moved = <P extends Places>(found: P): P => ({
     ...found,
     where: found.where.map((box) => ({ ...box, x: box.x + part.left * mm, y: box.y + part.top * mm })),
   });
-  return { thin: moved(ink.thin), specks: moved(ink.specks), holes: moved(ink.holes), fade: moved(ink.fade) };
+  return {
+    thin: moved(ink.thin),
+    gaps: moved(ink.gaps),
+    letters: moved(ink.letters),
+    specks: moved(ink.specks),
+    holes: moved(ink.holes),
+    fade: moved(ink.fade),
+  };
 }
 
 /**
  * The part of a grid that has ink, with room around it where the grid has that. It begins and ends at whole cells or at the
  * grid's end. Empty where there is no ink.
  */
-function partWithInk(
-  alpha: Uint8Array,
-  width: number,
-  height: number,
-  room: number,
-  cell: number,
-): { readonly alpha: Uint8Array; readonly left: number; readonly top: number; width: number; height: number } {
+function partWithInk(data: PartOf['data'], width: number, height: number, room: number, cell: number): PartOf {
   let [left, top, right, bottom] = [width, height, 0, 0];
   for (let y = 0; y < height; y++) {
     const from = y * width;
     let x = 0;
-    while (x < width && alpha[from + x] <= SOFT_FROM) x++;
+    while (x < width && data[(from + x) * 4 + 3] <= SOFT_FROM) x++;
     if (x === width) continue;
     let last = width - 1;
-    while (alpha[from + last] <= SOFT_FROM) last--;
+    while (data[(from + last) * 4 + 3] <= SOFT_FROM) last--;
     left = Math.min(left, x);
     right = Math.max(right, last + 1);
     top = Math.min(top, y);
     bottom = y + 1;
   }
-  if (right <= left) return { alpha: new Uint8Array(0), left: 0, top: 0, width: 0, height: 0 };
+  if (right <= left) return { data, stride: width, left: 0, top: 0, width: 0, height: 0 };
   const begin = (at: number): number => Math.max(0, Math.floor((at - room) / cell) * cell);
   const end = (at: number, most: number): number => Math.min(most, Math.ceil((at + room) / cell) * cell);
   [left, top, right, bottom] = [begin(left), begin(top), end(right, width), end(bottom, height)];
-  const part = new Uint8Array((right - left) * (bottom - top));
-  for (let y = top; y < bottom; y++)
-    part.set(alpha.subarray(y * width + left, y * width + right), (y - top) * (right - left));
-  return { alpha: part, left, top, width: right - left, height: bottom - top };
+  return { data, stride: width, left, top, width: right - left, height: bottom - top };
 }
 
-function measurePart(alpha: Uint8Array, width: number, height: number, mm: number, limits: PressLimits): Ink {
+function measurePart(part: PartOf, mm: number, limits: PressLimits): Ink {
+  const { data, stride, left, top, width, height } = part;
+  const alpha = new Uint8Array(width * height);
   const ink = new Uint8Array(alpha.length);
-  for (let i = 0; i < alpha.length; i++) ink[i] = alpha[i] >= INK ? 1 : 0;
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0, j = ((top + y) * stride + left) * 4 + 3; x < width; x++, i++, j += 4) {
+      alpha[i] = data[j];
+      ink[i] = alpha[i] >= INK ? 1 : 0;
+    }
   return {
-    thin: limits.lineMm ? thinLines(ink, width, height, mm, limits.lineMm) : { ...NONE, thinnestMm: 0 },
+    ...lines(part, alpha, mm, limits.lineMm),
+    letters: letters(part, mm, limits.letterMm),
     ...(limits.speckMm ? dots(ink, width, height, mm, limits.speckMm) : { specks: NONE, holes: NONE }),
     fade: limits.fadeMm ? fades(alpha, width, height, mm, limits.fadeMm) : { ...NONE, widestMm: 0 },
   };
 }
 
-/**
- * Ink that no disc of the limit's width fits into: what is left over by an opening with that disc (Serra 1982, «Image
- * Analysis and Mathematical Morphology»).
- */
-function thinLines(ink: Uint8Array, width: number, height: number, mm: number, limit: number): PressMeasure['thin'] {
-  const radius = limit / mm / 2;
-  // Distances are from middle to middle; the edge lies half a pixel nearer.
-  const inner = distances(ink, width, height, Math.ceil(radius) + 2);
-  const fits = (radius + 0.5 - SLACK_PX) ** 2;
-  const bare = new Uint8Array(ink.length);
-  for (let i = 0; i < ink.length; i++) bare[i] = inner[i] >= fits ? 0 : 1;
-  const unsure = ink.map((one, i) => one & bare[i]);
-  const outer = distances(bare, width, height, Math.ceil(radius) + 2, unsure);
-  const beyond = (radius + SLACK_PX) ** 2;
-  const thin = bare;
-  for (let i = 0; i < ink.length; i++) thin[i] = unsure[i] && outer[i] > beyond ? 1 : 0;
-  const found = components(thin, width, height, 1, inner).filter(
-    ({ left, right, top, bottom }) => Math.hypot(right - left, bottom - top) * mm >= limit * LINE_LENGTH,
-  );
-  // A disc of whole pixels tells a width to one of them; how much ink a line has for its length tells which.
-  const widthOf = ({ most, area, left, right, top, bottom }: Component): number => {
-    const disc = 2 * Math.sqrt(most);
-    const spread = area / Math.hypot(right - left, bottom - top);
-    return Math.min(disc, Math.max(1, disc - 1, spread)) * mm;
+/** Lines of ink, on bare ground and within other ink, and of bare ground within ink, that are thinner than the limit. */
+function lines(part: PartOf, alpha: Uint8Array, mm: number, limit: number | null): Pick<Ink, 'thin' | 'gaps'> {
+  const told = (found: readonly ThinPart[]): Ink['thin'] => ({
+    ...places(found, mm),
+    thinnestMm: found.length ? Math.min(...found.map((one) => one.width)) * mm : 0,
+  });
+  if (!limit) return { thin: told([]), gaps: told([]) };
+  const { width, height } = part;
+  const px = (limit - LINE_SLACK_MM) / mm;
+  const least = (limit * LINE_LENGTH) / mm;
+  return {
+    thin: told([
+      ...thinParts(alpha, width, height, { limit: px, length: least, from: LINE_FROM }),
+      ...linesInInk(part, px, least),
+    ]),
+    gaps: told(thinParts(inverted(alpha), width, height, { limit: px, length: least, from: GAP_FROM })),
   };
-  return { ...places(found, mm), thinnestMm: found.length ? Math.min(...found.map(widthOf)) : 0 };
+}
+
+function inverted(alpha: Uint8Array): Uint8Array {
+  const out = new Uint8Array(alpha.length);
+  for (let i = 0; i < alpha.length; i++) out[i] = 255 - alpha[i];
+  return out;
+}
+
+function letters(part: PartOf, mm: number, limit: number | null): Ink['letters'] {
+  const rows = limit ? lowLetters(part, (limit - LETTER_SLACK_MM) / mm) : [];
+  return {
+    count: rows.length,
+    where: rows
+      .toSorted((a, b) => a.low - b.low)
+      .slice(0, MOST_PLACES)
+      .map((row) => mmOf(row, mm)),
+    lowestMm: rows.length ? Math.min(...rows.map(({ low }) => low)) * mm : 0,
+  };
 }
 
 /** Spots of ink, and bare spots within ink, smaller than the limit. */
@@ -206,9 +228,9 @@ function fades(alpha: Uint8Array, width: number, height: number, mm: number, lim
   const reach = 60;
   const deep = distances(soft, across, down, reach);
   const wide = components(soft, across, down, 1, deep);
-  const widthOf = ({ most }: Component): number => (2 * Math.sqrt(most) - 1) * cell * mm;
-  const found = wide.filter((one) => widthOf(one) > limit);
-  return { ...places(found, cell * mm), widestMm: found.length ? Math.max(...found.map(widthOf)) : 0 };
+  const acrossOf = ({ most }: Component): number => (2 * Math.sqrt(most) - 1) * cell * mm;
+  const found = wide.filter((one) => acrossOf(one) > limit);
+  return { ...places(found, cell * mm), widestMm: found.length ? Math.max(...found.map(acrossOf)) : 0 };
 }
 
 /**

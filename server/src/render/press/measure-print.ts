@@ -36,10 +36,7 @@ const COLOUR_PX = 600;
 export async function measureRecipe({ recipe, limits, dpi, files }: MeasureJob): Promise<PressMeasure> {
   const layers = repeatedLayers(recipe.layers).filter(({ screen }) => screen?.kind !== 'dots');
   const canvas = await drawnAt(dpi / recipe.dpi, recipe, layers, files);
-  const { width, height } = canvas;
-  const alpha = new Uint8Array(width * height);
-  for (let i = 0; i < alpha.length; i++) alpha[i] = canvas.data[i * 4 + 3];
-  const ink = measurePrint(alpha, width, height, dpi, limits);
+  const ink = measurePrint(canvas, dpi, limits);
   return {
     ...ink,
     ...(recipe.conversion ? await colours(canvas, recipe, dpi, limits, files) : { coverage: null, gamut: null }),

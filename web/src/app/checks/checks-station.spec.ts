@@ -12,6 +12,8 @@ const places = (count: number, { x, y }: Point) => ({
 });
 const measuredAt = (point: Point): PressMeasure => ({
   thin: { ...places(2, point), thinnestMm: 0.2 },
+  gaps: { count: 0, where: [], thinnestMm: 0 },
+  letters: { count: 0, where: [], lowestMm: 0 },
   specks: places(5, point),
   holes: { count: 0, where: [] },
   fade: { count: 0, where: [], widestMm: 0 },
