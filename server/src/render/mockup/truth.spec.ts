@@ -12,9 +12,10 @@ import {
   textureGrid,
   type Blank,
   type PictureLayer,
+  type Requirement,
   viewOf,
 } from '@kettle/core';
-import { artworkPath } from '@kettle/demo';
+import { artworkPath, DEMO_REQUIREMENTS } from '@kettle/demo';
 import { BLANKS } from '../../launch/places.js';
 import { packIn, readyBlank } from './blank-pack.js';
 import { drawScene } from './picture.js';
@@ -37,6 +38,14 @@ const raw = async (path: string) => {
   const { data, info } = await sharp(path).raw().toBuffer({ resolveWithObject: true });
   return { data, ...info };
 };
+
+/** Print field of a design that is sold on several products. */
+const FIELD = { width: 355.6, height: 406.4 };
+/** A requirement of the demo. */
+const demanded = (wanted: string): Requirement => ({
+  ...DEMO_REQUIREMENTS.find(({ id }) => id === wanted)!,
+  revision: 1,
+});
 
 interface Size {
   readonly width: number;
@@ -91,14 +100,19 @@ function sampled({ width, height, light }: Art, x: number, y: number): number[] 
 /**
  * Draws a blank with art, and tells the mean differences of that picture from the formula of the packs' README, in
  * levels; positive is too light. Its `shift` is of the formula's art on the picture, px.
+ * @param requirement the print is placed as it says; without one it is as large as it is
  */
-async function differencesOf(id: string, artFor: (field: Size) => Promise<{ path: string; width: number }>) {
+async function differencesOf(
+  id: string,
+  artFor: (field: Size) => Promise<{ path: string; width: number }>,
+  requirement: Requirement | null = null,
+) {
   const folder = join(BLANKS, id);
   const blank = JSON.parse(await readFile(join(folder, 'blank.json'), 'utf8')) as Blank;
   const files = packIn(folder, blank);
   const area = blank.areas[0];
   // The art fills its canvas, which is as large as the print area in one direction and smaller in the other.
-  const field = { width: area.widthMm * 0.93, height: area.heightMm };
+  const field = requirement ? FIELD : { width: area.widthMm * 0.93, height: area.heightMm };
   const { path: artPath, width: artWidth } = await artFor(field);
   const layer: PictureLayer = {
     kind: 'picture',
@@ -109,20 +123,21 @@ async function differencesOf(id: string, artFor: (field: Size) => Promise<{ path
     hidden: false,
     place: { x: field.width / 2, y: field.height / 2, ...field, turn: 0, flipX: false, flipY: false },
   };
-  const design = { ...emptyDesign('Art', field), layers: [layer] };
-  const scene = { ...defaultScene(blank, null), trueSize: true, look: PLAIN_LOOK };
+  const targets = requirement ? [{ requirementId: requirement.id }] : [];
+  const design = { ...emptyDesign('Art', field), layers: [layer], targets };
+  const scene = { ...defaultScene(blank, null), trueSize: requirement === null, look: PLAIN_LOOK };
   const kernel = await readyBlank(files, blank, [{ areaId: area.id }], viewOf(blank, null, blank.width));
   const grid = textureGrid(area, kernel.areaMaps(area.id).pixelsPerMm);
   const recipe = pictureRecipe(
     design,
     scene,
     { blank, pack: 'any' },
-    [{ areaId: area.id, requirement: null, grid, part: { x: 0, y: 0, width: 1, height: 1 } }],
+    [{ areaId: area.id, requirement, grid, part: { x: 0, y: 0, width: 1, height: 1 } }],
     { size: blank.width, format: 'png' },
     () => artPath,
   );
   const shown = (await drawScene(kernel, recipe, { [artPath]: artPath })).data;
-  const { fieldToArea } = placeScene(design, blank, area, null, scene);
+  const { fieldToArea } = placeScene(design, blank, area, requirement, scene);
 
   const [photo, mask, shade, shadow, uv] = await Promise.all(
     [...Object.values(blank.files), area.uv].map((name) => raw(files[name])),
@@ -261,8 +276,16 @@ describe('the truth of scenes', () => {
         .toFile(path);
       return { path, width };
     };
-    for (const id of ['bottle', 'greeting-card', 'mug-right', 'tee-front']) {
-      const differences = await differencesOf(id, lines);
+    const mug = demanded('larkpost-mug');
+    for (const [id, requirement] of [
+      ['bottle', null],
+      ['greeting-card', null],
+      ['mug-right', null],
+      ['mug-front', mug],
+      ['mug-desk', mug],
+      ['tee-front', null],
+    ] as const) {
+      const differences = await differencesOf(id, lines, requirement);
       const here = differences().inside;
       const moved: number[] = [];
       for (const shift of [
