@@ -136,12 +136,12 @@ test('art under an elastic is told, and moved clear by a press; measures stand o
   await expect(page.getByText('lies under a part of the product', { exact: false })).toBeVisible();
   await page.getByRole('button', { name: 'Move it clear' }).click();
   await expect(page.getByText('lies under a part of the product', { exact: false })).toHaveCount(0);
-  await page.getByLabel('Measures on the picture').selectOption('cm');
+  await page.getByLabel('Measures of the ink').selectOption('cm');
   const over = page.locator('ks-scene-view img.measures');
   await expect(over).toBeVisible();
   const svg = decodeURIComponent((await over.getAttribute('src'))!);
   expect(svg.match(/[\d.]+ cm/g)!.length).toBeGreaterThanOrEqual(2);
   expect(svg).toContain('below the upper edge');
-  await page.getByLabel('Measures on the picture').selectOption('');
+  await page.getByLabel('Measures of the ink').selectOption('');
   await expect(over).toHaveCount(0);
 });

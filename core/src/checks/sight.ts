@@ -1,7 +1,7 @@
 import type { DesignDocument, Layer, Target } from '../document/design.js';
 import { seenBy } from '../document/exception.js';
 import { layoutTarget, type TargetLayout } from '../document/target.js';
-import { grown, intersect, mapBox, type Box } from '../geometry/affine.js';
+import { grown, intersect, mapBox, unite, type Box } from '../geometry/affine.js';
 import { boundsOfPlace, unitToField } from '../geometry/place.js';
 import { keylineReach } from '../drawing/keyline.js';
 import { factsOfLayer, inkPlace } from '../layers/layer-kinds.js';
@@ -64,17 +64,8 @@ export function sightOf(
 ): Sight {
   const design = seenBy(whole, target);
   const layout = layoutTarget(design, target, requirement);
-  const page: Box = { x: 0, y: 0, width: layout.canvas.widthMm, height: layout.canvas.heightMm };
-  const lines = keylineReach(design);
-  const seen = design.layers
-    .filter((layer) => !layer.hidden && layer.opacity > 0)
-    .map((layer): SeenLayer => {
-      const one = seenLayer(layer, layout, facts);
-      // Art that is repeated lies all over the canvas and is cut where that ends.
-      if (design.repeat) return { ...one, ink: one.ink && page, reach: one.ink && page };
-      const by = (lines.get(layer.id) ?? 0) * layout.toCanvas[0];
-      return { ...one, reach: one.ink && grown(one.ink, by) };
-    });
+  const page = pageOf(layout);
+  const seen = seenLayers(design, layout, facts);
   return {
     requirement,
     layout,
@@ -87,6 +78,38 @@ export function sightOf(
     repeated: design.repeat !== undefined,
     printsSomething: seen.some(({ ink }) => ink !== null && intersect(ink, page) !== null),
   };
+}
+
+const pageOf = ({ canvas: { widthMm, heightMm } }: TargetLayout): Box => ({
+  x: 0,
+  y: 0,
+  width: widthMm,
+  height: heightMm,
+});
+
+/** Visible layers, back to front, of a design as its target sees it. */
+function seenLayers(design: DesignDocument, layout: TargetLayout, facts: FactsById): SeenLayer[] {
+  const page = pageOf(layout);
+  const lines = keylineReach(design);
+  return design.layers
+    .filter((layer) => !layer.hidden && layer.opacity > 0)
+    .map((layer): SeenLayer => {
+      const one = seenLayer(layer, layout, facts);
+      // Art that is repeated lies all over the canvas and is cut where that ends.
+      if (design.repeat) return { ...one, ink: one.ink && page, reach: one.ink && page };
+      const by = (lines.get(layer.id) ?? 0) * layout.toCanvas[0];
+      return { ...one, reach: one.ink && grown(one.ink, by) };
+    });
+}
+
+/**
+ * Box of all ink that is printed on a target's canvas, mm: without the clear margins of pictures, with the lines around
+ * art. Null where nothing is printed.
+ * @param design as the target sees it
+ */
+export function inkOnCanvas(design: DesignDocument, layout: TargetLayout, facts: FactsById): Box | null {
+  const ink = unite(seenLayers(design, layout, facts).flatMap(({ reach }) => reach ?? []));
+  return ink && intersect(ink, pageOf(layout));
 }
 
 function seenLayer(layer: Layer, layout: TargetLayout, factsById: FactsById): Omit<SeenLayer, 'reach'> {

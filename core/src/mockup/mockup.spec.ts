@@ -1,6 +1,6 @@
 import { addTarget } from '../document/edits.js';
 import { apply, compose, mapBox } from '../geometry/affine.js';
-import { design, layer, mug, tee } from '../testing/samples.js';
+import { design, facts, layer, mug, tee } from '../testing/samples.js';
 import { canvasOnTexture, largestIn, MOST_TEXTURE, placeOnArea, textureGrid } from './area.js';
 import { AreaLookup, areaPointAt } from './area-lookup.js';
 import type { Blank, PrintArea } from './blank.js';
@@ -165,6 +165,27 @@ describe('a scene', () => {
     expect(middle.x).toBeCloseTo(150, 6);
     expect(middle.y).toBeCloseTo(120, 6);
     expect(placement.factor).toBe(1);
+  });
+
+  it('tells the size of the ink, not of the clear margin around it, with the line that goes around', () => {
+    const one = design([layer('a', { width: 120, height: 80 })], { targets: [{ requirementId: 'tee' }] });
+    const inkBox = { x: 0.25, y: 0, width: 0.5, height: 1 };
+    const told = (of = one) =>
+      pictureRecipe(
+        of,
+        { ...defaultScene(shirt, null), measured: 'mm' },
+        { blank: shirt, pack: 'pack' },
+        [{ areaId: area.id, requirement: tee(), grid: textureGrid(area, 2), part: WHOLE }],
+        { size: 600, format: 'jpeg' },
+        (id) => id,
+        { 'asset-a': facts({ inkBox }) },
+      ).measures!.lines.map(({ text }) => text);
+    expect(told().slice(0, 2)).toEqual(['60 mm', '80 mm']);
+    const keyline = { hex: '#ffffff', width: 2, gap: 0, join: 'round', holes: 'kept' } as const;
+    expect(told({ ...one, keyline }).slice(0, 2)).toEqual(['64 mm', '84 mm']);
+    // What lies beyond the canvas is not printed.
+    const cut = { ...one, layers: [layer('a', { x: 0, width: 120, height: 80 })] };
+    expect(told(cut)[0]).toBe('30 mm');
   });
 
   it('has another recipe for another colour and the same for the same', () => {

@@ -3,6 +3,8 @@ import type { AreaPrint, DesignDocument, OwnPlacement, Scene } from '../document
 import { seenBy } from '../document/exception.js';
 import { asVersion, versionFor } from '../document/version.js';
 import { boundsOfLayers } from '../document/bounds.js';
+import type { FactsById } from '../checks/asset-facts.js';
+import { inkOnCanvas } from '../checks/sight.js';
 import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../recipes/recipe.js';
 import { artOnCanvas, fieldToCanvas, layoutTarget } from '../document/target.js';
 import { SAME_SIZE_TOP } from '../requirement/placement.js';
@@ -143,17 +145,22 @@ export function ownPlacement(usual: ScenePlacement, own: OwnPlacement, from: Box
   return { x: along(middle, own.x, from.x, to.x), y: along(top, own.y, from.y, to.y), factor };
 }
 
-/** Box of all visible art on a print area, in area mm; null when there is none, or no target to place it. */
+/**
+ * Box of all visible art on a print area, in area mm; null when there is none, or no target to place it.
+ * @param facts where they are given, the box is that of the ink alone, as it is told in measures
+ */
 export function artOnArea(
   design: DesignDocument,
   placement: ScenePlacement,
   requirement: Requirement | null,
   garment: string,
+  facts?: FactsById,
 ): Box | null {
   const target = design.targets.find((one) => one.requirementId === requirement?.id);
   if (!requirement || !target) return null;
   const layout = layoutTarget(design, target, requirement);
-  const art = artOnCanvas(designOnScene(design, requirement, garment), layout);
+  const seen = designOnScene(design, requirement, garment);
+  const art = facts ? inkOnCanvas(seen, layout, facts) : artOnCanvas(seen, layout);
   return art && mapBox(placement.fieldToArea, mapBox(invert(layout.toCanvas), art));
 }
 
@@ -285,16 +292,20 @@ function measuresOf(
   scene: Scene,
   blank: Blank,
   print: ScenePrint | undefined,
+  facts: FactsById,
 ): Pick<PictureRecipe, 'measures'> {
   if (!scene.measured || !print) return {};
   const { areaId, requirement } = print;
   const area = areaOf(blank, areaId);
   const placement = placeScene(design, blank, area, requirement, sizingOf(scene, 0));
-  const art = artOnArea(design, placement, requirement, scene.garment);
+  const art = artOnArea(design, placement, requirement, scene.garment, facts);
   return art ? { measures: { areaId, lines: measureLines(art, area, blank, placement.factor, scene.measured) } } : {};
 }
 
-/** @param prints the scene's print areas, from the lowest to the topmost */
+/**
+ * @param prints the scene's print areas, from the lowest to the topmost
+ * @param facts of the design's pictures, for the measures of their ink
+ */
 export function pictureRecipe(
   design: DesignDocument,
   scene: Scene,
@@ -302,6 +313,7 @@ export function pictureRecipe(
   prints: readonly ScenePrint[],
   output: { size: number; crop?: Box; format: PictureFormat; fit?: PictureFit },
   shaOf: (assetId: string) => string,
+  facts: FactsById = {},
 ): PictureRecipe {
   return {
     kind: 'picture',
@@ -317,7 +329,7 @@ export function pictureRecipe(
       ? { behind: recipeBehind(scene.behind, shaOf), ...(output.fit?.frame ? { wall: true } : {}) }
       : {}),
     look: lookOf(scene.look, blank, prints[0]?.requirement ?? null, scene.garment),
-    ...measuresOf(design, scene, blank, prints[0]),
+    ...measuresOf(design, scene, blank, prints[0], facts),
     prints: prints.map(({ areaId, requirement, grid, part }, i) => {
       const placement = placeScene(design, blank, areaOf(blank, areaId), requirement, sizingOf(scene, i));
       return {

@@ -126,7 +126,7 @@ export const DERIVATIONS = {
       assets: AssetsById;
     },
   ): { hash: string; recipe: PictureRecipe } {
-    const recipe = pictureRecipe(document, scene, { blank, pack }, prints, output, shaOrMissing(assets));
+    const recipe = pictureRecipe(document, scene, { blank, pack }, prints, output, shaOrMissing(assets), assets);
     return { hash: recipeHash(recipe), recipe };
   },
 

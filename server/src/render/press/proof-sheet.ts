@@ -157,13 +157,13 @@ function drawFacts(
   };
   const shift = ink ? ink.x + ink.width / 2 - canvas.width / 2 : 0;
   if (ink) {
-    line('Printed size', `${ink.width.toFixed(0)} × ${ink.height.toFixed(0)} mm`);
+    line('Printed size of the ink', `${ink.width.toFixed(0)} × ${ink.height.toFixed(0)} mm`);
     line('From the collar', `${ink.y.toFixed(0)} mm below the top edge of the canvas`);
     line(
       'From the centre',
       Math.abs(shift) < 0.6 ? 'centred' : `${Math.abs(shift).toFixed(0)} mm to the ${shift > 0 ? 'right' : 'left'}`,
     );
-  } else line('Printed size', 'nothing is printed');
+  } else line('Printed size of the ink', 'nothing is printed');
   line(
     'Canvas',
     `${canvas.width.toFixed(0)} × ${canvas.height.toFixed(0)} mm, ${widthPx} × ${heightPx} px at ${dpi} DPI`,

@@ -67,6 +67,7 @@ import {
 } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
+import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { BlankShelf } from '../data/blank-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
@@ -99,6 +100,7 @@ const sameBox = (a: Box | null, b: Box | null): boolean =>
 @Injectable()
 export class MockupBench {
   private readonly bench = inject(Bench);
+  private readonly assets = inject(AssetShelf);
   private readonly requirements = inject(RequirementShelf);
   private readonly shelf = inject(BlankShelf);
   private readonly api = inject(Api);
@@ -144,6 +146,13 @@ export class MockupBench {
   readonly art = computed<Box | null>(() => {
     const [design, scene, placement] = [this.bench.desk.document(), this.scene(), this.placement()];
     return design && scene && placement ? artOnArea(design, placement, this.requirement(), scene.garment) : null;
+  });
+  /** Box of the ink that is printed, in area mm: what measures are told of. */
+  readonly ink = computed<Box | null>(() => {
+    const [design, scene, placement] = [this.bench.desk.document(), this.scene(), this.placement()];
+    return design && scene && placement
+      ? artOnArea(design, placement, this.requirement(), scene.garment, this.assets.facts())
+      : null;
   });
   /** Where the scene's area is seen on its blank; null until that is known. */
   private readonly grid = toSignal(

@@ -49,9 +49,9 @@ describe('the frame of a picture', () => {
   });
 
   it('has measures on it in the unit that is chosen, or none', async () => {
-    await page.enter('Measures on the picture', 'cm');
+    await page.enter('Measures of the ink', 'cm');
     expect(bench.desk.document()!.scene?.measured).toBe('cm');
-    await page.enter('Measures on the picture', '');
+    await page.enter('Measures of the ink', '');
     expect(bench.desk.document()!.scene?.measured).toBeUndefined();
   });
 });

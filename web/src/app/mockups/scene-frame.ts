@@ -46,7 +46,7 @@ const SHOWN: readonly { readonly id: Shown; readonly label: string }[] = [
       </button>
     }
     <label class="from"
-      >Measures on the picture
+      >Measures of the ink
       <select #unit [value]="mockup.scene()?.measured ?? ''" (change)="measure(unit.value)">
         <option value="" [selected]="!mockup.scene()?.measured">none</option>
         @for (one of units; track one) {

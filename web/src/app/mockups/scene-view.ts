@@ -169,7 +169,7 @@ export class SceneView {
   protected readonly percent = (share: number): string => (share < 0.01 ? 'under 1' : String(Math.round(share * 100)));
   /** Measured lines, as a picture over the picture. */
   protected readonly measures = computed(() => {
-    const [art, lookup, area, blank] = [this.mockup.art(), this.lookup(), this.mockup.area(), this.mockup.blank()];
+    const [art, lookup, area, blank] = [this.mockup.ink(), this.lookup(), this.mockup.area(), this.mockup.blank()];
     const [unit, placement] = [this.mockup.scene()?.measured, this.mockup.placement()];
     if (!unit || !art || !lookup || !area || !blank || !placement || this.mockup.framing()) return null;
     const lines = measureLines(art, area, blank, placement.factor, unit).map((line) => ({
