@@ -1,4 +1,5 @@
 import {
+  PRINT_SHOP_WAYS,
   CURRENCIES,
   FILE_TYPES,
   MOST_CONTACT,
@@ -44,7 +45,7 @@ export const printShopSchema: yup.Schema<PrintShopFields> = yup
     setUp: money('Set-up').required(),
     days: whole('Days', 0, 365).required(),
     takes: yup.array().of(choice('File', FILE_TYPES).required()).min(1).optional(),
-    by: choice('How orders are sent', ['print-shop']).nullable().defined(),
+    by: choice('How orders are sent', PRINT_SHOP_WAYS).nullable().defined(),
   })
   .noUnknown()
   .required()

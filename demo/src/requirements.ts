@@ -185,11 +185,11 @@ export const DEMO_REQUIREMENTS: readonly (RequirementFields & { readonly id: str
   },
   {
     ...png,
-    id: 'hobnail-transfer',
+    id: 'seamwide-transfer',
     process: 'transfer',
     mirrored: true,
     conversion: { profile: null, intent: 'relative', blackPoint: true },
-    channel: 'Hobnail Direct Print',
+    channel: 'Seamwide Transfers',
     name: 'CMYK transfer',
     product: 'T-shirt',
     width: 30,

@@ -17,7 +17,17 @@ import {
   type RunningServer,
 } from '@kettle/server';
 import { FreshDatabases } from '@kettle/server/testing';
-import { createLarkpost, Faults, Hobnail, openLarkpost, Quillmere } from '@kettle/stand-ins';
+import {
+  createLarkpost,
+  Faults,
+  HOBNAIL,
+  openLarkpost,
+  PrintShop,
+  Quillmere,
+  SEAMWIDE,
+  type Trade,
+} from '@kettle/stand-ins';
+import type { PrintShopWay } from '@kettle/core';
 import type { Express } from 'express';
 import { shared } from './shared.js';
 
@@ -102,16 +112,21 @@ export async function openMarkets(shopAt: () => string) {
   const larkpost = openLarkpost({ token, address: () => larkpostAt, faults: new Faults() });
   const quillmere = new Quillmere({ token, secret, answersTo: () => `${shopAt()}/answers/ticket`, looksFor: 10 });
   larkpostAt = await listen(larkpost.app);
-  const hobnail = new Hobnail({ token, secret, answersTo: () => `${shopAt()}/answers/print-shop`, looksFor: 10 });
-  const places = new Map<'one-call' | 'ticket' | 'print-shop', { address: string; token: string; secret: string }>([
+  const shopped = (trade: Trade, way: string): PrintShop =>
+    new PrintShop(trade, { token, secret, answersTo: () => `${shopAt()}/answers/${way}`, looksFor: 10 });
+  const hobnail = shopped(HOBNAIL, 'print-shop');
+  const seamwide = shopped(SEAMWIDE, 'transfer-shop');
+  const places = new Map<PrintShopWay | 'one-call' | 'ticket', { address: string; token: string; secret: string }>([
     ['one-call', { address: larkpostAt, token, secret }],
     ['ticket', { address: await listen(quillmere.app()), token, secret }],
     ['print-shop', { address: await listen(hobnail.app()), token, secret }],
+    ['transfer-shop', { address: await listen(seamwide.app()), token, secret }],
   ]);
   return {
     larkpost,
     quillmere,
     hobnail,
+    seamwide,
     places,
     close(): void {
       for (const server of servers) {

@@ -271,6 +271,7 @@ export async function openHouse({
     history,
     historyStore,
     shopOrders: shopOrderStore,
+    shopWay: async (owner, shopId) => (await printShops.list({ owner })).find(({ id }) => id === shopId)?.by ?? null,
     by: async (owner, rulesId) => (await channelRules.list({ owner })).find(({ id }) => id === rulesId)?.by ?? null,
   });
   const inLanes = (lanes: readonly Lane[], pool: RenderPool): Worker =>

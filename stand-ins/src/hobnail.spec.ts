@@ -1,6 +1,9 @@
 import { crc32 } from 'node:zlib';
 import { decode, encode } from 'fast-png';
-import { inspect, pictureOfPlace } from './hobnail-reader.js';
+import { HOBNAIL } from './hobnail.js';
+import { pictureOfPlace } from './marks.js';
+
+const { inspect } = HOBNAIL;
 
 /** A file at 300 DPI with ink where `inked` says so. */
 function print(
@@ -71,8 +74,8 @@ describe('the print shop’s own reader', () => {
   });
 
   it('draws the place with a frame', () => {
-    const { png } = inspect(print(400, 400, disc));
-    const picture = decode(pictureOfPlace(png!, { x: 100, y: 100, width: 100, height: 60 }));
+    const { shown } = inspect(print(400, 400, disc));
+    const picture = decode(pictureOfPlace(shown!, { x: 100, y: 100, width: 100, height: 60 }));
     expect(Math.max(picture.width, picture.height)).toBeLessThanOrEqual(480);
     let framed = 0;
     for (let i = 0; i < picture.data.length; i += 3)

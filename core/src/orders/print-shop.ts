@@ -8,6 +8,10 @@ export interface PriceBreak {
   readonly each: number;
 }
 
+/** Print shops that orders are sent to, by how they are reached. */
+export const PRINT_SHOP_WAYS = ['print-shop', 'transfer-shop'] as const;
+export type PrintShopWay = (typeof PRINT_SHOP_WAYS)[number];
+
 /** A print shop as far as an order has to know it. Data, as requirements are. */
 export interface PrintShopFields {
   /** As its requirements name it. */
@@ -27,7 +31,7 @@ export interface PrintShopFields {
   /** Kinds of files it prints from; absent where that is not known. */
   readonly takes?: readonly FileType[];
   /** How orders are sent there; null for a shop that they are carried to by hand. */
-  readonly by: 'print-shop' | null;
+  readonly by: PrintShopWay | null;
 }
 
 export interface PrintShop extends PrintShopFields {

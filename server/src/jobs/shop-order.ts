@@ -2,6 +2,7 @@ import { shopStepSchema, type ShopStep } from '@kettle/contract';
 import { randomUUID } from 'node:crypto';
 import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { PrintShopWay } from '@kettle/core';
 import { OutsideLine, type OutsidePlaces } from '../outside/line.js';
 import { StoppedError } from '../render/render-pool.js';
 import { ProblemError } from '../safety/problem-error.js';
@@ -18,12 +19,14 @@ export interface ShopHouse {
   readonly calls: CallStore;
   readonly blobs: BlobStore;
   readonly places: OutsidePlaces;
+  /** How a print shop is reached; null for one that is gone or that files are carried to. */
+  readonly shopWay: (owner: string, shopId: string) => Promise<PrintShopWay | null>;
   /** Folder for what is on its way. */
   readonly cache: string;
 }
 
 /** Sends a print file to its shop, or asks for the answer. May be killed anywhere and done again: the shop has one order. */
-export const shopOrderKind = ({ shopOrders, calls, blobs, places, cache }: ShopHouse): JobKind<ShopStep> => ({
+export const shopOrderKind = ({ shopOrders, calls, blobs, places, shopWay, cache }: ShopHouse): JobKind<ShopStep> => ({
   kind: SHOP_ORDER,
   engine: SHOP_ORDER_ENGINE,
   lane: 'calls',
@@ -31,7 +34,8 @@ export const shopOrderKind = ({ shopOrders, calls, blobs, places, cache }: ShopH
   async run({ orderId, what }, { who, signal, progress }) {
     const order = await shopOrders.get(who.owner, orderId);
     if (!order) throw new ProblemError(404, 'no-such-order', 'What was to be sent is gone, with its design.');
-    const place = places.get('print-shop');
+    const way = await shopWay(who.owner, order.shopId);
+    const place = way && places.get(way);
     if (!place) throw new ProblemError(409, 'not-connected', `${order.shop} is not connected. Nothing was sent.`);
     const line = new OutsideLine(order.shop, place, calls.recordOf({ shopOrderId: order.id }), signal);
     try {

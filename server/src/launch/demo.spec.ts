@@ -29,11 +29,11 @@ describe('the demo', () => {
   const finding = (name: string, requirementId: string) =>
     rows.find((row) => row.name === name)?.cells.find((cell) => cell.requirementId === requirementId)?.finding;
 
-  it('has six designs, once, and at least eight requirements of four channels in different shapes, DPI and modes', () => {
+  it('has six designs, once, and at least eight requirements of five channels in different shapes, DPI and modes', () => {
     expect(rows.map((row) => row.name)).toEqual(DEMO_DESIGNS.map((design) => design.name));
     expect(rows.length).toBe(6);
     expect(DEMO_REQUIREMENTS.length).toBeGreaterThanOrEqual(8);
-    expect(new Set(DEMO_REQUIREMENTS.map((one) => one.channel)).size).toBe(4);
+    expect(new Set(DEMO_REQUIREMENTS.map((one) => one.channel)).size).toBe(5);
     expect(new Set(DEMO_REQUIREMENTS.map((one) => one.dpi)).size).toBeGreaterThanOrEqual(3);
     expect(new Set(DEMO_REQUIREMENTS.map((one) => one.mode))).toEqual(new Set(['rgb', 'grey', 'cmyk']));
     expect(

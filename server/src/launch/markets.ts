@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { OutsidePlaces } from '../outside/line.js';
 import { ROOT } from './places.js';
 
-/** The simulated markets and the print shop as they run beside the demo. */
+/** The simulated markets and print shops as they run beside the demo. */
 export interface RunningMarkets {
   readonly places: OutsidePlaces;
   /** Says where their own answers go. */
@@ -18,6 +18,7 @@ interface StandIns {
   readonly larkpost: string;
   readonly quillmere: string;
   readonly hobnail: string;
+  readonly seamwide: string;
 }
 
 const START = join(ROOT, 'stand-ins/dist/start.js');
@@ -25,7 +26,7 @@ const START = join(ROOT, 'stand-ins/dist/start.js');
 const SHOPPERS = '45';
 
 /**
- * Starts the simulated markets and the print shop in a process of their own: strangers, reached over HTTP, with keys that are made anew each time.
+ * Starts the simulated markets and print shops in a process of their own: strangers, reached over HTTP, with keys that are made anew each time.
  * Null when they end before they have begun: then no market is connected.
  */
 export async function startMarkets(): Promise<RunningMarkets | null> {
@@ -54,6 +55,7 @@ export async function startMarkets(): Promise<RunningMarkets | null> {
       ['one-call', { address: at.larkpost, token, secret }],
       ['ticket', { address: at.quillmere, token, secret }],
       ['print-shop', { address: at.hobnail, token, secret }],
+      ['transfer-shop', { address: at.seamwide, token, secret }],
     ]),
     answerTo: (address) => {
       if (child.connected) child.send({ answersTo: `${address}/answers` });

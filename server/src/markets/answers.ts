@@ -1,6 +1,6 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 import type { PublicationState } from '@kettle/contract';
-import type { MarketInterface } from '@kettle/core';
+import { PRINT_SHOP_WAYS, type MarketInterface } from '@kettle/core';
 import { ProblemError } from '../safety/problem-error.js';
 import type { ToldSale } from '../services/history.js';
 import type { PublicationStore, StoredPublication } from '../stores/publications.js';
@@ -71,7 +71,7 @@ export class MarketAnswers {
 
   private async read(by: string, at: Date, said: Record<string, unknown>): Promise<void> {
     const { listing, reference, state, reasons, url } = said;
-    if (by === 'print-shop') {
+    if (PRINT_SHOP_WAYS.some((way) => way === by)) {
       await this.house.shopTold(typeof reference === 'string' ? reference : '');
       return;
     }

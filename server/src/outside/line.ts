@@ -1,4 +1,4 @@
-import { MARKET_INTERFACES, type MarketInterface } from '@kettle/core';
+import { MARKET_INTERFACES, PRINT_SHOP_WAYS, type MarketInterface, type PrintShopWay } from '@kettle/core';
 import { setTimeout as wait } from 'node:timers/promises';
 import { ProblemError } from '../safety/problem-error.js';
 import type { CallRecord } from '../stores/calls.js';
@@ -13,8 +13,8 @@ export interface OutsidePlace {
 }
 
 /** Ways in which the outside is spoken with. */
-export type OutsideWay = MarketInterface | 'print-shop';
-export const OUTSIDE_WAYS: readonly OutsideWay[] = [...MARKET_INTERFACES, 'print-shop'];
+export type OutsideWay = MarketInterface | PrintShopWay;
+export const OUTSIDE_WAYS: readonly OutsideWay[] = [...MARKET_INTERFACES, ...PRINT_SHOP_WAYS];
 
 /** Where they are reached, by the way in which they are spoken with. */
 export type OutsidePlaces = ReadonlyMap<OutsideWay, OutsidePlace>;

@@ -1,6 +1,6 @@
 import type { ShopOrder } from '@kettle/contract';
-import type { Finding } from '@kettle/core';
-import { Faults, Hobnail } from '@kettle/stand-ins';
+import type { Finding, PrintShopWay } from '@kettle/core';
+import { Faults, HOBNAIL, PrintShop, SEAMWIDE, type Trade } from '@kettle/stand-ins';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { RunningServer } from '../launch/server.js';
@@ -8,8 +8,9 @@ import { caller, finishedDesign, made, testServer, until } from '../testing/test
 
 describe('orders at a print shop', () => {
   let server: RunningServer;
-  let shop: Server;
-  let hobnail: Hobnail;
+  const shops: Server[] = [];
+  let hobnail: PrintShop;
+  let seamwide: PrintShop;
   let call: ReturnType<typeof caller>;
   let id = '';
   let requirementId = '';
@@ -29,21 +30,27 @@ describe('orders at a print shop', () => {
 
   beforeAll(async () => {
     let address = '';
-    hobnail = new Hobnail({
-      token: 't',
-      secret: 's',
-      answersTo: () => `${address}/answers/print-shop`,
-      looksFor: 5,
-      faults: new Faults(),
-    });
-    shop = hobnail.app().listen(0, '127.0.0.1');
-    await new Promise((resolve) => shop.once('listening', resolve));
+    const [token, secret] = ['t', 's'];
+    const shopOf = (trade: Trade, way: PrintShopWay): PrintShop =>
+      new PrintShop(trade, {
+        token,
+        secret,
+        answersTo: () => `${address}/answers/${way}`,
+        looksFor: 5,
+        faults: new Faults(),
+      });
+    hobnail = shopOf(HOBNAIL, 'print-shop');
+    seamwide = shopOf(SEAMWIDE, 'transfer-shop');
+    const at = async (one: PrintShop) => {
+      const shop = one.app().listen(0, '127.0.0.1');
+      await new Promise((resolve) => shop.once('listening', resolve));
+      shops.push(shop);
+      return { address: `http://127.0.0.1:${(shop.address() as AddressInfo).port}`, token, secret };
+    };
     server = await testServer({
       markets: new Map([
-        [
-          'print-shop',
-          { address: `http://127.0.0.1:${(shop.address() as AddressInfo).port}`, token: 't', secret: 's' },
-        ],
+        ['print-shop', await at(hobnail)],
+        ['transfer-shop', await at(seamwide)],
       ] as const),
     });
     ({ address } = server);
@@ -52,8 +59,10 @@ describe('orders at a print shop', () => {
   }, 120_000);
   afterAll(async () => {
     await server.stop();
-    shop.closeAllConnections();
-    shop.close();
+    for (const shop of shops) {
+      shop.closeAllConnections();
+      shop.close();
+    }
   });
 
   it('are refused with a sentence where the sheet asks for what the shop does not have', async () => {
@@ -102,6 +111,46 @@ describe('orders at a print shop', () => {
     const calls = (await call('GET', `/api/shop-orders/${order.id}/calls`)).body as { about: string; status: number }[];
     expect(calls.map(({ about }) => about.slice(0, 8))).toContain('hands in');
     expect(calls.every(({ status }) => status < 300)).toBeTrue();
+  });
+
+  it('go to the printer that takes them: a transfer in four inks ends with a yes, half-clear ink does not', async () => {
+    const transfer = {
+      channel: 'Seamwide Transfers',
+      dpi: 300,
+      mode: 'cmyk',
+      transparency: 'allowed',
+      fileTypes: ['tiff'],
+      mirrored: true,
+      conversion: { profile: null, intent: 'relative', blackPoint: true },
+    } as const;
+    const inks = await finishedDesign(call, transfer);
+    const asked = { shopId: 'seamwide', size: 'A4', position: 'Front', ...{ requirementId: inks.requirementId } };
+    const of = async () => (await call('GET', `/api/designs/${inks.id}/shop-orders`)).body as ShopOrder[];
+    await made(call, `/api/designs/${inks.id}/shop-orders`, sheet(asked));
+    const [order] = await until(of, ([newest]) => newest?.state === 'yes');
+    expect(order.rounds[0].answer!.price).toEqual({ each: 460, setUp: 900, total: 12 * 460 + 900, currency: 'GBP' });
+    expect([
+      seamwide.orders.size,
+      [...hobnail.orders.values()].some(({ reference }) => reference === order.id),
+    ]).toEqual([1, false]);
+    // Half-clear ink takes no glue.
+    const { body } = await call('GET', `/api/designs/${inks.id}`);
+    const layers = [{ ...body.document.layers[0], opacity: 0.5 }];
+    const saved = await call(
+      'PUT',
+      `/api/designs/${inks.id}`,
+      { ...body.document, layers },
+      {
+        'If-Match': `"${body.revision}"`,
+      },
+    );
+    expect(saved.status).toBe(200);
+    await made(call, `/api/designs/${inks.id}/print-files`, { requirementIds: [inks.requirementId] });
+    await made(call, `/api/shop-orders/${order.id}/send`);
+    const [mend] = await until(of, ([newest]) => newest.rounds[1]?.answer !== null && newest.rounds.length === 2);
+    expect(mend.rounds[1].answer!.remarks.map(({ text }) => text)).toEqual([
+      jasmine.stringMatching(/^\d+ % of the ink is half clear, and the glue does not hold there/),
+    ]);
   });
 
   it('say what to mend where it is, as findings from outside, until a mended file was sent', async () => {

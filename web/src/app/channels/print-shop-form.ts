@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import {
+  PRINT_SHOP_WAYS,
+  type PrintShopWay,
   amountText,
   CURRENCIES,
   FILE_TYPES,
@@ -15,6 +17,12 @@ import { TypedValue } from '../units/typed-value';
 import { breakLines, readBreaks, wordsOf } from './lines';
 
 /** What a print shop prints on, where, and for how much. */
+/** How a shop that orders are sent to is named in the list. */
+const WAY_LABELS: Readonly<Record<PrintShopWay, string>> = {
+  'print-shop': 'sent to the garment printer, answered later',
+  'transfer-shop': 'sent to the transfer printer, answered later',
+};
+
 @Component({
   selector: 'ks-print-shop-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -39,9 +47,11 @@ import { breakLines, readBreaks, wordsOf } from './lines';
         >
         <label class="label"
           >Orders are
-          <select #by (change)="set({ by: by.value === 'print-shop' ? 'print-shop' : null })">
+          <select #by (change)="set({ by: wayOf(by.value) })">
             <option value="" [selected]="shop().by === null">carried there by hand</option>
-            <option value="print-shop" [selected]="shop().by === 'print-shop'">sent, answered later</option>
+            @for (way of ways; track way.by) {
+              <option [value]="way.by" [selected]="shop().by === way.by">{{ way.label }}</option>
+            }
           </select></label
         >
         <label class="label"
@@ -93,6 +103,9 @@ export class PrintShopForm {
   readonly shop = input.required<PrintShop>();
   readonly changed = output<PrintShopFields>();
   protected readonly currencies = CURRENCIES;
+  protected readonly ways = PRINT_SHOP_WAYS.map((by) => ({ by, label: WAY_LABELS[by] }));
+  protected readonly wayOf = (value: string): PrintShopWay | null =>
+    PRINT_SHOP_WAYS.find((way) => way === value) ?? null;
   protected readonly words = wordsOf;
   protected readonly fileTypes = FILE_TYPES;
   protected readonly fileKind = fileKind;
