@@ -207,7 +207,7 @@ export const ENDPOINTS: readonly Endpoint[] = [
   endpoint(
     'get',
     '/api/designs/{id}/file',
-    'The design as a file: .kettle.zip, or OpenRaster on a target’s canvas or the print field; some layers as PNG or SVG',
+    'The design as a file: .kettle.zip, or OpenRaster on a target’s canvas or the print field; some layers as PNG or SVG; its scene on a product in layers or as a page',
     { status: 200, query: ['as', 'requirement', 'layers', 'cut'], answer: 'binary', problems: [404, 409, 422] },
   ),
   endpoint('post', '/api/design-files', 'Takes in a design from .kettle.zip or .ora', {

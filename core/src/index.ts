@@ -87,6 +87,7 @@ export * from './mockup/area-lookup.js';
 export * from './mockup/area-grid.js';
 export * from './mockup/crop.js';
 export * from './mockup/behind.js';
+export * from './mockup/layered.js';
 export * from './mockup/look.js';
 export * from './mockup/covered.js';
 export * from './mockup/measures.js';

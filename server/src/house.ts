@@ -37,6 +37,7 @@ import { OwnBlankService } from './services/own-blanks.js';
 import { PackageService } from './services/packages.js';
 import { PictureSetService } from './services/picture-sets.js';
 import { ClothMeasureService } from './services/cloth-measures.js';
+import { MockupFileService } from './services/mockup-files.js';
 import { PressMeasureService } from './services/press-measures.js';
 import { HistoryService } from './services/history.js';
 import { ShopOrderService } from './services/shop-orders.js';
@@ -368,6 +369,7 @@ export async function openHouse({
       intake,
       cache,
     ),
+    mockupFiles: new MockupFileService(designs, workshop, blobs, view, cache),
     sheet: new SheetService(sheetStore, designStore, requirements, judge, pictureSets, publications, log),
     workers: new Workers([
       inLanes(['soon'], soon),

@@ -68,6 +68,7 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   checkFont: async ({ path }) => (await import('./text/check-font.js')).checkFont(path),
   checkProfile: async ({ path }) => (await import('./press/profiles.js')).checkProfile(path),
   measurePrint: async (job) => (await import('./press/measure-print.js')).measureRecipe(job),
+  mockupFile: async (job) => (await import('./mockup/layered.js')).makeMockupFile(job),
   measureOnCloths: async (job) => (await import('./press/measure-print.js')).measureOnCloths(job),
   proofTables: async ({ conversion, paper, files, out }) => {
     const { writeProof } = await import('./press/proof.js');

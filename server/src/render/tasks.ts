@@ -25,6 +25,7 @@ import type { MusicFacts } from './clip/check-music.js';
 import type { ReadClip } from './clip/read-clip.js';
 import type { CheckedDesign, Derivation } from './derive.js';
 import type { AreaPart, PackFiles } from './mockup/blank-pack.js';
+import type { MockupFileJob } from './mockup/layered.js';
 import type { PictureFacts } from './mockup/picture.js';
 import type { OwnPackJob } from './mockup/own-pack.js';
 import type { Files } from './print/draw-layers.js';
@@ -57,6 +58,7 @@ export interface RenderTasks {
   checkFont: { input: { path: string }; output: FontFacts };
   checkProfile: { input: { path: string }; output: ProfileFacts };
   measurePrint: { input: MeasureJob; output: PressMeasure };
+  mockupFile: { input: MockupFileJob; output: null };
   measureOnCloths: { input: ClothJob; output: OnCloths };
   proofTables: { input: { conversion: ColourConversion; paper: boolean; files: Files; out: string }; output: null };
   /** Writes an HEIC photo as a PNG. */

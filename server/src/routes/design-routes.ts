@@ -11,20 +11,28 @@ const revisionOf = (request: ApiRequest): number => wholeNumber(request.params['
 const picture = (response: Response, path: string) =>
   sendFile(response, path, { type: 'image/png', tag: path.slice(-40) });
 
-/** Designs, their revisions and their files. */
 /** What an answer says of a print that is being measured: no other finding is no good news yet. */
 const NOT_MEASURED: Finding = {
   code: 'not-measured',
   severity: 'tells',
   title: 'Not measured yet',
   sentence:
-    'What this print can hold is being measured: lines, letters, specks, fades, ink and colours are not among these findings yet. Ask again in a moment.',
+    'What this print can hold is being measured: lines, gaps, letters, specks, fades, ink and colours are not among these findings yet. Ask again in a moment.',
   layerId: null,
   where: null,
   fix: null,
 };
 
-export function designRoutes({ designs, designFiles, measures, deriver, disk, shopOrders }: House): Handlers {
+/** Designs, their revisions and their files. */
+export function designRoutes({
+  designs,
+  designFiles,
+  mockupFiles,
+  measures,
+  deriver,
+  disk,
+  shopOrders,
+}: House): Handlers {
   /**
    * A design's document: as an object, or as it is to be stored when it is large and was read in a process of its own.
    */
@@ -59,9 +67,11 @@ export function designRoutes({ designs, designFiles, measures, deriver, disk, sh
               type: as,
               cut: request.query['cut'] === 'ink',
             })
-          : as === 'ora'
-            ? await designFiles.openRaster(who, idOf(request), requirement)
-            : await designFiles.kettle(who, idOf(request));
+          : as === 'mockup-ora' || as === 'mockup-pdf'
+            ? await mockupFiles.of(who, idOf(request), as === 'mockup-ora' ? 'ora' : 'pdf')
+            : as === 'ora'
+              ? await designFiles.openRaster(who, idOf(request), requirement)
+              : await designFiles.kettle(who, idOf(request));
       response.once('close', () => void file.done());
       return sendFile(response, file.path, {
         type: file.type,

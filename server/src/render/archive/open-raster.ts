@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { pixelsPerMetre, withPrintChunks, type RecipeLayer } from '@kettle/core';
+import { pixelsPerMetre, withPrintChunks, type Pixels, type RecipeLayer } from '@kettle/core';
 import { drawLayers, placedLayers, type Files } from '../print/draw-layers.js';
 import { pngProfile } from '../print/icc.js';
 import { withoutExtras } from '../print/png-extras.js';
@@ -64,8 +64,48 @@ export async function writeOra({ name, grid, dpi, stack, merged, files, out }: O
     body += '</stack>';
   }
   const whole = await drawLayers(grid, merged, files);
-  const picture = await png(whole.data, grid.width, grid.height, dpi);
-  const thumbnail = await sharp(whole.data, { raw: { ...grid, channels: 4 } })
+  await writeStack({ name, grid, dpi, body, inputs, merged: whole.data, out });
+}
+
+/** A layer of a picture that is drawn already, from its lowest to its topmost. */
+export interface DrawnLayer {
+  readonly name: string;
+  readonly composite: string;
+  readonly pixels: Pixels;
+}
+
+/** Writes layers that are as large as the picture, with the picture that they give. */
+export async function writeDrawnOra(
+  out: string,
+  { name, dpi, layers, merged }: { name: string; dpi: number; layers: readonly DrawnLayer[]; merged: Pixels },
+): Promise<void> {
+  const { width, height } = merged;
+  const inputs: ZipInput[] = [];
+  let body = '';
+  for (const { name: title, composite, pixels } of layers) {
+    const src = `data/layer${String(inputs.length).padStart(3, '0')}.png`;
+    inputs.push({ name: src, content: await png(pixels.data, width, height, dpi), store: true });
+    body = `<layer name="${escape(title)}" src="${src}" x="0" y="0" opacity="1" visibility="visible" composite-op="${composite}"/>${body}`;
+  }
+  await writeStack({ name, grid: { width, height }, dpi, body, inputs, merged: merged.data, out });
+}
+
+/** Writes the archive: the stack, its pictures, the merged picture and a thumbnail. */
+async function writeStack({
+  name,
+  grid,
+  dpi,
+  body,
+  inputs,
+  merged,
+  out,
+}: Pick<OraJob, 'name' | 'grid' | 'dpi' | 'out'> & {
+  body: string;
+  inputs: readonly ZipInput[];
+  merged: Uint8Array | Uint8ClampedArray;
+}): Promise<void> {
+  const picture = await png(merged, grid.width, grid.height, dpi);
+  const thumbnail = await sharp(merged, { raw: { ...grid, channels: 4 } })
     .resize(256, 256, { fit: 'inside' })
     .png()
     .toBuffer();

@@ -104,6 +104,9 @@ async function kernelOf(blank: Blank, maps: SceneMaps, exposure?: number): Promi
   return new SceneKernel(await compiled, blank, maps, exposure);
 }
 
+/** A kernel with maps of one's own making. */
+export const kernelWith = kernelOf;
+
 /** A kernel for the bare product at a small width: no print area, no exact maps. */
 export async function smallBlank(files: PackFiles, blank: Blank): Promise<SceneKernel> {
   return kernelOf(blank, await blankMaps(files, blank, viewOf(blank, null, SMALL)));

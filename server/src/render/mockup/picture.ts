@@ -134,28 +134,28 @@ export async function drawScene(
   );
 }
 
-/** A scene with its measured lines over it. */
-async function measured(
-  scene: Pixels,
+/** The measured lines of a scene, and the scene with them over it; null where none are asked for. */
+export async function measuresOver(
   kernel: SceneKernel,
   { measures }: Pick<PictureRecipe, 'measures'>,
   blank: Blank,
-): Promise<Pixels> {
-  if (!measures) return scene;
-  const { width, height, data } = scene;
+  { width, height, data }: Pixels,
+): Promise<{ readonly over: Pixels; readonly picture: Pixels } | null> {
+  if (!measures) return null;
   const lookup = new AreaLookup(kernel.areaMaps(measures.areaId), areaOf(blank, measures.areaId), width);
   const lines = measures.lines.map((line) => ({
     points: seenLine(line, (point) => lookup.pixelOf(point)),
     text: line.text,
   }));
-  const over = Buffer.from(measuresSvg(lines, { width, height }));
+  const input = Buffer.from(measuresSvg(lines, { width, height }));
   const pixels = await sharp(Buffer.from(data.buffer, data.byteOffset, data.byteLength), {
     raw: { width, height, channels: 4 },
   })
-    .composite([{ input: over }])
+    .composite([{ input }])
     .raw()
     .toBuffer();
-  return { width, height, data: pixels };
+  const over = await sharp(input).resize(width, height, { fit: 'fill' }).ensureAlpha().raw().toBuffer();
+  return { over: { width, height, data: over }, picture: { width, height, data: pixels } };
 }
 
 /** How a picture sees its blank. */
@@ -206,6 +206,19 @@ async function drawnToCover(svg: Buffer, blank: Pick<Blank, 'width' | 'height'>,
   return drawWholeSvg(svg, own.width * factor, own.height * factor);
 }
 
+/** A scene of its own size, with what it was drawn of. Its pixels stay valid until the kernel draws again. */
+export async function sceneOf(
+  recipe: PictureRecipe,
+  blank: Blank,
+  pack: PackFiles,
+  sources: Files,
+): Promise<{ readonly kernel: SceneKernel; readonly behind: Pixels | null; readonly picture: Pixels }> {
+  const view = viewBy(recipe, blank);
+  const kernel = await readyBlank(pack, blank, recipe.prints, view);
+  const behind = await behindOf(recipe, blank, view, sources);
+  return { kernel, behind, picture: await drawScene(kernel, recipe, sources, behind) };
+}
+
 /** Makes a listing picture at `out`, and reads back what it is. */
 export async function makePicture(
   recipe: PictureRecipe,
@@ -221,7 +234,8 @@ export async function makePicture(
   const frame = recipe.wall && recipe.fit?.frame;
   const { wall, ...on } = frame ? onWall(blank, view.crop, frame) : { wall: blank, crop: view.crop, frame: null };
   const behind = await behindOf(recipe, wall, { ...view, crop: on.crop }, sources);
-  const scene = await measured(await drawScene(kernel, recipe, sources, behind), kernel, recipe, blank);
+  const drawn = await drawScene(kernel, recipe, sources, behind);
+  const scene = (await measuresOver(kernel, recipe, blank, drawn))?.picture ?? drawn;
   progress(0.7);
   const around = frame && on.frame && (await behindOf(recipe, wall, { ...frame, crop: on.frame }, sources));
   const bytes = await encodePicture(scene, recipe, around || null);

@@ -3,6 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import { ActivatedRoute, convertToParamMap } from '@angular/router';
@@ -30,7 +31,15 @@ describe('the station Mockups', () => {
     // What draws, and what has specifications of its own, stays away.
     TestBed.overrideComponent(MockupsStation, {
       set: {
-        imports: [MatButtonModule, MatIconModule, MatSelectModule, MatSliderModule, NumberField, TypedValue],
+        imports: [
+          MatButtonModule,
+          MatIconModule,
+          MatMenuModule,
+          MatSelectModule,
+          MatSliderModule,
+          NumberField,
+          TypedValue,
+        ],
         schemas: [CUSTOM_ELEMENTS_SCHEMA],
         providers: [MockupBench],
       },
@@ -97,6 +106,19 @@ describe('the station Mockups', () => {
     await page.press('Chalk');
     expect(page.text).toContain('The picture of “Badge” could not be had, so it is not shown.');
     expect(page.text).not.toMatch(/reads well|lost on this colour/);
+  });
+
+  it('is had as a file in layers or as a page, once it is saved', async () => {
+    await open();
+    const menu = () => page.element.querySelector<HTMLButtonElement>('[aria-label="Save this scene as a file"]')!;
+    expect(menu().disabled).toBe(bench.desk.state() !== 'saved');
+    spyOn(bench.desk, 'state').and.returnValue('saved');
+    await page.press('Chalk');
+    menu().click();
+    await page.fixture.whenStable();
+    expect(
+      [...document.querySelectorAll<HTMLAnchorElement>('a[mat-menu-item]')].map((one) => one.getAttribute('href')),
+    ).toEqual(['ora', 'pdf'].map((as) => `/api/designs/${bench.desk.id()}/file?as=mockup-${as}`));
   });
 
   it('shows the blank that was just made of a photo, once', async () => {

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Picture, PictureRun, SheetSet } from '@kettle/contract';
@@ -71,6 +72,7 @@ import { SmallScenes } from './small-scenes';
   imports: [
     MatButtonModule,
     MatIconModule,
+    MatMenuModule,
     MatSelectModule,
     MatSliderModule,
     SceneView,
@@ -313,6 +315,11 @@ export class MockupsStation {
       ? `Drawn at ${LARGEST_DRAWN} px and enlarged to this frame.`
       : '';
   });
+
+  /** Where the scene that is seen is had as a file of its own. */
+  protected sceneFile(as: 'ora' | 'pdf'): string {
+    return `/api/designs/${this.bench.desk.id()}/file?as=mockup-${as}`;
+  }
 
   protected setSize(value: string): void {
     if (value === 'own') this.frame.set({ width: 1200, height: 900 });
