@@ -88,6 +88,7 @@ export * from './mockup/area-grid.js';
 export * from './mockup/crop.js';
 export * from './mockup/behind.js';
 export * from './mockup/layered.js';
+export * from './mockup/seen-box.js';
 export * from './mockup/look.js';
 export * from './mockup/covered.js';
 export * from './mockup/measures.js';

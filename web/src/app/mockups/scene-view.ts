@@ -18,6 +18,8 @@ import {
   coversCloth,
   measureLines,
   measuresSvg,
+  seenCells,
+  seenCorners,
   seenLine,
   type Box,
   type Point,
@@ -134,15 +136,14 @@ export class SceneView {
     const art = this.mockup.art();
     return art ? this.outline(art) : '';
   });
+  /** Where the art is taken: all of it that is seen. */
+  protected readonly artCells = computed(() => {
+    const [art, lookup] = [this.mockup.art(), this.lookup()];
+    return art && lookup ? seenCells(art, (point) => lookup.pixelOf(point)) : '';
+  });
   protected readonly handles = computed(() => {
     const [art, lookup] = [this.mockup.art(), this.lookup()];
-    if (!art || !lookup) return [];
-    return [
-      [0, 0],
-      [1, 0],
-      [0, 1],
-      [1, 1],
-    ].flatMap(([i, j]) => lookup.pixelOf({ x: art.x + i * art.width, y: art.y + j * art.height }) ?? []);
+    return art && lookup ? seenCorners(art, (point) => lookup.pixelOf(point)) : [];
   });
   protected readonly readout = computed(() => this.describe());
   /** What lies over the print area on this picture of it, where all of it is known. */
@@ -374,13 +375,14 @@ export class SceneView {
     );
   }
 
-  protected grab(event: PointerEvent, kind: 'move' | 'size'): void {
-    const [art, from] = [this.mockup.art(), this.pointAt(event)];
-    if (!art || (!from && kind === 'move')) return;
+  /** @param corner the place on the area that is taken to size it */
+  protected grab(event: PointerEvent, corner: Point | null): void {
+    const [art, from] = [this.mockup.art(), corner ?? this.pointAt(event)];
+    if (!art || !from) return;
     event.preventDefault();
     (event.target as Element).setPointerCapture(event.pointerId);
     this.mockup.hold();
-    this.hold = { kind, from: from ?? { x: art.x, y: art.y }, art, key: `scene ${++this.gestures}` };
+    this.hold = { kind: corner ? 'size' : 'move', from, art, key: `scene ${++this.gestures}` };
   }
 
   protected drag(event: PointerEvent): void {
@@ -397,7 +399,8 @@ export class SceneView {
     else {
       // From a corner, about the middle of the upper edge: a chest print grows without wandering.
       const middle = art.x + art.width / 2;
-      const width = Math.max(5, 2 * Math.abs(to.x - middle));
+      // The corner itself may be out of sight: what counts is how far the place moves that was taken.
+      const width = Math.max(5, (art.width * Math.abs(to.x - middle)) / Math.max(1, Math.abs(from.x - middle)));
       this.mockup.moveArt(
         { x: middle - width / 2, y: art.y, width, height: (width * art.height) / art.width },
         hold.key,
