@@ -90,7 +90,7 @@ describe('what a step of a picture is set to', () => {
     await page.fixture.whenStable();
     await page.press('One ink');
     await page.enter('Ink, hex', '#112233');
-    await page.press('Lightness turned over');
+    await page.press('Invert lightness');
     expect(cutting.chosen()).toEqual(jasmine.objectContaining({ ink: '#112233', turnedOver: true }));
     await page.press('One ink');
     expect(cutting.chosen()).toEqual(jasmine.objectContaining({ ink: null }));

@@ -19,7 +19,7 @@ describe('what a step to make a picture fit for cloth is called', () => {
     expect(wordsOf(step({ ...NO_EDGE }))).toBe('as it is');
     expect(wordsOf(step({ ...NO_EDGE, shift: -1.5, specks: 4 }))).toBe('shrunk 1.5 px, specks cleared');
     expect(wordsOf(step({ ...NO_TONE }))).toBe('as it is');
-    expect(wordsOf(step({ ...NO_TONE, turnedOver: true, ink: '#11564f' }))).toBe('turned over, one ink #11564f');
+    expect(wordsOf(step({ ...NO_TONE, turnedOver: true, ink: '#11564f' }))).toBe('inverted, one ink #11564f');
     expect(wordsOf(step({ kind: 'crop', box: { x: 0.1, y: 0, width: 0.5, height: 0.333 } }))).toBe('50 × 33 %');
     expect(wordsOf(step({ kind: 'strokes', strokes: [] }))).toBe('none yet');
     expect(wordsOf(step({ kind: 'strokes', strokes: [{ keep: true }, { keep: false }, { keep: false }] }))).toBe(

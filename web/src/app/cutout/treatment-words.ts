@@ -8,7 +8,7 @@ export const WAYS = [
   { kind: 'edge', label: 'Edge', hint: 'shrink, smooth, clean', icon: 'group' },
   { kind: 'touch', label: 'By hand', hint: 'brush back and away', icon: 'eraser' },
   { kind: 'crop', label: 'Crop', hint: 'to a box or to the ink', icon: 'crop' },
-  { kind: 'tone', label: 'Tone', hint: 'light, contrast, one ink', icon: 'moon' },
+  { kind: 'tone', label: 'Tone', hint: 'brighten, invert, one ink', icon: 'moon' },
 ] as const;
 
 /** The colour that stands for a step, where it is about one. */
@@ -67,7 +67,7 @@ export function wordsOf(step: Treatment): string {
     case 'tone':
       return (
         [
-          step.turnedOver ? 'turned over' : '',
+          step.turnedOver ? 'inverted' : '',
           step.lightness ? 'lightness' : '',
           step.contrast ? 'contrast' : '',
           step.saturation ? 'saturation' : '',
