@@ -211,7 +211,7 @@ test('every colour at once, a version for dark cloth proposed, and both files ma
   const cells = page.locator('ks-colour-wall .wall li');
   await expect(cells.first()).toBeVisible();
   const lost = async (): Promise<number[]> =>
-    (await cells.locator('.lost').allTextContents()).map((text) => Number(/\d+/.exec(text)?.[0] ?? 0));
+    (await cells.locator('.lost').allTextContents()).map((text) => Number(/(\d+) % lost/.exec(text)?.[1] ?? 0));
   await expect.poll(async () => (await lost())[0]).toBeGreaterThan(0);
   const first = await lost();
   expect(first).toEqual([...first].sort((a, b) => b - a));
