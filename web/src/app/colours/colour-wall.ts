@@ -59,7 +59,7 @@ export class ColourWall {
       : seen.lost >= 0.005
         ? `${Math.max(1, Math.round(seen.lost * 100))} % lost`
         : seenAs(seen) === 'faint'
-          ? `faint, contrast ${seen.contrast!.toFixed(1)} to 1`
+          ? `faint, ${seen.contrast!.toFixed(1)} to 1`
           : 'nothing lost';
 
   /** The chosen target as the document has it. */

@@ -286,8 +286,10 @@ export class SceneView {
   }
 
   private describe(): string[] {
-    const [art, area, placement] = [this.mockup.art(), this.mockup.area(), this.mockup.placement()];
-    if (!art || !area || !placement) return [];
+    // What is printed is told, without the clear margin of a picture; of art that is repeated, one of it.
+    const ink = this.mockup.repeat() ? null : this.mockup.ink();
+    const [art, placement] = [ink ?? this.mockup.art(), this.mockup.placement()];
+    if (!art || !this.mockup.area() || !placement) return [];
     const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
     const share = `${Math.round(placement.factor * 100)} %`;
     const onProduct = this.mockup.scene()?.own
@@ -298,7 +300,7 @@ export class SceneView {
           ? `shown at ${share} of that, so that this product’s print area cuts nothing off`
           : `fitted to this product at ${share}`;
     return [
-      formatSize(art.width / placement.factor, art.height / placement.factor, unit, 300),
+      `${formatSize(art.width / placement.factor, art.height / placement.factor, unit, 300)}${ink ? ' of ink' : ''}`,
       onProduct,
       `${formatLength(Math.abs(art.y), unit, 300)} ${art.y < 0 ? 'above' : 'below'} the top of the print area`,
     ];
