@@ -547,4 +547,42 @@ export const MUTANTS = [
     [['two fingers take hold of what lies under the first', 'this.begun();', '']],
     { web: true },
   ),
+  ...group('seen', 'core/src/colour/seen-ink.ts', 'core/dist/colour/seen-ink.spec.js', [
+    ['ink like the cloth is lost wherever it lies', 'if (lies[i] !== CLOTH) continue;', 'if (lies[i] === 0) continue;'],
+    ['fine lines count as their area', 'share * (fine ? FINE_WEIGHT : 1)', 'share'],
+    ['the contrast is that of the best', 'a.contrast - b.contrast', 'b.contrast - a.contrast'],
+    ['ink within other ink has a contrast to the cloth', 'bin.meets += share', 'bin.meets += share; bin.meets += 0.5'],
+  ]),
+  ...group('seen', 'core/src/press/thin.ts', 'core/dist/press/measure.spec.js', [
+    ['a line as wide as the candidates is thin', 'if (!(own < limit)) continue;', 'if (!(own < limit + 1)) continue;'],
+    ['tips are lines', 'spread > TAPERS * mean && own < length * TAPER_LENGTH', 'false'],
+    ['one way across is enough', '{ length: 16 }', '{ length: 1 }'],
+  ]),
+  ...group('seen', 'core/src/press/ink-lines.ts', 'core/dist/press/measure.spec.js', [
+    ['a line is as wide as its slopes', 'if (cover > 1.08) isOne = false;', ''],
+    ['edges between two fields are lines', '> SIDES * one) continue;', '> 99 * one) continue;'],
+  ]),
+  ...group('seen', 'core/src/press/letters.ts', 'core/dist/press/measure.spec.js', [
+    ['dots in a row are letters', '|| (letters.length > 1 && isPattern(row))', ''],
+    ['a bar is a word', 'crossed >= 4 && crossed * whole >= across', 'true'],
+    ['the highest letter counts', 'Math.floor(letters.length * 0.1)', 'letters.length - 1'],
+  ]),
+  ...group('seen', 'core/src/mockup/layered.ts', 'server/dist/render/mockup/layered.spec.js', [
+    ['the print lies under no shade', '(Math.max(0, is - gloss) * 255) / shade', 'is'],
+    ['what no colour can give is left out', 'gloss = Math.max(0, Math.min(255, is - lit));', ''],
+  ]),
+  ...group('seen', 'core/src/mockup/seen-box.ts', 'core/dist/mockup/seen-box.spec.js', [
+    ['hidden corners have no handle', 'if (pixel) return [{ pixel, at }];', 'return pixel ? [{ pixel, at }] : [];'],
+  ]),
+  ...group('seen', 'server/src/services/judge.ts', 'server/dist/routes/pressroom.spec.js', [
+    [
+      'what is measured later is not judged again',
+      'if (onCloth) this.known.delete(keyOf(design, one));',
+      'if (false);',
+    ],
+    ['nothing is measured for the sheet', 'this.measureLater(design.id)', 'void 0'],
+  ]),
+  ...group('seen', 'server/src/jobs/shop-order.ts', 'server/dist/services/shop-orders.spec.js', [
+    ['every order goes to one shop', 'places.get(way)', "places.get('print-shop')"],
+  ]),
 ];
