@@ -559,12 +559,11 @@ export const MUTANTS = [
     ['one way across is enough', '{ length: 16 }', '{ length: 1 }'],
   ]),
   ...group('seen', 'core/src/press/ink-lines.ts', 'core/dist/press/measure.spec.js', [
-    ['a line is as wide as its slopes', 'if (cover > 1.08) isOne = false;', ''],
-    ['edges between two fields are lines', '> SIDES * one) continue;', '> 99 * one) continue;'],
+    ['ink within ink has no lines', 'if (isOne && sum < least) least = sum;', ''],
   ]),
   ...group('seen', 'core/src/press/letters.ts', 'core/dist/press/measure.spec.js', [
     ['dots in a row are letters', '|| (letters.length > 1 && isPattern(row))', ''],
-    ['a bar is a word', 'crossed >= 4 && crossed * whole >= across', 'true'],
+    ['a bar is a word', '? Math.round(crossed / 2) : 0', '? Math.round(crossed / 2) : Math.round(across / whole)'],
     ['the highest letter counts', 'Math.floor(letters.length * 0.1)', 'letters.length - 1'],
   ]),
   ...group('seen', 'core/src/mockup/layered.ts', 'server/dist/render/mockup/layered.spec.js', [

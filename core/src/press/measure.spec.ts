@@ -123,7 +123,11 @@ describe('a print that is measured', () => {
       expect(thin.where[0].x + thin.where[0].width / 2).toBeCloseTo(30, 0);
       expect(line(0.6, colour).count).withContext(`${colour}`).toBe(0);
     }
-    expect(inInk((x) => (x < 30 ? [240, 230, 200] : null)).count).toBe(0);
+    // Edges between pixels are neither the one colour nor the other, and no lines.
+    for (const edge of [30, 30.03, 30.07])
+      expect(inInk((x) => (x < edge ? [240, 230, 200] : null)).count)
+        .withContext(`${edge}`)
+        .toBe(0);
     expect(inInk((x, y) => (x > 10 && x < 30 && Math.abs(y - 20) < (x - 10) / 8 ? [240, 230, 200] : null)).count).toBe(
       0,
     );
