@@ -100,7 +100,7 @@ export class SceneKernel {
     private readonly blank: Pick<Blank, 'albedo' | 'glossTint'>,
     public maps: SceneMaps,
     /** How brightly it is shot; found on the maps when absent. */
-    private readonly exposure: number = exposureOf(maps, blank.albedo),
+    readonly exposure: number = exposureOf(maps, blank.albedo),
   ) {
     this.kernel = new WebAssembly.Instance(module, {
       env: {

@@ -8,6 +8,9 @@ export interface Component {
   readonly bottom: number;
   /** Largest weight among its pixels; 0 where none were given. */
   readonly most: number;
+  /** Mean and standard deviation of the weights that are not 0; 0 where there are none. */
+  readonly mean: number;
+  readonly spread: number;
 }
 
 /**
@@ -24,6 +27,7 @@ export function components(
 ): Component[] {
   const parent: number[] = [];
   const [area, left, top, right, bottom, most]: number[][] = [[], [], [], [], [], []];
+  const [weighed, sum, squares]: number[][] = [[], [], []];
   const root = (i: number): number => {
     while (parent[i] !== i) i = parent[i] = parent[parent[i]];
     return i;
@@ -41,9 +45,15 @@ export function components(
     for (let x = 0; x < width; x++) {
       if (mask[from + x] !== value) continue;
       const begin = x;
-      let weight = 0;
+      let [weight, count, total, square] = [0, 0, 0, 0];
       while (x < width && mask[from + x] === value) {
-        if (weights && weights[from + x] > weight) weight = weights[from + x];
+        const own = weights ? weights[from + x] : 0;
+        if (own) {
+          if (own > weight) weight = own;
+          count++;
+          total += own;
+          square += own * own;
+        }
         x++;
       }
       const id = parent.length;
@@ -54,6 +64,9 @@ export function components(
       top.push(y);
       bottom.push(y + 1);
       most.push(weight);
+      weighed.push(count);
+      sum.push(total);
+      squares.push(square);
       while (k < before.length && before[k + 1] < begin) k += 3;
       for (let j = k; j < before.length && before[j] <= x; j += 3) join(id, before[j + 2]);
       row.push(begin, x, id);
@@ -69,10 +82,18 @@ export function components(
     top[r] = Math.min(top[r], top[i]);
     bottom[r] = Math.max(bottom[r], bottom[i]);
     most[r] = Math.max(most[r], most[i]);
+    weighed[r] += weighed[i];
+    sum[r] += sum[i];
+    squares[r] += squares[i];
   }
-  return parent.flatMap((up, i) =>
-    up === i ? [{ area: area[i], left: left[i], top: top[i], right: right[i], bottom: bottom[i], most: most[i] }] : [],
-  );
+  return parent.flatMap((up, i): Component[] => {
+    if (up !== i) return [];
+    const count = Math.max(1, weighed[i]);
+    const mean = sum[i] / count;
+    const spread = Math.sqrt(Math.max(0, squares[i] / count - mean * mean));
+    const box = { left: left[i], top: top[i], right: right[i], bottom: bottom[i] };
+    return [{ ...box, area: area[i], most: most[i], mean, spread }];
+  });
 }
 
 /**

@@ -58,7 +58,7 @@ const LINE_SLACK_MM = 0.01;
 /** The same of letters. */
 const LETTER_SLACK_MM = 0.02;
 
-const mmOf = ({ left, top, right, bottom }: Omit<Component, 'area' | 'most'>, mm: number): Box => ({
+const mmOf = ({ left, top, right, bottom }: Pick<Component, 'left' | 'top' | 'right' | 'bottom'>, mm: number): Box => ({
   x: left * mm,
   y: top * mm,
   width: (right - left) * mm,
@@ -152,7 +152,7 @@ function measurePart(part: PartOf, mm: number, limits: PressLimits): Ink {
 function lines(part: PartOf, alpha: Uint8Array, mm: number, limit: number | null): Pick<Ink, 'thin' | 'gaps'> {
   const told = (found: readonly ThinPart[]): Ink['thin'] => ({
     ...places(found, mm),
-    thinnestMm: found.length ? Math.min(...found.map((one) => one.width)) * mm : 0,
+    thinnestMm: found.length ? found.reduce((least, one) => Math.min(least, one.width), Infinity) * mm : 0,
   });
   if (!limit) return { thin: told([]), gaps: told([]) };
   const { width, height } = part;

@@ -28,9 +28,9 @@ export interface ThinPart extends Component {
 }
 
 /**
- * Lines of a coverage that are narrower than a limit. Candidates
- * are what an opening with a disc a little wider than the limit takes away (Serra 1982, «Image Analysis and
- * Mathematical Morphology»); a chord across each tells its width from how much its pixels are covered.
+ * Lines of a coverage that are narrower than a limit. Candidates are what an opening with a disc a little wider than the
+ * limit takes away (Serra 1982, «Image Analysis and Mathematical Morphology»); a chord across each tells its width from
+ * how much its pixels are covered.
  * @param cover 0 to 255 a pixel
  * @param limit px
  * @param length least length of a line, px
@@ -85,48 +85,33 @@ export function joined(
   grid: { width: number; height: number; limit: number; length: number; spread: number },
 ): ThinPart[] {
   const { width, height, limit, length, spread } = grid;
-  const mask = new Uint8Array(width * height);
-  const widths = new Uint16Array(width * height);
-  let any = false;
+  const thin: number[] = [];
+  const found: number[] = [];
   for (const i of places) {
     const own = widthAt(i);
     if (!(own < limit)) continue;
-    any = true;
+    thin.push(i);
+    found.push(own);
+  }
+  if (!thin.length) return [];
+  const mask = new Uint8Array(width * height);
+  const widths = new Uint16Array(width * height);
+  for (const [k, i] of thin.entries()) {
     const [x, y] = [i % width, Math.floor(i / width)];
     for (let j = Math.max(0, y - spread); j <= Math.min(height - 1, y + spread); j++)
       mask.fill(1, j * width + Math.max(0, x - spread), j * width + Math.min(width, x + spread + 1));
-    widths[i] = Math.max(1, Math.round(own * PART));
+    widths[i] = Math.max(1, Math.round(found[k] * PART));
   }
-  if (!any) return [];
-  return components(mask, width, height, 1)
-    .map((one) => ({
-      ...one,
-      left: Math.min(one.left + spread, one.right - 1),
-      top: Math.min(one.top + spread, one.bottom - 1),
-      right: Math.max(one.right - spread, one.left + 1),
-      bottom: Math.max(one.bottom - spread, one.top + 1),
-    }))
-    .flatMap((one) => {
-      const own = Math.hypot(one.right - one.left, one.bottom - one.top);
-      if (own < length) return [];
-      const { mean, spread } = widthsIn(widths, width, one);
-      return spread > TAPERS * mean && own < length * TAPER_LENGTH ? [] : [{ ...one, width: mean / PART }];
-    });
-}
-
-/** Mean and standard deviation of the widths in a part. */
-function widthsIn(widths: Uint16Array, width: number, { left, right, top, bottom }: Component) {
-  let [count, sum, squares] = [0, 0, 0];
-  for (let y = top; y < bottom; y++)
-    for (let x = left; x < right; x++) {
-      const own = widths[y * width + x];
-      if (!own) continue;
-      count++;
-      sum += own;
-      squares += own * own;
-    }
-  const mean = sum / Math.max(1, count);
-  return { mean, spread: Math.sqrt(Math.max(0, squares / Math.max(1, count) - mean * mean)) };
+  return components(mask, width, height, 1, widths).flatMap((one): ThinPart[] => {
+    const left = Math.min(one.left + spread, one.right - 1);
+    const top = Math.min(one.top + spread, one.bottom - 1);
+    const right = Math.max(one.right - spread, one.left + 1);
+    const bottom = Math.max(one.bottom - spread, one.top + 1);
+    const own = Math.hypot(right - left, bottom - top);
+    const tapers = one.spread > TAPERS * one.mean;
+    if (own < length || (tapers && own < length * TAPER_LENGTH)) return [];
+    return [{ ...one, left, top, right, bottom, width: one.mean / PART }];
+  });
 }
 
 /** The shortest way across what covers a pixel, px; infinite where it is longer than the reach on each side. */

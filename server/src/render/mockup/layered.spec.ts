@@ -109,6 +109,19 @@ describe('a mockup as a file', () => {
       expect(off / ours.length)
         .withContext(xml.slice(0, 200))
         .toBeLessThan(0.0005);
+      // The wall is what is seen beside the product: it is shot as brightly as the picture.
+      const [behind, covers] = await Promise.all(
+        [wall[2], layers[1][2]].map((src) => sharp(Buffer.from(inside[src])).ensureAlpha().raw().toBuffer()),
+      );
+      let [beside, count] = [0, 0];
+      for (let i = 0; i < covers.length; i += 4) {
+        if (covers[i + 3] > 0 || scene.measured) continue;
+        beside += Math.abs(behind[i] - ours[(i / 4) * 3]);
+        count++;
+      }
+      expect(beside / Math.max(1, count))
+        .withContext(`${scene.blankId}, beside the product`)
+        .toBeLessThan(0.5);
       // The print is a layer of its own: nothing of it is on the product, and none of the cloth on it.
       const print = await sharp(Buffer.from(inside[layers[2][2]])).raw().toBuffer();
       const inked = { full: 0, half: 0 };

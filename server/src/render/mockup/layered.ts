@@ -78,9 +78,8 @@ async function writeLayers(
   const inRoom = isInRoom(blank);
   const count = maps.width * maps.height;
   // Where nothing takes the product's colour, a room shows what stands in it; a product of its own is not there at all.
-  const around = inRoom
-    ? await kernelWith(blank, { ...maps, mask: new Uint8Array(count) })
-    : await kernelWith(blank, { ...maps, photo: new Uint8Array(count * 4) });
+  const without = inRoom ? { mask: new Uint8Array(count) } : { photo: new Uint8Array(count * 4) };
+  const around = await kernelWith(blank, { ...maps, ...without }, kernel.exposure);
   around.setBehind(behind);
   const wall = copied(around.render(recipe, []));
   const product = new Uint8Array(count);
