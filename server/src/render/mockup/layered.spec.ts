@@ -67,11 +67,11 @@ describe('a mockup as a file', () => {
     return Buffer.from(await response.arrayBuffer());
   };
 
-  it('has layers that another program puts together to the very picture, on a shirt, on a mug and in a room', async () => {
+  it('has layers that another program puts together to the very picture, on a shirt and in a room', async () => {
     for (const scene of [
       { garment: '#1F2B4D' },
       { garment: '#F5F3EE', behind: { kind: 'gradient', to: '#8fb0c8', turn: 90 }, measured: 'mm' },
-      { blankId: 'mug-desk', areaId: 'wrap', garment: '#D9A93B' },
+      { blankId: 'tote-hall', areaId: 'front', garment: '#D9A93B' },
     ] as Partial<Scene>[]) {
       const inside = unzipSync(await file(await design(scene), 'mockup-ora'));
       const xml = Buffer.from(inside['stack.xml']).toString();
