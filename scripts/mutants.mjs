@@ -574,14 +574,45 @@ export const MUTANTS = [
     ['hidden corners have no handle', 'if (pixel) return [{ pixel, at }];', 'return pixel ? [{ pixel, at }] : [];'],
   ]),
   ...group('seen', 'server/src/services/judge.ts', 'server/dist/routes/pressroom.spec.js', [
-    [
-      'what is measured later is not judged again',
-      'if (onCloth) this.known.delete(keyOf(design, one));',
-      'if (false);',
-    ],
+    ['what is measured later is not judged again', 'if (seen) this.known.delete(keyOf(design, one));', 'if (false);'],
     ['nothing is measured for the sheet', 'this.measureLater(design.id)', 'void 0'],
   ]),
   ...group('seen', 'server/src/jobs/shop-order.ts', 'server/dist/services/shop-orders.spec.js', [
     ['every order goes to one shop', 'places.get(way)', "places.get('print-shop')"],
+  ]),
+  ...group('told', 'core/src/colour/on-ink.ts', 'core/dist/colour/on-ink.spec.js', [
+    [
+      'an outline carries no letters',
+      'if (state[n] !== LOST || nearSeen[n]) continue;',
+      'if (state[n] !== LOST) continue;',
+    ],
+    ['bare cloth is ink', 'below.data[n * 4 + 3] >= THERE && isLost(n * 4)', 'isLost(n * 4)'],
+  ]),
+  ...group('told', 'server/src/render/press/measure-print.ts', 'server/dist/routes/pressroom.spec.js', [
+    ['letters are looked for in another layer', 'let number = -1;', 'let number = 0;'],
+  ]),
+  ...group('told', 'server/src/render/print/print-file.ts', 'server/dist/render/print/certified.spec.js', [
+    ['any profile will do', '!profile.equals(meant)', 'false'],
+  ]),
+  ...group(
+    'told',
+    'server/src/stores/jobs.ts',
+    'server/dist/jobs/jobs.spec.js server/dist/services/shop-orders.spec.js',
+    [
+      [
+        'nobody is told of a new run',
+        'if (over.length) await settle(within, id);\n    });\n    this.changed(true);',
+        'if (over.length) await settle(within, id);\n    });',
+      ],
+      ['what waits for a cancelled run goes on waiting', 'await endWhatWaits(within, MOST_ENDED);', ''],
+      ['a worker that ends is a try', '{ ...row, lapses: row.lapses + 1 }', '{ ...row, attempts: row.attempts + 1 }'],
+    ],
+  ),
+  ...group('told', 'server/src/services/shop-orders.ts', 'server/dist/services/shop-orders.spec.js', [
+    [
+      'an order is written before its step',
+      'async (within) => [\n      stepOf(design, { id: await this.store.add(within, order, file)',
+      'async () => [\n      stepOf(design, { id: await this.store.add((this.store as never as { database: never }).database, order, file)',
+    ],
   ]),
 ];

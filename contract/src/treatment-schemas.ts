@@ -64,6 +64,8 @@ const OWN = {
     strokes: strokes({ keep: flag('Keep').required() }),
     hair: finite('Soft edge', 0, 0.1).required(),
     fine: flag('Fine').optional(),
+    clean: finite('Clean', 0, 0.5).optional(),
+    anew: finite('Decided anew', 0, 192).optional(),
   },
   dissolve: { hex: colour('Colour').required(), clean: finite('Clean', 0, 0.5).required() },
   edge: {

@@ -142,7 +142,7 @@ async function fitForCloth(page: Page, demo: RunningServer, shot: (name: string)
   for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++) {
       const wave = 34 * Math.sin(x / 31 + 2 * Math.sin(y / 57)) + 22 * Math.sin(y / 13 + x / 90);
-      ground.set([128 + wave, 150 + wave, 138 - wave / 2], (y * side + x) * 3);
+      ground.set([138 + wave, 158 + wave, 128 + wave], (y * side + x) * 3);
     }
   const art = await sharp(artworkPath('fog-signal.png')).resize(820, 820, { fit: 'inside' }).toBuffer();
   const buffer = await sharp(ground, { raw: { width: side, height: side, channels: 3 } })
@@ -281,7 +281,6 @@ async function setOnSheet(page: Page, demo: RunningServer, shot: Shot) {
   const ids = (await house.sheet.sheet(SELLER)).rows.slice(0, 4).map((row) => row.designId);
   await house.pictureSets.use(SELLER, ids, 'tees');
   await house.outputs.runPictures(SELLER, { of: 'set', designs: ids.slice(0, 3).map((designId) => ({ designId })) });
-  house.workers.nudge();
   await page.reload();
   for (const name of ['Mostly Drizzle', 'Cumulus Appreciation'])
     await expect(page.getByRole('button', { name: new RegExp(`^Listing pictures of ${name}`) })).toContainText(
@@ -374,7 +373,6 @@ async function answers(page: Page, demo: RunningServer, shot: Shot) {
   });
   await page.goto(`${demo.address}/designs/${id}/hand-over`);
   await house.outputs.askForPrintFiles(SELLER, id, ['hobnail-chest']);
-  demo.house.workers.nudge();
   await expect
     .poll(async () =>
       (await demo.house.outputs.printFilesOf(SELLER, id)).some(

@@ -12,7 +12,7 @@ import { metricsOf, requestLog } from './routes/watching.js';
 import { publicRoutes } from './routes/public-routes.js';
 import { ownMachine } from './safety/callers.js';
 import { passwordGate } from './safety/gate.js';
-import { pageHeaders, sameSite } from './safety/guards.js';
+import { bearer, pageHeaders, sameSite } from './safety/guards.js';
 import { isLargeText } from './stores/stored-design.js';
 
 /** How the application is reached. */
@@ -30,28 +30,27 @@ export interface AppOptions {
   readonly proxy?: string;
   /** How often guests may do what; as usual when absent. */
   readonly guestLimits?: GuestLimits;
-  /** True to answer GET /metrics, without a password. */
-  readonly metrics?: boolean;
+  /** Answers GET /metrics: `1` to those who may use the program, a token to whoever sends it. */
+  readonly metrics?: string;
 }
 
 const isJson = ({ headers }: IncomingMessage): boolean => /^application\/json\b/i.test(headers['content-type'] ?? '');
 
 export async function createApp(
   house: House,
-  { page, hosts = [], password, proxy, metrics = false, guestLimits }: AppOptions,
+  { page, hosts = [], password, proxy, metrics, guestLimits }: AppOptions,
 ): Promise<Express> {
   const app = express();
   app.disable('x-powered-by');
   if (proxy) app.set('trust proxy', /^\d+$/.test(proxy) ? Number(proxy) : proxy.split(',').map((one) => one.trim()));
   app.use(requestLog(house.log));
   const figures = metrics ? metricsOf(house) : null;
-  if (figures) {
-    app.use(figures.measure);
-    app.get('/metrics', figures.answer);
-  }
+  if (figures) app.use(figures.measure);
   app.use(pageHeaders, sameSite(hosts));
+  if (figures && metrics && metrics !== '1') app.get('/metrics', bearer(metrics), figures.answer);
   app.use(publicRoutes(house, guestLimits));
   app.use(password ? await passwordGate(password, house.gate, house.log) : ownMachine);
+  if (figures && metrics === '1') app.get('/metrics', figures.answer);
   app.use(
     compression({
       filter: (request, response) =>

@@ -371,7 +371,7 @@ export async function openHouse({
     ),
     mockupFiles: new MockupFileService(designs, workshop, blobs, view, cache),
     sheet: new SheetService(sheetStore, designStore, requirements, judge, pictureSets, publications, log),
-    workers: new Workers([
+    workers: new Workers(jobs, [
       inLanes(['soon'], soon),
       // Markets take their time: nobody else waits for them.
       inLanes(['calls'], soon),

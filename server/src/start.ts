@@ -3,7 +3,6 @@ import { rename, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isMovingBlank } from '@kettle/core';
 import { SELLER } from './caller.js';
-import { WrongDatabaseError } from './database/migrate.js';
 import { unpackDemo } from './launch/demo-pack.js';
 import { loadDesigns, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
@@ -12,7 +11,8 @@ import { placesFrom } from './outside/places.js';
 import { claimFolder, type Claim } from './launch/running.js';
 import { startMarkets, type RunningMarkets } from './launch/markets.js';
 import { PageBuild } from './launch/page-build.js';
-import { startServer, UnsafeError, type RunningServer } from './launch/server.js';
+import { sentenceOf } from './launch/sentence-of.js';
+import { startServer, type RunningServer } from './launch/server.js';
 import { openLog } from './log.js';
 import { DiskGuard } from './safety/disk.js';
 
@@ -118,7 +118,7 @@ try {
     password: process.env['KETTLE_PASSWORD'],
     hosts: (process.env['KETTLE_NAMES'] ?? '').split(',').filter(Boolean),
     proxy: process.env['KETTLE_PROXY'],
-    metrics: process.env['KETTLE_METRICS'] === '1',
+    metrics: process.env['KETTLE_METRICS'],
     log,
     disk,
     markets: places ?? markets?.places,
@@ -157,26 +157,3 @@ const warm = (async () => {
 warm.catch((error: unknown) => {
   if (!stopping) log.warn({ err: error }, 'not all of the demo and of its blanks could be made ready');
 });
-
-/** What whoever starts the program can do about a failure, or null when nobody foresaw it. */
-function sentenceOf(error: unknown): string | null {
-  if (error instanceof WrongDatabaseError || error instanceof UnsafeError) return error.message;
-  switch ((error as NodeJS.ErrnoException).code) {
-    case 'EADDRINUSE':
-      return `Port ${process.env['KETTLE_PORT']} is in use by another program. Choose another with KETTLE_PORT, or leave it out to have any free one.`;
-    case 'EACCES':
-      return `This is not allowed here: ${(error as Error).message}`;
-    case 'EADDRNOTAVAIL':
-      return `This machine has no address ${process.env['KETTLE_HOST']}. Set KETTLE_HOST to one of its own.`;
-    case 'ENOSPC':
-      return 'The disk is full. Free some room and start again; nothing that was saved is lost.';
-    case 'ECONNREFUSED':
-      return 'The database at KETTLE_DB_URL does not answer. Start it first.';
-    case 'ER_ACCESS_DENIED_ERROR':
-      return 'The database at KETTLE_DB_URL refuses this user or password.';
-  }
-  const { message } = error as Error;
-  return /^(MariaDB did not start|The folder |The page |KETTLE_PASSWORD |KETTLE_MARKETS )/.test(message)
-    ? message
-    : null;
-}

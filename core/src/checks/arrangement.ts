@@ -1,8 +1,10 @@
-import { labOf, deltaE2000 } from '../colour/lab.js';
+import { deltaE2000, labOf } from '../colour/lab.js';
 import { rgbOf } from '../colour/srgb.js';
-import { unite } from '../geometry/affine.js';
+import type { Layer } from '../document/design.js';
+import { mapBox, scale, unite } from '../geometry/affine.js';
 import { kindOf } from '../layers/layer-kinds.js';
 import { ofEachLayer, type Check } from './check.js';
+import type { Finding } from './finding.js';
 import { overhang, SLACK_MM, type Sight } from './sight.js';
 
 /** Two inks this near each other are told apart by nobody (CIEDE2000), and below this they are the same one. */
@@ -12,12 +14,34 @@ const INK_FROM = 0.08;
 /** A canvas counts as half empty when its art ends this share before the middle. */
 const EMPTY_FROM = 0.02;
 
-/** Inks of different layers that lie on each other and can hardly be told apart. */
+/** Share of lettering from which it counts as lost in the ink that it lies on. */
+const LETTERS_LOST = 0.2;
+
+/** Inks of different layers that lie on each other and can hardly be told apart: of lettering as it was measured. */
 export const closeInks: Check = {
   hinders: [],
-  find: ({ seen }) => {
+  find: ({ seen, measured, page }) => {
+    const letters = seen.flatMap(({ layer }, number): Finding[] => {
+      const lost = measured?.onInk?.[number];
+      if (!isLettering(layer) || !lost || lost.lost < LETTERS_LOST) return [];
+      return [
+        {
+          code: 'close-inks',
+          severity: 'warns',
+          title: 'Letters cannot be told from what they lie on',
+          layerId: layer.id,
+          where: mapBox(scale(page.width, page.height), lost.where),
+          sentence: `${Math.round(lost.lost * 100)} % of “${layer.name}” (${lost.hex}) lies on ink of nearly the same colour (${lost.under}).`,
+          fix: null,
+          swatches: [[lost.under, lost.hex]],
+        },
+      ];
+    });
+    if (letters.length) return letters;
     const inks = seen.flatMap(({ layer, facts, ink }) =>
-      ink && facts ? facts.inks.filter(({ share }) => share >= INK_FROM).map(({ hex }) => ({ layer, ink, hex })) : [],
+      ink && facts && !isLettering(layer)
+        ? facts.inks.filter(({ share }) => share >= INK_FROM).map(({ hex }) => ({ layer, ink, hex }))
+        : [],
     );
     for (let i = 0; i < inks.length; i++)
       for (let j = i + 1; j < inks.length; j++) {
@@ -43,6 +67,8 @@ export const closeInks: Check = {
     return [];
   },
 };
+
+const isLettering = (layer: Layer): boolean => kindOf(layer).fontOf(layer) !== null;
 
 /** Art on one half of the canvas alone: meant for the other size, or forgotten. */
 export const emptyHalf: Check = {

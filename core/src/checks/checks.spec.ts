@@ -341,6 +341,34 @@ describe('what a print shop would find', () => {
     expect(two(['#f2bd4b', '#f0b94a'])?.layerId).toBe('b');
     expect(two(['#f2bd4b', '#1f2b4d'])).toBeUndefined();
     expect(two(['#f2bd4b', '#f2bd4b'])).toBeUndefined();
+    const words = (lost: number | null, number = 1) =>
+      findTarget(
+        design([
+          layer('a'),
+          textLayer(
+            't',
+            { text: 'Fog', fontId: 'anton' },
+            { path: 'M0 7L20 7L20 0Z', width: 20, height: 7 },
+            { width: 200, height: 200 },
+            '#1f2b4d',
+          ),
+        ]),
+        target,
+        tee(),
+        known(),
+        lost === null
+          ? null
+          : {
+              onInk: {
+                [number]: { lost, hex: '#1f2b4d', under: '#1e2a4c', where: { x: 0.5, y: 0, width: 0.5, height: 1 } },
+              },
+            },
+      ).find(({ code }) => code === 'close-inks');
+    expect(words(0.4)).toEqual(
+      jasmine.objectContaining({ layerId: 't', where: jasmine.objectContaining({ y: 0, height: 406.4 }) }),
+    );
+    expect(words(0.4)!.where!.x).toBeCloseTo(177.8, 6);
+    expect([words(null), words(0.1), words(0.4, 0)]).toEqual([undefined, undefined, undefined]);
 
     const mirrored = (change: Partial<Requirement>) =>
       findTarget(design(), target, tee(change), known()).find(({ code }) => code === 'mirrored');

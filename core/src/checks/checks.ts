@@ -70,7 +70,7 @@ export const CHECKS: readonly Check[] = [
  * Grows whenever the same target would be judged otherwise: with the drawing, with its own recipes' treatments, or with
  * a check.
  */
-const CHECKS_VERSION = 6;
+const CHECKS_VERSION = 7;
 export const JUDGEMENT_VERSION = ENGINE_VERSION * 1000 + CHECKS_VERSION;
 
 /** Findings that make a file impossible, as opposed to unwise. */

@@ -8,7 +8,7 @@ import { factsOfLayer, inkPlace } from '../layers/layer-kinds.js';
 import type { Requirement } from '../requirement/requirement.js';
 import type { PressMeasure } from '../press/measure.js';
 import type { AssetFacts, FactsById } from './asset-facts.js';
-import type { OnCloths } from './lost-on-garment.js';
+import type { ClothMeasure } from './lost-on-garment.js';
 
 /** A visible layer as a target has it, after its exceptions and whatever else was done to it. */
 export interface SeenLayer {
@@ -24,7 +24,7 @@ export interface SeenLayer {
 }
 
 /** What was measured of a print: its ink on the printed grid, and how it is seen on each colour. Whatever is not known is absent. */
-export type Measured = Partial<PressMeasure> & { readonly onCloth?: OnCloths };
+export type Measured = Partial<PressMeasure> & Partial<ClothMeasure>;
 
 /** What every check looks at. */
 export interface Sight {

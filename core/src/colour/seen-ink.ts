@@ -24,8 +24,8 @@ export const MOSTLY_LOST = 0.5;
 /** From this contrast on, what is as large as print on cloth reads well (WCAG 2.2, 1.4.11). */
 export const READS_WELL = 3;
 
-/** Difference (CIEDE2000) below which ink is wholly lost on cloth, and from which it is wholly seen. */
-const LOST_BELOW = 8;
+/** Difference (CIEDE2000) below which ink is wholly lost on what it lies on, and from which it is wholly seen. */
+export const LOST_BELOW = 8;
 const SEEN_FROM = 16;
 /** How much more a pixel counts that lies on a line or an edge, and from which difference to its neighbours it does. */
 const FINE_WEIGHT = 3;

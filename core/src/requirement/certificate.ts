@@ -18,6 +18,8 @@ export interface FileFacts {
   /** Share of pixels that are wholly transparent, 0 to 1. */
   readonly transparentShare: number;
   readonly profile: string | null;
+  /** Name of the profile that it should carry, when it carries another one. */
+  readonly profileMeant?: string;
   readonly interlaced: boolean;
   /** Kinds of text, date or camera data in the file; empty when nothing leaks. */
   readonly privateData: readonly string[];
@@ -64,7 +66,7 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
       found: `${MODE_WORDS[facts.mode]}, ${facts.bitsPerChannel} bits a channel`,
       ok: facts.mode === requirement.mode,
     },
-    { demand: 'Colour profile', demanded: 'embedded', found: facts.profile ?? 'none', ok: facts.profile !== null },
+    profileRow(facts),
     transparencyRow(facts, requirement),
     {
       demand: 'File type',
@@ -117,6 +119,15 @@ export function certify(facts: FileFacts, requirement: Requirement): Certificate
     });
   }
   return rows;
+}
+
+function profileRow({ profile, profileMeant }: FileFacts): CertificateRow {
+  return {
+    demand: 'Colour profile',
+    demanded: profileMeant ? `${profileMeant}, which its colours were made for` : 'embedded',
+    found: profileMeant === profile ? `another one that is called ${profile} too` : (profile ?? 'none'),
+    ok: profile !== null && profileMeant === undefined,
+  };
 }
 
 function densityRow(

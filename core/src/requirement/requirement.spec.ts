@@ -58,6 +58,7 @@ describe('a certificate', () => {
     expect(failed(file({ pixelsPerMetreX: null, pixelsPerMetreY: null }))).toEqual(['DPI']);
     expect(failed(file({ mode: 'palette' }))).toEqual(['Colour mode']);
     expect(failed(file({ profile: null }))).toEqual(['Colour profile']);
+    expect(failed(file({ profileMeant: 'sRGB' }))).toEqual(['Colour profile']);
     expect(failed(file({ transparentShare: 0 }))).toEqual(['Transparency']);
     expect(failed(file(), tee({ transparency: 'forbidden' }))).toEqual(['Transparency']);
     expect(failed(file(), tee({ fileTypes: ['tiff'] }))).toEqual(['File type']);

@@ -23,11 +23,13 @@ export interface Matte {
   readonly alpha: Uint8Array;
   /** Levels of noise: alpha that this much of the ground's colour could make is none. */
   readonly noise: number;
+  /** With `lines`: share of alpha that is none, and that much less than all is all. */
+  readonly haze: number;
   /** Alpha of each cell of the band as a line of the pixel's colour, four numbers a cell; without it colours are unmixed. */
   lines?: Float32Array;
 }
 
-export function emptyMatte(width: number, height: number, noise: number): Matte {
+export function emptyMatte(width: number, height: number, noise: number, haze = 0): Matte {
   const count = width * height;
   return {
     width,
@@ -37,6 +39,7 @@ export function emptyMatte(width: number, height: number, noise: number): Matte 
     ground: new Uint8Array(count * 3),
     alpha: new Uint8Array(count).fill(255),
     noise,
+    haze,
   };
 }
 
@@ -98,7 +101,7 @@ function unmixCell(data: Pixels['data'], i: number, matte: Matte, cell: number):
   if (kind[cell] !== BAND) return;
   const c = cell * 3;
   if (lines) {
-    const share = alphaOnLine(lines, cell, data, i);
+    const share = alphaOnLine(matte, lines, cell, data, i);
     takeShare(data, i, share, art[c], art[c + 1], art[c + 2], ground[c], ground[c + 1], ground[c + 2]);
     return;
   }
@@ -137,7 +140,7 @@ function unmixBetween(data: Pixels['data'], i: number, matte: Matte, mx: number,
     gr += w * ground[c];
     gg += w * ground[c + 1];
     gb += w * ground[c + 2];
-    if (lines) line += w * alphaOnLine(lines, cell, data, i);
+    if (lines) line += w * alphaOnLine(matte, lines, cell, data, i);
   }
   const own = sum / all;
   // Between cells that are wholly in and wholly out there is nothing to unmix with: alpha runs from one to the other.
@@ -156,10 +159,10 @@ function unmixBetween(data: Pixels['data'], i: number, matte: Matte, mx: number,
 }
 
 /** Share of the art in a pixel by the line of its cell, 0 to 1; what is nearly none or all is. */
-function alphaOnLine(lines: Float32Array, cell: number, data: Pixels['data'], i: number): number {
+function alphaOnLine({ haze }: Matte, lines: Float32Array, cell: number, data: Pixels['data'], i: number): number {
   const l = cell * 4;
   const share = (lines[l] * data[i] + lines[l + 1] * data[i + 1] + lines[l + 2] * data[i + 2]) / 255 + lines[l + 3];
-  const stretched = share * 1.06 - 0.03;
+  const stretched = share * (1 + 2 * haze) - haze;
   return stretched <= 0 ? 0 : stretched >= 1 ? 1 : stretched;
 }
 

@@ -4,7 +4,7 @@ import { leastCut, STEP_X, STEP_Y } from './graph-cut.js';
 import { BAND, emptyMatte, IN, OUT, type Matte } from './matte.js';
 import { sampledMatte } from './sampled-matte.js';
 import { strokeCells } from './stroke-cells.js';
-import type { SeedStroke, StrokeCut } from './treatment.js';
+import { LITTLE_ANEW, SOME_HAZE, type SeedStroke, type StrokeCut } from './treatment.js';
 import { reduced } from './working.js';
 
 /** Longer side of the copy that the edge is sought on, and of the one its softness is found on, px. */
@@ -176,9 +176,6 @@ function grown({ small, joins, ways }: Ground, seeds: Uint8Array, alike: Uint8Ar
   return { labels, art, ground };
 }
 
-/** Cells of the small copy on each side of its edge that the finer cut decides anew. */
-const ANEW = 4;
-
 /**
  * Art on the fine copy: a second cut in a band around the first, by the colours that the first has learned, so that
  * letters, their counters and corners are found which the small copy has no room for. Lombaert, Sun, Grady and Xu, "A
@@ -189,7 +186,7 @@ function refined(ground: Ground, { labels, art, ground: rest }: Found, cut: Stro
   const { width, height, data } = fine;
   const isArt = enlarged(ground, labels);
   if (fine === small) return isArt;
-  const near = enlarged(ground, besideEdge(small, labels));
+  const near = enlarged(ground, besideEdge(small, labels, cut.anew ?? LITTLE_ANEW));
   const seeds = seedsOf(fine, cut)!;
   letGoOfGround(fine, seeds, cut);
   const terminal = new Float32Array(width * height);
@@ -206,8 +203,8 @@ function refined(ground: Ground, { labels, art, ground: rest }: Found, cut: Stro
   return leastCut(width, height, terminal, ground.fineJoins.slice());
 }
 
-/** 1 for cells that have a cell of the other side within {@link ANEW} across and down. */
-function besideEdge({ width, height }: Pixels, labels: Uint8Array): Uint8Array {
+/** 1 for cells that have a cell of the other side within a reach across and down. */
+function besideEdge({ width, height }: Pixels, labels: Uint8Array, reach: number): Uint8Array {
   const beside = new Uint8Array(labels.length);
   for (let y = 0, cell = 0; y < height; y++)
     for (let x = 0; x < width; x++, cell++) {
@@ -215,8 +212,8 @@ function besideEdge({ width, height }: Pixels, labels: Uint8Array): Uint8Array {
         (x + 1 < width && labels[cell + 1] !== labels[cell]) ||
         (y + 1 < height && labels[cell + width] !== labels[cell]);
       if (!isEdge) continue;
-      for (let v = Math.max(0, y - ANEW); v <= Math.min(height - 1, y + ANEW); v++)
-        beside.fill(1, v * width + Math.max(0, x - ANEW), v * width + Math.min(width - 1, x + ANEW) + 1);
+      for (let v = Math.max(0, y - reach); v <= Math.min(height - 1, y + reach); v++)
+        beside.fill(1, v * width + Math.max(0, x - reach), v * width + Math.min(width - 1, x + reach) + 1);
     }
   return beside;
 }
@@ -335,9 +332,9 @@ function waysFrom({ width, height }: Pixels, lengths: Float32Array, seeds: Uint8
 }
 
 /** The soft edge around what was found: known inside and outside, unmixed between. */
-function edgeOf(fine: Pixels, isArt: Uint8Array, small: Pixels, { hair, fine: fineCut }: StrokeCut): Matte {
+function edgeOf(fine: Pixels, isArt: Uint8Array, small: Pixels, { hair, fine: fineCut, clean }: StrokeCut): Matte {
   const { width, height } = fine;
-  const matte = emptyMatte(width, height, 0);
+  const matte = emptyMatte(width, height, 0, clean ?? SOME_HAZE);
   const { kind } = matte;
   for (let cell = 0; cell < kind.length; cell++) kind[cell] = isArt[cell] && fine.data[cell * 4 + 3] > 0 ? IN : OUT;
   const reach = Math.max(width > small.width ? 3 : 2, Math.round(hair * Math.max(width, height)));

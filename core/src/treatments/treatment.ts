@@ -53,7 +53,32 @@ export interface StrokeCut extends AnyTreatment {
   readonly hair: number;
   /** True where the edge is decided anew on a finer copy, so that letters keep their counters. Cuts of before have none. */
   readonly fine?: boolean;
+  /**
+   * Share of alpha, 0 to 0.5, that is ground seen between hairs: that much is none, and that much less than all is all.
+   * {@link SOME_HAZE} where absent.
+   */
+  readonly clean?: number;
+  /**
+   * How far from the first edge a fine cut decides anew, cells of the small copy, 0 to 192: bays of letters lie deep.
+   * {@link LITTLE_ANEW} where absent.
+   */
+  readonly anew?: number;
 }
+
+/** What cuts of before cleaned, and what a new one begins with. */
+export const [SOME_HAZE, USUAL_CLEAN] = [0.03, 0.1];
+/** The same of what is decided anew: letters as high as a seventh of the picture are found to their middle. */
+export const [LITTLE_ANEW, USUAL_ANEW] = [4, 12];
+
+/** A cut by strokes as it begins. */
+export const NEW_STROKES: Omit<StrokeCut, 'id'> = {
+  kind: 'strokes',
+  strokes: [],
+  hair: 0.006,
+  fine: true,
+  clean: USUAL_CLEAN,
+  anew: USUAL_ANEW,
+};
 
 /** Unmixes every pixel into one colour, which goes, and the rest, which stays as soft as it was. */
 export interface Dissolve extends AnyTreatment {

@@ -2,7 +2,8 @@ import type { Job } from '@kettle/contract';
 import type { Caller } from '../caller.js';
 import type { JobStore, OwnedJob } from '../stores/jobs.js';
 
-const LOOK_MS = 250;
+/** How often it is looked at most, ms, and how often where nothing is under way: another process may begin something. */
+const [BUSY_MS, QUIET_MS] = [250, 1000];
 /** How far back a look goes: longer than any look takes. */
 const LIVELY_SECONDS = 5;
 
@@ -19,7 +20,11 @@ export class JobWatch {
   private readonly listeners = new Set<Listener>();
   private readonly sent = new Map<string, string>();
   private timer: NodeJS.Timeout | null = null;
+  /** When it was looked last, by a clock that nobody sets; and what is to be looked at anew after the look in hand. */
+  private lookedAt = 0;
   private looking = false;
+  private stale = false;
+  private hush: () => void = () => undefined;
 
   constructor(private readonly jobs: JobStore) {}
 
@@ -37,27 +42,39 @@ export class JobWatch {
       },
       () => undefined,
     );
-    this.timer ??= setInterval(() => void this.look(), LOOK_MS);
+    if (this.listeners.size === 1) {
+      this.hush = this.jobs.onChange(() => this.lookIn(BUSY_MS - (performance.now() - this.lookedAt)));
+      this.lookIn(BUSY_MS);
+    }
     return () => {
       this.listeners.delete(listener);
-      if (this.listeners.size || !this.timer) return;
-      clearInterval(this.timer);
-      this.timer = null;
-      this.sent.clear();
+      if (!this.listeners.size) this.stop();
     };
   }
 
   stop(): void {
-    if (this.timer) clearInterval(this.timer);
+    this.hush();
+    if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     this.listeners.clear();
+    this.sent.clear();
+  }
+
+  /** The next look, in so many ms; a look in hand is followed by another one. */
+  private lookIn(ms: number): void {
+    this.stale = this.looking;
+    if (this.looking) return;
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.look(), Math.max(0, ms));
   }
 
   private async look(): Promise<void> {
-    if (this.looking) return;
     this.looking = true;
+    this.lookedAt = performance.now();
+    let busy = false;
     try {
       const jobs = await this.jobs.lively(LIVELY_SECONDS);
+      busy = jobs.length > 0;
       const seen = new Set(jobs.map(({ job }) => job.id));
       for (const id of this.sent.keys()) if (!seen.has(id)) this.sent.delete(id);
       for (const one of jobs) {
@@ -68,9 +85,9 @@ export class JobWatch {
       }
     } catch {
       // The database is away; the next look tries again.
-    } finally {
-      this.looking = false;
     }
+    this.looking = false;
+    if (this.listeners.size) this.lookIn(busy || this.stale ? BUSY_MS : QUIET_MS);
   }
 }
 

@@ -5,13 +5,13 @@ import type { Log } from '../log.js';
 import { DiedError, StoppedError, type RenderPool } from '../render/render-pool.js';
 import { machineSentence, ProblemError } from '../safety/problem-error.js';
 import { newId } from '../stores/ids.js';
-import { MOST_ATTEMPTS, type ClaimedJob, type JobStore } from '../stores/jobs.js';
+import { MOST_ATTEMPTS, MOST_LAPSES, type ClaimedJob, type JobStore } from '../stores/jobs.js';
 import type { JobKind } from './job-kind.js';
 
 /** How often a claim is renewed and a cancel noticed. */
 const HEARTBEAT_MS = 1000;
-/** How often an idle worker looks for work. */
-const LOOK_MS = 200;
+/** How often it is looked whether another process left something to do. What this process asks for is told at once. */
+const LOOK_MS = 1000;
 /** How often progress is written down at most. */
 const PROGRESS_MS = 300;
 
@@ -28,9 +28,11 @@ const NOT_UNDERSTOOD =
 export class Worker {
   private readonly name = `${hostname()} ${process.pid} ${newId()}`;
   private stopping = false;
-  private readonly halt = new AbortController();
+  private halt = new AbortController();
   private running: Promise<void> = Promise.resolve();
   private wake: () => void = () => undefined;
+  /** True when there may be something to do since it was looked last. */
+  private told = true;
 
   /** @param kinds what it can do; of several, those named first are taken first */
   constructor(
@@ -41,11 +43,14 @@ export class Worker {
   ) {}
 
   start(): void {
+    this.stopping = false;
+    this.halt = new AbortController();
     this.running = this.loop();
   }
 
-  /** Looks for work at once instead of at the next turn. */
+  /** Looks for work, now or as soon as the step in hand is over. */
   nudge(): void {
+    this.told = true;
     this.wake();
   }
 
@@ -53,13 +58,14 @@ export class Worker {
   async stop(): Promise<void> {
     this.stopping = true;
     this.halt.abort();
-    this.wake();
+    this.nudge();
     await this.running;
   }
 
   private async loop(): Promise<void> {
     while (!this.stopping) {
       let job: ClaimedJob | null = null;
+      this.told = false;
       try {
         job = await this.jobs.claim(this.name, this.kinds);
         if (job) await this.work(job);
@@ -67,26 +73,20 @@ export class Worker {
         // A database that is away comes back; the lease hands the step to whoever asks first.
         if (!isDatabaseAway(error)) this.log.error({ err: error }, 'the worker met what it did not foresee');
       }
-      if (!job)
-        await new Promise<void>((resolve) => {
-          const timer = setTimeout(resolve, LOOK_MS);
-          this.wake = () => {
-            clearTimeout(timer);
-            resolve();
-          };
-        });
+      if (!job && !this.told) await new Promise<void>((resolve) => (this.wake = resolve));
     }
   }
 
   private async work(job: ClaimedJob): Promise<void> {
-    if (job.attempts > MOST_ATTEMPTS) {
+    if (job.attempts > MOST_ATTEMPTS || job.lapses > MOST_LAPSES) {
       await this.jobs.fail(job.id, this.name, GIVEN_UP);
       return;
     }
     const stop = new AbortController();
     const halt = (): void => stop.abort();
-    this.halt.signal.addEventListener('abort', halt);
-    if (this.halt.signal.aborted) halt();
+    const { signal } = this.halt;
+    signal.addEventListener('abort', halt);
+    if (signal.aborted) halt();
     const beat = setInterval(() => {
       this.jobs.heartbeat(job.id, this.name).then(
         (mine) => {
@@ -101,7 +101,7 @@ export class Worker {
       await this.broke(job, error);
     } finally {
       clearInterval(beat);
-      this.halt.signal.removeEventListener('abort', halt);
+      signal.removeEventListener('abort', halt);
     }
   }
 
@@ -151,17 +151,48 @@ export class Worker {
   }
 }
 
-/** Workers of a process, one for each lane: what somebody waits for does not wait behind what takes long. */
+/**
+ * Workers of a process, one for each lane: what somebody waits for does not wait behind what takes long. They are told
+ * when this process changes the queue; one look for all of them finds what others have left there.
+ */
 export class Workers {
-  constructor(private readonly all: readonly Worker[]) {}
+  private timer: NodeJS.Timeout | null = null;
+  private hush: () => void = () => undefined;
+
+  constructor(
+    private readonly jobs: JobStore,
+    private readonly all: readonly Worker[],
+  ) {}
 
   start(): void {
+    this.hush = this.jobs.onChange((mayBeTaken) => {
+      if (mayBeTaken) this.nudge();
+    });
     for (const worker of this.all) worker.start();
+    this.lookAgain();
   }
-  nudge(): void {
+
+  async stop(): Promise<void> {
+    this.hush();
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    await Promise.all(this.all.map((worker) => worker.stop()));
+  }
+
+  private nudge(): void {
     for (const worker of this.all) worker.nudge();
   }
-  async stop(): Promise<void> {
-    await Promise.all(this.all.map((worker) => worker.stop()));
+
+  private lookAgain(): void {
+    this.timer = setTimeout(() => {
+      void this.jobs
+        // A database that is away comes back.
+        .hasOpenSteps()
+        .catch(() => false)
+        .then((open) => {
+          if (open) this.nudge();
+          if (this.timer) this.lookAgain();
+        });
+    }, LOOK_MS);
   }
 }

@@ -1,4 +1,5 @@
 import type { Database } from '../database/database.js';
+import { endWhatWaits } from '../stores/left-waiting.js';
 import type { Duty } from './duty.js';
 
 /** How long what is over stays, in days. */
@@ -207,8 +208,17 @@ const notes: Duty = {
   said: () => '',
 };
 
+const leftWaiting: Duty = {
+  name: 'what waits for nothing',
+  atOnce: 2 * AT_ONCE,
+  run: (database) => endWhatWaits(database, AT_ONCE),
+  said: (n) =>
+    `${many(n, 'order or listing', 'orders and listings')} waited for a run that is over, and can be sent again.`,
+};
+
 /** Everything the keeper ends in the database, in an order in which one makes room for the next. */
 export const DUTIES: readonly Duty[] = [
+  leftWaiting,
   byAge,
   byNumber,
   removedDesigns,

@@ -176,7 +176,7 @@ describe('the keeper', () => {
     const shopOrders = new ShopOrderStore(database);
     const sheet = { requirementId: 'r' } as OrderSheet;
     const file = { filename: 'a.png', sha256: atShop, bytes: 3, revision: 1, dpi: 300 };
-    await shopOrders.add({ owner, designId: id, shopId: 'hobnail', shop: 'Hobnail', sheet }, file);
+    await shopOrders.add(database, { owner, designId: id, shopId: 'hobnail', shop: 'Hobnail', sheet }, file);
     await new ClientPageStore(database).add(
       { owner, designId: id, token: 'x'.repeat(22), seller: 'S', client: 'C', pass: null, expiresAt: null },
       '',

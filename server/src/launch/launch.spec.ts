@@ -108,8 +108,13 @@ describe('starting', () => {
 
   it('keeps everything that others could read to itself', async () => {
     const folder = await freshFolder();
-    const one = start(folder);
+    const one = start(folder, { KETTLE_PASSWORD: 'a secret of the program' });
     await one.says(/is at http/);
+    // The database knows no secrets of the program, and what it was told at its start lies nowhere any more.
+    const [database] = databasesOf(join(folder, 'empty', 'mariadb'));
+    const environment = await readFile(`/proc/${database.trim().split(/\s+/)[0]}/environ`, 'latin1');
+    expect([environment.includes('PATH='), environment.includes('KETTLE_')]).toEqual([true, false]);
+    expect(existsSync(/--init-file=(\S+)/.exec(database)![1])).toBeFalse();
     for (const part of ['cache', 'mariadb', join('mariadb', 'data')])
       expect(((await stat(join(folder, 'empty', part))).mode & 0o077).toString(8))
         .withContext(part)

@@ -21,7 +21,8 @@ export interface ServerOptions {
   readonly hosts?: readonly string[];
   readonly password?: string;
   readonly proxy?: string;
-  readonly metrics?: boolean;
+  /** See `createApp`. A token has at least 16 letters. */
+  readonly metrics?: string;
   readonly exporters?: number;
   /** False for a server that leaves the queue to other workers. */
   readonly work?: boolean;
@@ -74,6 +75,8 @@ export async function startServer({
     throw new UnsafeError(
       'KETTLE_NAMES makes this server reachable under other names, by whoever reaches the proxy in front of it. Set KETTLE_PASSWORD first.',
     );
+  if (metrics && metrics !== '1' && metrics.length < 16)
+    throw new UnsafeError('KETTLE_METRICS is 1, or a token of at least 16 letters.');
   const house = await openHouse({
     databaseUrl,
     ownerUrl,

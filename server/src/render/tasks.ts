@@ -8,7 +8,7 @@ import type {
   Lettering,
   LetteringSettings,
   MovingBlank,
-  OnCloths,
+  ClothMeasure,
   PressMeasure,
   RecipeLayer,
   Treated,
@@ -59,7 +59,7 @@ export interface RenderTasks {
   checkProfile: { input: { path: string }; output: ProfileFacts };
   measurePrint: { input: MeasureJob; output: PressMeasure };
   mockupFile: { input: MockupFileJob; output: null };
-  measureOnCloths: { input: ClothJob; output: OnCloths };
+  measureOnCloths: { input: ClothJob; output: ClothMeasure };
   proofTables: { input: { conversion: ColourConversion; paper: boolean; files: Files; out: string }; output: null };
   /** Writes an HEIC photo as a PNG. */
   fromHeic: { input: { path: string; out: string }; output: null };

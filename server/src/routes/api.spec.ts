@@ -553,16 +553,18 @@ describe('the HTTP interface', () => {
       body: JSON.stringify(smallTee()),
     });
     expect(foreign.status).toBe(403);
-    const status = await new Promise<number>((resolve, reject) => {
-      const { hostname, port } = new URL(server.address);
-      httpRequest({ hostname, port, path: '/api/health', headers: { Host: 'evil.example' } }, (response) => {
-        response.resume();
-        resolve(response.statusCode ?? 0);
-      })
-        .on('error', reject)
-        .end();
-    });
-    expect(status).toBe(403);
+    const reachedAs = (Host: string) =>
+      new Promise<number>((resolve, reject) => {
+        const { hostname, port } = new URL(server.address);
+        httpRequest({ hostname, port, path: '/api/health', headers: { Host } }, (response) => {
+          response.resume();
+          resolve(response.statusCode ?? 0);
+        })
+          .on('error', reject)
+          .end();
+      });
+    expect(await reachedAs('evil.example')).toBe(403);
+    expect(await reachedAs('LocalHost')).toBe(200);
     const policy = (await fetch(`${server.address}/api/health`)).headers.get('Content-Security-Policy')!;
     expect(policy).toContain("default-src 'none'");
     expect(/script-src[^;]*/.exec(policy)![0]).not.toContain('unsafe-inline');
@@ -681,7 +683,7 @@ describe('whoever runs the server', () => {
   it('reads one line for each request and what it was refused for, and figures where they are allowed', async () => {
     const lines: string[] = [];
     const server = await testServer({
-      metrics: true,
+      metrics: '1',
       log: pino(
         { level: 'info' },
         {
@@ -712,6 +714,18 @@ describe('whoever runs the server', () => {
     const closed = await testServer();
     expect((await fetch(`${closed.address}/metrics`)).status).toBe(404);
     await closed.stop();
+    // Where there is a password, figures are for those who are signed in, or for those who have their token.
+    const password = 'rain gauge regulars';
+    const gated = await testServer({ metrics: '1', password });
+    expect((await fetch(`${gated.address}/metrics`)).status).not.toBe(200);
+    await gated.stop();
+    const token = 'isobars-closing-in';
+    const told = await testServer({ metrics: token, password });
+    const figures = async (given: string | null): Promise<number> =>
+      (await fetch(`${told.address}/metrics`, given ? { headers: { Authorization: `Bearer ${given}` } } : {})).status;
+    expect([await figures(null), await figures(`${token}x`), await figures(token)]).toEqual([401, 401, 200]);
+    await told.stop();
+    await expectAsync(testServer({ metrics: 'short' })).toBeRejectedWithError(/at least 16 letters/);
   });
 
   it('has children that know neither password nor database', async () => {

@@ -46,13 +46,14 @@ export function uploadName(request: Request): string {
 
 /** Deepest nesting of a body: a design has a handful of levels. */
 const MOST_DEEP = 32;
+const NUL = '\\u0000';
 const LONE_SURROGATE =
   /\\u[dD][89abAB][0-9a-fA-F]{2}(?!\\u[dD][c-fC-F])|(?<!\\u[dD][89abAB][0-9a-fA-F]{2})\\u[dD][c-fC-F][0-9a-fA-F]{2}/;
 
 /**
  * Looks at the bytes of a JSON body before it is parsed.
- * @throws ProblemError 422 for nesting that would only exhaust the stack, and for halves of letters, which no
- * database can hold
+ * @throws ProblemError 422 for nesting that would only exhaust the stack, for halves of letters, which no
+ * database can hold, and for the letter NUL
  */
 export function checkJsonBytes(bytes: Buffer): void {
   let [depth, quoted] = [0, false];
@@ -71,8 +72,16 @@ export function checkJsonBytes(bytes: Buffer): void {
         );
     } else if (byte === 0x5d || byte === 0x7d) depth--;
   }
-  if (!bytes.includes('\\ud') && !bytes.includes('\\uD')) return;
-  if (LONE_SURROGATE.test(bytes.toString('latin1').replaceAll('\\\\', '')))
+  if (!['\\ud', '\\uD', NUL].some((part) => bytes.includes(part))) return;
+  // Without backslashes that stand for themselves.
+  const text = bytes.toString('latin1').replaceAll('\\\\', '');
+  if (text.includes(NUL))
+    throw new ProblemError(
+      422,
+      'no-letter',
+      'This body holds the letter NUL, with which a text ends for many programs that read it later. Leave it out.',
+    );
+  if (LONE_SURROGATE.test(text))
     throw new ProblemError(
       422,
       'half-letter',

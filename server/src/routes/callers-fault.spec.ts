@@ -63,6 +63,7 @@ describe('a caller’s fault', () => {
       ['deep arrays', post('/api/designs', deep), 422],
       ['half a letter', post('/api/designs', JSON.stringify(document).replace('Fog Signal', 'Fog \\ud83c')), 422],
       ['the other half', post('/api/designs', JSON.stringify(document).replace('Fog Signal', 'Fog \\uDF82')), 422],
+      ['the letter NUL', post('/api/designs', JSON.stringify(document).replace('Fog Signal', 'Fog\\u0000')), 422],
       ['a text in a list’s place', post('/api/designs', JSON.stringify({ ...document, layers: 'none' })), 422],
       ['null in a list', post('/api/designs', JSON.stringify({ ...document, layers: [null] })), 422],
       ['an id with letters of its own', fetch(`${server.address}/api/designs/${encodeURIComponent('wölkchen')}`), 404],
@@ -91,7 +92,7 @@ describe('a caller’s fault', () => {
         .toBe('too-deep');
     expect((await told(await post('/api/designs', `${'['.repeat(32)}${']'.repeat(32)}`))).code).not.toBe('too-deep');
     // A backslash before what looks like half a letter is no half letter, and a whole one is none either.
-    for (const name of ['\\\\ud83c is four letters', '\\ud83c\\udf82']) {
+    for (const name of ['\\\\ud83c is four letters', '\\\\u0000 too', '\\ud83c\\udf82']) {
       expect((await post('/api/designs', JSON.stringify(document).replace('Fog Signal', name))).status)
         .withContext(name)
         .toBe(201);

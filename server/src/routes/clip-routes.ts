@@ -13,7 +13,7 @@ import { checkedBody, matchedRevision, uploadName } from './body.js';
 import { idOf, ownId, sendFile, wholeNumber, type Handlers } from './handler.js';
 
 /** Clips and the music for them. */
-export const clipRoutes = ({ clips, clipRequirements, music, disk, workers }: House): Handlers => ({
+export const clipRoutes = ({ clips, clipRequirements, music, disk }: House): Handlers => ({
   'get /api/music': async (who) => music.list(who),
   'post /api/music': async (who, request) => {
     disk.demandRoom(true);
@@ -42,7 +42,6 @@ export const clipRoutes = ({ clips, clipRequirements, music, disk, workers }: Ho
   'post /api/clip-runs': async (who, request) => {
     disk.demandRoom(true);
     const job = await clips.run(who, checkedBody<ClipRun>(clipRunSchema, request));
-    workers.nudge();
     return { jobId: job.id };
   },
   'get /api/designs/{id}/clips': async (who, request) => clips.of(who, idOf(request)),

@@ -12,7 +12,7 @@ import { checkedBody, matchedRevision } from './body.js';
 import { idOf, type Handlers } from './handler.js';
 
 /** Listings, what channels demand of them, and their way onto markets. */
-export const listingRoutes = ({ channelRules, listings, workers }: House): Handlers => ({
+export const listingRoutes = ({ channelRules, listings }: House): Handlers => ({
   'get /api/channel-rules': async (who) => channelRules.list(who),
   'post /api/channel-rules': async (who, request) =>
     channelRules.add(who, checkedBody<ChannelRulesFields>(channelRulesSchema, request)),
@@ -40,12 +40,10 @@ export const listingRoutes = ({ channelRules, listings, workers }: House): Handl
   'post /api/designs/{id}/publications': async (who, request) => {
     const { channels, draft } = checkedBody<{ channels: string[]; draft?: boolean }>(publishSchema, request);
     const job = await listings.publish(who, idOf(request), channels, draft);
-    workers.nudge();
     return { jobId: job.id };
   },
   'post /api/publications/{id}/take-down': async (who, request) => {
     const job = await listings.takeDown(who, idOf(request));
-    workers.nudge();
     return { jobId: job.id };
   },
   'get /api/publications/{id}/calls': async (who, request) => listings.calls(who, idOf(request)),

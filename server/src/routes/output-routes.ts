@@ -15,7 +15,7 @@ import { checkedBody } from './body.js';
 import { idOf, sendFile, sendStream, type Handlers } from './handler.js';
 
 /** What is made, and the runs that make it. */
-export const outputRoutes = ({ outputs, packages, blobs, workers, disk }: House): Handlers => ({
+export const outputRoutes = ({ outputs, packages, blobs, disk }: House): Handlers => ({
   'post /api/designs/{id}/print-files': async (who, request) => {
     disk.demandRoom(true);
     const { requirementIds, revision } = checkedBody<{ requirementIds: string[]; revision?: number }>(
@@ -23,7 +23,6 @@ export const outputRoutes = ({ outputs, packages, blobs, workers, disk }: House)
       request,
     );
     const job = await outputs.askForPrintFiles(who, idOf(request), requirementIds, revision);
-    workers.nudge();
     return { jobId: job.id };
   },
   'get /api/designs/{id}/print-files': async (who, request) => outputs.printFilesOf(who, idOf(request)),
@@ -31,7 +30,6 @@ export const outputRoutes = ({ outputs, packages, blobs, workers, disk }: House)
     disk.demandRoom(true);
     const asked = checkedBody<Parameters<typeof outputs.askForProofSheet>[2]>(proofSheetRequestSchema, request);
     const job = await outputs.askForProofSheet(who, idOf(request), asked);
-    workers.nudge();
     return { jobId: job.id };
   },
   'get /api/outputs/{id}': async (who, request) => outputs.output(who, idOf(request)),
@@ -51,7 +49,6 @@ export const outputRoutes = ({ outputs, packages, blobs, workers, disk }: House)
       idOf(request),
       checkedBody<PicturesRequest>(picturesRequestSchema, request),
     );
-    workers.nudge();
     return { jobId: job.id };
   },
   'get /api/designs/{id}/pictures': async (who, request) => outputs.picturesOf(who, idOf(request)),
@@ -60,16 +57,11 @@ export const outputRoutes = ({ outputs, packages, blobs, workers, disk }: House)
   'post /api/runs': async (who, request) => {
     disk.demandRoom(true);
     const job = await outputs.run(who, checkedBody<RunRequest>(runRequestSchema, request).targets);
-    workers.nudge();
     return { jobId: job.id };
   },
   'get /api/jobs/{id}/steps': async (who, request) => outputs.steps(who, idOf(request)),
   'post /api/jobs/{id}/pause': async (who, request) => outputs.pause(who, idOf(request)),
-  'post /api/jobs/{id}/resume': async (who, request) => {
-    const job = await outputs.resume(who, idOf(request));
-    workers.nudge();
-    return job;
-  },
+  'post /api/jobs/{id}/resume': async (who, request) => outputs.resume(who, idOf(request)),
   'get /api/naming': async (who) => outputs.naming(who),
   'put /api/naming': async (who, request) => outputs.setNaming(who, checkedBody<Naming>(namingSchema, request)),
   'get /api/packages': async (who) => packages.list(who),

@@ -8,11 +8,10 @@ import { idOf, sendFile, type Handlers } from './handler.js';
 const SMALL = 160;
 
 /** Sets of listing pictures, and the runs that make them. */
-export const pictureRoutes = ({ outputs, pictureSets, assets, workers, disk }: House): Handlers => ({
+export const pictureRoutes = ({ outputs, pictureSets, assets, disk }: House): Handlers => ({
   'post /api/picture-runs': async (who, request) => {
     disk.demandRoom(true);
     const job = await outputs.runPictures(who, checkedBody<PictureRun>(pictureRunSchema, request));
-    workers.nudge();
     return { jobId: job.id };
   },
   'get /api/picture-sets': async (who) => pictureSets.list(who),

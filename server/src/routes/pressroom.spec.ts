@@ -3,7 +3,7 @@ import { unzipSync } from 'fflate';
 import type { JobStep } from '@kettle/contract';
 import { parse } from 'csv-parse/sync';
 import sharp from 'sharp';
-import { emptyDesign, shapeLayer, type Layer } from '@kettle/core';
+import { emptyDesign, PLAIN_LETTERING, shapeLayer, textLayer, type Finding, type Layer } from '@kettle/core';
 import { SELLER } from '../caller.js';
 import { shippedProfile } from '../render/press/profiles.js';
 import type { RunningServer } from '../launch/server.js';
@@ -314,6 +314,24 @@ describe('the press room', () => {
     expect((await onSheet(within)).finding).toBeNull();
     const found = (await call('GET', `/api/designs/${bare}/findings?requirement=${requirementId}`)).body;
     expect(found.map(({ code }: { code: string }) => code)).toEqual(['lost-on-garment']);
+    // Letters of the ink that they lie on are told, those that lie on other ink are not.
+    const { body: set } = await call('POST', '/api/lettering', {
+      text: 'FOG',
+      fontId: 'anton-latin-400',
+      settings: PLAIN_LETTERING,
+    });
+    const words = {
+      ...textLayer('words', { text: 'FOG', fontId: 'anton-latin-400' }, set.outlines, field, '#1b1b20'),
+      place: place(25, 12),
+    };
+    const told = async (name: string, ...under: Layer[]) => {
+      const id = await saved(name, [...under, words]);
+      await measure(id);
+      const findings = await call('GET', `/api/designs/${id}/findings?requirement=${requirementId}`);
+      return findings.body.flatMap((one: Finding) => (one.code === 'close-inks' ? [one.layerId] : []));
+    };
+    expect(await told('Letters on dark ink', light, dark)).toEqual(['words']);
+    expect(await told('Letters on light ink', light)).toEqual([]);
     // Light ink instead: what was said goes, though nobody opens it.
     const { body } = await call('GET', `/api/designs/${bare}`);
     const document = { ...body.document, layers: [{ ...dark, fill: '#f2bd4b' }] };

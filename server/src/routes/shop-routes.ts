@@ -11,10 +11,9 @@ import { checkedBody, matchedRevision } from './body.js';
 import { askedId, idOf, sendFile, type Handlers } from './handler.js';
 
 /** Print shops, orders there, and what became of designs. */
-export const shopRoutes = ({ printShops, shopOrders, history, blobs, workers }: House): Handlers => {
+export const shopRoutes = ({ printShops, shopOrders, history, blobs }: House): Handlers => {
   const queued = async (job: Promise<{ readonly id: string }>): Promise<{ readonly jobId: string }> => {
     const { id: jobId } = await job;
-    workers.nudge();
     return { jobId };
   };
   return {

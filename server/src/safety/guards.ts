@@ -1,3 +1,4 @@
+import { createHash, timingSafeEqual } from 'node:crypto';
 import type { RequestHandler } from 'express';
 import helmet from 'helmet';
 import { ProblemError } from './problem-error.js';
@@ -25,23 +26,34 @@ export const pageHeaders: RequestHandler = helmet({
   strictTransportSecurity: false,
 });
 
+/** Lets in who knows a token (RFC 6750); compared by their hashes, which are as long whatever was sent. */
+export function bearer(token: string): RequestHandler {
+  const hashed = (words: string): Buffer => createHash('sha256').update(words).digest();
+  const expected = hashed(`Bearer ${token}`);
+  return (request, _response, next) => {
+    if (!timingSafeEqual(hashed(request.get('Authorization') ?? ''), expected))
+      throw new ProblemError(401, 'token-missing', 'These figures are for those who know their token.');
+    next();
+  };
+}
+
 /**
  * Refuses calls that reach the server under a foreign name (DNS rebinding) and state changes that come from another
  * site.
  */
 export function sameSite(hosts: readonly string[]): RequestHandler {
-  const allowed = new Set([...hosts, 'localhost', '127.0.0.1', '[::1]']);
+  // Names of hosts are the same in capitals (RFC 3986, 3.2.2).
   const named = (host: string): string => host.replace(/:\d+$/, '');
+  const allowed = new Set([...hosts.map((name) => name.toLowerCase()), 'localhost', '127.0.0.1', '[::1]']);
   return (request, _response, next) => {
-    const host = request.get('Host') ?? '';
+    const host = (request.get('Host') ?? '').toLowerCase();
     if (!allowed.has(named(host)))
       throw new ProblemError(403, 'foreign-host', 'This server was reached under a name it does not know.');
     const origin = request.get('Origin');
     if (
       !['GET', 'HEAD', 'OPTIONS'].includes(request.method) &&
       origin !== undefined &&
-      origin !== `http://${host}` &&
-      origin !== `https://${host}`
+      ![`http://${host}`, `https://${host}`].includes(origin.toLowerCase())
     ) {
       throw new ProblemError(403, 'foreign-origin', 'This change was asked for by another site and was not made.');
     }

@@ -1,8 +1,8 @@
 import {
   filesOf,
   garmentOf,
-  PRESS_MEASURE_VERSION,
-  type OnCloths,
+  CLOTH_MEASURE_VERSION,
+  type ClothMeasure,
   type PrintRecipe,
   type Requirement,
   type Target,
@@ -21,7 +21,7 @@ export const clothsOf = (target: Target, requirement: Requirement): string[] => 
 
 /** Measures how prints are seen on cloth. What was measured once is kept by what it was measured of. */
 export class ClothMeasureService {
-  private readonly underway = new Map<string, Promise<OnCloths>>();
+  private readonly underway = new Map<string, Promise<ClothMeasure>>();
 
   constructor(
     private readonly store: PressMeasureStore,
@@ -31,22 +31,22 @@ export class ClothMeasureService {
 
   /** @param recipe the hash of a print's recipe */
   nameOf(recipe: string, cloths: readonly string[]): string {
-    return recipeHash({ recipe, cloths, by: PRESS_MEASURE_VERSION }).slice(0, 32);
+    return recipeHash({ recipe, cloths, by: CLOTH_MEASURE_VERSION }).slice(0, 32);
   }
 
   /** Those that are known, by name. */
-  known(names: readonly string[]): Promise<Map<string, OnCloths>> {
-    return this.store.some<OnCloths>(names);
+  known(names: readonly string[]): Promise<Map<string, ClothMeasure>> {
+    return this.store.some<ClothMeasure>(names);
   }
 
   /** How a print is seen on some colours; null for one that misses a file. */
   async of(
     { hash, recipe }: { hash: string; recipe: PrintRecipe },
     cloths: readonly string[],
-  ): Promise<OnCloths | null> {
+  ): Promise<ClothMeasure | null> {
     if (filesOf(recipe.layers).some((sha256) => sha256.startsWith('missing'))) return null;
     const name = this.nameOf(hash, cloths);
-    const known = await this.store.get<OnCloths>(name);
+    const known = await this.store.get<ClothMeasure>(name);
     if (known) return known;
     let work = this.underway.get(name);
     if (!work) {
@@ -56,7 +56,7 @@ export class ClothMeasureService {
     return work;
   }
 
-  private async measure(recipe: PrintRecipe, cloths: readonly string[], name: string): Promise<OnCloths> {
+  private async measure(recipe: PrintRecipe, cloths: readonly string[], name: string): Promise<ClothMeasure> {
     const files: Record<string, string> = {};
     for (const sha256 of filesOf(recipe.layers)) files[sha256] ??= await this.blobs.localPath(sha256);
     const found = await this.pool.run('measureOnCloths', { recipe, cloths, files });

@@ -53,6 +53,7 @@ describe('what became of designs', () => {
     const products = { [requirement.id]: { cost: 1000 } };
     await call('PUT', `/api/designs/${id}/listing`, { ...fields, products }, { 'If-Match': '"0"' });
     publicationId = await server.house.publications.want(
+      server.house.database,
       SELLER.owner,
       { designId: id, rulesId: 'quillmere', channel: 'Quillmere Shops' },
       { title: 'Fog Signal', products: [] } as unknown as WantedListing,

@@ -140,8 +140,8 @@ export class Judge {
     );
     const known = await this.onCloths.known(names);
     const measured = open.flatMap((one, i) => {
-      const onCloth = known.get(names[i]);
-      return onCloth ? [{ ...one, measured: { onCloth } }] : [];
+      const seen = known.get(names[i]);
+      return seen ? [{ ...one, measured: seen }] : [];
     });
     const again = measured.length ? await this.deriver.of(design, 'judge', { of: measured, assets }) : [];
     const found = open.map((_one, i) => (known.has(names[i]) ? again.shift()! : bare[i]));
@@ -197,8 +197,8 @@ export class Judge {
       if (!requirement) continue;
       for (const one of judgedTargets(target, requirement)) {
         const print = await this.deriver.of(design, 'print', { target: one.target, requirement, assets });
-        const onCloth = await this.onCloths.of(print, clothsOf(one.target, requirement));
-        if (onCloth) this.known.delete(keyOf(design, one));
+        const seen = await this.onCloths.of(print, clothsOf(one.target, requirement));
+        if (seen) this.known.delete(keyOf(design, one));
         else this.unmeasured.delete(keyOf(design, one));
       }
     }

@@ -143,6 +143,19 @@ describe('listings', () => {
     const { body: calls } = await call('GET', `/api/publications/${publication!.id}/calls`);
     expect((calls as unknown as { status: null }[]).map(({ status }) => status)).toEqual(Array(6).fill(null));
     expect((await call('GET', '/api/publications/nobody/calls')).status).toBe(404);
+    // One whose run is cancelled before it began waits for nothing, and can be sent again; so does what is taken down.
+    await server.house.workers.stop();
+    const state = async () => (await listing()).checks[0].publication!.state;
+    for (const [path, body] of [
+      [`designs/${id}/publications`, { channels: ['larkpost'] }],
+      [`publications/${publication!.id}/take-down`, {}],
+    ] as const) {
+      const { body: asked } = await call('POST', `/api/${path}`, body);
+      expect(['waiting', 'taking-down']).toContain(await state());
+      await call('DELETE', `/api/jobs/${asked.jobId}`);
+      expect(await state()).toBe('failed');
+    }
+    server.house.workers.start();
   }, 120_000);
 
   it('have rules that are data: shipped ones stay, one’s own are added, changed and taken away', async () => {

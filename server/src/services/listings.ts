@@ -182,22 +182,24 @@ export class ListingService {
       const { listing } = await this.wantedOn(who, stall, rules);
       wanted.push({ rules, listing: draft ? { ...listing, draft } : listing });
     }
-    const steps = [];
-    for (const { rules, listing } of wanted) {
-      const of = { designId, rulesId: rules.id, channel: rules.channel };
-      const id = await this.publications.want(who.owner, of, listing);
-      steps.push(this.step(id, designId, 'publish', rules.channel));
-    }
-    return this.outputs.queue(who, { kind: PUBLISH, design: stall.design }, steps);
+    return this.outputs.queue(who, { kind: PUBLISH, design: stall.design }, async (within) => {
+      const steps = [];
+      for (const { rules, listing } of wanted) {
+        const of = { designId, rulesId: rules.id, channel: rules.channel };
+        const id = await this.publications.want(within, who.owner, of, listing);
+        steps.push(this.step(id, designId, 'publish', rules.channel));
+      }
+      return steps;
+    });
   }
 
   async takeDown(who: Caller, id: string): Promise<Job> {
     const found = await this.publication(who, id);
-    await this.publications.become(id, { state: 'taking-down' });
     const design = await this.designs.get(who, found.designId);
-    return this.outputs.queue(who, { kind: PUBLISH, design }, [
-      this.step(id, found.designId, 'take-down', found.channel),
-    ]);
+    return this.outputs.queue(who, { kind: PUBLISH, design }, async (within) => {
+      await this.publications.takesDown(within, id);
+      return [this.step(id, found.designId, 'take-down', found.channel)];
+    });
   }
 
   async calls(who: Caller, id: string): Promise<OutsideCall[]> {

@@ -45,7 +45,7 @@ import { PRINT_FILE } from '../making/print-file.js';
 import type { Workshop } from '../making/workshop.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { SettingStore } from '../stores/settings.js';
-import type { JobStore, NewBatch, NewStep } from '../stores/jobs.js';
+import type { JobStore, NewBatch, NewStep, StepsOfRun } from '../stores/jobs.js';
 import type { OutputStore, StoredOutput } from '../stores/outputs.js';
 import type { StoredDesign } from '../stores/stored-design.js';
 import { targetOf, type DesignService } from './designs.js';
@@ -319,9 +319,9 @@ export class OutputService {
   }
 
   /** Puts steps into the queue. @throws ProblemError 429 when too many wait there already */
-  async queue(who: Caller, batch: NewBatch, steps: readonly NewStep[]): Promise<Job> {
+  async queue(who: Caller, batch: NewBatch, steps: StepsOfRun): Promise<Job> {
     const waiting = await this.jobs.waiting();
-    if (waiting + steps.length > MOST_WAITING) {
+    if (waiting + (typeof steps === 'function' ? 1 : steps.length) > MOST_WAITING) {
       throw new ProblemError(
         429,
         'queue-full',

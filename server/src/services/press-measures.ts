@@ -41,11 +41,11 @@ export class PressMeasureService {
   ): Promise<{ revision: number; measured: Measured | null }> {
     const { revision, job, name, print, cloths } = await this.wanted(who, designId, requirementId, version);
     if (!job) return { revision, measured: null };
-    const [measured, onCloth] = await Promise.all([
+    const [measured, seen] = await Promise.all([
       this.store.get<PressMeasure>(name).then((known) => known ?? this.measured(who, job, name)),
       this.onCloths.of(print, cloths),
     ]);
-    return { revision, measured: { ...measured, ...(onCloth ? { onCloth } : {}) } };
+    return { revision, measured: { ...measured, ...seen } };
   }
 
   /**
@@ -60,12 +60,12 @@ export class PressMeasureService {
   ): Promise<Measured | null | 'nothing'> {
     const { job, name, print, cloths } = await this.wanted(who, designId, requirementId, version);
     if (!job) return 'nothing';
-    const onCloth = (await this.onCloths.known([this.onCloths.nameOf(print.hash, cloths)])).values().next().value;
+    const seen = (await this.onCloths.known([this.onCloths.nameOf(print.hash, cloths)])).values().next().value;
     const known = await this.store.get<PressMeasure>(name);
     // Whoever asks again hears how it went.
     if (!known) this.measured(who, job, name).catch(() => undefined);
-    if (!onCloth) this.onCloths.of(print, cloths).catch(() => undefined);
-    return known && onCloth ? { ...known, onCloth } : null;
+    if (!seen) this.onCloths.of(print, cloths).catch(() => undefined);
+    return known && seen ? { ...known, ...seen } : null;
   }
 
   /** What there is to measure, under the name it is kept by; no job for a print that misses a file or holds nothing. */

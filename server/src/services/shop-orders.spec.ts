@@ -3,6 +3,7 @@ import type { Finding, PrintShopWay } from '@kettle/core';
 import { Faults, HOBNAIL, PrintShop, SEAMWIDE, type Trade } from '@kettle/stand-ins';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { DUTIES } from '../keeper/duties.js';
 import type { RunningServer } from '../launch/server.js';
 import { caller, finishedDesign, made, testServer, until } from '../testing/test-house.js';
 
@@ -216,7 +217,12 @@ describe('orders at a print shop', () => {
   });
 
   it('say so when the shop is not there, and can be sent again', async () => {
-    hobnail.faults.next.push(...Array<'down'>(6).fill('down'));
+    // The shop told of its last answer as well: what it is asked for that is over.
+    await until(
+      () => server.house.jobs.counts(),
+      (counts) => counts.every(({ state }) => !['queued', 'running'].includes(state)),
+    );
+    hobnail.faults.next.splice(0, Infinity, ...Array<'down'>(6).fill('down'));
     const { body } = await call('POST', `/api/designs/${id}/shop-orders`, sheet({ size: 'S' }));
     expect(body.jobId).toBeDefined();
     const [failed] = await until(orders, ([newest]) => newest.state === 'failed');
@@ -233,6 +239,36 @@ describe('orders at a print shop', () => {
     expect((await orders())[0].state).toBe('yes');
     // It happened once.
     expect((await call('GET', `/api/became?design=${id}`)).body.events.length).toBe(before);
+  });
+
+  it('are not there without the step that sends them, and can be sent again when their run is over', async () => {
+    const { house } = server;
+    const before = (await orders()).length;
+    // A process that ends in between: nothing of what it began is kept.
+    spyOn(house.jobs, 'addBatch').and.callFake(async (_owner, _batch, steps) =>
+      house.database.transaction(async (within) => {
+        if (typeof steps === 'function') await steps(within);
+        throw new Error('ended');
+      }),
+    );
+    expect((await call('POST', `/api/designs/${id}/shop-orders`, sheet())).status).toBe(500);
+    expect((await orders()).length).toBe(before);
+    (house.jobs.addBatch as jasmine.Spy).and.callThrough();
+    // Workers that are busy elsewhere: the run is cancelled before it was begun.
+    await house.workers.stop();
+    const { body } = await call('POST', `/api/designs/${id}/shop-orders`, sheet());
+    expect((await orders())[0].state).toBe('waiting');
+    await call('DELETE', `/api/jobs/${body.jobId}`);
+    const [cancelled] = await orders();
+    expect([cancelled.state, cancelled.trouble]).toEqual(['failed', jasmine.stringMatching(/Send it again\.$/)]);
+    // What an earlier version left waiting is found by the keeper.
+    await house.database.change("UPDATE shop_order SET state = 'sending', trouble = '' WHERE id = ?", [cancelled.id]);
+    // What it does may be another round's turn: the duty itself.
+    await DUTIES.find(({ name }) => name === 'what waits for nothing')!.run(house.database);
+    expect((await orders())[0].state).toBe('failed');
+    house.workers.start();
+    await made(call, `/api/shop-orders/${cancelled.id}/send`);
+    await answered('yes');
   });
 
   it('keep files to their own thread', async () => {

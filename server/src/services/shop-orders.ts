@@ -22,6 +22,7 @@ import type { Workshop } from '../making/workshop.js';
 import type { OutsidePlaces } from '../outside/line.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { CallStore } from '../stores/calls.js';
+import type { NewStep } from '../stores/jobs.js';
 import type { OutputStore } from '../stores/outputs.js';
 import type { ShopOrderStore, StoredShopOrder } from '../stores/shop-orders.js';
 import type { StoredDesign } from '../stores/stored-design.js';
@@ -93,8 +94,10 @@ export class ShopOrderService {
     const type = FILE_TYPES.filter((one) => file.filename.endsWith(`.${fileKind(one).extension}`));
     const refused = notTaken(shop, requirement, type);
     if (refused) throw new ProblemError(422, 'not-as-demanded', refused);
-    const id = await this.store.add({ owner: who.owner, designId, shopId: shop.id, shop: shop.channel, sheet }, file);
-    return this.step(who, design, { id, shop: shop.channel }, 'send');
+    const order = { owner: who.owner, designId, shopId: shop.id, shop: shop.channel, sheet };
+    return this.outputs.queue(who, { kind: SHOP_ORDER, design }, async (within) => [
+      stepOf(design, { id: await this.store.add(within, order, file), shop: shop.channel }, 'send'),
+    ]);
   }
 
   /** Sends the file as it is now. @throws ProblemError 409 while it is as it was sent, or on its way */
@@ -113,9 +116,11 @@ export class ShopOrderService {
         'nothing-new',
         `${order.shop} has this very file already. Mend the design, make its print file, then send it.`,
       );
-    if (!(await this.store.again(order.id, order.round, file)))
-      throw new ProblemError(409, 'under-way', 'This is being sent already.');
-    return this.step(who, design, order, 'send');
+    return this.outputs.queue(who, { kind: SHOP_ORDER, design }, async (within) => {
+      if (!(await this.store.again(within, order.id, order.round, file)))
+        throw new ProblemError(409, 'under-way', 'This is being sent already.');
+      return [stepOf(design, order, 'send')];
+    });
   }
 
   async ask(who: Caller, id: string): Promise<Job> {
@@ -200,15 +205,14 @@ export class ShopOrderService {
     };
   }
 
-  private step(
-    who: Caller,
-    design: StoredDesign,
-    { id, shop }: { id: string; shop: string },
-    what: ShopStep['what'],
-  ): Promise<Job> {
-    const payload: ShopStep = { orderId: id, designId: design.id, what, filename: shop };
-    return this.outputs.queue(who, { kind: SHOP_ORDER, design }, [
-      { kind: SHOP_ORDER, engine: SHOP_ORDER_ENGINE, payload },
-    ]);
+  private step(who: Caller, design: StoredDesign, order: OrderOfStep, what: ShopStep['what']): Promise<Job> {
+    return this.outputs.queue(who, { kind: SHOP_ORDER, design }, [stepOf(design, order, what)]);
   }
+}
+
+type OrderOfStep = Pick<StoredShopOrder, 'id' | 'shop'>;
+
+function stepOf(design: StoredDesign, { id, shop }: OrderOfStep, what: ShopStep['what']): NewStep {
+  const payload: ShopStep = { orderId: id, designId: design.id, what, filename: shop };
+  return { kind: SHOP_ORDER, engine: SHOP_ORDER_ENGINE, payload };
 }

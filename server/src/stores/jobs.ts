@@ -2,6 +2,7 @@ import type { Job, JobState } from '@kettle/contract';
 import { cutText } from '@kettle/core';
 import { parseJson, type Bound, type Database, type Queryable } from '../database/database.js';
 import { newId } from './ids.js';
+import { endWhatWaits } from './left-waiting.js';
 
 /** A step a worker has claimed. `payload` is as it was written down: its kind checks it. */
 export interface ClaimedJob {
@@ -10,7 +11,10 @@ export interface ClaimedJob {
   readonly owner: string;
   readonly kind: string;
   readonly payload: unknown;
+  /** How often it was begun, without what other processes that ended had in hand. */
   readonly attempts: number;
+  /** How often the worker that had it in hand went silent. */
+  readonly lapses: number;
 }
 
 /** A step to be queued. Steps of a later stage wait until all of the earlier ones are done. */
@@ -34,6 +38,12 @@ export interface StoredStep {
   readonly resultId: string | null;
 }
 
+/**
+ * Steps of a run, or how they come about: what asks for them is then written with them, in one transaction, so that
+ * nothing ever waits for a step that is not there.
+ */
+export type StepsOfRun = readonly NewStep[] | ((within: Queryable) => Promise<readonly NewStep[]>);
+
 /** A run to be queued: of one design at a revision, of several, or of none. */
 export interface NewBatch {
   readonly kind: Job['kind'];
@@ -52,6 +62,10 @@ export const LEASE_SECONDS = 10;
 
 /** A step that has killed its worker this often is given up. */
 export const MOST_ATTEMPTS = 3;
+/** Most of what waits for the steps of a run that is cancelled which is ended with it; the keeper ends the rest. */
+const MOST_ENDED = 200;
+/** A step whose workers went silent this often takes them down with it. */
+export const MOST_LAPSES = 10;
 
 const BATCH = 'SELECT id, owner, kind, design_id, designs, revision, state, total, done, message FROM batch';
 
@@ -75,11 +89,11 @@ export interface OwnedJob {
 }
 
 /** The oldest queued step of one kind: found at the beginning of an index, whatever the queue's length. */
-export const CLAIM_SQL = `SELECT id, batch_id, kind, payload, attempts FROM job FORCE INDEX (job_claim)
+export const CLAIM_SQL = `SELECT id, batch_id, kind, payload, attempts, lapses FROM job FORCE INDEX (job_claim)
   WHERE state = 'queued' AND kind = ? AND engine <= ? ORDER BY engine, id LIMIT 1 FOR UPDATE SKIP LOCKED`;
 
 /** A step whose worker has gone silent. */
-export const LAPSED_SQL = `SELECT id, batch_id, kind, payload, attempts FROM job FORCE INDEX (job_lease)
+export const LAPSED_SQL = `SELECT id, batch_id, kind, payload, attempts, lapses FROM job FORCE INDEX (job_lease)
   WHERE state = 'running' AND lease_until < CURRENT_TIMESTAMP(3) AND kind = ? AND engine <= ? ORDER BY lease_until LIMIT 1 FOR UPDATE SKIP LOCKED`;
 
 interface StepRow {
@@ -88,21 +102,49 @@ interface StepRow {
   kind: string;
   payload: unknown;
   attempts: number;
+  lapses: number;
 }
 
 /** The queue. A batch is one run; its steps are claimed one by one by any number of workers. */
 export class JobStore {
+  private readonly listeners = new Set<(mayBeTaken: boolean) => void>();
+
   constructor(private readonly database: Database) {}
+
+  /**
+   * Hears whenever this process changed the queue, and whether a step may be taken since. Answers how to stop.
+   */
+  onChange(heard: (mayBeTaken: boolean) => void): () => void {
+    this.listeners.add(heard);
+    return () => this.listeners.delete(heard);
+  }
+
+  private changed(mayBeTaken: boolean): void {
+    for (const heard of this.listeners) heard(mayBeTaken);
+  }
+
+  /** True while there is a step that may be begun, whoever can do it: one look for all workers of a process. */
+  async hasOpenSteps(): Promise<boolean> {
+    return (
+      (
+        await this.database.rows(
+          `SELECT 1 FROM (SELECT id FROM job WHERE state = 'queued' LIMIT 1) queued
+           UNION ALL SELECT 1 FROM (SELECT id FROM job WHERE state = 'running' AND lease_until < CURRENT_TIMESTAMP(3) LIMIT 1) lapsed`,
+        )
+      ).length > 0
+    );
+  }
 
   async addBatch(
     owner: string,
     { kind, design, designIds = design ? [design.id] : [] }: NewBatch,
-    steps: readonly NewStep[],
+    asked: StepsOfRun,
   ): Promise<Job> {
     const id = newId();
-    const first = Math.min(...steps.map((step) => step.stage ?? 0));
-    const over = steps.filter((step) => step.failed !== undefined);
     await this.database.transaction(async (within) => {
+      const steps = typeof asked === 'function' ? await asked(within) : asked;
+      const first = Math.min(...steps.map((step) => step.stage ?? 0));
+      const over = steps.filter((step) => step.failed !== undefined);
       await within.change(
         'INSERT INTO batch (id, owner, kind, design_id, revision, designs, total, done, failed, message) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
         [
@@ -136,6 +178,7 @@ export class JobStore {
       }
       if (over.length) await settle(within, id);
     });
+    this.changed(true);
     return (await this.get(owner, id))!;
   }
 
@@ -173,6 +216,7 @@ export class JobStore {
       if (held)
         await within.change("UPDATE job SET state = 'paused' WHERE batch_id = ? AND state = 'queued'", [batchId]);
     });
+    this.changed(false);
   }
 
   /** Goes on with a run that was held. */
@@ -185,6 +229,7 @@ export class JobStore {
       if (freed)
         await within.change("UPDATE job SET state = 'queued' WHERE batch_id = ? AND state = 'paused'", [batchId]);
     });
+    this.changed(true);
   }
 
   /** Steps that are not begun. */
@@ -269,17 +314,18 @@ export class JobStore {
   async claim(worker: string, able: readonly Able[]): Promise<ClaimedJob | null> {
     for (const { kind, engine } of able) {
       const claimed = await this.database.transaction(async (within) => {
-        const [row] = [
-          ...(await within.rows<StepRow>(LAPSED_SQL, [kind, engine])),
-          ...(await within.rows<StepRow>(CLAIM_SQL, [kind, engine])),
-        ];
+        const [lapsed] = await within.rows<StepRow>(LAPSED_SQL, [kind, engine]);
+        const [row] = lapsed ? [lapsed] : await within.rows<StepRow>(CLAIM_SQL, [kind, engine]);
         if (!row) return null;
+        const { attempts, lapses } = lapsed
+          ? { ...row, lapses: row.lapses + 1 }
+          : { ...row, attempts: row.attempts + 1 };
         await within.change(
-          `UPDATE job SET state = 'running', worker = ?, attempts = attempts + 1, progress = 0,
+          `UPDATE job SET state = 'running', worker = ?, attempts = ?, lapses = ?, progress = 0,
              lease_until = DATE_ADD(CURRENT_TIMESTAMP(3), INTERVAL ${LEASE_SECONDS} SECOND) WHERE id = ?`,
-          [worker, row.id],
+          [worker, attempts, lapses, row.id],
         );
-        return row;
+        return { ...row, attempts, lapses };
       });
       if (!claimed) continue;
       // The run's own row is written outside: workers that claim steps of one run do not wait for each other.
@@ -290,13 +336,15 @@ export class JobStore {
       const [{ owner }] = await this.database.rows<{ owner: string }>('SELECT owner FROM batch WHERE id = ?', [
         claimed.batch_id,
       ]);
+      this.changed(false);
       return {
         id: Number(claimed.id),
         batchId: claimed.batch_id,
         owner,
         kind: claimed.kind,
         payload: parseJson(claimed.payload),
-        attempts: claimed.attempts + 1,
+        attempts: claimed.attempts,
+        lapses: claimed.lapses,
       };
     }
     return null;
@@ -318,6 +366,7 @@ export class JobStore {
       "UPDATE job j JOIN batch b ON b.id = j.batch_id SET j.progress = ?, b.changed_at = CURRENT_TIMESTAMP(3) WHERE j.id = ? AND j.worker = ? AND j.state = 'running'",
       [Math.min(1, Math.max(0, share)), id, worker],
     );
+    this.changed(false);
   }
 
   async finish(id: number, worker: string, resultId: string): Promise<void> {
@@ -349,6 +398,7 @@ export class JobStore {
       await release(within, batchId, stage);
       await settle(within, batchId);
     });
+    this.changed(true);
   }
 
   /**
@@ -360,6 +410,7 @@ export class JobStore {
       `UPDATE job SET state = IF((SELECT state FROM batch WHERE batch.id = batch_id) = 'paused', 'paused', 'queued'), worker = NULL, lease_until = NULL${counted ? '' : ', attempts = GREATEST(attempts, 1) - 1'} WHERE id = ? AND worker = ? AND state = 'running'`,
       [id, worker],
     );
+    this.changed(true);
   }
 
   async cancel(batchId: string): Promise<void> {
@@ -371,7 +422,9 @@ export class JobStore {
       if (!ended) return;
       await count(within, batchId, { done: ended, failed: 0 }, '');
       await settle(within, batchId);
+      await endWhatWaits(within, MOST_ENDED);
     });
+    this.changed(false);
   }
 }
 

@@ -137,19 +137,20 @@ export class PublicationStore {
     return rows.map(toPublication).find(({ rulesId }) => channelIds.includes(rulesId)) ?? null;
   }
 
-  /** Says what is to be on a channel. There is one of a design for each, whoever asks at the same time. */
+  /** Says what is to be on a channel, within what sends it. There is one of a design for each, whoever asks at the same time. */
   async want(
+    within: Queryable,
     owner: string,
     of: { readonly designId: string; readonly rulesId: string; readonly channel: string },
     wanted: WantedListing,
   ): Promise<string> {
-    await this.database.change(
+    await within.change(
       `INSERT INTO publication (id, owner, design_id, rules_id, channel, state, wanted, reasons)
        VALUES (?, ?, ?, ?, ?, 'waiting', ?, '[]')
        ON DUPLICATE KEY UPDATE wanted = VALUES(wanted), channel = VALUES(channel), state = 'waiting', reasons = '[]'`,
       [newId(), owner, of.designId, of.rulesId, of.channel, JSON.stringify(wanted)],
     );
-    const [{ id }] = await this.database.rows<{ id: string }>(
+    const [{ id }] = await within.rows<{ id: string }>(
       'SELECT id FROM publication WHERE design_id = ? AND rules_id = ?',
       [of.designId, of.rulesId],
     );
@@ -186,6 +187,11 @@ export class PublicationStore {
     await this.turn(id, (within) =>
       within.change(`UPDATE publication SET ${names.join(', ')} WHERE id = ?`, [...values, id]),
     );
+  }
+
+  /** Notes that it is to be taken down, within what does it. */
+  async takesDown(within: Queryable, id: string): Promise<void> {
+    await within.change("UPDATE publication SET state = 'taking-down', reasons = '[]' WHERE id = ?", [id]);
   }
 
   /** Notes that a market looks at it, unless its own answer came before this. */

@@ -65,40 +65,38 @@ export class ShopOrderStore {
     return (await this.whole(await this.database.rows<Row>('SELECT * FROM shop_order WHERE id = ?', [id])))[0] ?? null;
   }
 
+  /** Writes an order down within what sends it. */
   async add(
+    within: Queryable,
     order: Pick<StoredShopOrder, 'owner' | 'designId' | 'shopId' | 'shop' | 'sheet'>,
     file: SentFileRecord,
   ): Promise<string> {
     const id = newId();
-    await this.database.transaction(async (within) => {
-      await within.change(
-        `INSERT INTO shop_order (id, owner, design_id, shop_id, shop, requirement_id, state, round, sheet)
-         VALUES (?, ?, ?, ?, ?, ?, 'waiting', 1, ?)`,
-        [
-          id,
-          order.owner,
-          order.designId,
-          order.shopId,
-          order.shop,
-          order.sheet.requirementId,
-          JSON.stringify(order.sheet),
-        ],
-      );
-      await sends(within, id, 1, file);
-    });
+    await within.change(
+      `INSERT INTO shop_order (id, owner, design_id, shop_id, shop, requirement_id, state, round, sheet)
+       VALUES (?, ?, ?, ?, ?, ?, 'waiting', 1, ?)`,
+      [
+        id,
+        order.owner,
+        order.designId,
+        order.shopId,
+        order.shop,
+        order.sheet.requirementId,
+        JSON.stringify(order.sheet),
+      ],
+    );
+    await sends(within, id, 1, file);
     return id;
   }
 
-  /** The next round, with the file as it is now. False when somebody else began it. */
-  async again(id: string, round: number, file: SentFileRecord): Promise<boolean> {
-    return this.database.transaction(async (within) => {
-      const moved = await within.change(
-        "UPDATE shop_order SET round = round + 1, state = 'waiting', trouble = '' WHERE id = ? AND round = ?",
-        [id, round],
-      );
-      if (moved) await sends(within, id, round + 1, file);
-      return moved > 0;
-    });
+  /** The next round, with the file as it is now, within what sends it. False when somebody else began it. */
+  async again(within: Queryable, id: string, round: number, file: SentFileRecord): Promise<boolean> {
+    const moved = await within.change(
+      "UPDATE shop_order SET round = round + 1, state = 'waiting', trouble = '' WHERE id = ? AND round = ?",
+      [id, round],
+    );
+    if (moved) await sends(within, id, round + 1, file);
+    return moved > 0;
   }
 
   async become(id: string, state: ShopOrderState, trouble = ''): Promise<void> {

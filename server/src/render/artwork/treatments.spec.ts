@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { artworkPath } from '@kettle/demo';
+import sharp from 'sharp';
 import {
   atWork,
   compileTreatKernel,
@@ -7,6 +9,7 @@ import {
   cutByStrokes,
   dissolve,
   firstGuess,
+  NEW_STROKES,
   NO_EDGE,
   NO_TONE,
   pictureKey,
@@ -15,6 +18,7 @@ import {
   treatedBy,
   Treater,
   treatmentName,
+  USUAL_CLEAN,
   USUAL_SOFT_EDGE,
   workingSize,
   type ColourCut,
@@ -277,6 +281,10 @@ describe('strokes over letters and thin lines', () => {
       52 + 22 * Math.sin(y * 19),
       90 + 18 * Math.sin((x + y) * 11),
     ],
+    restless: (x, y) => {
+      const wave = 34 * Math.sin(x * 32 + 2 * Math.sin(y * 17)) + 22 * Math.sin(y * 77 + x * 11);
+      return [128 + wave, 150 + wave, 138 - wave / 2];
+    },
   };
   const INK = [242, 189, 75];
   // Three hurried lines: across the large ones, across the small ones, and around.
@@ -292,7 +300,7 @@ describe('strokes over letters and thin lines', () => {
         const under = ground(x, y);
         return [0, 1, 2].map((k) => INK[k] * share + under[k] * (1 - share)).concat(255) as unknown as Rgba;
       });
-      const step: Treatment = { id: 's', kind: 'strokes', strokes, hair: 0.006, fine: true };
+      const step: Treatment = { id: 's', ...NEW_STROKES, strokes };
       const out = treater(source).apply({ ...source, data: source.data.slice() }, [step]);
       let [sum, wrong] = [0, 0];
       for (let y = 0; y < SIDE; y++)
@@ -310,6 +318,81 @@ describe('strokes over letters and thin lines', () => {
         expect(alphaAt(out, Math.round(x * SIDE), Math.round(0.6995 * SIDE))).toBeGreaterThan(200);
     });
 
+  it('find letters that nobody rubbed over, to the ends of their bays, beside a drawing of many colours', async () => {
+    const size = { width: 1000, height: 1000 };
+    const drawing = await sharp(artworkPath('fog-signal.png')).resize(820, 820, { fit: 'inside' }).toBuffer();
+    const ground = Buffer.alloc(1000 * 1000 * 3);
+    for (let y = 0, i = 0; y < 1000; y++)
+      for (let x = 0; x < 1000; x++, i += 3) ground.set(GROUNDS['restless'](x / 1000, y / 1000), i);
+    const layer = [{ input: drawing, gravity: 'centre' }];
+    const seen = sharp(ground, { raw: { ...size, channels: 3 } }).composite(layer);
+    const jpeg = await seen.jpeg({ quality: 88 }).toBuffer();
+    const source = { ...size, data: new Uint8ClampedArray(await sharp(jpeg).ensureAlpha().raw().toBuffer()) };
+    const nothing = { create: { ...size, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } } as const;
+    const truth = await sharp(await sharp(nothing).composite(layer).png().toBuffer())
+      .extractChannel(3)
+      .raw()
+      .toBuffer();
+    const rubbed = [
+      { keep: true, points: [0.3, 0.42, 0.5, 0.3, 0.7, 0.45, 0.55, 0.6, 0.4, 0.62], size: 0.02 },
+      { keep: false, points: [0.05, 0.06, 0.94, 0.06, 0.94, 0.94, 0.06, 0.94], size: 0.02 },
+    ];
+    const wrongOf = (step: object): number => {
+      const cut = { ...NEW_STROKES, id: 's', strokes: rubbed, ...step };
+      const out = treater(source).apply({ ...source, data: source.data.slice() }, [cut]);
+      let wrong = 0;
+      // The words alone, below the drawing.
+      for (let y = 740; y < 830; y++)
+        for (let x = 160; x < 840; x++) if (Math.abs(alphaAt(out, x, y) - truth[y * 1000 + x]) > 128) wrong++;
+      return wrong / (90 * 680);
+    };
+    const now = wrongOf({});
+    expect(now).toBeLessThan(0.035);
+    expect(now).toBeLessThan(0.85 * wrongOf({ anew: undefined }));
+  });
+
+  it('leave nothing of an uneven ground between hairs, and the hairs whole', () => {
+    // A disc with some two hundred hairs, 1.5 px wide; the noise of a photo lies over all of it.
+    const [body, ends, side, hairs] = [0.28, 0.36, 800, 180];
+    const hair = (x: number, y: number): number => {
+      const far = Math.hypot(x - 0.5, y - 0.5);
+      const across = (Math.atan2(y - 0.5, x - 0.5) / (2 * Math.PI)) * hairs + far * 9;
+      const px = (Math.abs(across - Math.round(across)) / hairs) * 2 * Math.PI * far * side;
+      const cut = (by: number): number => Math.max(0, Math.min(1, 0.5 + by));
+      return Math.max(cut((body - far) * side), Math.min(cut(0.75 - px), cut((ends - far) * side)));
+    };
+    let seed = 7;
+    const noise = (): number => ((seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648 - 0.5) * 16;
+    const source = picture(side, (x, y) => {
+      const share = hair(x, y);
+      const under = GROUNDS['uneven'](x, y);
+      return [80, 50, 30]
+        .map((ink, k) => ink * share + (under[k] + 90) * (1 - share) + noise())
+        .concat(255) as unknown as Rgba;
+    });
+    const around = [strokes[2], { keep: true, points: [0.4, 0.5, 0.6, 0.5, 0.5, 0.4, 0.5, 0.6], size: 0.05 }];
+    const mean = (values: readonly number[]): number => values.reduce((sum, one) => sum + one, 0) / values.length;
+    const between = (clean?: number) => {
+      const step: Treatment = { id: 's', kind: 'strokes', strokes: around, hair: 0.05, fine: true, clean };
+      const out = treater(source).apply({ ...source, data: source.data.slice() }, [step]);
+      const [ground, hairs]: number[][] = [[], []];
+      for (let y = 0; y < side; y++)
+        for (let x = 0; x < side; x++) {
+          const [u, v] = [(x + 0.5) / side, (y + 0.5) / side];
+          const far = Math.hypot(u - 0.5, v - 0.5);
+          if (far < body + 0.01 || far > ends - 0.01) continue;
+          const share = hair(u, v);
+          if (share === 0) ground.push(alphaAt(out, x, y) / 255);
+          if (share === 1) hairs.push(alphaAt(out, x, y) / 255);
+        }
+      return { ground: mean(ground), hair: mean(hairs) };
+    };
+    const [before, now] = [between(), between(USUAL_CLEAN)];
+    expect(now.ground).toBeLessThan(0.003);
+    expect(now.hair).toBeGreaterThan(0.9);
+    expect(now.ground).toBeLessThan(before.ground * 0.8);
+  });
+
   it('keep art of the ground’s colour where a stroke says so and touches little else', () => {
     // A disc with a core of the ground's own colour.
     const source = picture(400, (x, y) => {
@@ -320,7 +403,7 @@ describe('strokes over letters and thin lines', () => {
     const across = { keep: true, points: [0.3, 0.5, 0.36, 0.5], size: 0.03 };
     const core = { keep: true, points: [0.45, 0.5, 0.55, 0.5], size: 0.03 };
     const cut = (strokes: readonly (typeof core)[]): Pixels =>
-      treater(source).treated([{ id: 's', kind: 'strokes', strokes, hair: 0.006, fine: true }]);
+      treater(source).treated([{ id: 's', ...NEW_STROKES, strokes }]);
     expect(alphaAt(cut([across, core, around]), 200, 200)).toBe(255);
     expect(alphaAt(cut([across, core, around]), 20, 200)).toBe(0);
   });

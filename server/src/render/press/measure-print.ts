@@ -1,4 +1,6 @@
 import {
+  blendOver,
+  lostOnInk,
   measureColour,
   measurePrint,
   reduced,
@@ -8,7 +10,8 @@ import {
   SEEN_PX,
   seenInk,
   seenOn,
-  type OnCloths,
+  type ClothMeasure,
+  type OnInk,
   type Pixels,
   type PressLimits,
   type PressMeasure,
@@ -52,11 +55,36 @@ export interface ClothJob {
 }
 
 /** Draws a target small, and judges how its ink is seen on cloth. Dots are judged as the ink that they are made of. */
-export async function measureOnCloths({ recipe, cloths, files }: ClothJob): Promise<OnCloths> {
+export async function measureOnCloths({ recipe, cloths, files }: ClothJob): Promise<ClothMeasure> {
   const layers = repeatedLayers(recipe.layers).map(({ screen: _screen, ...layer }) => layer);
   const factor = Math.min(1, SEEN_PX / Math.max(recipe.widthPx, recipe.heightPx));
   const ink = seenInk(await drawnAt(factor, recipe, layers, files));
-  return Object.fromEntries(cloths.map((hex) => [hex, seenOn(ink, hex)]));
+  return {
+    onCloth: Object.fromEntries(cloths.map((hex) => [hex, seenOn(ink, hex)])),
+    onInk: await onInks(factor, recipe, files),
+  };
+}
+
+/** What of each drawn layer is lost in the ink below it. Of art that is repeated nothing is said. */
+async function onInks(factor: number, recipe: PrintRecipe, files: Files): Promise<Record<number, OnInk>> {
+  const found: Record<number, OnInk> = {};
+  const isDrawn = ({ drawing }: RecipeLayer): boolean => drawing !== undefined;
+  if (recipe.layers.some(({ repeat }) => repeat) || !recipe.layers.slice(1).some(isDrawn)) return found;
+  let below: Pixels | null = null;
+  let number = -1;
+  for (const layer of recipe.layers) {
+    if (!layer.keyline) number++;
+    const { screen: _screen, opacity, blend = 'normal', ...plain } = layer;
+    const own = await drawnAt(factor, recipe, [{ ...plain, opacity: 1 }], files);
+    const above: Pixels = below
+      ? { ...below, data: below.data.slice() }
+      : { ...own, data: new Uint8Array(own.data.length) };
+    blendOver(above, own, 0, 0, opacity, blend);
+    const lost = below && isDrawn(layer) && lostOnInk(own, below, above);
+    if (lost) found[number] = lost;
+    below = above;
+  }
+  return found;
 }
 
 /** Layers of a recipe on a grid that is a part of its own. */

@@ -4,9 +4,11 @@ import {
   average,
   blendOver,
   compose,
+  deltaE2000,
   encodedOf,
   flatten,
   invert,
+  labOf,
   luminance,
   reducedLayer,
   rgbOf,
@@ -51,6 +53,13 @@ const MOST_CELLS = 0.005;
 const MOST_PLACE = 12;
 /** The same of twenty-five cells that are off the same way, levels: another colour. */
 const MOST_TINT = 8;
+/**
+ * Levels of that from which it is asked what the eye sees where the art is flat, and most that it may (CIEDE2000): near
+ * grey few levels are another colour.
+ */
+const [LOOKED_AT, MOST_DELTA_E] = [3, 3];
+/** Levels from cell to cell below which art is flat: where it has a pattern, inks mix a little otherwise when it is small. */
+const FLAT = 1;
 /** Mean difference that no rounding explains, levels. */
 const MOST_MEAN = 2;
 
@@ -211,28 +220,53 @@ interface Spread {
   readonly share: Float32Array;
 }
 
-/** Adds a row of RGBA to the cells of a row, multiplied by alpha. What is nearly every comparison is written out. */
-function gatherRgba(data: Uint8Array | Uint8ClampedArray, { at, share }: Spread, row: Float32Array): void {
-  for (let x = 0, from = 0; from < data.length; x++, from += 4) {
-    const a = data[from + 3];
-    if (a === 0) continue;
-    const to = at[x] * 4;
-    const far = (share[x] * a) / 255;
-    const near = a / 255 - far;
-    row[to] += data[from] * near;
-    row[to + 1] += data[from + 1] * near;
-    row[to + 2] += data[from + 2] * near;
-    row[to + 3] += 255 * near;
-    row[to + 4] += data[from] * far;
-    row[to + 5] += data[from + 1] * far;
-    row[to + 6] += data[from + 2] * far;
-    row[to + 7] += 255 * far;
+/**
+ * Adds a row of RGBA to the cells of a row, multiplied by alpha. What is nearly every comparison is written out, and a
+ * cell is written once: its pixels are all that is added, and what of them the next cell has.
+ */
+function gatherRgba(data: Uint8Array, { at, share }: Spread, row: Float32Array): void {
+  const count = data.length / 4;
+  for (let x = 0; x < count;) {
+    const cell = at[x];
+    let r = 0;
+    let g = 0;
+    let b = 0;
+    let a = 0;
+    let farR = 0;
+    let farG = 0;
+    let farB = 0;
+    let farA = 0;
+    for (; x < count && at[x] === cell; x++) {
+      const from = x * 4;
+      const red = data[from];
+      const green = data[from + 1];
+      const blue = data[from + 2];
+      const alpha = data[from + 3];
+      const far = share[x] * alpha;
+      r += red * alpha;
+      g += green * alpha;
+      b += blue * alpha;
+      a += alpha;
+      farR += red * far;
+      farG += green * far;
+      farB += blue * far;
+      farA += far;
+    }
+    const to = cell * 4;
+    row[to] += (r - farR) / 255;
+    row[to + 1] += (g - farG) / 255;
+    row[to + 2] += (b - farB) / 255;
+    row[to + 3] += a - farA;
+    row[to + 4] += farR / 255;
+    row[to + 5] += farG / 255;
+    row[to + 6] += farB / 255;
+    row[to + 7] += farA;
   }
 }
 
 /** The same for any number of channels. */
 function gatherInks(
-  data: Uint8Array | Uint8ClampedArray,
+  data: Uint8Array,
   { at, share }: Spread,
   row: Float32Array,
   channels: number,
@@ -284,9 +318,11 @@ function smoothed(
   const out = new Float32Array((grid.height + 1) * grid.width * step);
   const row = new Float32Array((grid.width + 1) * step);
   const gather = colours === 3 && alpha ? gatherRgba : gatherInks;
+  // One kind of array, whoever made it: the loop over all pixels is translated for that alone.
+  const bytes = new Uint8Array(data.buffer, data.byteOffset, data.length);
   for (let y = 0; y < height; y++) {
     row.fill(0);
-    gather(data.subarray(y * width * channels, (y + 1) * width * channels), across, row, channels, alpha);
+    gather(bytes.subarray(y * width * channels, (y + 1) * width * channels), across, row, channels, alpha);
     const [far, near] = [down.share[y], 1 - down.share[y]];
     const to = down.at[y] * grid.width * step;
     for (let i = 0; i < grid.width * step; i++) {
@@ -475,18 +511,29 @@ function compare(
     const clear = 1 - cells[i + 3] / 255;
     return [...[0, 1, 2].map((k) => cells[i + k] + ground[k] * clear), alpha ? cells[i + 3] : 255];
   };
-  const [cells, signed] = [new Float32Array(width * height), new Float32Array(width * height * 4)];
+  const cells = new Float32Array(width * height);
+  const [signed, meant] = [new Float32Array(width * height * 4), new Float32Array(width * height * 4)];
   let [sum, differing] = [0, 0];
   for (let n = 0; n < width * height; n++) {
     const [one, other] = [seen(found, n * 4), seen(expected, n * 4)];
     for (let k = 0; k < 4; k++) {
       const off = one[k] - other[k];
       signed[n * 4 + k] = off;
+      meant[n * 4 + k] = other[k];
       cells[n] = Math.max(cells[n], Math.abs(off) - slack.edges);
     }
     sum += cells[n];
     if (cells[n] > SEEN) differing++;
   }
+  // How much colours change from cell to cell. Readers that draw pictures between pixels are off there, and only there.
+  const steep = new Float32Array(width * height);
+  for (let y = 1; y < height; y++)
+    for (let x = 1; x < width; x++) {
+      const n = y * width + x;
+      for (let k = 0; k < 4; k++)
+        for (const before of [n - 1, n - width])
+          steep[n] = Math.max(steep[n], Math.abs(meant[n * 4 + k] - meant[before * 4 + k]));
+    }
   // Where something differs, its neighbourhood does; where it has another colour, all of it is off the same way.
   let [gravest, at] = [0, 0];
   const around = (values: Float32Array, step: number, k: number, x: number, y: number, reach: number): number => {
@@ -495,14 +542,23 @@ function compare(
       for (let i = -reach; i <= reach; i++) total += values[((y + j) * width + x + i) * step + k];
     return total / (2 * reach + 1) ** 2;
   };
+  /** How far twenty-five cells are off the same way, as a share of what they may. */
+  const tinted = (x: number, y: number): number => {
+    const off = [0, 1, 2, 3].map((k) => around(signed, 4, k, x, y, 2));
+    const slope = around(steep, 1, 0, x, y, 2);
+    const levels = Math.max(...off.map(Math.abs)) - slack.colours - Math.min(slack.slopes ?? 0, slope);
+    if (levels < LOOKED_AT || slope > FLAT || slack.colours) return levels / MOST_TINT;
+    const middle = [0, 1, 2].map((k) => around(meant, 4, k, x, y, 2));
+    const [one, other] = [middle, middle.map((value, k) => value + off[k])].map((values) => {
+      const [r, g, b] = values.map((value) => Math.max(0, Math.min(255, Math.round(value))));
+      return labOf({ r, g, b });
+    });
+    return Math.max(levels / MOST_TINT, deltaE2000(one, other) / MOST_DELTA_E);
+  };
   for (let y = 1; y < height - 1; y++)
     for (let x = 1; x < width - 1; x++) {
-      const place = around(cells, 1, 0, x, y, 1);
       const isInside = x > 1 && y > 1 && x < width - 2 && y < height - 2;
-      const tint = isInside
-        ? Math.max(...[0, 1, 2, 3].map((k) => Math.abs(around(signed, 4, k, x, y, 2)))) - slack.colours
-        : 0;
-      const grave = Math.max(place / MOST_PLACE, tint / MOST_TINT);
+      const grave = Math.max(around(cells, 1, 0, x, y, 1) / MOST_PLACE, isInside ? tinted(x, y) : 0);
       if (grave > gravest) {
         gravest = grave;
         at = y * width + x;

@@ -2,8 +2,10 @@ import { createHash } from 'node:crypto';
 import { open } from 'node:fs/promises';
 import type { FileFacts, PrintRecipe } from '@kettle/core';
 import { letGo } from '../let-go.js';
+import { profileOf } from '../press/profiles.js';
 import type { Files } from './draw-layers.js';
 import { printFormat } from './formats/formats.js';
+import { plainProfile, profileName } from './icc.js';
 import { likeness } from './likeness.js';
 import { wholeFile } from '../../safety/whole-file.js';
 
@@ -33,7 +35,6 @@ export async function makePrintFile(
   out: string,
   progress: (share: number) => void = () => undefined,
 ): Promise<MadePrintFile> {
-  const format = await printFormat(recipe.type ?? 'png');
   let pieces = await encodePrintFile(recipe, files, progress);
   progress(ENCODED);
   return wholeFile(out, async (coming) => {
@@ -49,12 +50,32 @@ export async function makePrintFile(
     }
     pieces = [];
     await letGo();
-    const { facts, pixels, ...reader } = await format.open(coming, recipe, files);
-    progress(READ);
-    const found = await likeness(recipe, files, pixels, reader);
-    return {
-      sha256: hash.digest('hex'),
-      facts: { ...facts, likeness: found, readBy: { writer: format.writer, reader: format.reader } },
-    };
+    return { sha256: hash.digest('hex'), facts: await readBack(coming, recipe, files, () => progress(READ)) };
   });
 }
+
+/**
+ * What a finished file is: what its reader finds in its bytes, whether its profile is the one that its colours were
+ * made for, and how it compares with a second drawing of the recipe.
+ */
+export async function readBack(
+  path: string,
+  recipe: PrintRecipe,
+  files: Files,
+  opened: () => void = () => undefined,
+): Promise<FileFacts> {
+  const format = await printFormat(recipe.type ?? 'png');
+  const { facts, pixels, profile, ...reader } = await format.open(path, recipe, files);
+  opened();
+  const meant = profile && (await meantProfile(recipe, files));
+  return {
+    ...facts,
+    ...(meant && !profile.equals(meant) ? { profileMeant: profileName(meant) } : {}),
+    likeness: await likeness(recipe, files, pixels, reader),
+    readBy: { writer: format.writer, reader: format.reader },
+  };
+}
+
+/** The profile that a recipe's file is to carry. */
+const meantProfile = ({ mode, conversion }: PrintRecipe, files: Files): Promise<Buffer> =>
+  mode === 'cmyk' ? profileOf(conversion!, files) : plainProfile(mode);

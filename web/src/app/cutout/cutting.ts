@@ -3,6 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import {
   cropOf,
   kindOf,
+  NEW_STROKES,
   NO_EDGE,
   NO_TONE,
   treatOnTarget,
@@ -264,7 +265,7 @@ export class Cutting {
           : kind === 'crop'
             ? { kind, box: { x: 0, y: 0, width: 1, height: 1 } }
             : kind === 'strokes'
-              ? { kind, strokes: [], hair: 0.006, fine: true }
+              ? NEW_STROKES
               : { kind: 'touch', strokes: [] },
     );
   }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import { MOST_SOFT_EDGE, type Box, type Tone } from '@kettle/core';
+import { MOST_SOFT_EDGE, SOME_HAZE, type Box, type Tone } from '@kettle/core';
 import { ColourField } from '../artwork/colour-field';
 import { Bench } from '../bench/bench';
 import { NumberField } from '../units/number-field';
@@ -27,6 +27,7 @@ export class StepSettings {
   protected readonly bench = inject(Bench);
   protected readonly cutting = inject(Cutting);
   protected readonly titleOf = titleOf;
+  protected readonly someHaze = SOME_HAZE;
   protected readonly tones = [
     { key: 'lightness', label: 'Lightness', least: -100, factor: 100, unit: '%' },
     { key: 'contrast', label: 'Contrast', least: -100, factor: 100, unit: '%' },

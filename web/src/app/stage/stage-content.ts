@@ -1,4 +1,4 @@
-import type { Box, DesignDocument, LayerPlace, PictureLayer, ShownGuide, Stroke, Viewport } from '@kettle/core';
+import type { Box, DesignDocument, Layer, LayerPlace, PictureLayer, ShownGuide, Stroke, Viewport } from '@kettle/core';
 import type { BenchTarget } from '../bench/bench';
 import type { InkPoint } from './pen';
 
@@ -18,6 +18,8 @@ export interface StageEvents {
   stroke(points: readonly InkPoint[]): void;
   /** Colour under a press; null where nothing is drawn. */
   sample(hex: string | null): void;
+  /** A colour was asked for where this picture has not come yet. */
+  comes(layer: Layer): void;
   /** What was in hand is put back where it lay: two fingers look nearer, they move nothing. */
   letGo(): void;
   /** Another part of the canvas is looked at. */

@@ -68,6 +68,7 @@ describe('the stage', () => {
       edit: (id) => told.edited.push(id),
       stroke: (points) => told.strokes.push(points),
       sample: (hex) => told.sampled.push(hex),
+      comes: ({ id }) => told.sampled.push(`${id} comes`),
       letGo: () => told.put++,
       look: (looked) => told.looked.push(looked),
     };
@@ -354,6 +355,20 @@ describe('the stage', () => {
     press('pointerdown', px(70, 300));
     press('pointerdown', px(300, 350));
     expect(told.sampled).toEqual(['#c2552b', '#11564f', null]);
+    // The grey of a picture that has not come is no colour of it; once it is there, it is.
+    const picture = { ...square('picture', 250, 100), kind: 'picture', assetId: 'a' } as unknown as Layer;
+    open([square('a', 100, 100), picture]);
+    show({ tool: 'sampler' });
+    await frame();
+    press('pointerdown', px(250, 100));
+    const image = new OffscreenCanvas(4, 4);
+    const context = image.getContext('2d')!;
+    context.fillStyle = '#1f2b4d';
+    context.fillRect(0, 0, 4, 4);
+    show({ imageOf: () => image });
+    await frame();
+    press('pointerdown', px(250, 100));
+    expect(told.sampled.slice(3)).toEqual(['picture comes', '#1f2b4d']);
     show({ tool: 'move' });
     view.panning = true;
     await drag(px(200, 300), px(220, 300));

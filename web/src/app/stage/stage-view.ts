@@ -3,12 +3,15 @@ import {
   artOnCanvas,
   boundsOfPlace,
   hexOf,
+  marksOf,
   panned,
   snapMove,
   unite,
   viewOfBox,
   zoomedAt,
   type Box,
+  type Layer,
+  type PictureLayer,
   type Point,
   type ShownGuide,
   type SnapMark,
@@ -198,7 +201,9 @@ export class StageView {
       return;
     }
     if (content.tool === 'sampler') {
-      this.events.sample(this.colourAt(start));
+      const coming = this.comingAt(start);
+      if (coming) this.events.comes(coming);
+      else this.events.sample(this.colourAt(start));
       return;
     }
     if (content.tool === 'brush') {
@@ -391,6 +396,16 @@ export class StageView {
       .getContext()
       ._context.getImageData(Math.round(x * density), Math.round(y * density), 1, 1).data;
     return a === 0 ? null : hexOf({ r, g, b }).toLowerCase();
+  }
+
+  /** A picture that lies at a place in the window and has not come yet: its grey is no colour of the art. */
+  private comingAt({ x, y }: Point): Layer | undefined {
+    const { design, imageOf } = this.content!;
+    return design.layers.find((layer) => {
+      if (layer.hidden || marksOf(layer) || imageOf(layer as PictureLayer)) return false;
+      const box = this.nodes.of(layer.id)?.getClientRect();
+      return box && x >= box.x && y >= box.y && x <= box.x + box.width && y <= box.y + box.height;
+    });
   }
 
   /** A guide pulled out of a ruler, held until it is let go. */

@@ -42,6 +42,7 @@ import { AssetShelf } from '../data/asset-shelf';
 import { PrintView } from '../proof/print-view';
 import { PressProof } from '../proof/press-proof';
 import { ProofBar } from '../proof/proof-bar';
+import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';
 import { Ruler } from './ruler';
 import type { CanvasPlace, StageEvents } from './stage-content';
@@ -67,6 +68,7 @@ export class Stage {
   private readonly maker = inject(Maker);
   private readonly assets = inject(AssetShelf);
   private readonly preferences = inject(Preferences);
+  private readonly notices = inject(Notices);
   private readonly surface = viewChild.required<ElementRef<HTMLDivElement>>('surface');
   private readonly table = viewChild.required<ElementRef<HTMLDivElement>>('table');
   private readonly size = signal({ width: 0, height: 0 });
@@ -279,6 +281,7 @@ export class Stage {
         this.tools.sampling()?.(hex ?? bench.current()?.garment.toLowerCase() ?? '#ffffff');
         this.tools.sampling.set(null);
       },
+      comes: ({ name }) => this.notices.say(`“${name}” has not come yet. Take its colour once it is there.`),
       look: (view) => this.looked.set(view),
     };
   }

@@ -10,8 +10,13 @@ export interface Opened {
    * Of a file of inks that are its very inks, or the colours of the print where its reader knows no better.
    */
   readonly pixels: Pixels | Inks;
-  /** Levels by which what the reader shows may differ at edges, and in colour, for no fault of the file; absent for none. */
-  readonly slack?: { readonly edges: number; readonly colours: number };
+  /** The ICC profile in the file, or null when it has none; absent for a kind of file that holds none. */
+  readonly profile?: Buffer | null;
+  /**
+   * Levels by which what the reader shows may differ for no fault of the file, absent for none: at edges, in colour, and
+   * in colour where that changes from cell to cell.
+   */
+  readonly slack?: { readonly edges: number; readonly colours: number; readonly slopes?: number };
   /** How this reader shows inks, where it found no inks but their colours, and those not by their profile. */
   readonly shows?: (inks: Inks) => Promise<Pixels>;
 }

@@ -35,6 +35,7 @@ export const JPEG: PrintFormat = {
     const { x, y, profile, other } = jpegSays(bytes);
     return {
       pixels,
+      profile,
       // What it loses to be small.
       slack: { edges: 12, colours: 6 },
       facts: {

@@ -58,8 +58,9 @@ export const PDF: PrintFormat = {
     const heightMm = (says.height / POINTS_PER_INCH) * MM_PER_INCH;
     return {
       pixels,
+      profile: says.profile,
       // PDFium draws pictures between whole pixels, and shows inks of outlines by another formula than those of pictures.
-      slack: recipe.mode === 'cmyk' ? { edges: 20, colours: 20 } : { edges: 22, colours: 4 },
+      slack: recipe.mode === 'cmyk' ? { edges: 20, colours: 20 } : { edges: 22, colours: 0, slopes: 4 },
       ...(recipe.mode === 'cmyk' ? { shows: (inks: Inks) => shown(inks, says.profile!) } : {}),
       facts: {
         fileType: 'pdf',

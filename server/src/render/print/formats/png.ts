@@ -64,6 +64,7 @@ export const PNG: PrintFormat = {
     const seen = lookOver({ width, height, data }, recipe);
     return {
       pixels: seen,
+      profile: chunks.profile && icc ? icc : null,
       facts: {
         fileType: 'png',
         widthPx: chunks.width,

@@ -56,6 +56,7 @@ export const TIFF: PrintFormat = {
     return {
       // libvips hands the inks out as they stand in the file.
       pixels: mode === 'cmyk' ? { width, height, data, alpha } : { width, height, data },
+      profile: icc ?? null,
       facts: {
         fileType: 'tiff',
         widthPx: width,

@@ -45,6 +45,7 @@ export const WEBP: PrintFormat = {
     const seen = lookOver(pixels, recipe);
     return {
       pixels: seen,
+      profile: profile?.data ?? null,
       // What it loses to be small.
       slack: { edges: 12, colours: 6 },
       facts: {
