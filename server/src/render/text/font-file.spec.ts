@@ -5,6 +5,7 @@ import { deflateSync } from 'node:zlib';
 import wawoff2 from 'wawoff2';
 import { FAMILIES, shippedFiles } from '../../services/font-catalogue.js';
 import { RenderPool } from '../render-pool.js';
+import { unpackFont } from './font-file.js';
 
 describe('a seller’s own font', () => {
   let pool: RenderPool;
@@ -37,6 +38,14 @@ describe('a seller’s own font', () => {
   it('is taken as TTF, WOFF and WOFF2, with its name, weight and scripts', async () => {
     const facts = { family: 'Anton', weight: 400, scripts: ['Latin'] };
     for (const bytes of [ttf, woff2, asWoff(ttf)]) expect(await check(bytes)).toEqual(jasmine.objectContaining(facts));
+  });
+
+  it('is the same whether it is unpacked alone or many are at once', async () => {
+    const packed = await Promise.all(FAMILIES.slice(0, 8).map(({ start }) => readFile(shippedFiles(start)![0])));
+    const alone: Buffer[] = [];
+    for (const bytes of packed) alone.push(Buffer.from(await wawoff2.decompress(bytes)));
+    const together = await Promise.all(packed.map(unpackFont));
+    expect(together.map((bytes, i) => alone[i].equals(bytes))).toEqual(packed.map(() => true));
   });
 
   it('may be as large as the fonts for all of Japanese, and is still read in time', async () => {

@@ -69,11 +69,22 @@ export async function unpackFont(bytes: Buffer): Promise<Uint8Array> {
   }
 }
 
+/**
+ * The unpacker answers with a window on its own memory, which its next call writes over: one font at a time, and each
+ * is copied before the next begins.
+ */
+let unpacked: Promise<unknown> = Promise.resolve();
+function decompress(bytes: Buffer): Promise<Uint8Array> {
+  const next = unpacked.then(() => wawoff2.decompress(bytes)).then((window) => window.slice());
+  unpacked = next.catch(() => undefined);
+  return next;
+}
+
 async function unpackWoff2(bytes: Buffer): Promise<Uint8Array> {
   if (bytes.length < 48 || bytes.readUInt32BE(16) > MOST_BYTES) throw damaged('it says it unpacks to more than 64 MB');
   let sfnt: Uint8Array;
   try {
-    sfnt = await wawoff2.decompress(bytes);
+    sfnt = await decompress(bytes);
   } catch {
     throw damaged('its packed part cannot be read');
   }
