@@ -292,6 +292,8 @@ export async function openHouse({
     database,
     log,
     disk,
+    settings,
+    remarks: new Map<'demo', string>(),
     gate: new GateStore(database),
     blobs,
     requirements,

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { isMovingBlank } from '@kettle/core';
 import { SELLER } from './caller.js';
 import { unpackDemo } from './launch/demo-pack.js';
-import { loadDesigns, loadRequirements } from './launch/load-demo.js';
+import { loadDesignsPatiently, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
 import { BLANKS, PAGE, ROOT } from './launch/places.js';
 import { placesFrom } from './outside/places.js';
@@ -122,13 +122,13 @@ try {
     log,
     disk,
     markets: places ?? markets?.places,
+    ...(unpacked ? {} : { prepare: loadRequirements }),
   };
   // A second checkout may hold the usual port: any free one will do, and the line below says which.
   server = await startServer({ ...options, port: Number(wanted ?? 4310) }).catch((error: NodeJS.ErrnoException) => {
     if (error.code !== 'EADDRINUSE' || wanted) throw error;
     return startServer({ ...options, port: 0 });
   });
-  if (!unpacked) await loadRequirements(server.house);
   begun.signal.throwIfAborted();
   ready = true;
 } catch (error) {
@@ -148,7 +148,7 @@ console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 const warm = (async () => {
   const { blanks } = server!.house;
   // A database that somebody else had laid out already, and that nobody has worked in.
-  if (!empty && !unpacked) await loadDesigns(server!.house);
+  if (!empty && !unpacked) await loadDesignsPatiently(server!.house, begun.signal);
   for (const blank of blanks.all) await blanks.thumbnail(SELLER, blank.id);
   for (const blank of blanks.all)
     await blanks.preview(SELLER, blank.id, { areaId: blank.areas[0].id, crop: null, size: 1000 });

@@ -5,10 +5,11 @@ import { SELLER } from '../caller.js';
 import { DEMO_DESIGNS, DEMO_REQUIREMENTS } from '@kettle/demo';
 import type { SheetRow } from '@kettle/contract';
 import { refuseRequirement } from '@kettle/contract';
-import { demandedCanvas, versionsOf } from '@kettle/core';
+import { demandedCanvas, emptyDesign, versionsOf } from '@kettle/core';
 import { unpackDemo } from './demo-pack.js';
 import { DEMO_PACK } from './places.js';
-import { loadDesigns, loadRequirements } from './load-demo.js';
+import { loadDesigns, loadDesignsPatiently, loadRequirements } from './load-demo.js';
+import { ProblemError } from '../safety/problem-error.js';
 import { emptyDatabase, freshDatabase, freshFolder, testServer, until } from '../testing/test-house.js';
 import type { RunningServer } from './server.js';
 
@@ -62,6 +63,43 @@ describe('the demo', () => {
     expect(states).toEqual(new Set(['queued']));
     expect(rows.every((row) => row.cells.every((cell) => cell.state !== 'ready'))).toBeTrue();
   });
+
+  it('comes whole although people work already, one of its files fails, and one of its designs was left half made', async () => {
+    const { house, ...busy } = await testServer({ work: false });
+    try {
+      await loadRequirements(house);
+      await house.designs.add(SELLER, emptyDesign('My own'));
+      const half = DEMO_DESIGNS.find(({ orders }) => orders)!;
+      // The design is there then, and its orders are not.
+      const addRun = house.printRuns.add.bind(house.printRuns);
+      let refused = 0;
+      spyOn(house.printRuns, 'add').and.callFake((...all) => {
+        if (!refused++) throw new ProblemError(507, 'disk-full', 'No room.');
+        return addRun(...all);
+      });
+      const [failing] = DEMO_DESIGNS[0].layers;
+      const takeIn = house.assets.takeIn.bind(house.assets);
+      let sentence: string | undefined;
+      let tries = 0;
+      spyOn(house.assets, 'takeIn').and.callFake((who, bytes, name) => {
+        if (name !== failing.file) return takeIn(who, bytes, name);
+        if (!tries++) throw new ProblemError(422, 'too-slow', 'This picture took too long.');
+        sentence = house.remarks.get('demo');
+        return takeIn(who, bytes, name);
+      });
+      await loadDesignsPatiently(house, new AbortController().signal, [1]);
+      expect(sentence).toBe(
+        `Not all of the demo could be loaded. “${DEMO_DESIGNS[0].name}”: This picture took too long. “${half.name}”: No room. It is tried again by itself.`,
+      );
+      expect([...house.remarks]).toEqual([]);
+      const found = (await house.sheet.sheet(SELLER)).rows;
+      expect(found.map(({ name }) => name).sort()).toEqual(['My own', ...DEMO_DESIGNS.map(({ name }) => name)].sort());
+      const { designId } = found.find(({ name }) => name === half.name)!;
+      expect((await house.printRuns.list(SELLER, designId)).length).toBe(1);
+    } finally {
+      await busy.stop();
+    }
+  }, 60_000);
 
   describe('as it was made beforehand', () => {
     let packed: RunningServer;

@@ -1,4 +1,5 @@
 import { createReadStream } from 'node:fs';
+import { setTimeout as pause } from 'node:timers/promises';
 import { artworkPath, DEMO_DESIGNS, DEMO_REQUIREMENTS, type DemoDesign } from '@kettle/demo';
 import {
   defaultScene,
@@ -14,49 +15,131 @@ import {
 } from '@kettle/core';
 import { SELLER } from '../caller.js';
 import type { House } from '../house.js';
+import { ProblemError } from '../safety/problem-error.js';
 import { newId } from '../stores/ids.js';
+
+/** Id of a demo design: the same at every start, so that a load which was killed goes on where it was. */
+const demoId = (name: string): string => `demo-${fileNameOf(name).toLowerCase()}`;
+
+/** What the database remembers of the demo. */
+interface DemoMark {
+  /** False where people had something of their own before. */
+  readonly wanted: boolean;
+  /** Names of the designs that are loaded whole. */
+  readonly whole: readonly string[];
+}
+
+/**
+ * Reads the mark, and sets it at the first asking: the demo is wanted where nothing of a seller is. What people make
+ * while it is being loaded changes nothing about that.
+ */
+async function markOf({ designs, requirements, settings }: House): Promise<DemoMark> {
+  const kept = await settings.get<DemoMark>(SELLER.owner, 'demo');
+  if (kept) return kept;
+  const [its, ours] = [await designs.everyId(SELLER), await requirements.everyId(SELLER.owner)];
+  const whole = DEMO_DESIGNS.filter(({ name }) => its.includes(demoId(name))).map(({ name }) => name);
+  const wanted = !(its.length + ours.length) || !!whole.length || DEMO_REQUIREMENTS.some(({ id }) => ours.includes(id));
+  await settings.put(SELLER.owner, 'demo', { wanted, whole });
+  return { wanted, whole };
+}
 
 /**
  * Puts the demo requirements in, once: those that are there or were deleted stay as they are, and a load that was
  * killed goes on.
  */
-export async function loadRequirements({ requirements }: House): Promise<void> {
-  const ids = await requirements.everyId(SELLER.owner);
-  if (ids.length && !ids.some((id) => DEMO_REQUIREMENTS.some((one) => one.id === id))) return;
+export async function loadRequirements(house: House): Promise<void> {
+  if (!(await markOf(house)).wanted) return;
+  const ids = await house.requirements.everyId(SELLER.owner);
   for (const { id, ...fields } of DEMO_REQUIREMENTS)
-    if (!ids.includes(id)) await requirements.add(SELLER.owner, fields, id);
+    if (!ids.includes(id)) await house.requirements.add(SELLER.owner, fields, id);
 }
 
-/** Id of a demo design: the same at every start, so that a load which was killed goes on where it was. */
-const demoId = (name: string): string => `demo-${fileNameOf(name).toLowerCase()}`;
-
-/** Puts the Tarn End Weather Club's designs in, once, and asks for some of their files and pictures. */
+/**
+ * Puts the Tarn End Weather Club's designs in, once, and asks for some of their files and pictures. One that cannot be
+ * made keeps none of the others away, and one that a killed process left half made is made whole.
+ * @throws DemoError naming those that could not be made
+ */
 export async function loadDesigns(house: House): Promise<void> {
-  const ids = await house.designs.everyId(SELLER);
-  if (ids.length && !ids.some((id) => DEMO_DESIGNS.some((demo) => demoId(demo.name) === id))) return;
-  for (const demo of DEMO_DESIGNS) {
-    if (ids.includes(demoId(demo.name))) continue;
-    const { id, revision, document } = await house.designs.add(
-      SELLER,
-      await documentOf(house, demo),
-      demoId(demo.name),
-    );
-    if (demo.listing) await house.listings.save(SELLER, id, 0, { ...emptyListing(demo.name), ...demo.listing });
-    if (demo.orders) await gatherOrders(house, id, demo);
-    if (demo.made.length) await house.outputs.askForPrintFiles(SELLER, id, demo.made);
-    // A later nudge makes what was asked for out of date, as it happens in real work.
-    const newest = demo.moved
+  const { wanted, whole } = await markOf(house);
+  if (!wanted) return;
+  const done = new Set(whole);
+  const failed: string[] = [];
+  for (const demo of DEMO_DESIGNS.filter(({ name }) => !done.has(name)))
+    try {
+      await loadDesign(house, demo);
+      done.add(demo.name);
+      await house.settings.put(SELLER.owner, 'demo', { wanted, whole: [...done] });
+    } catch (error) {
+      failed.push(`“${demo.name}”: ${error instanceof ProblemError ? error.message : 'it could not be made.'}`);
+      house.log.error({ err: error, design: demo.name }, 'a design of the demo could not be loaded');
+    }
+  if (failed.length) throw new DemoError(failed);
+}
+
+/** Some of the demo could not be loaded. */
+export class DemoError extends Error {
+  constructor(failed: readonly string[]) {
+    super(`Not all of the demo could be loaded. ${failed.join(' ')}`);
+  }
+}
+
+/** How long after a failure the demo is tried again, in ms. */
+const AGAIN_MS = [5000, 60_000, 600_000];
+
+/**
+ * Loads the designs, again and again when some of them fail; meanwhile a line on every page says which.
+ * @param signal ends the trying
+ */
+export async function loadDesignsPatiently(house: House, signal: AbortSignal, waits = AGAIN_MS): Promise<void> {
+  for (const after of [...waits, null]) {
+    try {
+      await loadDesigns(house);
+      house.remarks.delete('demo');
+      return;
+    } catch (error) {
+      if (signal.aborted) return;
+      const sentence = error instanceof DemoError ? error.message : 'The demo could not be loaded.';
+      house.remarks.set(
+        'demo',
+        `${sentence} ${after === null ? 'It is tried once more at the next start.' : 'It is tried again by itself.'}`,
+      );
+      if (!(error instanceof DemoError)) house.log.error({ err: error }, 'the demo could not be loaded');
+      if (after !== null) await pause(after, undefined, { signal, ref: false }).catch(() => undefined);
+    }
+  }
+}
+
+function unlessGone(error: unknown): null {
+  if (error instanceof ProblemError && error.status === 404) return null;
+  throw error;
+}
+
+async function loadDesign(house: House, demo: DemoDesign): Promise<void> {
+  const { designs, listings, printRuns } = house;
+  const known = demoId(demo.name);
+  const kept = (await designs.everyId(SELLER)).includes(known)
+    ? await designs.get(SELLER, known).catch(unlessGone)
+    : await designs.add(SELLER, await documentOf(house, demo), known);
+  // Somebody has deleted it already.
+  if (!kept) return;
+  const { id, revision, document } = kept;
+  if (demo.listing && !(await listings.get(SELLER, id)).savedRevision)
+    await listings.save(SELLER, id, 0, { ...emptyListing(demo.name), ...demo.listing });
+  if (demo.orders && !(await printRuns.list(SELLER, id)).length) await gatherOrders(house, id, demo);
+  if (demo.made.length) await house.outputs.askForPrintFiles(SELLER, id, demo.made);
+  // A later nudge makes what was asked for out of date, as it happens in real work.
+  const newest =
+    demo.moved && document.layers[1].place.turn !== 8
       ? await house.designs.save(SELLER, id, revision, placeLayer(document.layers[1].id, { turn: 8 })(document))
       : { id, revision };
-    for (const { blankId, requirementId, colours } of demo.pictures) {
-      await house.outputs.askForPictures(SELLER, newest.id, {
-        blankId,
-        requirementId,
-        colourways: blankOf(house, blankId).colourways.filter((one) => colours.includes(one.name)),
-        size: 1200,
-        format: 'jpeg',
-      });
-    }
+  for (const { blankId, requirementId, colours } of demo.pictures) {
+    await house.outputs.askForPictures(SELLER, newest.id, {
+      blankId,
+      requirementId,
+      colourways: blankOf(house, blankId).colourways.filter((one) => colours.includes(one.name)),
+      size: 1200,
+      format: 'jpeg',
+    });
   }
 }
 

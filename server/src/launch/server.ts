@@ -33,6 +33,8 @@ export interface ServerOptions {
   readonly markets?: OutsidePlaces;
   /** Processes that are shared with other servers on the same cache. */
   readonly pools?: RenderPools;
+  /** What is done before anybody is answered. */
+  readonly prepare?: (house: House) => Promise<void>;
 }
 
 export interface RunningServer {
@@ -67,6 +69,7 @@ export async function startServer({
   markets,
   guestLimits,
   pools,
+  prepare,
 }: ServerOptions): Promise<RunningServer> {
   if (!LOOPBACK.has(host) && !password)
     throw new UnsafeError('To listen beyond this machine, set KETTLE_PASSWORD first.');
@@ -91,6 +94,7 @@ export async function startServer({
   });
   let server: Server;
   try {
+    await prepare?.(house);
     server = createServer(
       await createApp(house, {
         page,

@@ -15,7 +15,7 @@ export const serviceRoutes = (house: House, { gated }: { gated: boolean }): Hand
   'get /api/live': async () => ({ ok: true }),
   'get /api/session': async (who): Promise<Session> => ({
     gated,
-    notice: house.disk.notice,
+    notice: [house.disk.notice, ...house.remarks.values()].filter(Boolean).join(' ') || null,
     heard: await house.clientPages.unseen(who),
   }),
   'get /api/openapi.json': async () => openApi(),
