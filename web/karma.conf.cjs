@@ -45,6 +45,6 @@ module.exports = (config) =>
     },
     reporters: ['tally'],
     // A specification that is slow on a busy machine is no failure.
-    client: { jasmine: { timeoutInterval: 30_000 } },
+    client: { jasmine: { timeoutInterval: 240_000 } },
     restartOnFileChange: false,
   });

@@ -269,6 +269,20 @@ export const ENDPOINTS: readonly Endpoint[] = [
     answer: 'json',
     problems: [404, 409, 422],
   }),
+  endpoint('get', '/api/designs/{id}/failures', 'What was asked for of a design and could not be made, newest first', {
+    status: 200,
+    answer: 'json',
+    problems: [404],
+  }),
+  endpoint('post', '/api/designs/{id}/failures/{failure}/again', 'Asks for it again, of the design as it is now', {
+    status: 202,
+    answer: 'json',
+    problems: [404, 429, 507],
+  }),
+  endpoint('delete', '/api/designs/{id}/failures/{failure}', 'Takes the word that it could not be made away', {
+    status: 204,
+    problems: [404],
+  }),
   endpoint('get', '/api/designs/{id}/print-files', 'Print files of a design, newest first', {
     status: 200,
     answer: is.printFile,

@@ -92,6 +92,19 @@ export interface Job {
   readonly results: readonly { readonly kind: OutputKindName; readonly id: string }[];
 }
 
+/** Something that was asked for of a design and could not be made. It stays until it is made or dismissed. */
+export interface Failure {
+  readonly id: string;
+  /** Kind of what was to be made, as outputs have it. */
+  readonly kind: OutputKindName;
+  /** Key of the target, id of the blank or of the clip that it is of. */
+  readonly about: string;
+  readonly filename: string;
+  /** Why, in a sentence. */
+  readonly sentence: string;
+  readonly at: string;
+}
+
 /** Kinds of clips that a server makes by itself, and why not all of them; empty where it makes them all. */
 export interface ClipMakers {
   readonly files: readonly ClipFileKind[];

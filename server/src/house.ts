@@ -39,6 +39,7 @@ import { PictureSetService } from './services/picture-sets.js';
 import { ClothMeasureService } from './services/cloth-measures.js';
 import { MockupFileService } from './services/mockup-files.js';
 import { PressMeasureService } from './services/press-measures.js';
+import { FailureService } from './services/failures.js';
 import { HistoryService } from './services/history.js';
 import { ShopOrderService } from './services/shop-orders.js';
 import { ListingService } from './services/listings.js';
@@ -67,6 +68,7 @@ import { PressMeasureStore } from './stores/press-measures.js';
 import { OwnFieldsStore } from './stores/own-fields.js';
 import { MusicStore } from './stores/music.js';
 import { CallStore } from './stores/calls.js';
+import { FailureStore } from './stores/failures.js';
 import { HistoryStore } from './stores/history.js';
 import { ShopOrderStore } from './stores/shop-orders.js';
 import { ListingStore } from './stores/listings.js';
@@ -356,6 +358,7 @@ export async function openHouse({
     ),
     printRuns: new PrintRunService(designs, outputs, new PrintRunStore(database), printShops, blobs, view, cache),
     history,
+    failures: new FailureService(designs, new FailureStore(database), outputs),
     clips: new ClipService(designs, workshop, outputs, outputStore, blobs, intake, cache),
     library: new RequirementLibrary(requirements, profiles),
     graphics: new GraphicsService(view),

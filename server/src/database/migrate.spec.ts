@@ -101,7 +101,7 @@ describe('an upgrade', () => {
       } finally {
         await server.stop();
       }
-    }, 90_000);
+    });
   }
 
   it('ends in the layout of a new database, wherever it was killed', async () => {
@@ -144,7 +144,7 @@ describe('an upgrade', () => {
           .toEqual(wanted);
       });
     }
-  }, 120_000);
+  });
 
   it('is taken over from a start that was killed while it held the lock', async () => {
     await withDatabase(async (database, url) => {
@@ -169,7 +169,7 @@ describe('an upgrade', () => {
       await second;
       expect(Number((await database.rows<{ n: number }>('SELECT COUNT(*) AS n FROM migration'))[0].n)).toBe(Number(n));
     });
-  }, 60_000);
+  });
 
   it('is refused by a program that is older than the database', async () => {
     await withDatabase(async (database) => {

@@ -41,7 +41,7 @@ describe('pages for guests, while the seller’s side demands a password', () =>
     const plain = caller(server.address);
     seller = (method, path, body, headers = {}) => plain(method, path, body, { ...headers, Cookie: cookie });
     ({ id, requirementId } = await finishedDesign(seller));
-  }, 120_000);
+  });
   afterAll(() => server.stop());
 
   const wish = (change: object = {}) => ({

@@ -1,5 +1,5 @@
 import { SELLER } from '../caller.js';
-import { spawn } from 'node:child_process';
+import { spawn, type ChildProcess } from 'node:child_process';
 import { readdir, writeFile } from 'node:fs/promises';
 import { connect, createServer, type AddressInfo } from 'node:net';
 import { join } from 'node:path';
@@ -81,17 +81,19 @@ describe('the queue', () => {
     } finally {
       await Promise.all(servers.map((one) => one.stop()));
     }
-  }, 60_000);
+  });
 
   it('is taken over when a worker is killed in the middle', async () => {
     const databaseUrl = await freshDatabase();
     const server = await testServer({ databaseUrl, work: false });
     const call = caller(server.address);
+    const workers: ChildProcess[] = [];
     const startWorker = async () => {
       const child = spawn(process.execPath, [WORKER], {
         env: { ...process.env, KETTLE_DB_URL: databaseUrl, KETTLE_CACHE: await freshFolder() },
         stdio: ['ignore', 'pipe', 'inherit'],
       });
+      workers.push(child);
       return child;
     };
     try {
@@ -103,17 +105,17 @@ describe('the queue', () => {
         (job) => job.state === 'running',
       );
       first.kill('SIGKILL');
-      const second = await startWorker();
-      const job = await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver, 60);
-      second.kill('SIGTERM');
+      await startWorker();
+      const job = await until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver);
       expect(job)
         .withContext(job.message)
         .toEqual(jasmine.objectContaining({ state: 'done', done: 3, total: 3 }));
       expect((await call('GET', `/api/designs/${design}/print-files`)).body.length).toBe(3);
     } finally {
+      for (const worker of workers) worker.kill('SIGKILL');
       await server.stop();
     }
-  }, 90_000);
+  });
 
   it('has workers that wait for a database which is not there yet, and say so', async () => {
     const { hostname, port, username, password, pathname } = new URL(await freshDatabase());
@@ -153,7 +155,7 @@ describe('the queue', () => {
       (code) => code === 1,
     );
     place.close();
-  }, 90_000);
+  });
 
   it('stops at once when it is told to, and keeps what is finished', async () => {
     const server = await testServer();
@@ -178,7 +180,7 @@ describe('the queue', () => {
     } finally {
       await server.stop();
     }
-  }, 60_000);
+  });
 
   it('is told at once what its own process asks for, and finds what another one left', async () => {
     const databaseUrl = await freshDatabase();
@@ -207,7 +209,7 @@ describe('the queue', () => {
       await elsewhere.close();
       await server.stop();
     }
-  }, 60_000);
+  });
 
   it('gives up a step that takes one process after the other down with it, and no other', async () => {
     const server = await testServer({ work: false });
@@ -233,7 +235,7 @@ describe('the queue', () => {
       await house.workers.stop();
       await server.stop();
     }
-  }, 60_000);
+  });
 
   it('tells every change to those who listen', async () => {
     // One export after the other, so that both are seen to end.
@@ -252,7 +254,7 @@ describe('the queue', () => {
     } finally {
       await server.stop();
     }
-  }, 60_000);
+  });
 });
 
 describe('a step whose drawing process dies', () => {
@@ -308,7 +310,7 @@ describe('a step whose drawing process dies', () => {
     } finally {
       await server.stop();
     }
-  }, 90_000);
+  });
 
   it('goes back to the queue uncounted when the server stops, and Ctrl-C in the terminal does not reach the process that draws', async () => {
     const databaseUrl = await freshDatabase();
@@ -336,7 +338,7 @@ describe('a step whose drawing process dies', () => {
     } finally {
       await next.stop();
     }
-  }, 90_000);
+  });
 });
 
 describe('misfortune', () => {
@@ -361,7 +363,7 @@ describe('misfortune', () => {
     } finally {
       await server.stop();
     }
-  }, 60_000);
+  });
 
   it('of a database that goes away is told, and all is there when it is back', async () => {
     const folder = await freshFolder();
@@ -394,7 +396,7 @@ describe('misfortune', () => {
       await server.stop();
       await database.stop();
     }
-  }, 90_000);
+  });
 
   it('of a killed server leaves a database that the next start takes over, with all that was saved', async () => {
     const folder = join(await freshFolder(), 'killed');
@@ -422,7 +424,7 @@ describe('misfortune', () => {
     expect((await second.house.designs.get(SELLER, id)).document.name).toBe('Fog Signal');
     await second.stop();
     await next.stop();
-  }, 60_000);
+  });
 
   it('of a decoder that dies takes nobody along', async () => {
     const folder = await freshFolder();
@@ -454,5 +456,5 @@ describe('misfortune', () => {
     } finally {
       pool.close();
     }
-  }, 60_000);
+  });
 });

@@ -25,7 +25,7 @@ describe('the demo', () => {
     const isMeasured = (all: readonly SheetRow[]) =>
       all.some(({ cells }) => cells.some((cell) => cell.finding?.startsWith('Vanishes on')));
     rows = await until(async () => (await server.house.sheet.sheet(SELLER)).rows, isMeasured);
-  }, 60_000);
+  });
   afterAll(() => server.stop());
   const finding = (name: string, requirementId: string) =>
     rows.find((row) => row.name === name)?.cells.find((cell) => cell.requirementId === requirementId)?.finding;
@@ -99,7 +99,7 @@ describe('the demo', () => {
     } finally {
       await busy.stop();
     }
-  }, 60_000);
+  });
 
   describe('as it was made beforehand', () => {
     let packed: RunningServer;
@@ -114,7 +114,7 @@ describe('the demo', () => {
       await connection.end();
       expect(await unpackDemo(databaseUrl, cache)).toBeTrue();
       packed = await testServer({ databaseUrl, cache, work: false });
-    }, 60_000);
+    });
     afterAll(() => packed.stop());
 
     /** What a design is, without the ids that are new each time it is made. */
@@ -191,7 +191,7 @@ describe('the demo', () => {
       expect(await unpackDemo(url, cache))
         .withContext('as if nothing had been there')
         .toBeTrue();
-    }, 60_000);
+    });
 
     it('is not laid over what is there', async () => {
       expect(await unpackDemo(databaseUrl, cache)).toBeFalse();

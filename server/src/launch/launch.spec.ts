@@ -72,7 +72,7 @@ describe('starting', () => {
     third.child.kill('SIGTERM');
     expect(await third.ends()).toBe(0);
     expect(databasesOf(folder)).toEqual([]);
-  }, 90_000);
+  });
 
   it('is ended by a signal at any moment, and leaves no database behind', async () => {
     const folder = await freshFolder();
@@ -92,7 +92,7 @@ describe('starting', () => {
       expect(databasesOf(folder)).toEqual([]);
       expect(existsSync(join(folder, 'empty', 'running.json'))).toBeFalse();
     }
-  }, 120_000);
+  });
 
   it('on a port that is taken says so in a sentence', async () => {
     const taken = createServer().listen(0, '127.0.0.1');
@@ -104,7 +104,7 @@ describe('starting', () => {
       `Port ${port} is in use by another program. Choose another with KETTLE_PORT, or leave it out to have any free one.`,
     );
     taken.close();
-  }, 60_000);
+  });
 
   it('keeps everything that others could read to itself', async () => {
     const folder = await freshFolder();
@@ -131,7 +131,7 @@ describe('starting', () => {
       .filter(Boolean)
       .map((line) => JSON.parse(line) as { level: string; time: string });
     expect(lines.every((line) => line.level && Date.parse(line.time) > 0)).toBeTrue();
-  }, 60_000);
+  });
 });
 
 describe('a database of our own', () => {
@@ -173,7 +173,7 @@ describe('a database of our own', () => {
       await database.stop();
     }
     expect(databasesOf(folder)).toEqual([]);
-  }, 90_000);
+  });
 
   it('never loses its data for a lost password file, and is never made over something that lies in its place', async () => {
     const folder = await freshFolder();
@@ -214,7 +214,7 @@ describe('a database of our own', () => {
     const third = await startMariaDb(half, { quick: true });
     await third.stop();
     expect(existsSync(join(half, 'data.coming'))).toBeFalse();
-  }, 120_000);
+  });
 
   it('lets the program read and change rows and nothing else', async () => {
     const database = await startMariaDb(join(await freshFolder(), 'own'), { quick: true });
@@ -249,7 +249,7 @@ describe('a database of our own', () => {
     } finally {
       await database.stop();
     }
-  }, 60_000);
+  });
 });
 
 describe('the layout of the database', () => {
@@ -292,7 +292,7 @@ describe('the layout of the database', () => {
         .toBe(wanted);
       await database.close();
     }
-  }, 60_000);
+  });
 });
 
 describe('a backup', () => {
@@ -358,7 +358,7 @@ describe('a backup', () => {
     const connection = await mysql.createConnection(empty);
     expect((await connection.query<mysql.RowDataPacket[]>('SHOW TABLES'))[0]).toEqual([]);
     await connection.end();
-  }, 120_000);
+  });
 
   it('is made by one command, running or not, and read by another', async () => {
     const folder = await freshFolder();
@@ -383,7 +383,7 @@ describe('a backup', () => {
     expect((await caller(there)('GET', `/api/designs/${id}`)).body.document.name).toBe('Fog Signal');
     two.child.kill('SIGTERM');
     await two.ends();
-  }, 120_000);
+  });
 });
 
 describe('a disk that fills', () => {
@@ -429,5 +429,5 @@ describe('a disk that fills', () => {
     } finally {
       await server.stop();
     }
-  }, 60_000);
+  });
 });

@@ -36,7 +36,7 @@ describe('the HTTP interface', () => {
   beforeAll(async () => {
     server = await testServer({ mostUploadBytes: 3_000_000 });
     call = caller(server.address);
-  }, 60_000);
+  });
   afterAll(() => server.stop());
 
   const upload = async (bytes: Buffer = DISC, name = 'disc.svg') =>
@@ -79,7 +79,7 @@ describe('the HTTP interface', () => {
     }
     expect((await call('GET', '/api/nowhere')).body.code).toBe('no-such-call');
     // Several of them start a process of their own.
-  }, 30_000);
+  });
 
   it('answers in the shapes it promises', async () => {
     const { requirement, design } = await start();
@@ -110,7 +110,7 @@ describe('the HTTP interface', () => {
     expect([file.width, file.height, Math.round(file.dpiX!), file.channels]).toEqual([1200, 1500, 300, 4]);
     const picture = await sharp(join(folder, 'shirt.jpg')).metadata();
     expect([picture.width, picture.height, picture.format]).toEqual([600, 600, 'jpeg']);
-  }, 70_000);
+  });
 
   it('makes the same recipe once, and again only when something changed', async () => {
     const { requirement, design, revision } = await start();
@@ -270,7 +270,7 @@ describe('the HTTP interface', () => {
         (one: { outOfDate: boolean }) => !one.outOfDate,
       ),
     ).toBeTrue();
-  }, 60_000);
+  });
 
   it('never overwrites a newer revision', async () => {
     const { design, revision } = await start();
@@ -480,7 +480,7 @@ describe('the HTTP interface', () => {
       'X-Filename': 'rye.woff2',
     });
     expect(own.status).toBe(201);
-  }, 60_000);
+  });
 
   it('says what is not measured yet, and answers anew whatever an answer is made of has changed', async () => {
     const lines = Buffer.from(
@@ -676,7 +676,7 @@ describe('a server beyond this machine', () => {
     } finally {
       await first.stop();
     }
-  }, 60_000);
+  });
 });
 
 describe('whoever runs the server', () => {

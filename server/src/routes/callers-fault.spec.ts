@@ -15,7 +15,7 @@ describe('a caller’s fault', () => {
   beforeAll(async () => {
     server = await testServer();
     call = caller(server.address);
-  }, 60_000);
+  });
   afterAll(() => server.stop());
   const post = (path: string, body: string | Buffer, type = 'application/json', headers: Record<string, string> = {}) =>
     fetch(server.address + path, {
@@ -186,7 +186,7 @@ describe('a caller’s fault', () => {
       const { jobId } = (await call('POST', `/api/designs/${id}/print-files`, { requirementIds: [requirement] })).body;
       expect((await until(async () => (await call('GET', `/api/jobs/${jobId}`)).body, isOver)).state).toBe('done');
     }
-  }, 60_000);
+  });
 
   it('in one document never reaches the others', async () => {
     const requirement = (await call('POST', '/api/requirements', smallTee())).body.id;
@@ -276,7 +276,7 @@ describe('a caller’s fault', () => {
       layers: [{ ...freehandLayer('hand', stroke), strokes: Array.from({ length: 20 }, () => stroke) }],
     };
     expect((await call('POST', '/api/designs', drawing)).status).toBe(201);
-  }, 60_000);
+  });
 });
 
 describe('a year of looking', () => {
@@ -302,7 +302,7 @@ describe('a year of looking', () => {
       await root.end();
       await server.stop();
     }
-  }, 60_000);
+  });
 
   it('asks the database no more often for many listeners than for one, and says when there are too many', async () => {
     const server = await testServer();
@@ -340,5 +340,5 @@ describe('a year of looking', () => {
       streams.forEach((stop) => stop.abort());
       await server.stop();
     }
-  }, 60_000);
+  });
 });

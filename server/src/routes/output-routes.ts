@@ -12,10 +12,10 @@ import {
 } from '@kettle/contract';
 import type { House } from '../house.js';
 import { checkedBody } from './body.js';
-import { idOf, sendFile, sendStream, type Handlers } from './handler.js';
+import { idOf, ownId, sendFile, sendStream, type Handlers } from './handler.js';
 
 /** What is made, and the runs that make it. */
-export const outputRoutes = ({ outputs, packages, blobs, disk }: House): Handlers => ({
+export const outputRoutes = ({ outputs, failures, packages, blobs, disk }: House): Handlers => ({
   'post /api/designs/{id}/print-files': async (who, request) => {
     disk.demandRoom(true);
     const { requirementIds, revision } = checkedBody<{ requirementIds: string[]; revision?: number }>(
@@ -26,6 +26,14 @@ export const outputRoutes = ({ outputs, packages, blobs, disk }: House): Handler
     return { jobId: job.id };
   },
   'get /api/designs/{id}/print-files': async (who, request) => outputs.printFilesOf(who, idOf(request)),
+  'get /api/designs/{id}/failures': async (who, request) => failures.of(who, idOf(request)),
+  'post /api/designs/{id}/failures/{failure}/again': async (who, request) => {
+    disk.demandRoom(true);
+    const job = await failures.again(who, idOf(request), ownId(request.params['failure']));
+    return { jobId: job.id };
+  },
+  'delete /api/designs/{id}/failures/{failure}': async (who, request) =>
+    failures.dismiss(who, idOf(request), ownId(request.params['failure'])),
   'post /api/designs/{id}/proof-sheets': async (who, request) => {
     disk.demandRoom(true);
     const asked = checkedBody<Parameters<typeof outputs.askForProofSheet>[2]>(proofSheetRequestSchema, request);

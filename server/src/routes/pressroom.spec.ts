@@ -19,7 +19,7 @@ describe('the press room', () => {
   beforeAll(async () => {
     server = await testServer();
     call = caller(server.address);
-  }, 60_000);
+  });
   afterAll(() => server.stop());
 
   const requirement = async (change = {}): Promise<string> =>
@@ -81,7 +81,7 @@ describe('the press room', () => {
     expect((await run([{ designId: (await design('Bare', [])).id, requirementIds: [] }])).body.code).toBe(
       'nothing-chosen',
     );
-  }, 30_000);
+  });
 
   it('holds a run, goes on with it, and cancels one that is held; what is done stays', async () => {
     const requirements = await Promise.all(
@@ -113,7 +113,7 @@ describe('the press room', () => {
     const cancelled = (await call('DELETE', `/api/jobs/${second}`)).body;
     expect(cancelled.state).toBe('cancelled');
     expect((await call('POST', `/api/jobs/${second}/resume`)).body.state).toBe('cancelled');
-  }, 60_000);
+  });
 
   it('names files by a pattern, which is refused with a sentence when it cannot tell them apart', async () => {
     expect((await call('GET', '/api/naming')).body.pattern).toContain('{design}');
@@ -131,7 +131,7 @@ describe('the press room', () => {
     ]);
     expect(file.certificate.find((row: { demand: string }) => row.demand === 'Read back').found).toContain('libtiff');
     await call('PUT', '/api/naming', { pattern: '{design}-{channel}-{requirement}-{size}-{version}' });
-  }, 30_000);
+  });
 
   it('packs what is made and says what is not, in folders, with a manifest that a reader of CSV and one of JSON agree on; the same package has the same bytes', async () => {
     const [tee, tote] = [
@@ -205,7 +205,7 @@ describe('the press room', () => {
       'Content-Disposition',
     )!;
     expect(header).not.toContain('..');
-  }, 60_000);
+  });
 
   it('takes in profiles of presses and prints by them; a requirement keeps the one it prints by', async () => {
     const press = await shippedProfile();
@@ -240,7 +240,7 @@ describe('the press room', () => {
     );
     expect((await proof.arrayBuffer()).byteLength).toBe(33 ** 3 * 16);
     expect((await fetch(`${server.address}/api/proof?profile=${'e'.repeat(64)}`)).status).toBe(404);
-  }, 30_000);
+  });
 
   it('measures a print that is saved: a hairline is found in mm, at its place', async () => {
     const svg = Buffer.from(
@@ -261,7 +261,7 @@ describe('the press room', () => {
     const again = await call('GET', `/api/designs/${body.id}/measure?requirement=${id}`);
     expect(again.body.measured).toEqual(measured);
     expect((await call('GET', `/api/designs/${body.id}/measure`)).status).toBe(422);
-  }, 30_000);
+  });
 
   it('judges a print on every colour it is sold in by what is seen, and the sheet says so once it is measured', async () => {
     const colourways = [
@@ -370,7 +370,7 @@ describe('the press room', () => {
     ])
       expect(words).toContain(expected);
     expect((await call('POST', `/api/designs/${designId}/proof-sheets`, { requirementId: 'none' })).status).toBe(404);
-  }, 30_000);
+  });
 
   it('takes in a library as a table or JSON, wholly or not at all, and shows before what would change', async () => {
     const import_ = (text: string, apply = false) => call('POST', '/api/requirements/import', { text, apply });
@@ -440,7 +440,7 @@ describe('the press room', () => {
     expect(
       (await import_('channel\tname\twidth\theight\tunit\tdpi\nA\tTabbed\t10\t10\tcm\t300')).body.rows[0].name,
     ).toBe('Tabbed');
-  }, 30_000);
+  });
 
   it('keeps listing pictures under a limit, in an exact frame, and says when that cannot be', async () => {
     const { id: designId } = await design('Framed', [await requirement({ name: 'Frame' })]);
@@ -484,7 +484,7 @@ describe('the press room', () => {
     const none = await picture({ fit: { frame: { width: 2000, height: 2000 }, maxBytes: 6000 }, size: 2000 });
     expect(none.message).toContain('fits into');
     expect((await picture({ fit: { frame: { width: 9, height: 10 } } })).code).toBe('not-as-demanded');
-  }, 60_000);
+  });
 
   it('serves no half of a package: what breaks off is shorter than it said', async () => {
     const id = await requirement({ name: 'Torn' });
@@ -505,5 +505,5 @@ describe('the press room', () => {
     await expectAsync(answer.arrayBuffer()).toBeRejected();
     // The server lives on.
     expect((await call('GET', '/api/live')).status).toBe(200);
-  }, 30_000);
+  });
 });

@@ -23,7 +23,7 @@ describe('a picture behind the product of a scene', () => {
     server = await testServer();
     call = caller(server.address);
     requirement = (await call('POST', '/api/requirements', smallTee())).body.id;
-  }, 60_000);
+  });
   afterAll(() => server.stop());
 
   const upload = async (bytes: Buffer, name: string): Promise<string> =>
@@ -80,7 +80,7 @@ describe('a picture behind the product of a scene', () => {
     }
     const { id } = await withWall('dark.png', await wall('png'), 0.3);
     expect((await picture(id)).at(8, 8)[0]).toBeLessThan(130);
-  }, 90_000);
+  });
 
   it('covers a frame of other proportions too, without a seam, and says the DPI that were asked for', async () => {
     const { id } = await withWall('wide.png', await wall('png'));
@@ -94,7 +94,7 @@ describe('a picture behind the product of a scene', () => {
     }
     const change = (x: number): number => [...Array(600).keys()].findIndex((y) => at(x, y)[2] > 100);
     for (const x of [5, 148, 152, 895]) expect(Math.abs(change(x) - 300)).toBeLessThan(3);
-  }, 90_000);
+  });
 
   it('belongs to the design: it is counted as used, goes into its file, and comes back with it', async () => {
     const { id, document, assetId } = await withWall('carried.png', await wall('png'));
@@ -111,7 +111,7 @@ describe('a picture behind the product of a scene', () => {
     const { behind } = back.body.design.document.scenes[0];
     expect([behind.kind, behind.light]).toEqual(['picture', 1]);
     expect((await call('GET', `/api/assets/${behind.assetId}`)).status).toBe(200);
-  }, 60_000);
+  });
 
   it('that is gone keeps its own picture from being made, with a sentence, and nothing else', async () => {
     const { id, document, scene } = await withWall('gone.png', await wall('png'));
@@ -124,7 +124,7 @@ describe('a picture behind the product of a scene', () => {
     expect(job.total).toBe(2);
     expect(JSON.stringify(job)).toContain('The picture behind this scene could not be found.');
     expect((await call('GET', `/api/designs/${id}/pictures`)).body.length).toBe(1);
-  }, 60_000);
+  });
 
   it('is refused half said, and in a set, which stands before colours', async () => {
     const { document, scene } = await withWall('half.png', await wall('png'));
@@ -141,5 +141,5 @@ describe('a picture behind the product of a scene', () => {
     const set = { name: 'Walls', about: '', size: 600, format: 'jpeg', shots: [{ ...shot, colours: 1 }] };
     const answer = await call('POST', '/api/picture-sets', set);
     expect([answer.status, answer.body.detail]).toEqual([422, jasmine.stringContaining('belongs to a design')]);
-  }, 60_000);
+  });
 });

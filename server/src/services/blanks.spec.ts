@@ -85,7 +85,7 @@ describe('blanks', () => {
     expect((await call('GET', `/api/pictures/${job.results[0].id}`)).body.outOfDate).toBeTrue();
     await blanks.remove(SELLER, 'my-sticker');
     expect((await blanks.of(SELLER)).some((blank) => blank.id === 'my-sticker')).toBeFalse();
-  }, 60_000);
+  });
 
   it('come as previews that draw the very pixels that the whole maps draw', async () => {
     const blank = server.house.blanks.all.find((one) => one.id === 'sticker')!;
@@ -119,5 +119,5 @@ describe('blanks', () => {
       readPreview(plain.buffer.slice(plain.byteOffset, plain.byteOffset + plain.byteLength - 8) as ArrayBuffer),
     ).toThrowError(/damaged/);
     expect((await fetch(`${server.address}/api/blanks/sticker/preview?area=nowhere`)).status).toBe(404);
-  }, 60_000);
+  });
 });

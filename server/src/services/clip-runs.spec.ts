@@ -43,7 +43,7 @@ describe('clips that the server makes', () => {
       .body;
     const requirement = (await call('POST', '/api/requirements', smallTee())).body;
     design = (await call('POST', '/api/designs', smallDesign(asset.id, [requirement.id]))).body as typeof design;
-  }, 120_000);
+  });
   afterAll(() => server.stop());
 
   async function save(clips: readonly Clip[]): Promise<void> {
@@ -54,7 +54,7 @@ describe('clips that the server makes', () => {
   }
 
   const over = (id: string): Promise<Job> =>
-    until(async () => (await call('GET', `/api/jobs/${id}`)).body as unknown as Job, isOver, 150);
+    until(async () => (await call('GET', `/api/jobs/${id}`)).body as unknown as Job, isOver);
 
   async function run(body: object): Promise<Job> {
     const asked = await call('POST', '/api/clip-runs', body);
@@ -154,7 +154,7 @@ describe('clips that the server makes', () => {
       // Made again it is the same file, and nothing is drawn.
       const again = await run({ clips: [{ designId: design.id, clipId: 'one' }], side: SIDE, file });
       expect(again.results).toEqual(job.results);
-    }, 180_000);
+    });
 
   it('carry words of the faces of the page, and lay a print on layer by layer', async () => {
     const words = { title: 'Mostly Drizzle', line: 'From 19.50', when: 'all', hex: '#1f2623' } as const;
@@ -200,7 +200,7 @@ describe('clips that the server makes', () => {
     };
     expect(changed(0.72, 0.94)).toBeGreaterThan(0.01);
     expect(changed(0, 0.7)).toBeLessThan(0.0005);
-  }, 120_000);
+  });
 
   it('are refused with a sentence where nothing can come of it', async () => {
     await save([{ id: 'long', name: 'Long', shape: '1:1', scenes: [scene('a', 'tote', 'front', { frames: 1 })] }]);

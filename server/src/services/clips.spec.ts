@@ -55,7 +55,7 @@ describe('clips', () => {
     const requirement = (await call('POST', '/api/requirements', smallTee())).body;
     design = (await call('POST', '/api/designs', smallDesign(asset.id, [requirement.id]))).body as typeof design;
     await save([clip()]);
-  }, 120_000);
+  });
   afterAll(() => server.stop());
 
   it('are read back, kept once, and out of date when what they show changes', async () => {
@@ -98,7 +98,7 @@ describe('clips', () => {
     await save([]);
     expect((await made())[0].outOfDate).toBeTrue();
     await save([clip()]);
-  }, 60_000);
+  });
 
   it('may show other designs, and are out of date when those change', async () => {
     const { body: other } = await call('POST', '/api/designs', { ...design.document, name: 'Another', clips: [] });

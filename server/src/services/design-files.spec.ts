@@ -42,7 +42,7 @@ describe('a design as a file', () => {
   beforeAll(async () => {
     [server, other] = [await testServer({ mostUploadBytes: 8_000_000 }), await testServer()];
     call = caller(server.address);
-  }, 60_000);
+  });
   afterAll(async () => {
     await server.stop();
     await other.stop();
@@ -205,7 +205,7 @@ describe('a design as a file', () => {
         await (await fetch(`${other.address}/api/designs/${elsewhere.body.design.id}/file`)).arrayBuffer(),
       );
       expect(JSON.parse(strFromU8(unzipSync(again)['design.json'])).document).toEqual(document);
-    }, 60_000);
+    });
 
     it('that was cut, or lost a picture, gives what can be saved and says what is missing', async () => {
       const { id } = await everything();
@@ -226,7 +226,7 @@ describe('a design as a file', () => {
       const flipped = Buffer.from(file);
       flipped[file.indexOf('<circle')] ^= 1;
       expect((await take(flipped)).body.told[0]).toContain('damaged');
-    }, 60_000);
+    });
 
     it('is refused with a sentence when nothing can be saved', async () => {
       const { id } = await everything();
@@ -257,7 +257,7 @@ describe('a design as a file', () => {
         expect(status).withContext(body.detail).toBeGreaterThanOrEqual(415);
         expect(body.detail).toMatch(words);
       }
-    }, 60_000);
+    });
   });
 
   describe('archives made to harm', () => {
@@ -288,7 +288,7 @@ describe('a design as a file', () => {
       );
       expect((await take(many)).status).toBe(413);
       expect((await call('GET', '/api/health')).status).toBe(200);
-    }, 90_000);
+    });
   });
 
   describe('OpenRaster', () => {
@@ -343,7 +343,7 @@ describe('a design as a file', () => {
           locked ?? false,
         ]),
       ).toEqual(stack.layers.map(({ name, opacity, hidden, blend, locked }) => [name, opacity, hidden, blend, locked]));
-    }, 60_000);
+    });
 
     const foreign = (stack: string, files: Record<string, Uint8Array> = {}): Uint8Array =>
       zipSync({

@@ -59,7 +59,7 @@ describe('what became of designs', () => {
       { title: 'Fog Signal', products: [] } as unknown as WantedListing,
     );
     reference = `${publicationId}-1`;
-  }, 120_000);
+  });
   afterAll(() => server.stop());
 
   it('is what was recorded, and nothing else', async () => {

@@ -31,7 +31,7 @@ describe('listings', () => {
       .body;
     const requirement = (await call('POST', '/api/requirements', smallTee())).body;
     id = (await call('POST', '/api/designs', smallDesign(asset.id, [requirement.id]))).body.id;
-  }, 120_000);
+  });
   afterAll(() => server.stop());
 
   it('begin with the design’s name, are judged by each of its channels, and say what is missing', async () => {
@@ -122,7 +122,7 @@ describe('listings', () => {
   it('to a market that nobody hears of fail in a sentence, and stay as they were', async () => {
     const run = async (path: string, body: object) => {
       const { body: asked } = await call('POST', `/api/designs/${id}/${path}`, body);
-      return until(async () => (await call('GET', `/api/jobs/${asked.jobId}`)).body as never, isOver, 60);
+      return until(async () => (await call('GET', `/api/jobs/${asked.jobId}`)).body as never, isOver);
     };
     const { targets } = (await call('GET', `/api/designs/${id}`)).body.document;
     await run('print-files', { requirementIds: targets.map((one: { requirementId: string }) => one.requirementId) });
@@ -156,7 +156,7 @@ describe('listings', () => {
       expect(await state()).toBe('failed');
     }
     server.house.workers.start();
-  }, 120_000);
+  });
 
   it('have rules that are data: shipped ones stay, one’s own are added, changed and taken away', async () => {
     const rules = (await call('GET', '/api/channel-rules')).body as unknown as ChannelRules[];

@@ -61,7 +61,7 @@ describe('moving blanks', () => {
     // Positions are the very bytes of the pack.
     expect(Buffer.compare(half['uv-wrap/007.webp'], await readFile(join(folder, 'uv-wrap/007.webp')))).toBe(0);
     expect((await bytesOf('/api/blanks/mug-front/frames')).status).toBe(404);
-  }, 60_000);
+  });
 
   it('print where the print is: a band of the design on the poster is a band on the product', async () => {
     const still = asStill(blank);
@@ -127,5 +127,5 @@ describe('moving blanks', () => {
     expect(await send(manifest({ poster: 48 }))).toEqual([422, jasmine.stringContaining('poster among the frames')]);
     expect(await send(manifest({ fps: undefined }))).toEqual([422, jasmine.stringContaining('how it moves')]);
     expect(await send(() => undefined)).toEqual([201, 'moving']);
-  }, 120_000);
+  });
 });

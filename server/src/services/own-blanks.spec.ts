@@ -38,7 +38,7 @@ describe('own blanks', () => {
       .jpeg({ quality: 88 })
       .toBuffer();
     photo = await upload(bytes, 'shirt on a wall.jpg');
-  }, 60_000);
+  });
   afterAll(() => server.stop());
 
   const upload = async (content: Buffer, name: string): Promise<string> =>
@@ -136,7 +136,7 @@ describe('own blanks', () => {
     expect(Math.max(...cloth) - Math.min(...cloth)).toBeLessThan(22);
     const raw = await sharp(bytes).resize(600, 600).raw().toBuffer();
     for (let k = 0; k < 3; k++) expect(Math.abs(wall[k] - raw[(36 * 600 + 36) * 3 + k])).toBeLessThan(8);
-  }, 90_000);
+  });
 
   it('have a backdrop and no shadow when they are cut out, and come back so from an archive', async () => {
     const { blank } = (await make({ inRoom: false })).body as { blank: Blank };
@@ -165,7 +165,7 @@ describe('own blanks', () => {
     expect((await call('GET', `/api/assets/${photo}`)).status).toBe(200);
     expect((await call('DELETE', `/api/blanks/${id}`)).status).toBe(204);
     expect(((await call('GET', '/api/blanks')).body as ListedBlank[]).some((one) => one.id === id)).toBeFalse();
-  }, 90_000);
+  });
 
   it('go out as an archive and come back as another blank that makes the same picture', async () => {
     const { id } = ((await make({ name: 'Travels' })).body as { blank: Blank }).blank;
@@ -182,7 +182,7 @@ describe('own blanks', () => {
     const [one, other] = [await pictured(id, '#D9A93B', designId), await pictured(taken.body.id, '#D9A93B', designId)];
     expect(Buffer.compare(one.data, other.data)).toBe(0);
     expect((await call('PUT', `/api/blanks/${taken.body.id}`, source())).body.detail).toContain('came as a pack');
-  }, 90_000);
+  });
 
   it('lie around a cup, and bend along a grid', async () => {
     const cup = await make({
@@ -215,7 +215,7 @@ describe('own blanks', () => {
     });
     expect(grid.status).withContext(JSON.stringify(grid.body)).toBe(201);
     expect((await pictured(grid.body.blank.id, '#F5F3EE', await newDesign())).picture.size).toBe(600);
-  }, 90_000);
+  });
 
   it('are refused with a sentence when they cannot be', async () => {
     const { corners } = source().shape as Extract<AreaShape, { kind: 'corners' }>;
@@ -244,7 +244,7 @@ describe('own blanks', () => {
       expect(answer.status).withContext(sentence.source).toBeLessThan(500);
       expect(answer.body.detail).toMatch(sentence);
     }
-  }, 60_000);
+  });
 
   it('that come as archives are looked at before they are taken in', async () => {
     const { id } = ((await make({ name: 'Sound' })).body as { blank: Blank }).blank;
@@ -297,5 +297,5 @@ describe('own blanks', () => {
     });
     expect([junk.status, junk.body.detail]).toEqual([422, jasmine.stringContaining('no ZIP archive')]);
     expect(((await call('GET', '/api/blanks')).body as ListedBlank[]).length).toBe(before);
-  }, 60_000);
+  });
 });

@@ -95,7 +95,7 @@ describe('live text in a font of the seller’s own', () => {
     } finally {
       for (const server of servers) await server.stop();
     }
-  }, 120_000);
+  });
 
   it('is set in the fonts of whose drawing it is, though another seller has a family of the same name', async () => {
     const folder = await freshFolder();

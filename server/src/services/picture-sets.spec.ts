@@ -38,7 +38,7 @@ describe('picture sets', () => {
     requirement = (await call('POST', '/api/requirements', smallTee())).body.id;
     art = (await call('POST', '/api/assets', DISC, { 'X-Filename': 'disc.svg', 'Content-Type': 'image/svg+xml' })).body
       .id;
-  }, 60_000);
+  });
   afterAll(() => server.stop());
 
   const design = async (name: string, change = {}) =>
@@ -71,7 +71,7 @@ describe('picture sets', () => {
     const answer = await call('PUT', `/api/picture-sets/${id}`, fields, { 'If-Match': `"${revision}"` });
     expect([answer.status, answer.body.detail]).toEqual([404, jasmine.stringContaining('Copy it')]);
     expect((await call('DELETE', `/api/picture-sets/${id}`)).status).toBe(404);
-  }, 60_000);
+  });
 
   it('are made of several designs in one run, in their crops; the sheet tells how far each is, and what changed is missing again', async () => {
     const set = await add(SET);
@@ -123,7 +123,7 @@ describe('picture sets', () => {
     // All pictures that are out of date are made again together; those of the set are current by now.
     const old = await run([one.id], 'out-of-date');
     expect(old.body.code).toBe('nothing-to-make');
-  }, 90_000);
+  });
 
   it('take the colours a design is sold in, the one it is shown on first', async () => {
     const set = await add({
@@ -151,7 +151,7 @@ describe('picture sets', () => {
     const made = (await call('GET', `/api/designs/${id}/pictures`)).body as { colourway: string; filename: string }[];
     expect(made.map((one) => one.colourway).sort()).toEqual(['Brick', 'Chalk', 'Moss']);
     expect(made.every((one) => one.filename.startsWith('Sold-Front-'))).toBeTrue();
-  }, 60_000);
+  });
 
   it('are made blank by blank and colour by colour, whichever design they are of, and a design is drawn once for all', async () => {
     const shots = [
@@ -191,7 +191,7 @@ describe('picture sets', () => {
     expect(textures.length).toBeLessThanOrEqual(4);
     expect(textures.length).toBeGreaterThan(0);
     expect(textures.every((name) => name.endsWith('.raw'))).toBeTrue();
-  }, 60_000);
+  });
 
   it('are worked out by several who look at once without getting in each other’s way', async () => {
     const set = await add(SET);
@@ -204,7 +204,7 @@ describe('picture sets', () => {
       expect(look.status).toBe(200);
       for (const row of (look.body as Sheet).rows) expect(row.set!.wanted).toBe(2);
     }
-  }, 60_000);
+  });
 
   it('say which picture cannot be made when its blank is gone, and make the others', async () => {
     const set = await add({ ...SET, shots: [SHOT, { ...SHOT, id: 'gone', name: 'Gone', blankId: 'of-yesterday' }] });
@@ -215,7 +215,7 @@ describe('picture sets', () => {
     const job = await over((await run([id])).body.jobId);
     expect([job.total, job.state]).toEqual([1, 'done']);
     expect((await rowOf(id)).set!.made).toBe(1);
-  }, 60_000);
+  });
 
   it('make one picture of each kept scene, and those again that are out of date, each once', async () => {
     const { colours: _colours, ...look } = SHOT;
@@ -248,7 +248,7 @@ describe('picture sets', () => {
     expect((await pictures()).filter((each) => !each.outOfDate).length).toBe(2);
     expect((await run([one.id], 'out-of-date')).body.code).toBe('nothing-to-make');
     expect((await run([(await design('Without')).id], 'scenes')).body.detail).toContain('no scenes');
-  }, 60_000);
+  });
 
   it('refuse what is no set, keep a newer one from being overwritten, and let designs go when they are taken away', async () => {
     const wrong = await call('POST', '/api/picture-sets', { ...SET, shots: [] });
@@ -267,5 +267,5 @@ describe('picture sets', () => {
     await call('DELETE', `/api/picture-sets/${set.id}`);
     expect((await rowOf(id)).set).toBeNull();
     expect((await run([id])).body.code).toBe('no-set');
-  }, 60_000);
+  });
 });

@@ -46,7 +46,7 @@ describe('pictures made fit for cloth', () => {
     server = await testServer();
     call = caller(server.address);
     requirement = (await call('POST', '/api/requirements', smallTee())).body.id;
-  }, 60_000);
+  });
   afterAll(() => server.stop());
 
   const upload = async (bytes: Buffer, name = 'ring.png'): Promise<string> =>

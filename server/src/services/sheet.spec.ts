@@ -35,8 +35,14 @@ describe('the sheet after a year', () => {
         [id, i + 1, JUDGEMENT_VERSION, id],
       );
     }
+    // What could not be made of one target of every design.
+    await run(
+      `INSERT INTO failure (id, design_id, kind, about, asked, step, sentence)
+       SELECT CONCAT('x', seq), CONCAT('d', seq), 'print-file', ?, UNHEX(SHA2(seq, 256)), '{}', 'Why.' FROM seq_1_to_${DESIGNS}`,
+      [requirements[11]],
+    );
     await run("INSERT INTO blob_file (sha256, bytes) VALUES (UNHEX(SHA2('x', 256)), 1)");
-  }, 60_000);
+  });
   afterAll(() => server.stop());
 
   /** Files for half of all targets: the first of them follow what was found, the others something older. */
@@ -51,7 +57,7 @@ describe('the sheet after a year', () => {
         );
       }
     }
-    await server.house.database.rowsOnce('ANALYZE TABLE design, design_target, output', []);
+    await server.house.database.rowsOnce('ANALYZE TABLE design, design_target, output, failure', []);
   };
 
   /** Rows that a statement read in all of its tables, as the database counted them. */
@@ -82,6 +88,7 @@ describe('the sheet after a year', () => {
     expect(explained.map(({ table, type, key }) => [table, type, key])).toEqual([
       ['t', 'range', 'PRIMARY'],
       ['f', 'eq_ref', 'output_recipe'],
+      ['x', 'ref', 'failure_of'],
     ]);
     const asked = [
       spyOn(database, 'rows').and.callThrough(),
@@ -91,8 +98,9 @@ describe('the sheet after a year', () => {
     const { rows, total } = await sheet.sheet(SELLER, 0, 24);
     expect(asked.reduce((sum, spy) => sum + spy.calls.count(), 0)).toBe(4);
     expect([total, rows.length, rows[0].cells.length]).toEqual([DESIGNS, 24, 12]);
+    expect(rows[0].cells.map((cell) => cell.finding)).toEqual([...Array(11).fill(null), 'Could not be made']);
     expect(rows[0].cells.map((cell) => cell.state)).toEqual([...Array(6).fill('ready'), ...Array(6).fill('not-made')]);
-  }, 90_000);
+  });
 
   it('finds its last page in an index', async () => {
     const pages = await readBy(PAGE_SQL, [owner, owner, 24, DESIGNS - 24]);

@@ -156,7 +156,7 @@ function cellOf(
 }
 
 function versionCell(
-  { requirementId, found, current, newestFile }: SheetTarget,
+  { requirementId, found, current, newestFile, failure }: SheetTarget,
   seenOn: string,
   design: SheetDesign,
   isDamaged: boolean,
@@ -181,6 +181,8 @@ function versionCell(
       current: current ?? undefined,
       anyFile: newestFile !== null,
     }),
-    finding: found.gravest ?? (current && !current.accepted ? 'The file misses a demand' : null),
+    finding:
+      found.gravest ??
+      (current ? (current.accepted ? null : 'The file misses a demand') : failure && 'Could not be made'),
   };
 }

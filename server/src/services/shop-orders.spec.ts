@@ -57,7 +57,7 @@ describe('orders at a print shop', () => {
     ({ address } = server);
     call = caller(address);
     ({ id, requirementId } = await finishedDesign(call, { channel: 'Hobnail Direct Print', dpi: 200 }));
-  }, 120_000);
+  });
   afterAll(async () => {
     await server.stop();
     for (const shop of shops) {

@@ -2,6 +2,7 @@ import type { Job, JobState } from '@kettle/contract';
 import { cutText } from '@kettle/core';
 import { parseJson, type Bound, type Database, type Queryable } from '../database/database.js';
 import { newId } from './ids.js';
+import { noteEnd } from './failures.js';
 import { endWhatWaits } from './left-waiting.js';
 
 /** A step a worker has claimed. `payload` is as it was written down: its kind checks it. */
@@ -390,10 +391,11 @@ export class JobStore {
         [state, resultId, message, id, worker],
       );
       if (!ended) return;
-      const [{ batch_id: batchId, stage }] = await within.rows<{ batch_id: string; stage: number }>(
-        'SELECT batch_id, stage FROM job WHERE id = ?',
+      const [{ batch_id: batchId, stage, kind, payload }] = await within.rows<StepRow & { stage: number }>(
+        'SELECT batch_id, stage, kind, payload FROM job WHERE id = ?',
         [id],
       );
+      await noteEnd(within, kind, payload, { failed: state === 'failed', sentence: message });
       await count(within, batchId, { done: 1, failed: state === 'failed' ? 1 : 0 }, message);
       await release(within, batchId, stage);
       await settle(within, batchId);

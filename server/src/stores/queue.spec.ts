@@ -33,7 +33,7 @@ describe('a long queue', () => {
     }
     await database.change('UPDATE batch SET total = 100001 WHERE id = ?', [batch.id]);
     await database.rowsOnce('ANALYZE TABLE job', []);
-  }, 60_000);
+  });
   afterAll(() => database.close());
 
   const able = [{ kind: 'print-file', engine: 3 }];

@@ -27,6 +27,8 @@ export interface SheetTarget {
   /** The file that follows the recipe that was found. */
   readonly current: { readonly id: string; readonly accepted: boolean } | null;
   readonly newestFile: string | null;
+  /** Why no file could be made when it was asked for last; null when it was, or was dismissed. */
+  readonly failure: string | null;
 }
 
 interface DesignRow {
@@ -54,6 +56,7 @@ interface TargetRow {
   newest_file: string | null;
   file: string | null;
   accepted: number | null;
+  failure: string | null;
 }
 
 /** What was judged of a target, to be kept. */
@@ -79,8 +82,9 @@ export const PAGE_SQL = `SELECT ${COLUMNS}, (SELECT COUNT(*) FROM design WHERE o
  * number of files.
  */
 export const TARGETS_SQL = `SELECT t.design_id, t.requirement_id, t.version, t.garment,
-    t.revision, t.requirement_revision, t.engine, t.recipe, t.printable, t.gravest, t.newest_file, f.id AS file, f.accepted
+    t.revision, t.requirement_revision, t.engine, t.recipe, t.printable, t.gravest, t.newest_file, f.id AS file, f.accepted, x.sentence AS failure
   FROM design_target t LEFT JOIN output f ON f.design_id = t.design_id AND f.kind = 'print-file' AND f.recipe = t.recipe
+  LEFT JOIN failure x ON x.design_id = t.design_id AND x.kind = 'print-file' AND x.about = CONCAT_WS('/', t.requirement_id, NULLIF(t.version, ''))
   WHERE t.design_id IN (?) ORDER BY t.design_id, t.position`;
 
 /** What the job sheet shows, kept beside the designs so that no document and no list of files is read for it. */
@@ -180,4 +184,5 @@ const toTarget = (row: TargetRow): SheetTarget => ({
         },
   current: row.file === null ? null : { id: row.file, accepted: Boolean(row.accepted) },
   newestFile: row.newest_file,
+  failure: row.failure,
 });

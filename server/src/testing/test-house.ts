@@ -144,7 +144,7 @@ export function caller(address: string) {
 }
 
 /** Asks until the condition holds; fails with the last answer after a generous time. */
-export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boolean, seconds = 40): Promise<T> {
+export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boolean, seconds = 300): Promise<T> {
   const end = Date.now() + seconds * 1000;
   for (;;) {
     const value = await ask();
@@ -157,8 +157,8 @@ export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boole
 
 export const isOver = (job: Job): boolean => !['queued', 'running', 'paused'].includes(job.state);
 
-/** A design with its print file and a listing picture made: ready to be handed to anybody. */
-export async function finishedDesign(
+/** A design with art and a target, of which nothing is made. */
+export async function readyDesign(
   call: ReturnType<typeof caller>,
   change: Partial<RequirementFields> = {},
 ): Promise<{ readonly id: string; readonly requirementId: string }> {
@@ -168,6 +168,15 @@ export async function finishedDesign(
   const asset = await call('POST', '/api/assets', art, { 'Content-Type': 'image/svg+xml', 'X-Filename': 'disc.svg' });
   const requirementId = (await call('POST', '/api/requirements', smallTee(change))).body.id as string;
   const id = (await call('POST', '/api/designs', smallDesign(asset.body.id, [requirementId]))).body.id as string;
+  return { id, requirementId };
+}
+
+/** A design with its print file and a listing picture made: ready to be handed to anybody. */
+export async function finishedDesign(
+  call: ReturnType<typeof caller>,
+  change: Partial<RequirementFields> = {},
+): Promise<{ readonly id: string; readonly requirementId: string }> {
+  const { id, requirementId } = await readyDesign(call, change);
   await made(call, `/api/designs/${id}/print-files`, { requirementIds: [requirementId] });
   await made(call, `/api/designs/${id}/pictures`, {
     blankId: 'tee-front',
@@ -183,7 +192,7 @@ export async function finishedDesign(
 export async function made(call: ReturnType<typeof caller>, path: string, body?: unknown): Promise<Job> {
   const { status, body: answer } = await call('POST', path, body);
   if (status !== 202) throw new Error(`${path}: ${status} ${JSON.stringify(answer)}`);
-  const job = await until(async () => (await call('GET', `/api/jobs/${answer.jobId}`)).body as Job, isOver, 90);
+  const job = await until(async () => (await call('GET', `/api/jobs/${answer.jobId}`)).body as Job, isOver);
   if (job.state !== 'done') throw new Error(`${path}: ${job.state} ${job.message}`);
   return job;
 }

@@ -10,6 +10,7 @@ import { firstValueFrom } from 'rxjs';
 import { App } from './app';
 import { Drafts } from './data/drafts';
 import { LastSaves } from './data/last-saves';
+import { Waits } from './data/waits';
 import { Preferences } from './data/preferences';
 import { registerIcons } from './icons/icons';
 import { comes } from './testing/comes';
@@ -50,6 +51,21 @@ describe('the frame around every page', () => {
     ]);
     expect(page.buttons).not.toContain('Sign out');
     page.fixture.destroy();
+  });
+
+  it('says while it waits for a server that does not answer, and asks again by a press', async () => {
+    const page = await open({});
+    const waits = TestBed.inject(Waits);
+    const again = spyOn(waits, 'again');
+    expect(page.text).not.toContain('does not answer');
+    waits.begin();
+    await page.fixture.whenStable();
+    expect(page.text).toContain('The server does not answer all that this page asks for.');
+    await page.press('Try again now');
+    expect(again).toHaveBeenCalledTimes(1);
+    waits.end();
+    await page.fixture.whenStable();
+    expect(page.text).not.toContain('does not answer');
   });
 
   it('keeps unit and colours where they were set', async () => {

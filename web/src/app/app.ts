@@ -8,16 +8,27 @@ import { EMPTY, catchError, switchMap, timer } from 'rxjs';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Api } from './data/api';
 import { LastSaves } from './data/last-saves';
+import { Waits } from './data/waits';
 import { Preferences } from './data/preferences';
 import { JobFeed } from './jobs/job-feed';
 import { Finder } from './shell/finder';
+import { ProblemMenu } from './shell/problem-menu';
 
 const SESSION_MS = 20_000;
 
 @Component({
   selector: 'ks-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, MatButtonModule, MatIconModule, MatTooltipModule, Finder],
+  imports: [
+    RouterOutlet,
+    RouterLink,
+    RouterLinkActive,
+    MatButtonModule,
+    MatIconModule,
+    MatTooltipModule,
+    Finder,
+    ProblemMenu,
+  ],
   template: `
     <a class="skip" href="#main" (click)="skip($event)">Skip to the work</a>
     <header class="top">
@@ -32,6 +43,7 @@ const SESSION_MS = 20_000;
       </nav>
       <ks-finder />
       <span class="grow"></span>
+      <ks-problem-menu />
       @if (session()?.heard; as heard) {
         <a
           class="heard"
@@ -76,6 +88,12 @@ const SESSION_MS = 20_000;
         <form method="post" action="/sign-out"><button type="submit" class="stop">Sign out</button></form>
       }
     </header>
+    @if (waits.isWaiting()) {
+      <p class="keeper" role="status">
+        The server does not answer all that this page asks for. It is asked again by itself; what you typed stays.
+        <button type="button" class="stop" (click)="waits.again()">Try again now</button>
+      </p>
+    }
     @if (session()?.notice; as notice) {
       <p class="keeper" role="alert">{{ notice }}</p>
     }
@@ -231,6 +249,7 @@ const SESSION_MS = 20_000;
 })
 export class App {
   protected readonly feed = inject(JobFeed);
+  protected readonly waits = inject(Waits);
   private readonly api = inject(Api);
   protected readonly preferences = inject(Preferences);
   protected readonly units = LENGTH_UNITS;

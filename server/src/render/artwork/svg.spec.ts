@@ -135,7 +135,7 @@ describe('an SVG', () => {
     expect((process.cpuUsage(begun).user + process.cpuUsage(begun).system) / 1e6)
       .withContext('seconds of processor')
       .toBeLessThan(20);
-  }, 60_000);
+  });
 
   it('with live text says so, and which fonts it asks for', () => {
     const svg = (inside: string, options = {}) =>

@@ -110,7 +110,7 @@ describe('a part of a picture', () => {
         .withContext(id)
         .toBeGreaterThan(1);
     }
-  }, 60_000);
+  });
 
   it('is the same product when it is looked at closely, with more to be seen', async () => {
     const crop = { x: 760, y: 520, width: 320, height: 320 };
@@ -128,7 +128,7 @@ describe('a part of a picture', () => {
     };
     const enlarged = image(whole).extract(at(crop)).resize(1280, 1280, { kernel: 'cubic' });
     expect(await steepest(image(close))).toBeGreaterThan(2 * (await steepest(enlarged)));
-  }, 60_000);
+  });
 
   it('prints on two areas at once, the second over the first, and leaves the first as it was elsewhere', async () => {
     const also = [{ areaId: 'left-chest', requirementId: null }];
@@ -150,7 +150,7 @@ describe('a part of a picture', () => {
     }
     expect(outside).toBe(0);
     expect(inside).toBeGreaterThan(chest.size * 0.3);
-  }, 60_000);
+  });
 
   it('prints panels beside each other: no bare cloth shows where a seam runs through a pixel', async () => {
     const panels = ['panel-front', 'panel-back', 'sleeve-left', 'sleeve-right'];
@@ -178,5 +178,5 @@ describe('a part of a picture', () => {
     const seams = shared.map(([pixel]) => data[pixel * 4 + 1]).sort((a, b) => a - b);
     expect(seams.length).toBeGreaterThan(50);
     expect(seams[Math.floor(seams.length * 0.9)]).toBeLessThan(80);
-  }, 60_000);
+  });
 });

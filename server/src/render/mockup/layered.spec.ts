@@ -19,7 +19,7 @@ describe('a mockup as a file', () => {
     call = caller(server.address);
     const tee = smallTee({ width: 14, height: 16, dpi: 100, product: 'T-shirt' });
     requirementId = (await call('POST', '/api/requirements', tee)).body.id as string;
-  }, 60_000);
+  });
   afterAll(async () => {
     await server.stop();
     await rm(folder, { recursive: true, force: true });
@@ -145,7 +145,7 @@ describe('a mockup as a file', () => {
         expect(`#${product.subarray(centre, centre + 3).toString('hex')}`).toBe(scene.garment!.toLowerCase());
       }
     }
-  }, 240_000);
+  });
 
   it('is a page on which the print measures what it will measure', async () => {
     const id = await design({});
@@ -172,7 +172,7 @@ describe('a mockup as a file', () => {
     const wide = rows[rows.length >> 1];
     expect((wide * (width / info.width) * 25.4) / 72).toBeGreaterThan(38);
     expect((wide * (width / info.width) * 25.4) / 72).toBeLessThan(42);
-  }, 60_000);
+  });
 
   it('says so when the design was never shown on a product', async () => {
     const { body } = await call('POST', '/api/designs', emptyDesign('Bare', field));

@@ -116,7 +116,7 @@ describe('what is told of a print on its picture', () => {
       expect(differs(Math.round(x), Math.round(y))).toBe(0);
     }
     expect(differs(10, 10)).toBe(0);
-  }, 60_000);
+  });
 
   it('finds what lies over the print areas of shipped blanks, and nothing on those that lie bare', async () => {
     const shareOf = async (name: string): Promise<number> => {
@@ -140,5 +140,5 @@ describe('what is told of a print on its picture', () => {
       expect(await shareOf(bare))
         .withContext(bare)
         .toBe(0);
-  }, 120_000);
+  });
 });

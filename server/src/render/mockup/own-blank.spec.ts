@@ -30,7 +30,7 @@ describe('light found on a photo', () => {
         kernel: await readyBlank(packIn(join(BLANKS, id), blank), blank, area, viewOf(blank, null, SIZE)),
       });
     }
-  }, 60_000);
+  });
 
   /** A shipped blank in a colour, as if it were a photo. */
   function photographed(id: string, garment: string): Pixels {
@@ -177,7 +177,7 @@ describe('light found on a photo', () => {
     expect(doubts['dark cloth']).toContain('very dark');
     expect(doubts['a pattern']).toContain('has a pattern');
     expect([doubts['JPEG 60'], doubts['noise']]).toEqual(['', '']);
-  }, 120_000);
+  });
 
   it('goes with a product that was photographed at a tilt: the area is where its corners are', () => {
     // The corners of a square turned by 12 degrees and seen from the left.

@@ -61,7 +61,7 @@ describe('a scene', () => {
       viewOf(blanks['tee-front'], null, SIZE),
     );
     grid = textureGrid(blanks['tee-front'].areas[0], kernel.areaMaps('full-front').pixelsPerMm);
-  }, 60_000);
+  });
 
   it('keeps the folds of a black shirt and the white of a white one', () => {
     kernel.setTexture('full-front', design(clear), grid);
@@ -135,7 +135,7 @@ describe('a scene', () => {
         .withContext(id)
         .toBeGreaterThan(cloth.middle + 2);
     }
-  }, 60_000);
+  });
 
   it('shows an ink alike on every garment unless fabric is to show through', () => {
     expect(defaultScene(blanks['tee-front'], null).inkOpacity).toBe(1);
@@ -180,7 +180,7 @@ describe('a scene', () => {
         .withContext(id)
         .toBeLessThan(1.5);
     }
-  }, 60_000);
+  });
 
   it('takes the backdrop colour where nothing is', () => {
     const { data } = kernel.render({ ...look, garment: '#F5F3EE', backdrop: '#3366CC', shadow: 0 }, []);
@@ -240,5 +240,5 @@ describe('a scene', () => {
       RangeError,
     );
     expect(() => kernel.render({ ...look, garment: '#ffffff' }, ['sleeve'])).toThrowError(RangeError);
-  }, 60_000);
+  });
 });

@@ -261,7 +261,7 @@ describe('the truth of scenes', () => {
       expect(Math.abs(bias)).withContext(`${name}, in the print`).toBeLessThan(0.3);
       expect(outside).withContext(`${name}, outside`).toBeLessThan(1);
     }
-  }, 240_000);
+  });
 
   it('lies where it is to lie, to a small part of a pixel', async () => {
     /** Lines of half a millimetre, three apart, both ways, 8 px a mm. */
@@ -305,5 +305,5 @@ describe('the truth of scenes', () => {
         .withContext(`${id}, down`)
         .toBeLessThan((moved[2] + moved[3]) / 2 - here);
     }
-  }, 240_000);
+  });
 });

@@ -86,7 +86,7 @@ describe('the press', () => {
               .toBeLessThan(4);
         }
       }
-  }, 60_000);
+  });
 
   it('keeps alpha apart and untouched: no ink where nothing is, the same ink however thin it lies', async () => {
     const table = await inkTable(profile, { intent: 'relative', blackPoint: true });
@@ -157,7 +157,7 @@ describe('the press', () => {
               .toBe(0);
           }
         }
-  }, 30_000);
+  });
 
   it('packs to the last code of every width, and long strips that begin anew', () => {
     const next = sequence(3);
@@ -235,7 +235,7 @@ describe('the press', () => {
     // After all of that it still works.
     expect(await why(join(folder, 'press.icc'))).toBe('taken');
     expect((await readFile(join(folder, 'press.icc'))).length).toBe(profile.length);
-  }, 30_000);
+  });
 });
 
 /** A plain reader of TIFF's LZW, written from its description (TIFF 6.0, section 13). */

@@ -193,7 +193,7 @@ describe('the certificate', () => {
       .toEqual(jasmine.objectContaining({ ok: true }));
     await writeFile(out(), Buffer.concat(await encodePrintFile(recipe('#7a6a68'), files)));
     expect((await readBack(out(), right, files)).likeness?.ok).toBeFalse();
-  }, 300_000);
+  });
 
   /** A colour that is so far from another as an eye that compares them sees at once. */
   function another(rgb: readonly number[], apart: number): number[] {

@@ -390,7 +390,7 @@ describe('a print file', () => {
     expect(most).toBeLessThanOrEqual(2);
     const huge = readPrintFile(await bytesOf({ ...one, widthPx: 6400, heightPx: 6400, alpha: false }));
     expect([huge.width, huge.height, huge.channels]).toEqual([6400, 6400, 3]);
-  }, 60_000);
+  });
 
   it('is read back whole and holds nothing private', async () => {
     const out = join(folder, 'made.png');
@@ -459,7 +459,7 @@ describe('a print file', () => {
         expect(found.ok).withContext(`${sha256}, ${width} px wide, turned by ${turn}°`).toBeTrue();
       }
     }
-  }, 60_000);
+  });
 
   it('is compared with a second drawing of the design: alike as it is made, and told where it is not', async () => {
     const noise = await sharp({
@@ -527,5 +527,5 @@ describe('a print file', () => {
       (await likeness(recipe([], { layers: full }), files, await drawLayers({ width: 300, height: 360 }, full, files)))
         .mean,
     );
-  }, 60_000);
+  });
 });

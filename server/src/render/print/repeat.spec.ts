@@ -106,7 +106,7 @@ describe('art that is repeated over a canvas', () => {
     // No light line runs between copies that lie edge to edge.
     for (const at of [rows, drop, brick, mirror])
       for (let x = 0.5; x < 299; x += 0.25) expect(at(x, 100)).not.toBe('bare');
-  }, 60_000);
+  });
 
   it('leaves bare cloth between copies where it is asked for, and is there once without being asked', async () => {
     const apart = await made({ kind: 'straight', gapMm: 20 });
@@ -118,7 +118,7 @@ describe('art that is repeated over a canvas', () => {
     ]);
     const once = await made(undefined);
     expect([once(127.5, 85), once(207.5, 85), once(20, 20)]).toEqual(['red', 'bare', 'bare']);
-  }, 60_000);
+  });
 
   it('is made of outlines in a PDF and an SVG as well', async () => {
     for (const type of ['pdf', 'svg'] as const) {
@@ -130,5 +130,5 @@ describe('art that is repeated over a canvas', () => {
       expect(facts.fileType).toBe(type);
       expect(repeatedLayers(recipe.layers).length).toBeGreaterThan(20);
     }
-  }, 60_000);
+  });
 });

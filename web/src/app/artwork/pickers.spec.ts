@@ -5,6 +5,7 @@ import type { FontFamily } from '@kettle/contract';
 import { twoColours, type Paint } from '@kettle/core';
 import { GraphicsDialog } from '../bench/graphics-dialog';
 import { Tools } from '../bench/tools';
+import { refusal } from '../testing/heard';
 import { openBench } from '../testing/open-bench';
 import { ColourField } from './colour-field';
 import { FontPicker } from './font-picker';
@@ -115,6 +116,20 @@ describe('pickers', () => {
     expect(closed).toEqual([jasmine.objectContaining({ id: 'Teapot' })]);
     await type(fixture, 'dragon');
     expect(page(fixture).textContent).toContain('No graphic has these words');
+  });
+
+  it('for graphics says why the library did not come, and fetches it again by a press', async () => {
+    const fixture = TestBed.createComponent(GraphicsDialog);
+    await fixture.whenStable();
+    expect(page(fixture).textContent).toContain('Unpacking the library');
+    http.expectOne('/api/graphics').flush(...refusal('The library is damaged.', 500));
+    await fixture.whenStable();
+    expect(page(fixture).querySelector('[role=alert]')?.textContent).toContain('The library is damaged.');
+    await press(fixture, 'Try again');
+    expect(page(fixture).textContent).toContain('Unpacking the library');
+    http.expectOne('/api/graphics').flush([]);
+    await fixture.whenStable();
+    expect(page(fixture).querySelector('[role=alert]')).toBeNull();
   });
 
   describe('for fills', () => {

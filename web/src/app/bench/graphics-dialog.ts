@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import type { Graphic } from '@kettle/contract';
+import { Fetched } from '../data/fetched';
 import { GraphicShelf } from '../data/graphic-shelf';
 
 /** Most pieces shown at once; more words find the others. */
@@ -53,7 +53,15 @@ const MOST_SHOWN = 240;
           </svg>
         </button>
       } @empty {
-        <p class="quiet">{{ graphics().length ? 'No graphic has these words.' : 'Unpacking the library …' }}</p>
+        @if (library.failed(); as sentence) {
+          <p class="quiet" role="alert">
+            {{ sentence }} <button mat-button type="button" (click)="library.again()">Try again</button>
+          </p>
+        } @else {
+          <p class="quiet" role="status">
+            {{ library.value() ? 'No graphic has these words.' : 'Unpacking the library …' }}
+          </p>
+        }
       }
     </div>
     <footer class="quiet">Each part of a graphic can be given another colour once it is on the canvas.</footer>
@@ -74,7 +82,7 @@ const MOST_SHOWN = 240;
     .pieces p {
       grid-column: 1 / -1;
     }
-    .pieces button {
+    .pieces > button {
       border: 1px solid var(--rule);
       border-radius: 12px;
       background: var(--paper);
@@ -82,7 +90,7 @@ const MOST_SHOWN = 240;
       cursor: pointer;
       aspect-ratio: 1;
     }
-    .pieces button:hover {
+    .pieces > button:hover {
       border-color: var(--enamel);
       background: var(--enamel-light);
     }
@@ -99,7 +107,9 @@ const MOST_SHOWN = 240;
 })
 export class GraphicsDialog {
   protected readonly dialog = inject<MatDialogRef<GraphicsDialog, Graphic>>(MatDialogRef);
-  protected readonly graphics = toSignal(inject(GraphicShelf).all(), { initialValue: [] as readonly Graphic[] });
+  private readonly shelf = inject(GraphicShelf);
+  protected readonly library = new Fetched(() => this.shelf.all());
+  private readonly graphics = computed(() => this.library.value() ?? []);
   protected readonly most = MOST_SHOWN;
   protected readonly words = signal('');
   protected readonly category = signal<string | null>(null);

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import type { HttpTestingController } from '@angular/common/http/testing';
 import type { ClipFile } from '@kettle/contract';
 import { clipsOf, CLIP_SHAPES, type Clip } from '@kettle/core';
-import { of } from 'rxjs';
+import { EMPTY, of } from 'rxjs';
 import type { Bench } from '../bench/bench';
 import { JobFeed } from '../jobs/job-feed';
 import { MockupBench } from '../mockups/mockup-bench';
@@ -57,7 +57,10 @@ describe('files of a clip', () => {
       { provide: ClipPictures, useValue: { isReady: signal(true) } },
       { provide: ClipScenes, useValue: { movingBlank: () => null } },
       { provide: ScenePictures, useValue: { edition: signal(0), ahead: () => of(null) } },
-      { provide: JobFeed, useValue: { runningFor: () => [], cancel: () => undefined } },
+      {
+        provide: JobFeed,
+        useValue: { changes: EMPTY, running: () => [], runningFor: () => [], cancel: () => undefined },
+      },
     ]));
     page = await InPage.show(ClipMaking);
     http.match('/api/blanks').forEach((one) => one.flush([shirt]));

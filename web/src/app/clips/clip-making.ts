@@ -18,6 +18,7 @@ import { EMPTY, catchError, firstValueFrom, from, map, of, switchMap, tap, timer
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
+import { FailureList } from '../jobs/failure-list';
 import { JobFeed } from '../jobs/job-feed';
 import { ClipBench } from './clip-bench';
 import { ClipMaker } from './clip-maker';
@@ -36,12 +37,12 @@ const QUIET = 1500;
 @Component({
   selector: 'ks-clip-making',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ClipPlaces, MatButtonModule],
+  imports: [ClipPlaces, FailureList, MatButtonModule],
   templateUrl: './clip-making.html',
   styleUrl: './clip-making.scss',
 })
 export class ClipMaking {
-  private readonly desk = inject(Bench).desk;
+  protected readonly desk = inject(Bench).desk;
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly feed = inject(JobFeed);

@@ -10,6 +10,7 @@ import type {
   ClipRun,
   MusicChange,
   DesignFileAnswer,
+  Failure,
   FontFamily,
   Graphic,
   ImportPlan,
@@ -101,6 +102,16 @@ export class Api {
   }
   removeRequirement(id: string): Observable<void> {
     return this.http.delete<void>(`/api/requirements/${id}`);
+  }
+
+  failures(designId: string): Observable<Failure[]> {
+    return this.http.get<Failure[]>(`/api/designs/${designId}/failures`);
+  }
+  tryAgain(designId: string, failureId: string): Observable<{ jobId: string }> {
+    return this.http.post<{ jobId: string }>(`/api/designs/${designId}/failures/${failureId}/again`, null);
+  }
+  dismissFailure(designId: string, failureId: string): Observable<void> {
+    return this.http.delete<void>(`/api/designs/${designId}/failures/${failureId}`);
   }
 
   design(id: string): Observable<SavedDesign> {
@@ -427,7 +438,7 @@ export class Api {
 export function sentenceOf(error: unknown): string {
   if (error instanceof HttpErrorResponse) {
     if (error.status === 0)
-      return 'The server cannot be reached just now. Your work is kept on this page and saved as soon as it answers.';
+      return 'The server cannot be reached just now. What you typed stays on this page; press again when it answers.';
     const problem = problemOf(error);
     if (problem) return problem.detail;
   }

@@ -2,11 +2,10 @@ import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Asset } from '@kettle/contract';
 import { pictureKey, treatmentName, type ShownPicture, type Treatment } from '@kettle/core';
 import { finalize } from 'rxjs';
-import { Api } from './api';
+import { Api, problemOf } from './api';
+import { waitBefore } from './again';
 
 const RENDITIONS = [256, 512, 1024, 2048];
-/** Waits before a picture that could not be had is asked for again, ms; the last one from then on. */
-const AGAIN_MS = [1500, 4000, 10_000, 30_000];
 
 /** Facts and renditions of artwork files, fetched once. */
 @Injectable({ providedIn: 'root' })
@@ -35,19 +34,34 @@ export class AssetShelf {
 
   /** Asks for the facts of pictures as layers show them: of files, and of files with what is done to them. */
   want(pictures: readonly ShownPicture[]): void {
-    for (const { key, assetId, treatments } of pictures) {
+    for (const picture of pictures) {
+      const { key, assetId, treatments } = picture;
       if (this.asked.has(key)) continue;
       this.asked.add(key);
       const found = key === assetId ? this.api.asset(assetId) : this.api.treated(assetId, treatments ?? []);
       this.under.update((n) => n + 1);
       found.pipe(finalize(() => this.under.update((n) => n - 1))).subscribe({
         next: (asset) => this.learn(key, asset),
-        error: () => this.asked.delete(key),
+        error: (error: unknown) => this.wantLater(picture, error),
       });
     }
   }
 
+  /** One that was refused is asked for when it is wanted anew; one that nobody answered for, by itself. */
+  private wantLater(picture: ShownPicture, error: unknown): void {
+    const { key } = picture;
+    const forget = (): boolean => this.asked.delete(key);
+    if (problemOf(error)) {
+      forget();
+      return;
+    }
+    const times = this.failures.get(key) ?? 0;
+    this.failures.set(key, times + 1);
+    setTimeout(() => forget() && this.want([picture]), waitBefore(times));
+  }
+
   private learn(key: string, asset: Asset): void {
+    this.failures.delete(key);
     this.known.update((all) => ({ ...all, [key]: asset }));
     this.drawn.update((n) => n + 1);
   }
@@ -82,13 +96,10 @@ export class AssetShelf {
         const times = this.failures.get(key) ?? 0;
         this.failures.set(key, times + 1);
         this.drawn.update((n) => n + 1);
-        setTimeout(
-          () => {
-            this.images.delete(key);
-            this.drawn.update((n) => n + 1);
-          },
-          AGAIN_MS[Math.min(times, AGAIN_MS.length - 1)],
-        );
+        setTimeout(() => {
+          this.images.delete(key);
+          this.drawn.update((n) => n + 1);
+        }, waitBefore(times));
       };
       const name = treatmentName(treatments);
       image.src = `/api/assets/${id}/rendition?size=${size}${name && `&treated=${name}`}${light ? '&light' : ''}`;

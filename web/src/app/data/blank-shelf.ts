@@ -2,6 +2,7 @@ import { Injectable, inject } from '@angular/core';
 import { panelsOf, type AreaGrid } from '@kettle/core';
 import { Observable, Subject, catchError, map, shareReplay, startWith, switchMap, throwError } from 'rxjs';
 import { Api } from './api';
+import { untilThere } from './waits';
 import { keptList } from './preferences';
 
 /** Most blanks that are remembered as used last. */
@@ -14,7 +15,7 @@ export class BlankShelf {
   private readonly again = new Subject<void>();
   readonly all = this.again.pipe(
     startWith(undefined),
-    switchMap(() => this.api.blanks()),
+    switchMap(() => this.api.blanks().pipe(untilThere())),
     shareReplay(1),
   );
   /** Ids of blanks the seller marked, and of those used last. */

@@ -2,6 +2,7 @@ import { Injectable, computed, inject, signal } from '@angular/core';
 import type { FontFamily } from '@kettle/contract';
 import { tap, type Observable } from 'rxjs';
 import { Api } from './api';
+import { untilThere } from './waits';
 import { keptList } from './preferences';
 
 /** Most families that are remembered as used last. */
@@ -27,7 +28,10 @@ export class FontShelf {
   }
 
   refresh(): void {
-    this.api.fonts().subscribe({ next: (families) => this.list.set(families), error: () => undefined });
+    this.api
+      .fonts()
+      .pipe(untilThere())
+      .subscribe((families) => this.list.set(families));
   }
 
   /** The family a face belongs to, if it is still there. */

@@ -4,13 +4,23 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { PrintFile } from '@kettle/contract';
-import { CANNOT_MAKE, fileKind, fileTypeFor, formatBytes, isAllOutlines, tiffBytes, versionWord } from '@kettle/core';
+import {
+  CANNOT_MAKE,
+  fileKind,
+  fileTypeFor,
+  formatBytes,
+  isAllOutlines,
+  targetKey,
+  tiffBytes,
+  versionWord,
+} from '@kettle/core';
 import { filter, finalize, first, merge, switchMap, timer } from 'rxjs';
 import { Bench, type BenchTarget } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
 import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
+import { FailureList } from '../jobs/failure-list';
 import { JobFeed } from '../jobs/job-feed';
 import { StateMark } from '../sheet/state-mark';
 import { momentText } from '../units/clock';
@@ -19,7 +29,7 @@ import { momentText } from '../units/clock';
 @Component({
   selector: 'ks-files-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, RouterLink, StateMark, TargetPicture],
+  imports: [MatButtonModule, MatIconModule, RouterLink, FailureList, StateMark, TargetPicture],
   templateUrl: './files-station.html',
   styleUrl: './files-station.scss',
 })
@@ -33,6 +43,11 @@ export class FilesStation {
   protected readonly sheetComing = signal(false);
   protected readonly formatBytes = formatBytes;
   protected readonly versionWord = versionWord;
+  /** What failures of the chosen target are kept by. */
+  protected readonly failingHere = computed(() => {
+    const current = this.bench.current();
+    return current ? [targetKey(current.requirement.id, null), targetKey(current.requirement.id, current.cloth)] : [];
+  });
   /** Row of the certificate whose reason is open. */
   protected readonly explained = signal<string | null>(null);
   protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'print-files'));

@@ -1,7 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Job } from '@kettle/contract';
-import { Observable, share } from 'rxjs';
-import { Api } from '../data/api';
+import { Observable, catchError, of, share } from 'rxjs';
+import { Api, problemOf } from '../data/api';
 import { Notices } from '../data/notices';
 
 /** True while a run has steps that may still be done. */
@@ -21,7 +21,12 @@ export class JobFeed {
     // A stream that was away may have missed an end: what seems to run is asked for.
     source.addEventListener('open', () => {
       for (const { id } of this.running())
-        this.api.job(id).subscribe({ next: (job) => observer.next(job), error: () => this.forget(id) });
+        this.api.job(id).subscribe({
+          next: (job) => observer.next(job),
+          error: (error: unknown) => {
+            if (problemOf(error)) this.forget(id);
+          },
+        });
     });
     source.addEventListener('job', (event) => observer.next(JSON.parse((event as MessageEvent<string>).data) as Job));
     return () => source.close();
@@ -49,8 +54,25 @@ export class JobFeed {
       if (isOpen(job) || this.told.has(job.id)) return;
       this.told.add(job.id);
       // A run of several designs has a panel of its own, which lists what failed.
-      if (job.state === 'failed' && job.designId !== null) this.notices.complain(job.message);
+      if (job.state === 'failed' && job.designId !== null) this.complain(job);
     });
+  }
+
+  /** Says what was not made, by name. */
+  private complain({ id, message }: Job): void {
+    this.api
+      .jobSteps(id)
+      .pipe(catchError(() => of([])))
+      .subscribe((steps) => {
+        const [first, ...others] = steps.filter((step) => step.state === 'failed');
+        const more =
+          others.length === 1
+            ? ' One more was not made.'
+            : others.length
+              ? ` ${others.length} more were not made.`
+              : '';
+        this.notices.complain(first ? `“${first.filename}” was not made. ${first.message}${more}` : message);
+      });
   }
 
   private forget(id: string): void {

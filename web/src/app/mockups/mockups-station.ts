@@ -51,6 +51,7 @@ import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
 import { Intake } from '../data/intake';
 import { Notices } from '../data/notices';
+import { FailureList } from '../jobs/failure-list';
 import { JobFeed } from '../jobs/job-feed';
 import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture-set-dialog';
 import { NumberField } from '../units/number-field';
@@ -75,6 +76,7 @@ import { SmallScenes } from './small-scenes';
     MatMenuModule,
     MatSelectModule,
     MatSliderModule,
+    FailureList,
     SceneView,
     SceneFrame,
     PanelCroppings,

@@ -25,7 +25,7 @@ import {
   type Point,
   type Scene,
 } from '@kettle/core';
-import { EMPTY, catchError, filter, map, startWith, switchMap } from 'rxjs';
+import { EMPTY, catchError, filter, map, startWith, switchMap, tap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
@@ -96,15 +96,20 @@ export class SceneView {
     },
     { equal: sameSeen },
   );
+  /** Why the product cannot be shown; empty while it can, or is on its way. */
+  protected readonly failed = signal('');
+  private readonly tries = signal(0);
   protected readonly ready = toSignal<ReadyBlank | null>(
-    toObservable(this.wanted).pipe(
+    toObservable(computed(() => ({ seen: this.wanted(), tries: this.tries() }))).pipe(
+      map(({ seen }) => seen),
       filter((seen) => seen !== null),
+      tap(() => this.failed.set('')),
       switchMap((seen) =>
         this.painter.load(seen).pipe(
           // The picture of a part stays until the next is there: it is the same product.
           startWith(null),
           catchError((error: Error) => {
-            this.notices.complain(error.message);
+            this.failed.set(error.message);
             return EMPTY;
           }),
         ),
@@ -240,6 +245,10 @@ export class SceneView {
       },
       error: () => this.nextFrame(),
     });
+  }
+
+  protected tryAgain(): void {
+    this.tries.update((n) => n + 1);
   }
 
   private nextFrame(): void {

@@ -12,6 +12,7 @@ import {
   type AreaMaps,
   type Pixels,
 } from '@kettle/core';
+import { fetchPatiently } from '../data/again';
 import type { SceneReply, SceneRequest, SeenBlank, ShownLook } from './scene-messages';
 
 // Draws scenes with the same WebAssembly, on the same reduced maps, as the server.
@@ -19,7 +20,7 @@ import type { SceneReply, SceneRequest, SeenBlank, ShownLook } from './scene-mes
 let compiled: Promise<object> | null = null;
 
 async function fetched(url: string): Promise<ArrayBuffer> {
-  const response = await fetch(url);
+  const response = await fetchPatiently(url);
   if (!response.ok) throw new Error('A picture of this blank could not be loaded.');
   return response.arrayBuffer();
 }
@@ -77,6 +78,7 @@ class ReadyBlanks {
 
   private async begin(seen: SeenBlank): Promise<SceneKernel> {
     compiled ??= fetched('/scene.wasm').then((bytes) => compileSceneKernel(bytes));
+    compiled.catch(() => (compiled = null));
     const [first] = seen.areaIds;
     const [module, { maps, area, exposure }] = await Promise.all([compiled, preview(seen, first)]);
     const kernel = new SceneKernel(module, seen.blank, maps, exposure);

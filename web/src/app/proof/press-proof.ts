@@ -10,7 +10,8 @@ import {
   type ProofTables,
 } from '@kettle/core';
 import { firstValueFrom } from 'rxjs';
-import { Api } from '../data/api';
+import { fetchPatiently } from '../data/again';
+import { Api, sentenceOf } from '../data/api';
 import { Notices } from '../data/notices';
 import { Bench } from '../bench/bench';
 
@@ -19,9 +20,14 @@ const WARNING = [106, 59, 91] as const;
 
 let kernel: Promise<PressKernel> | null = null;
 const pressKernel = (): Promise<PressKernel> =>
-  (kernel ??= fetch('/press.wasm')
+  (kernel ??= fetchPatiently('/press.wasm')
     .then((answer) => answer.arrayBuffer())
-    .then((bytes) => new PressKernel(bytes)));
+    .then((bytes) => new PressKernel(bytes))
+    .catch((error: unknown) => {
+      // What came was no kernel: the next to ask fetches it anew.
+      kernel = null;
+      throw error;
+    }));
 
 /** How the chosen target will look in print, by the profile of its requirement or by what is tried. Provided by the bench. */
 @Injectable()
@@ -55,6 +61,8 @@ export class PressProof {
   });
   /** Grows whenever prints look otherwise; null until they can be shown. */
   readonly ready = computed(() => (this.tables()?.key === this.key() ? this.tables() : null));
+  /** Why a print cannot be shown; empty while it can, or is on its way. */
+  readonly failed = signal('');
   /** True once somebody wants to see a print: the tables are asked for then. */
   readonly wanted = signal(false);
 
@@ -66,7 +74,13 @@ export class PressProof {
     });
   }
 
+  again(): void {
+    const key = this.key();
+    if (key) void this.load(key);
+  }
+
   private async load(key: string): Promise<void> {
+    this.failed.set('');
     try {
       let tables = this.kept.get(key);
       if (!tables) {
@@ -81,6 +95,7 @@ export class PressProof {
       this.kept.delete(key);
       if (this.gone) return;
       this.shown.set(false);
+      this.failed.set(sentenceOf(error));
       this.notices.complain(error);
     }
   }

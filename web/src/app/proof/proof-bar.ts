@@ -46,7 +46,10 @@ const LABELS: Readonly<Record<Intent, string>> = {
     >
       Warning
     </button>
-    @if (!proof.ready()) {
+    @if (proof.failed(); as sentence) {
+      <span class="quiet" role="alert">{{ sentence }}</span>
+      <button type="button" class="chip" (click)="proof.again()">Try again</button>
+    } @else if (!proof.ready()) {
       <span class="quiet" role="status">Working …</span>
     }
   `,

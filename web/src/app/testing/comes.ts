@@ -6,7 +6,7 @@ export async function comes(
   http: HttpTestingController,
   isMeant: (request: HttpRequest<unknown>) => boolean,
 ): Promise<TestRequest> {
-  for (let tries = 0; tries < 500; tries++) {
+  for (let tries = 0; tries < 6000; tries++) {
     const [found] = http.match(isMeant);
     if (found) return found;
     await new Promise((resolve) => setTimeout(resolve, 10));

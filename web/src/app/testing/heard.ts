@@ -1,11 +1,13 @@
-import { Injectable } from '@angular/core';
+import { Injectable, signal } from '@angular/core';
 import type { Problem } from '@kettle/contract';
 import { sentenceOf } from '../data/api';
-import { Notices } from '../data/notices';
+import { Notices, type KeptProblem } from '../data/notices';
 
 /** Stands for the words at the foot of the page, and keeps what was said there. */
 @Injectable()
-export class Heard implements Pick<Notices, 'say' | 'complain'> {
+export class Heard implements Pick<Notices, 'say' | 'complain' | 'problems'> {
+  /** None is kept: the head of the page shows nothing of them. */
+  readonly problems = signal<readonly KeptProblem[]>([]).asReadonly();
   readonly sentences: string[] = [];
   private offered: (() => void) | null = null;
 

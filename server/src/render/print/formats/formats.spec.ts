@@ -119,7 +119,7 @@ describe('kinds of print files', () => {
             .toEqual([]);
           expect(facts.readBy!.reader).not.toBe(facts.readBy!.writer);
         }
-  }, 60_000);
+  });
 
   it('have the same bytes each time', async () => {
     for (const { type, modes } of FILE_KINDS) {
@@ -129,7 +129,7 @@ describe('kinds of print files', () => {
         .withContext(type)
         .toBe(0);
     }
-  }, 30_000);
+  });
 
   it('are what outside tools say they are: size, resolution in both axes, profile, alpha, and nothing besides', async () => {
     const tiff = await made('outside', recipe('tiff', { ...CMYK, alpha: true }));
@@ -189,7 +189,7 @@ describe('kinds of print files', () => {
     const images = await tool('pdfimages', '-list', pdf.out);
     // The photo at its own pixels and its mask; the badge stays outlines.
     if (images !== null) expect(images).toMatch(/240\s+200/);
-  }, 30_000);
+  });
 
   it('embed the very profile that was chosen', async () => {
     const press = await shippedProfile();
@@ -201,7 +201,7 @@ describe('kinds of print files', () => {
     const webp = await made('profile', recipe('webp'));
     expect(Buffer.compare((await sharp(webp.out).metadata()).icc!, srgb)).toBe(0);
     expect((await readFile((await made('profile', recipe('pdf'))).out)).length).toBeGreaterThan(1000);
-  }, 20_000);
+  });
 
   it('are laid on the chosen ground where they have no transparency, and keep under a byte limit', async () => {
     const jpeg = await made('ground', recipe('jpeg', { ground: '#ffcc00' }));
@@ -263,5 +263,5 @@ describe('kinds of print files', () => {
         .withContext(type)
         .toBeFalse();
     }
-  }, 20_000);
+  });
 });
