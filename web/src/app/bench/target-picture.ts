@@ -6,6 +6,7 @@ import {
   effect,
   inject,
   input,
+  signal,
   viewChild,
 } from '@angular/core';
 import { makeCanvas, MM_PER_INCH, type Affine, type Canvas } from '@kettle/core';
@@ -16,16 +17,20 @@ import { AssetShelf } from '../data/asset-shelf';
 @Component({
   selector: 'ks-target-picture',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<canvas
-    #surface
-    [style.width.px]="shape().width"
-    [style.height.px]="shape().height"
-    [style.background]="garment()"
-    aria-hidden="true"
-  ></canvas>`,
+  template: ` <canvas
+      #surface
+      [style.width.px]="shape().width"
+      [style.height.px]="shape().height"
+      [style.background]="garment()"
+      aria-hidden="true"
+    ></canvas>
+    @if (waits()) {
+      <span class="waits" title="Its pictures are on their way">…</span>
+    }`,
   styles: `
     :host {
       display: inline-block;
+      position: relative;
       line-height: 0;
     }
     canvas {
@@ -45,6 +50,8 @@ export class TargetPicture {
   readonly garment = input('transparent');
   readonly most = input<readonly [number, number]>([110, 74]);
 
+  /** True while a picture of it is on its way. */
+  protected readonly waits = signal(false);
   protected readonly shape = computed(() => {
     const { widthMm, heightMm } = this.canvas();
     const factor = Math.min(this.most()[0] / widthMm, this.most()[1] / heightMm);
@@ -70,9 +77,14 @@ export class TargetPicture {
     const surface = this.surface().nativeElement;
     surface.width = width * density;
     surface.height = height * density;
-    drawLayers(surface.getContext('2d')!, design, toCanvas, factor * density, (layer) =>
-      this.assets.image(layer.assetId, layer.treatments, Math.max(width, height) * density > 256 ? 512 : 256),
-    );
+    const pixels = Math.max(width, height) * density > 256 ? 512 : 256;
+    let waits = false;
+    drawLayers(surface.getContext('2d')!, design, toCanvas, factor * density, (layer) => {
+      const image = this.assets.image(layer.assetId, layer.treatments, pixels);
+      waits ||= !image;
+      return image;
+    });
+    this.waits.set(waits);
   }
 }
 

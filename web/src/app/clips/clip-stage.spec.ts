@@ -25,6 +25,7 @@ const MIDDLE = { x: 0.3, y: 0.3, width: 0.4, height: 0.4 };
 const colours = ['#ff0000', '#0000ff'];
 
 describe('a clip on its stage', () => {
+  const isReady = signal(true);
   let bench: Bench;
   let clips: ClipBench;
   let page: InPage<ClipStage>;
@@ -32,9 +33,10 @@ describe('a clip on its stage', () => {
   const surface = (): HTMLCanvasElement => page.element.querySelector('canvas')!;
   const middle = (): number[] => colourAt(surface(), surface().clientWidth / 2, surface().clientHeight / 2);
   beforeEach(async () => {
+    isReady.set(true);
     const pictures = {
       want: () => undefined,
-      isReady: signal(true),
+      isReady,
       ready: ({ scenes }: Clip) =>
         scenes.map((_, i) => ({ guises: [[[picture(colours[i])]]], motion: null, focus: MIDDLE })),
     };
@@ -107,6 +109,36 @@ describe('a clip on its stage', () => {
     await page.press('Stop');
     expect(clips.playing()).toBeFalse();
     expect(clips.frame()).toBeGreaterThanOrEqual(2);
+  });
+
+  it('leaves frames out where the machine cannot keep up, keeps its pace, and says so while it lasts', async () => {
+    let now = 0;
+    let waiting: FrameRequestCallback[] = [];
+    spyOn(performance, 'now').and.callFake(() => now);
+    spyOn(window, 'requestAnimationFrame').and.callFake((step) => waiting.push(step));
+    const goOn = async (ms: number, times: number): Promise<void> => {
+      for (let i = 0; i < times; i++) {
+        now += ms;
+        const steps = waiting;
+        waiting = [];
+        for (const step of steps) step(now);
+        await page.fixture.whenStable();
+      }
+    };
+    await page.press('Play');
+    await goOn(100, 11);
+    expect(surface().dataset['frame']).toBe(String(Math.floor(1.1 * CLIP_FPS)));
+    expect(page.text).toMatch(/Shown at (9|10) of 24 frames a second/);
+    await goOn(25, 45);
+    expect(surface().dataset['frame']).toBe(String(Math.floor(2.225 * CLIP_FPS) % 48));
+    expect(page.text).not.toContain('Shown at');
+  });
+
+  it('says what it waits for until its scenes are drawn', async () => {
+    expect(page.text).not.toContain('Drawing its scenes');
+    isReady.set(false);
+    await page.fixture.whenStable();
+    expect(page.text).toContain('Drawing its scenes …');
   });
 
   it('is framed otherwise by a hand that drags it, as one step back; a press alone changes nothing', async () => {

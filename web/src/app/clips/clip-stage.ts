@@ -35,6 +35,10 @@ import type { ReadyClip, ReadyWords } from './bitmaps';
 
 /** Shorter side that the stage draws at most, px. */
 const MOST_SIDE = 720;
+/** How far the picture may be from the sound, ms: less is not noticed (ITU-R BT.1359). */
+const MOST_APART_MS = 60;
+/** How often the pace is looked at, s, and the share of frames from which on it is told, as less is seen. */
+const [LOOK_S, SMOOTH] = [1, 0.8];
 
 type Over = Pick<Clip, 'words' | 'logo' | 'shape'>;
 
@@ -59,6 +63,9 @@ type Over = Pick<Clip, 'words' | 'logo' | 'shape'>;
         (pointerup)="letGo()"
         (pointercancel)="letGo()"
       ></canvas>
+      @if (!isReady() && bench.frames()) {
+        <p class="waits" role="status">Drawing its scenes …</p>
+      }
     </div>
     <div class="play">
       <button
@@ -81,6 +88,11 @@ type Over = Pick<Clip, 'words' | 'logo' | 'shape'>;
         (input)="look(+scrub.value)"
       />
       <output>{{ time() }}</output>
+      @if (slow(); as rate) {
+        <small role="status" title="The file that is made has every frame."
+          >Shown at {{ rate }} of {{ fps }} frames a second</small
+        >
+      }
       <button type="button" class="chip" [attr.aria-pressed]="loops()" (click)="loops.set(!loops())">
         Again and again
       </button>
@@ -99,6 +111,11 @@ export class ClipStage {
   private readonly space = signal({ width: 0, height: 0 });
   protected readonly playing = this.bench.playing;
   protected readonly loops = signal(true);
+  protected readonly fps = CLIP_FPS;
+  /** Frames a second that are shown where this machine leaves some out; 0 where it shows them all. */
+  protected readonly slow = signal(0);
+  /** Frames painted since the pace was looked at last. */
+  private painted = 0;
   private readonly playingFrame = signal(0);
   private readonly words = signal<ReadyWords | null>(null);
   private readonly logo = signal<ReadyWords | null>(null);
@@ -178,6 +195,7 @@ export class ClipStage {
       const { canvas } = this.context;
       if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });
       if (ready) paintClip(this.context, ready, frame);
+      this.painted++;
     });
     // Another clip is looked at from its beginning.
     effect(() => {
@@ -273,10 +291,25 @@ export class ClipStage {
     });
     if (turn !== this.turn.play) return;
     if (sound) this.startSound(sound, from / CLIP_FPS);
-    const begun = performance.now() - (from / CLIP_FPS) * 1000;
+    let begun = performance.now() - (from / CLIP_FPS) * 1000;
+    let looked = performance.now();
+    this.painted = 0;
     const step = (): void => {
       if (turn !== this.turn.play) return;
       const total = this.bench.frames();
+      // What is seen keeps to what is heard; frames there is no time for are left out.
+      const heard = this.sound?.context.state === 'running' ? this.sound.context.currentTime : null;
+      if (heard !== null) {
+        const since = performance.now() - (from / CLIP_FPS + heard) * 1000;
+        if (Math.abs(since - begun) > MOST_APART_MS) begun = since;
+      }
+      const passed = (performance.now() - looked) / 1000;
+      if (passed >= LOOK_S) {
+        const rate = Math.round(this.painted / passed);
+        this.slow.set(rate < SMOOTH * CLIP_FPS ? rate : 0);
+        looked = performance.now();
+        this.painted = 0;
+      }
       const at = Math.floor(((performance.now() - begun) / 1000) * CLIP_FPS);
       if (at >= total && !this.loops()) {
         this.bench.frame.set(total - 1);
@@ -311,6 +344,7 @@ export class ClipStage {
 
   private stop(): void {
     this.turn.play++;
+    this.slow.set(0);
     this.playing.set(false);
     this.sound?.source.stop();
     void this.sound?.context.close();

@@ -1,6 +1,6 @@
-import { Injectable, inject } from '@angular/core';
+import { Injectable, inject, signal } from '@angular/core';
 import { panelsOf, type AreaGrid } from '@kettle/core';
-import { Observable, Subject, catchError, map, shareReplay, startWith, switchMap, throwError } from 'rxjs';
+import { Observable, Subject, catchError, map, shareReplay, startWith, switchMap, tap, throwError } from 'rxjs';
 import { Api } from './api';
 import { untilThere } from './waits';
 import { keptList } from './preferences';
@@ -13,9 +13,12 @@ const MOST_RECENT = 12;
 export class BlankShelf {
   private readonly api = inject(Api);
   private readonly again = new Subject<void>();
+  /** True once the list is there, be it empty. */
+  readonly isThere = signal(false);
   readonly all = this.again.pipe(
     startWith(undefined),
     switchMap(() => this.api.blanks().pipe(untilThere())),
+    tap(() => this.isThere.set(true)),
     shareReplay(1),
   );
   /** Ids of blanks the seller marked, and of those used last. */

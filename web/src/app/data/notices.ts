@@ -41,6 +41,11 @@ export class Notices {
       .subscribe(() => this.dismiss(one));
   }
 
+  /** An error that stands where it belongs already, so that it is only told here. */
+  warn(sentence: string): void {
+    this.bar.open(sentence, 'Close', { politeness: 'assertive', duration: ERROR_MS });
+  }
+
   dismiss({ id }: KeptProblem): void {
     this.kept.update((all) => all.filter((one) => one.id !== id));
   }

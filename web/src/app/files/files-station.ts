@@ -4,16 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { PrintFile } from '@kettle/contract';
-import {
-  CANNOT_MAKE,
-  fileKind,
-  fileTypeFor,
-  formatBytes,
-  isAllOutlines,
-  targetKey,
-  tiffBytes,
-  versionWord,
-} from '@kettle/core';
+import { CANNOT_MAKE, fileKind, fileTypeFor, formatBytes, isAllOutlines, tiffBytes, versionWord } from '@kettle/core';
 import { filter, finalize, first, merge, switchMap, timer } from 'rxjs';
 import { Bench, type BenchTarget } from '../bench/bench';
 import { TargetPicture } from '../bench/target-picture';
@@ -43,11 +34,6 @@ export class FilesStation {
   protected readonly sheetComing = signal(false);
   protected readonly formatBytes = formatBytes;
   protected readonly versionWord = versionWord;
-  /** What failures of the chosen target are kept by. */
-  protected readonly failingHere = computed(() => {
-    const current = this.bench.current();
-    return current ? [targetKey(current.requirement.id, null), targetKey(current.requirement.id, current.cloth)] : [];
-  });
   /** Row of the certificate whose reason is open. */
   protected readonly explained = signal<string | null>(null);
   protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'print-files'));

@@ -71,7 +71,7 @@ export class JobFeed {
             : others.length
               ? ` ${others.length} more were not made.`
               : '';
-        this.notices.complain(first ? `“${first.filename}” was not made. ${first.message}${more}` : message);
+        this.notices.warn(first ? `“${first.filename}” was not made. ${first.message}${more}` : message);
       });
   }
 

@@ -20,6 +20,18 @@ const UNDRAWN = [
 ];
 const own = { ...cup, id: 'own-1', name: 'Enamel mug', product: 'Enamel mug', own: true };
 
+describe('the list of blanks', () => {
+  it('says that it is on its way until it is there, and not that nothing is found', async () => {
+    const { http } = openBench({ targets: [{ requirementId: 'tee' }] }, [MockupBench, ...HEARD, ...UNDRAWN]);
+    const page = await InPage.show(BlankList);
+    expect(page.text).toContain('Fetching the blanks …');
+    expect(page.text).not.toContain('No blank');
+    http.expectOne('/api/blanks').flush([shirt, cup]);
+    await page.fixture.whenStable();
+    expect(page.text).toContain('2 of 2');
+  });
+});
+
 describe('what stands beside the picture of a product', () => {
   let bench: Bench;
   let mockup: MockupBench;

@@ -488,6 +488,11 @@ export class SceneView {
   });
   /** Id of the blank that the surface shows. */
   protected readonly drawnBlank = signal<string | null>(null);
+  /** What an empty stage waits for; empty once there is something on it, or once it was said why not. */
+  protected readonly waitsFor = computed(() => {
+    if (this.drawnBlank() || this.failed()) return '';
+    return this.mockup.blank() ? 'Getting the product ready …' : 'Fetching the blanks …';
+  });
   protected backdrop(scene: Scene | null): string {
     return scene?.backdrop ?? '#eee';
   }

@@ -5,7 +5,7 @@ import { Notices, type KeptProblem } from '../data/notices';
 
 /** Stands for the words at the foot of the page, and keeps what was said there. */
 @Injectable()
-export class Heard implements Pick<Notices, 'say' | 'complain' | 'problems'> {
+export class Heard implements Pick<Notices, 'say' | 'complain' | 'warn' | 'problems'> {
   /** None is kept: the head of the page shows nothing of them. */
   readonly problems = signal<readonly KeptProblem[]>([]).asReadonly();
   readonly sentences: string[] = [];
@@ -18,6 +18,10 @@ export class Heard implements Pick<Notices, 'say' | 'complain' | 'problems'> {
   say(sentence: string, action?: { label: string; run: () => void }): void {
     this.sentences.push(sentence);
     this.offered = action?.run ?? null;
+  }
+
+  warn(sentence: string): void {
+    this.say(sentence);
   }
 
   complain(error: unknown): void {
