@@ -1,6 +1,6 @@
 import { artOnCanvas, layoutTarget } from '../document/target.js';
 import { design, facts, layer, mug, tee } from '../testing/samples.js';
-import { resetText, textLayer } from '../document/text-layer.js';
+import { isUnset, resetText, textLayer, unsetLettering } from '../document/text-layer.js';
 import type { FactsById } from './asset-facts.js';
 import { CANNOT_MAKE, findTarget } from './checks.js';
 import { isPrintable, type FindingCode } from './finding.js';
@@ -109,6 +109,15 @@ describe('findings', () => {
     expect(
       findTarget(design([whole as typeof words]), { requirementId: 'tee' }, tee(), {}).map((one) => one.code),
     ).not.toContain('missing-letters');
+    // Lettering that no face has set yet has no ink: it is told, and nothing is made without it.
+    const unset = { ...(whole as typeof words), outlines: unsetLettering('Fog') };
+    const [waits] = findTarget(design([unset]), { requirementId: 'tee' }, tee(), {});
+    expect([waits.code, waits.severity, waits.title]).toEqual([
+      'missing-letters',
+      'blocks',
+      'Lettering is not set yet',
+    ]);
+    expect(isUnset(resetText(unset, {}, words.outlines))).toBeFalse();
     // Set anew in a face that has them, nothing is missing any more.
     expect(resetText(words, { fontId: 'other', missing: undefined }, words.outlines).missing).toBeUndefined();
   });

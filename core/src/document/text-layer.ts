@@ -1,6 +1,6 @@
-import { PLAIN_LETTERING, type Lettering } from '../text/lettering.js';
+import { EM_MM, PLAIN_LETTERING, type Lettering } from '../text/lettering.js';
 import { shortName } from '../text/short-name.js';
-import type { TextLayer } from './design.js';
+import type { Layer, TextLayer } from './design.js';
 
 /** New lettering near the top of a field, about half as wide as it. */
 export function textLayer(
@@ -34,6 +34,17 @@ export function textLayer(
     },
   };
 }
+
+/** Outlines of words that no face has set yet: no ink, about as large as they will be. */
+export function unsetLettering(text: string): Lettering {
+  const lines = text.split('\n');
+  const letters = Math.max(1, ...lines.map((line) => line.length));
+  return { path: UNSET, width: letters * 0.55 * EM_MM, height: (0.72 + (lines.length - 1) * 1.1) * EM_MM };
+}
+const UNSET = 'M0 0';
+
+/** True for lettering that waits to be set: nothing of it would be printed. */
+export const isUnset = (layer: Layer): layer is TextLayer => layer.kind === 'text' && layer.outlines.path === UNSET;
 
 /** A layer's name from its first words. */
 export const nameOfText = (text: string): string => shortName(text, 40, 'Lettering');

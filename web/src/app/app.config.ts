@@ -9,6 +9,7 @@ import {
 import { provideRouter, withComponentInputBinding } from '@angular/router';
 import { routes } from './app.routes';
 import { askForPicturesAgain } from './data/pictures-again';
+import { single } from './data/single';
 import { patient } from './data/waits';
 import { registerIcons } from './icons/icons';
 import { MatIconRegistry } from '@angular/material/icon';
@@ -17,7 +18,7 @@ import { DomSanitizer } from '@angular/platform-browser';
 export const appConfig: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
-    provideHttpClient(withFetch(), withInterceptors([patient])),
+    provideHttpClient(withFetch(), withInterceptors([patient, single])),
     provideRouter(routes, withComponentInputBinding()),
     provideAppInitializer(() => {
       registerIcons(inject(MatIconRegistry), inject(DomSanitizer));

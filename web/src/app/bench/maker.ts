@@ -10,13 +10,13 @@ import {
   mapLayers,
   MAX_STROKES,
   pictureLayer,
-  PLAIN_LETTERING,
   reaches,
   rubOut,
   shapeLayer,
   strokePieces,
   textLayer,
   together,
+  unsetLettering,
   graphicLayer,
   type FreehandLayer,
   type Layer,
@@ -25,11 +25,11 @@ import {
   type Stroke,
   type InkedLayer,
 } from '@kettle/core';
-import { Api } from '../data/api';
 import { newLayerId, nameOf } from '../data/intake';
 import { Notices } from '../data/notices';
 import { Bench } from './bench';
 import { Tools } from './tools';
+import { Typesetter } from './typesetter';
 
 /** Face that a design's first lettering begins with. */
 const FIRST_FACE = 'fraunces-latin-900';
@@ -39,7 +39,7 @@ const FIRST_FACE = 'fraunces-latin-900';
 export class Maker {
   private readonly bench = inject(Bench);
   private readonly tools = inject(Tools);
-  private readonly api = inject(Api);
+  private readonly typesetter = inject(Typesetter);
   private readonly notices = inject(Notices);
   /** The freehand layer that strokes go to while the brush is out. */
   private readonly canvasOfBrush = signal<string | null>(null);
@@ -66,19 +66,14 @@ export class Maker {
     if (!design) return;
     const last = design.layers.findLast((layer) => layer.kind === 'text');
     const set = { text, fontId: last?.kind === 'text' ? last.fontId : FIRST_FACE };
-    this.api.setText({ ...set, settings: PLAIN_LETTERING }).subscribe({
-      next: ({ outlines, missing }) => {
-        if (!outlines) return;
-        const id = newLayerId();
-        this.add(
-          (field) =>
-            textLayer(id, missing.length ? { ...set, missing: missing.join('') } : set, outlines, field, '#000000'),
-          (layer) => this.inReadableColour(layer),
-        );
-        if (edit) this.bench.editing.set(id);
-      },
-      error: (error: unknown) => this.notices.complain(error),
-    });
+    const id = newLayerId();
+    // It is there at once, and written over at once; the typesetter sets it as soon as the server answers.
+    this.add(
+      (field) => textLayer(id, set, unsetLettering(text), field, '#000000'),
+      (layer) => this.inReadableColour(layer),
+      this.typesetter.stepOf(id),
+    );
+    if (edit) this.bench.editing.set(id);
   }
 
   /**
@@ -164,16 +159,18 @@ export class Maker {
    * Puts a new layer on the chosen canvas at its own printed size, as far as there is room for it.
    * @param make the layer on a field as large as the canvas
    * @param dress what is done to it once it lies there
+   * @param step what it is one step back with, when more comes of it by itself
    */
   private add<T extends Layer>(
     make: (field: { width: number; height: number }) => T,
     dress: (layer: T) => T = (layer) => layer,
+    step: string | null = null,
   ): void {
     const design = this.bench.desk.document();
     if (!design) return;
     const layout = this.bench.current()?.layout;
     if (!layout) {
-      this.put(dress(make(design.field)));
+      this.put(dress(make(design.field)), step);
       return;
     }
     const { canvas, factor, toCanvas } = layout;
@@ -184,11 +181,11 @@ export class Maker {
       width: layer.place.width / factor,
       height: layer.place.height / factor,
     };
-    this.put(dress({ ...layer, place }));
+    this.put(dress({ ...layer, place }), step);
   }
 
   /** On one of several pieces of cloth it lies on that one alone. */
-  private put(layer: Layer): void {
+  private put(layer: Layer, step: string | null = null): void {
     const here = this.bench.current()?.requirement;
     // The first art of all is what covers the cloth.
     const others =
@@ -202,12 +199,13 @@ export class Maker {
           changeException(id, layer.id, { hidden: true }),
         ),
       ),
+      step,
     );
     if (others.length)
       this.notices.say(
         `It lies on ${here!.name} alone. To have it on another too, choose it there and press As everywhere.`,
       );
-    this.bench.desk.settle();
+    if (step === null) this.bench.desk.settle();
     this.bench.selection.set([layer.id]);
   }
 }

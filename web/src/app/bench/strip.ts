@@ -13,6 +13,7 @@ import {
   type Affine,
   type Layer,
   type ShapeDescription,
+  isUnset,
 } from '@kettle/core';
 import { Arranging } from './arranging';
 import { Bench } from './bench';
@@ -73,6 +74,9 @@ interface Sheet {
               [garment]="ground()"
               [most]="[62, 50]"
             />
+            @if (isUnset(sheet.layer)) {
+              <i class="waits" title="It is set as soon as the server answers">…</i>
+            }
             <span>{{ sheet.layer.name }}</span>
           </button>
           @if (sheet.excepted) {
@@ -160,6 +164,7 @@ interface Sheet {
       flex: none;
     }
     .sheet {
+      position: relative;
       border: 0;
       background: none;
       padding: 3px;
@@ -270,6 +275,7 @@ interface Sheet {
   `,
 })
 export class Strip {
+  protected readonly isUnset = isUnset;
   protected readonly bench = inject(Bench);
   protected readonly maker = inject(Maker);
   protected readonly arranging = inject(Arranging);

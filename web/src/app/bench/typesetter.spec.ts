@@ -1,8 +1,9 @@
 import type { HttpTestingController, TestRequest } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
-import { textLayer, type TextLayer } from '@kettle/core';
+import { isUnset, textLayer, type TextLayer } from '@kettle/core';
 import { openBench } from '../testing/open-bench';
 import type { Bench } from './bench';
+import { Maker } from './maker';
 import { Typesetter } from './typesetter';
 
 const words = textLayer(
@@ -49,6 +50,47 @@ describe('lettering that is typed at a person’s pace', () => {
     open.forEach((one) => answer(one));
     expect(layer().text).toBe(sentence);
     expect(typesetter.settingOf(layer()).text).toBe(sentence);
+  });
+
+  it('is there at once, set once however often the server is away, and one step back with its letters', () => {
+    const maker = TestBed.inject(Maker);
+    maker.text();
+    const [, made] = bench.layers() as TextLayer[];
+    expect([made.text, isUnset(made), bench.editing()]).toEqual(['Your words', true, made.id]);
+    TestBed.tick();
+    jasmine.clock().tick(100);
+    asked()[0].error(new ProgressEvent('error'));
+    jasmine.clock().tick(1000);
+    const [again, ...others] = asked();
+    expect(others).toEqual([]);
+    answer(again);
+    const set = bench.layers()[1] as TextLayer;
+    expect([set.id, isUnset(set), set.outlines.width]).toEqual([made.id, false, 100]);
+    TestBed.tick();
+    jasmine.clock().tick(1000);
+    expect(asked()).toEqual([]);
+    // What is written over it is a step of its own; the lettering itself is the one before.
+    typesetter.set(set, { text: 'Fog' });
+    jasmine.clock().tick(100);
+    answer(asked()[0]);
+    bench.desk.undo();
+    expect((bench.layers()[1] as TextLayer).text).toBe('Your words');
+    bench.desk.undo();
+    expect(bench.layers().length).toBe(1);
+  });
+
+  it('is written over before it was ever set, and set as it was written', () => {
+    TestBed.inject(Maker).text();
+    const [, made] = bench.layers() as TextLayer[];
+    TestBed.tick();
+    jasmine.clock().tick(100);
+    const [first] = asked();
+    typesetter.set(made, { text: 'Fog Warden' });
+    jasmine.clock().tick(100);
+    expect(first.cancelled).toBeTrue();
+    answer(asked()[0]);
+    expect((bench.layers()[1] as TextLayer).text).toBe('Fog Warden');
+    expect(isUnset(bench.layers()[1])).toBeFalse();
   });
 
   it('does not let an older answer take back what was typed while it was on its way', () => {

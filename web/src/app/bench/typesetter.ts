@@ -1,10 +1,11 @@
-import { DestroyRef, Injectable, inject, signal } from '@angular/core';
+import { DestroyRef, Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { FontFamily } from '@kettle/contract';
-import { changeText, type LetteringSettings, type TextLayer } from '@kettle/core';
+import { changeText, isUnset, type LetteringSettings, type TextLayer } from '@kettle/core';
 import { EMPTY, Subject, catchError, debounceTime, groupBy, mergeMap, switchMap } from 'rxjs';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
+import { untilHeard } from '../data/waits';
 import { Bench } from './bench';
 
 type Setting = Pick<TextLayer, 'text' | 'fontId' | 'settings'>;
@@ -39,6 +40,7 @@ export class Typesetter {
             debounceTime(90),
             switchMap(({ id, setting }) =>
               this.api.setText(setting).pipe(
+                untilHeard(),
                 switchMap((answer) => {
                   this.missing.set(
                     answer.missing.length ? { id, letters: answer.missing, instead: answer.instead } : null,
@@ -50,10 +52,13 @@ export class Typesetter {
                     const { [id]: last, ...others } = pending;
                     return last === setting ? others : pending;
                   });
+                  const isFirst = this.bench.layers().some((layer) => layer.id === id && isUnset(layer));
                   this.bench.editEverywhere(
                     changeText(id, { ...setting, missing: answer.missing.join('') || undefined }, answer.outlines),
-                    `text ${id}`,
+                    this.stepOf(id),
                   );
+                  // New lettering and its letters are one step; what is written over it is another.
+                  if (isFirst) this.bench.desk.settle();
                   return EMPTY;
                 }),
                 catchError((error: unknown) => {
@@ -67,7 +72,17 @@ export class Typesetter {
         takeUntilDestroyed(inject(DestroyRef)),
       )
       .subscribe();
+    // New lettering, and what a page left unset that was closed before the server answered.
+    effect(() => {
+      const unset = this.bench.layers().filter(isUnset);
+      untracked(() => {
+        for (const layer of unset) if (!this.pending()[layer.id]) this.set(layer, {});
+      });
+    });
   }
+
+  /** What a run of changes of one lettering is one step back with. */
+  readonly stepOf = (id: string): string => `text ${id}`;
 
   /** Words, face and setting as they will be once everything asked for is set. */
   settingOf(layer: TextLayer): Setting {

@@ -36,11 +36,16 @@ describe('facts and renditions of artwork', () => {
     image.onload!(new Event('load'));
   };
 
-  it('are asked for once, and again only after they could not be had', () => {
+  it('are asked for once, by themselves again while the server is away, and anew after they were refused', () => {
+    jasmine.clock().install();
     shelf.want([plain]);
     shelf.want([plain]);
     expect(shelf.coming()).toBeTrue();
     http.expectOne('/api/assets/a1').flush(...refusal('The server is away.', 503));
+    expect(shelf.coming()).toBeTrue();
+    jasmine.clock().tick(1000);
+    jasmine.clock().uninstall();
+    http.expectOne('/api/assets/a1').flush(...refusal('There is nothing with this id.', 404));
     expect(shelf.coming()).toBeFalse();
     shelf.want([plain]);
     http.expectOne('/api/assets/a1').flush(badge);

@@ -2,8 +2,9 @@ import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Asset } from '@kettle/contract';
 import { pictureKey, treatmentName, type ShownPicture, type Treatment } from '@kettle/core';
 import { finalize } from 'rxjs';
-import { Api, problemOf } from './api';
+import { Api } from './api';
 import { waitBefore } from './again';
+import { untilHeard } from './waits';
 
 const RENDITIONS = [256, 512, 1024, 2048];
 
@@ -34,34 +35,24 @@ export class AssetShelf {
 
   /** Asks for the facts of pictures as layers show them: of files, and of files with what is done to them. */
   want(pictures: readonly ShownPicture[]): void {
-    for (const picture of pictures) {
-      const { key, assetId, treatments } = picture;
+    for (const { key, assetId, treatments } of pictures) {
       if (this.asked.has(key)) continue;
       this.asked.add(key);
       const found = key === assetId ? this.api.asset(assetId) : this.api.treated(assetId, treatments ?? []);
       this.under.update((n) => n + 1);
-      found.pipe(finalize(() => this.under.update((n) => n - 1))).subscribe({
-        next: (asset) => this.learn(key, asset),
-        error: (error: unknown) => this.wantLater(picture, error),
-      });
+      found
+        .pipe(
+          untilHeard(),
+          finalize(() => this.under.update((n) => n - 1)),
+        )
+        .subscribe({
+          next: (asset) => this.learn(key, asset),
+          error: () => this.asked.delete(key),
+        });
     }
-  }
-
-  /** One that was refused is asked for when it is wanted anew; one that nobody answered for, by itself. */
-  private wantLater(picture: ShownPicture, error: unknown): void {
-    const { key } = picture;
-    const forget = (): boolean => this.asked.delete(key);
-    if (problemOf(error)) {
-      forget();
-      return;
-    }
-    const times = this.failures.get(key) ?? 0;
-    this.failures.set(key, times + 1);
-    setTimeout(() => forget() && this.want([picture]), waitBefore(times));
   }
 
   private learn(key: string, asset: Asset): void {
-    this.failures.delete(key);
     this.known.update((all) => ({ ...all, [key]: asset }));
     this.drawn.update((n) => n + 1);
   }

@@ -50,6 +50,13 @@ const isAway = ({ status }: HttpErrorResponse): boolean => status === 200 || isA
 /** What a page cannot do without is asked for again, whatever was wrong with the answer. */
 export const untilThere = <T>() => retry<T>({ delay: (_error, times) => timer(waitBefore(times - 1)) });
 
+/** What is worked out and changes nothing is asked for until the server answers; what it refuses is told. */
+export const untilHeard = <T>() =>
+  retry<T>({
+    delay: (error, times) =>
+      error instanceof HttpErrorResponse && isAway(error) ? timer(waitBefore(times - 1)) : throwError(() => error),
+  });
+
 /**
  * What is only read is asked for until the server answers, so that one call that failed leaves nothing waiting for the
  * rest of a visit. What changes something is told at once.

@@ -31,6 +31,9 @@ export class FilesStation {
   private readonly notices = inject(Notices);
   private readonly assets = inject(AssetShelf);
   private readonly window = inject(DOCUMENT).defaultView!;
+  /** True from a press until the server has heard it. */
+  protected readonly asking = signal(false);
+  protected readonly isBusy = computed(() => this.asking() || this.jobs().length > 0);
   protected readonly sheetComing = signal(false);
   protected readonly formatBytes = formatBytes;
   protected readonly versionWord = versionWord;
@@ -80,12 +83,14 @@ export class FilesStation {
   protected make(targets: readonly BenchTarget[]): void {
     const id = this.bench.desk.id();
     if (!id || !targets.length) return;
+    this.asking.set(true);
     this.bench.desk
       .whenSaved()
       .pipe(
         switchMap((revision) =>
           this.api.makePrintFiles(id, revision, [...new Set(targets.map((one) => one.requirement.id))]),
         ),
+        finalize(() => this.asking.set(false)),
       )
       .subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }

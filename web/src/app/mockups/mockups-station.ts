@@ -182,6 +182,8 @@ export class MockupsStation {
     const blank = this.mockup.blank();
     return blank !== null && isInRoom(blank);
   });
+  /** True from a press until the server has heard it. */
+  protected readonly asking = signal(false);
   protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'pictures'));
 
   /** Colours that pictures can be made in: those the product comes in, and what the seller chose beside them. */
@@ -384,9 +386,13 @@ export class MockupsStation {
   private ask(call: (designId: string, revision: number) => Observable<unknown>): void {
     const [id, design] = [this.bench.desk.id(), this.bench.desk.document()];
     if (!id || !design) return;
+    this.asking.set(true);
     this.bench.desk
       .whenSaved()
-      .pipe(switchMap((revision) => call(id, revision)))
+      .pipe(
+        switchMap((revision) => call(id, revision)),
+        finalize(() => this.asking.set(false)),
+      )
       .subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 
