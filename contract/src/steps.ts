@@ -15,6 +15,8 @@ export const printFileStepSchema = yup
     requirementId: identifier().required(),
     version: choice('Version', ['light', 'dark']).optional(),
     filename: filename(),
+    /** True when nobody knew yet whether it can be made. */
+    unjudged: yup.boolean().optional(),
   })
   .required();
 export type PrintFileStep = yup.InferType<typeof printFileStepSchema>;

@@ -11,7 +11,8 @@ import {
   type PrintRecipe,
   type Requirement,
 } from '@kettle/core';
-import { targetOf } from '../services/designs.js';
+import { findingsOf, hindranceOf, targetOf } from '../services/designs.js';
+import { ProblemError } from '../safety/problem-error.js';
 import type { OutputKind } from './output-kind.js';
 
 /** The file a channel prints from. */
@@ -22,11 +23,16 @@ export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
   shown: 'target',
   step: printFileStepSchema,
 
-  async order({ designId, revision, requirementId, version, filename }, who, workshop) {
+  async order({ designId, revision, requirementId, version, filename, unjudged }, who, workshop) {
     // One after the other, so that of two things that are gone it is always the same that is told.
     const design = await workshop.revision(who, designId, revision);
     const requirement = await workshop.requirement(who, requirementId);
     const assets = await workshop.allAssetsOf(design);
+    if (unjudged) {
+      const findings = await findingsOf(workshop.deriver, design, requirement, assets, version);
+      const hindrance = hindranceOf(findings, requirement, version ?? null);
+      if (hindrance) throw new ProblemError(409, hindrance.code, hindrance.sentence);
+    }
     const { hash, recipe } = await workshop.deriver.of(design, 'print', {
       target: asVersion(targetOf(design.outline, requirementId), version ?? null, requirement),
       requirement,

@@ -67,11 +67,24 @@ export class Workshop {
     return this.pictures.of(design);
   }
 
+  /** What is known of a design's pictures without looking at any; see `PictureService.known`. */
+  knownAssetsOf(design: StoredDesign): Promise<{ assets: AssetsById; isWhole: boolean }> {
+    return this.pictures.known(design);
+  }
+
   /** @throws ProblemError when a picture of the design is not there */
   async allAssetsOf(design: StoredDesign): Promise<AssetsById> {
-    const assets = await this.assetsOf(design);
-    if (assetIdsOf(design.outline.layers).some((id) => !ownValue(assets, id)))
-      throw new ProblemError(409, 'missing-asset', 'A picture of this design could not be found. Put it in again.');
-    return assets;
+    return demandAll(design, await this.assetsOf(design));
   }
+
+  /** The same, without looking at any: what is asked for is answered at once. */
+  async demandAssetsOf(design: StoredDesign): Promise<void> {
+    demandAll(design, (await this.knownAssetsOf(design)).assets);
+  }
+}
+
+function demandAll(design: StoredDesign, assets: AssetsById): AssetsById {
+  if (assetIdsOf(design.outline.layers).some((id) => !ownValue(assets, id)))
+    throw new ProblemError(409, 'missing-asset', 'A picture of this design could not be found. Put it in again.');
+  return assets;
 }

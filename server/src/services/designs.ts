@@ -2,9 +2,11 @@ import { basename, join } from 'node:path';
 import { STRIP_BOX, type RevisionRow } from '@kettle/contract';
 import {
   asVersion,
+  CANNOT_MAKE,
   compose,
   garmentOf,
   versionFor,
+  versionWord,
   filesOf,
   type Affine,
   type Cloth,
@@ -154,13 +156,7 @@ export class DesignService {
     version?: Cloth | null,
     measured: Measured | null = null,
   ): Promise<Finding[]> {
-    const target = targetOf(design.outline, requirement.id);
-    return this.deriver.of(design, 'findings', {
-      target: version ? asVersion(target, version, requirement) : lookedAt(target, requirement),
-      requirement,
-      assets,
-      measured,
-    });
+    return findingsOf(this.deriver, design, requirement, assets, version, measured);
   }
 
   /** Path of a small picture of a target, or of the whole print field without a requirement. */
@@ -262,6 +258,39 @@ export const lookedAt = (target: Target, requirement: Requirement): Target =>
 /** How a document is stored: worked out here when it is small, or given by who read it elsewhere. */
 const asDigest = (document: DesignDocument | Digest): Digest =>
   'skeleton' in document ? document : digestOf(document);
+
+/** What is found of one target of a design. @param version as in {@link DesignService.findingsOf} */
+export function findingsOf(
+  deriver: Deriver,
+  design: StoredDesign,
+  requirement: Requirement,
+  assets: AssetsById,
+  version?: Cloth | null,
+  measured: Measured | null = null,
+): Promise<Finding[]> {
+  const target = targetOf(design.outline, requirement.id);
+  return deriver.of(design, 'findings', {
+    target: version ? asVersion(target, version, requirement) : lookedAt(target, requirement),
+    requirement,
+    assets,
+    measured,
+  });
+}
+
+/** Why no file of a target can be made, if so, with the words of its channel. */
+export function hindranceOf(
+  findings: readonly Finding[],
+  { channel, name }: Requirement,
+  version: Cloth | null,
+): { readonly code: string; readonly sentence: string } | null {
+  const found = findings.find(({ code }) => CANNOT_MAKE.includes(code));
+  return found
+    ? {
+        code: found.code,
+        sentence: `${channel}, ${name}${version ? ` ${versionWord(version)}` : ''}: ${found.sentence}`,
+      }
+    : null;
+}
 
 /** A target of a design; one that was not chosen yet stands as its requirement has it. */
 export const targetOf = (document: DesignDocument, requirementId: string): Target =>

@@ -15,7 +15,6 @@ import type {
   ProofSheetStep,
 } from '@kettle/contract';
 import {
-  CANNOT_MAKE,
   canonicalJson,
   colourwayOf,
   fileNameOf,
@@ -25,7 +24,6 @@ import {
   safeName,
   uniqueNames,
   USUAL_PATTERN,
-  versionWord,
   type AreaPrint,
   type Blank,
   type CertificateRow,
@@ -48,7 +46,7 @@ import type { SettingStore } from '../stores/settings.js';
 import type { JobStore, NewBatch, NewStep, StepsOfRun } from '../stores/jobs.js';
 import type { OutputStore, StoredOutput } from '../stores/outputs.js';
 import type { StoredDesign } from '../stores/stored-design.js';
-import { targetOf, type DesignService } from './designs.js';
+import { hindranceOf, targetOf, type DesignService } from './designs.js';
 import type { SheetStore } from '../stores/sheet.js';
 import type { PictureSetService, WantedPicture } from './picture-sets.js';
 import type { AssetsById } from '../render/derive.js';
@@ -108,7 +106,7 @@ export class OutputService {
     requirementIds: readonly string[],
     taken = new Set<string>(),
   ): Promise<(NewStep & { readonly code?: string })[]> {
-    const [assets, { pattern }] = await Promise.all([this.workshop.assetsOf(design), this.naming(who)]);
+    const [known, { pattern }] = await Promise.all([this.workshop.knownAssetsOf(design), this.naming(who)]);
     const wanted = requirementIds.length
       ? [...new Set(requirementIds)]
       : design.outline.targets.map((target) => target.requirementId);
@@ -116,7 +114,7 @@ export class OutputService {
     for (const requirementId of wanted) {
       const requirement = await this.workshop.requirement(who, requirementId);
       for (const version of versionsOf(targetOf(design.outline, requirementId)))
-        steps.push(await this.printFileStep(design, requirement, version, assets, pattern, taken));
+        steps.push(await this.printFileStep(design, requirement, version, known, pattern, taken));
     }
     return steps;
   }
@@ -125,14 +123,14 @@ export class OutputService {
     design: StoredDesign,
     requirement: Requirement,
     version: Cloth | null,
-    assets: AssetsById,
+    { assets, isWhole }: { readonly assets: AssetsById; readonly isWhole: boolean },
     pattern: string,
     taken: Set<string>,
   ): Promise<NewStep & { readonly code?: string }> {
-    const hindrance = (await this.designs.findingsOf(design, requirement, assets, version)).find((finding) =>
-      CANNOT_MAKE.includes(finding.code),
-    );
-    const words = version ? ` ${versionWord(version)}` : '';
+    // Pictures that nobody has looked at yet are looked at when it is made, and so is what hinders it.
+    const hindrance = isWhole
+      ? hindranceOf(await this.designs.findingsOf(design, requirement, assets, version), requirement, version)
+      : null;
     // Which kind of file it will be is known when it is made; until then the one that is likely stands for it.
     const type = fileTypeFor(requirement, false) ?? fileTypeFor(requirement, true) ?? 'png';
     const filename = uniqueNames([
@@ -146,17 +144,13 @@ export class OutputService {
       requirementId: requirement.id,
       ...(version ? { version } : {}),
       filename,
+      ...(isWhole ? {} : { unjudged: true }),
     };
     return {
       kind: PRINT_FILE.kind,
       engine: PRINT_FILE.engine,
       payload,
-      ...(hindrance
-        ? {
-            code: hindrance.code,
-            failed: `${requirement.channel}, ${requirement.name}${words}: ${hindrance.sentence}`,
-          }
-        : {}),
+      ...(hindrance ? { code: hindrance.code, failed: hindrance.sentence } : {}),
     };
   }
 
@@ -181,7 +175,7 @@ export class OutputService {
   ): Promise<Job> {
     const design = await this.asLookedAt(who, designId, revision);
     const requirement = await this.workshop.requirement(who, requirementId);
-    await this.workshop.allAssetsOf(design);
+    await this.workshop.demandAssetsOf(design);
     const payload: ProofSheetStep = {
       designId,
       revision: design.revision,
@@ -214,7 +208,7 @@ export class OutputService {
         throw new ProblemError(422, 'no-such-area', `${blank.name} has no print area “${areaId}”.`);
     const { colourways, revision: _looked, filename: wished, ...rest } = asked;
     const own = wished?.trim().replace(/\.(?:jpe?g|png|webp)$/i, '');
-    await this.workshop.allAssetsOf(design);
+    await this.workshop.demandAssetsOf(design);
     const steps = colourways.map((colourway: Colourway): NewStep => {
       const payload: PictureStep = {
         designId,

@@ -8,6 +8,8 @@ import {
   NO_EDGE,
   NO_TONE,
   reduced,
+  textLayer,
+  unsetLettering,
   Treater,
   treatmentName,
   type DesignDocument,
@@ -156,6 +158,42 @@ describe('pictures made fit for cloth', () => {
     expect((await readdir(folder)).length).toBe(before + 1);
     const unknown = await call('GET', `/api/assets/${asset}/rendition?size=256&treated=${'0'.repeat(32)}`);
     expect([unknown.status, unknown.body.code]).toEqual([404, 'no-such-treatment']);
+  });
+
+  it('are asked for without waiting until somebody has looked at them; what hinders them is told then', async () => {
+    let lookAway: () => void = () => undefined;
+    const looked = new Promise<void>((resolve) => (lookAway = resolve));
+    const pictures = server.house.pictures as unknown as { lookNow(...all: unknown[]): Promise<unknown> };
+    const look = pictures.lookNow.bind(pictures);
+    spyOn(pictures, 'lookNow').and.callFake(async (...all) => {
+      await looked;
+      return look(...all);
+    });
+    const cut = treated([{ ...WHITE_OUT, tolerance: 7 }]);
+    const words = textLayer(
+      't',
+      { text: 'Fog', fontId: 'anton' },
+      unsetLettering('Fog'),
+      { width: 50, height: 60 },
+      '#000000',
+    );
+    const { id } = await design(await ring(101), cut);
+    const hindered = await design(await ring(103), (document) => ({
+      ...cut(document),
+      layers: [...cut(document).layers, words],
+    }));
+    const ask = (path: string) => call('POST', path, { requirementIds: [requirement] });
+    const asked = [await ask(`/api/designs/${id}/print-files`), await ask(`/api/designs/${hindered.id}/print-files`)];
+    expect(asked.map(({ status }) => status)).toEqual([202, 202]);
+    lookAway();
+    const [made, told] = await Promise.all(
+      asked.map(({ body }) => until(async () => (await call('GET', `/api/jobs/${body.jobId}`)).body, isOver)),
+    );
+    expect(made.state).withContext(made.message).toBe('done');
+    expect(told.state).toBe('failed');
+    expect(told.message).toContain('“Fog” is not set in its face yet');
+    // Looked at once, it is refused at once.
+    expect((await ask(`/api/designs/${hindered.id}/print-files`)).status).toBe(409);
   });
 
   it('are cropped, and keep their place and their resolution', async () => {

@@ -47,12 +47,31 @@ export class PictureService {
     return this.byKey(design.owner, shownBy(design.outline));
   }
 
+  /**
+   * What is known of them already: nothing is looked at, so that it is answered at once.
+   * @returns `isWhole` false when some of them were never looked at; those are not among the assets
+   */
+  async known(design: Pick<StoredDesign, 'owner' | 'outline'>): Promise<{ assets: AssetsById; isWhole: boolean }> {
+    let isWhole = true;
+    const assets = await this.byKey(design.owner, shownBy(design.outline), async () => {
+      isWhole = false;
+      return null;
+    });
+    return { assets, isWhole };
+  }
+
   /** The same for several designs at once. */
   async ofAll(owner: string, documents: readonly DesignDocument[]): Promise<AssetsById> {
     return this.byKey(owner, documents.flatMap(shownBy));
   }
 
-  private async byKey(owner: string, pictures: readonly ShownPicture[]): Promise<AssetsById> {
+  /** @param look at a picture that was never looked at; one that it answers null for is left out */
+  private async byKey(
+    owner: string,
+    pictures: readonly ShownPicture[],
+    look: (asset: Asset, treatments: readonly Treatment[]) => Promise<TreatedRow | null> = (...one) =>
+      this.look(...one),
+  ): Promise<AssetsById> {
     const assets: Record<string, Asset> = await this.assets.byId(
       owner,
       pictures.map((one) => one.assetId),
@@ -69,8 +88,8 @@ export class PictureService {
     }));
     const known = new Map((await this.treated.some(pairs)).map((row) => [`${row.assetId}.${row.name}`, row]));
     for (const [key, { assetId, treatments }] of treated) {
-      const row = known.get(key) ?? (await this.look(assets[assetId], treatments ?? []));
-      assets[key] = withFacts(assets[assetId], row);
+      const row = known.get(key) ?? (await look(assets[assetId], treatments ?? []));
+      if (row) assets[key] = withFacts(assets[assetId], row);
     }
     return assets;
   }

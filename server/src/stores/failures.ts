@@ -12,6 +12,7 @@ interface MadeStep {
   readonly requirementId?: string;
   readonly version?: Cloth;
   readonly clipId?: string;
+  readonly unjudged?: boolean;
   readonly request?: { readonly blankId: string };
 }
 
@@ -63,7 +64,7 @@ export async function noteEnd(
   const step = parseJson<MadeStep>(payload);
   // Another version's step may say anything.
   if (typeof step?.designId !== 'string' || typeof step.filename !== 'string') return;
-  const { revision: _revision, filename: _filename, ...rest } = step;
+  const { revision: _revision, filename: _filename, unjudged: _unjudged, ...rest } = step;
   const about = step.requirementId
     ? targetKey(step.requirementId, step.version ?? null)
     : (step.request?.blankId ?? step.clipId ?? '');
