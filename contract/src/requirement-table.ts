@@ -281,8 +281,15 @@ const usual = (): Draft => ({
   note: '',
 });
 
-/** Rows of a table as requirements, or what is wrong with it, row by row and column by column. */
-export function readTable(rows: readonly (readonly string[])[]): {
+/**
+ * Rows of a table as requirements, or what is wrong with it, row by row and column by column.
+ * @param rows the heading, and rows below it
+ * @param first number of the first row below the heading, when some were read before
+ */
+export function readTable(
+  rows: readonly (readonly string[])[],
+  first = 2,
+): {
   readonly requirements: readonly { readonly row: number; readonly fields: RequirementFields }[];
   readonly faults: readonly TableFault[];
 } {
@@ -302,7 +309,7 @@ export function readTable(rows: readonly (readonly string[])[]): {
       ],
     };
   rows.slice(1).forEach((cells, i) => {
-    const row = i + 2;
+    const row = i + first;
     if (cells.every((cell) => !cell.trim())) return;
     const fields = usual();
     const before = faults.length;

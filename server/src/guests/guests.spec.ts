@@ -359,7 +359,7 @@ describe('pages for guests, while the seller’s side demands a password', () =>
       expect((await table(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 1, 2]))).body.detail).toContain(
         'not a table of text',
       );
-      expect((await table(Buffer.from('name\n"Ada'))).body.detail).toContain('never closed');
+      expect((await table(Buffer.from('name\n"Ada'))).body.detail).toContain('quotation mark is open');
       expect((await table(Buffer.alloc(2_100_000, 'a'))).status).toBe(413);
     });
 

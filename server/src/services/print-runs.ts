@@ -17,7 +17,6 @@ import {
   type PrintShopFields,
   type ReadInterest,
 } from '@kettle/core';
-import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import { randomUUID } from 'node:crypto';
 import { mkdir, readFile, rm } from 'node:fs/promises';
@@ -27,6 +26,7 @@ import yazl from 'yazl';
 import type { Caller } from '../caller.js';
 import type { RenderPool } from '../render/render-pool.js';
 import type { Paper } from '../render/press/paper.js';
+import { readRows } from '../documents/table.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { newLink } from '../safety/secrets.js';
 import type { BlobStore } from '../stores/blobs.js';
@@ -122,22 +122,12 @@ export class PrintRunService {
         'no-table',
         'This is not a table of text. Save it as CSV (UTF-8), or paste its cells.',
       );
-    let rows: string[][];
-    try {
-      rows = parse(text, {
-        bom: true,
-        delimiter: text.slice(0, text.search(/\n|$/)).includes('\t') ? '\t' : [',', ';'],
-        relax_column_count: true,
-        skip_empty_lines: true,
-        to: MOST_INTERESTS + 1,
-      }) as unknown as string[][];
-    } catch {
-      throw new ProblemError(
-        422,
-        'no-table',
-        'This table cannot be read: a quotation mark is opened and never closed.',
-      );
-    }
+    const head = text.slice(0, text.search(/\n|$/));
+    const rows = await readRows(text, {
+      delimiter: head.includes('\t') ? '\t' : [',', ';'],
+      most: MOST_INTERESTS,
+      skipsEmpty: true,
+    });
     return readInterest(run, rows);
   }
 

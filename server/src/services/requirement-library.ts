@@ -1,4 +1,4 @@
-import { parse } from 'csv-parse/sync';
+import { setImmediate as others } from 'node:timers/promises';
 import { stringify } from 'csv-stringify/sync';
 import {
   MOST_IMPORTED,
@@ -14,6 +14,7 @@ import {
 } from '@kettle/contract';
 import type { Requirement, RequirementFields } from '@kettle/core';
 import type { Caller } from '../caller.js';
+import { readRows } from '../documents/table.js';
 import { ProblemError } from '../safety/problem-error.js';
 import type { RequirementStore } from '../stores/requirements.js';
 import type { ProfileService } from './profiles.js';
@@ -49,7 +50,7 @@ export class RequirementLibrary {
    * @throws ProblemError 422 when it is to be taken in and something in it is wrong
    */
   async import(who: Caller, text: string, apply: boolean): Promise<ImportPlan> {
-    const { requirements, faults: found } = readLibrary(text);
+    const { requirements, faults: found } = await readLibrary(text);
     const known = new Map<string, Requirement[]>();
     for (const one of await this.store.list(who.owner))
       known.set(requirementKey(one), [...(known.get(requirementKey(one)) ?? []), one]);
@@ -127,25 +128,40 @@ const merged = (before: Requirement | undefined, fields: RequirementFields): Req
       }
     : fields;
 
+/** Rows that are judged before others are answered. */
+const PIECE = 200;
+
 /** @throws ProblemError 422 for what is neither JSON of requirements nor a table */
-function readLibrary(text: string): Read {
+async function readLibrary(text: string): Promise<Read> {
   const plain = text.replace(/^\uFEFF/, '');
   if (/^\s*[{[]/.test(plain)) return readJson(plain);
-  const rows = readCsv(plain);
-  if (rows.length - 1 > MOST_IMPORTED) throw tooMany(rows.length - 1);
+  const rows = await readRows(plain, { delimiter: delimiterOf(plain), most: MOST_IMPORTED + 1, skipsEmpty: false });
+  if (rows.length > MOST_IMPORTED + 1) throw tooMany();
   if (rows.length < 2)
     throw new ProblemError(422, 'empty-table', 'This table has no rows below its heading. Nothing was taken in.');
-  return readTable(rows);
+  const heading = readTable(rows.slice(0, 1));
+  if (heading.faults.length) return heading;
+  return inPieces(rows.slice(1), (piece, from) => readTable([rows[0], ...piece], from + 2));
 }
 
-const tooMany = (count: number): ProblemError =>
+/** Reads rows a piece at a time: however many there are, others are answered in between. */
+async function inPieces<T>(rows: readonly T[], read: (piece: readonly T[], from: number) => Read): Promise<Read> {
+  const all: Read[] = [];
+  for (let from = 0; from < rows.length; from += PIECE) {
+    all.push(read(rows.slice(from, from + PIECE), from));
+    await others();
+  }
+  return { requirements: all.flatMap((one) => one.requirements), faults: all.flatMap((one) => one.faults) };
+}
+
+const tooMany = (): ProblemError =>
   new ProblemError(
     422,
     'too-many-rows',
-    `This file has ${count} requirements; at most ${MOST_IMPORTED} are taken in at once. Split it.`,
+    `This file has more than ${MOST_IMPORTED} requirements, which is the most that is taken in at once. Split it.`,
   );
 
-function readJson(text: string): Read {
+async function readJson(text: string): Promise<Read> {
   let value: unknown;
   try {
     value = JSON.parse(text);
@@ -163,31 +179,26 @@ function readJson(text: string): Read {
       'no-requirements',
       'This JSON holds no list called “requirements”. Nothing was taken in.',
     );
-  if (list.length > MOST_IMPORTED) throw tooMany(list.length);
-  const faults: TableFault[] = [];
-  const requirements: { row: number; fields: RequirementFields }[] = [];
-  list.forEach((one: unknown, i) => {
-    const { id: _id, revision: _revision, ...fields } = (typeof one === 'object' && one ? one : {}) as Requirement;
-    const wrong = refuse(requirementSchema, fields);
-    if (wrong) for (const [column, sentence] of Object.entries(wrong)) faults.push({ row: i + 1, column, sentence });
-    else requirements.push({ row: i + 1, fields });
+  if (list.length > MOST_IMPORTED) throw tooMany();
+  return inPieces(list as unknown[], (piece, from) => {
+    const faults: TableFault[] = [];
+    const requirements: { row: number; fields: RequirementFields }[] = [];
+    piece.forEach((one, i) => {
+      const row = from + i + 1;
+      const { id: _id, revision: _revision, ...fields } = (typeof one === 'object' && one ? one : {}) as Requirement;
+      const wrong = refuse(requirementSchema, fields);
+      if (wrong) for (const [column, sentence] of Object.entries(wrong)) faults.push({ row, column, sentence });
+      else requirements.push({ row, fields });
+    });
+    return { requirements, faults };
   });
-  return { requirements, faults };
 }
 
-/** Cells of a table, whichever of the usual separators it has. */
-function readCsv(text: string): string[][] {
-  const head = text.slice(0, text.search(/\r?\n|\r|$/));
+/** The separator of a table: of the usual ones the one that its heading has most of. */
+function delimiterOf(text: string): string {
+  const head = text.slice(0, Math.min(MOST_HEADING, text.search(/\r?\n|\r|$/)));
   const count = (separator: string): number => head.split(separator).length;
-  const delimiter = [',', ';', '\t', '|'].reduce((best, one) => (count(one) > count(best) ? one : best));
-  try {
-    return parse(text, { delimiter, relax_column_count: true, skip_empty_lines: false, trim: false });
-  } catch (error) {
-    const { lines } = error as { lines?: number };
-    throw new ProblemError(
-      422,
-      'broken-table',
-      `This table cannot be read${lines ? ` around row ${lines}` : ''}: a quotation mark is open or out of place. Nothing was taken in.`,
-    );
-  }
+  return [',', ';', '\t', '|'].reduce((best, one) => (count(one) > count(best) ? one : best));
 }
+/** Letters of a heading that are looked at. */
+const MOST_HEADING = 20_000;
