@@ -23,6 +23,11 @@ const TOLD = {
   yes: 'Thank you. Your yes is written down.',
 } as const;
 
+const NOTHING = guestPage('message', {
+  title: 'There is nothing here',
+  sentence: 'Perhaps the link was not copied whole. Ask whoever sent it to you.',
+});
+
 /** The client's page, in front of the gate: whoever has the link sees what it was given out for, and nothing else. */
 export function clientRoutes({ clientPages, blobs }: House, { say }: ReturnType<typeof guestGuards>): Router {
   const router = Router();
@@ -36,14 +41,7 @@ export function clientRoutes({ clientPages, blobs }: House, { say }: ReturnType<
       response.status(status).type('html').send(html);
       return null;
     };
-    if (!page)
-      return answer(
-        404,
-        guestPage('message', {
-          title: 'There is nothing here',
-          sentence: 'Perhaps the link was not copied whole. Ask whoever sent it to you.',
-        }),
-      );
+    if (!page) return answer(404, NOTHING);
     if (!isOpenPage(page))
       return answer(
         410,
@@ -70,7 +68,11 @@ export function clientRoutes({ clientPages, blobs }: House, { say }: ReturnType<
     const token = String(request.params['token']);
     const page = await clientPages.byLink(token);
     const words = String((request.body as Record<string, unknown> | undefined)?.['words'] ?? '');
-    if (page?.pass && !(await holds(words.slice(0, 200), page.pass))) {
+    if (!page) {
+      response.status(404).type('html').send(NOTHING);
+      return;
+    }
+    if (page.pass && !(await holds(words.slice(0, 200), page.pass))) {
       const wrong = 'That was not the pass phrase.';
       response
         .status(403)
@@ -78,7 +80,7 @@ export function clientRoutes({ clientPages, blobs }: House, { say }: ReturnType<
         .send(guestPage('pass', { title: 'A page for you', seller: page.seller, action: `/c/${token}/open`, wrong }));
       return;
     }
-    if (page?.pass) letIn(request, response, `/c/${token}`, token, page.pass);
+    if (page.pass) letIn(request, response, `/c/${token}`, token, page.pass);
     response.redirect(303, `/c/${token}`);
   });
 

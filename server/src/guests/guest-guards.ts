@@ -2,6 +2,7 @@ import { createHmac, timingSafeEqual } from 'node:crypto';
 import type { ErrorRequestHandler, Request, RequestHandler, Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
+import { isDatabaseAway } from '../database/database.js';
 import type { Secret } from '../stores/gate.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { guestPage } from './page.js';
@@ -85,7 +86,7 @@ export const guestGuards = ({ calls, wrong, said }: GuestLimits) => ({
 /** Errors as a page that a person can read. */
 export const guestErrors =
   (unforeseen: (error: unknown) => void): ErrorRequestHandler =>
-  (error: unknown, _request, response, next) => {
+  (error: unknown, request, response, next) => {
     if (response.headersSent) {
       next(error);
       return;
@@ -94,11 +95,32 @@ export const guestErrors =
     response
       .status(status)
       .type('html')
-      .send(guestPage('message', { title: status < 500 ? 'That did not work' : 'Something went wrong', sentence }));
+      .send(
+        guestPage('message', {
+          title: status < 500 ? 'That did not work' : status === 503 ? 'Not just now' : 'Something went wrong',
+          sentence,
+          ...(status === 503 ? sentAgain(request) : {}),
+        }),
+      );
   };
+
+/** What was sent, to be sent again by a press: its form has a name of its own, so that it is written down once. */
+function sentAgain({ method, originalUrl, body }: Request): object {
+  if (method !== 'POST') return {};
+  const fields = Object.entries((body ?? {}) as Record<string, unknown>)
+    .filter(([, value]) => typeof value === 'string')
+    .map(([name, value]) => ({ name, value }));
+  return { action: originalUrl, button: 'Send it again', fields };
+}
 
 function told(error: unknown, unforeseen: (error: unknown) => void): { status: number; sentence: string } {
   if (error instanceof ProblemError) return { status: error.status, sentence: error.message };
+  if (isDatabaseAway(error))
+    return {
+      status: 503,
+      sentence:
+        'This page cannot write anything down just now. Nothing that was sent before is lost; try again in a moment.',
+    };
   const { status } = error as { status?: number };
   if (status === 413)
     return { status, sentence: 'That was more than this page takes. Say it in fewer words; nothing was sent.' };

@@ -297,6 +297,42 @@ describe('pages for guests, while the seller’s side demands a password', () =>
       expect((await ask('GET', short.path)).status).toBe(410);
     });
 
+    it('ends with its design, and comes back with it', async () => {
+      const { path } = await newPage();
+      const ask = guest(server.address);
+      const { rounds } = await page();
+      const file = `${path}/files/${rounds[0].alternatives[0].pictures[0].sha256}`;
+      const statuses = async () => [(await ask('GET', path)).status, (await ask('GET', file)).status];
+      expect(await statuses()).toEqual([200, 200]);
+      expect((await seller('DELETE', `/api/designs/${id}`)).status).toBe(204);
+      expect(await statuses()).toEqual([404, 404]);
+      expect((await ask('POST', `${path}/words`, { kind: 'comment' })).status).toBe(404);
+      await seller('POST', `/api/designs/${id}/restore`);
+      expect(await statuses()).toEqual([200, 200]);
+    });
+
+    it('says so while the records are away, and what was written is sent by a press, once', async () => {
+      const { path } = await newPage();
+      const ask = guest(server.address);
+      const form = formIn((await ask('GET', path)).text);
+      const word = { form, round: '1', kind: 'comment', name: 'Ada', text: 'A little "higher"?', alternative: '' };
+      const { database } = server.house;
+      const away = spyOn(database, 'rows').and.rejectWith(Object.assign(new Error('gone'), { code: 'ECONNREFUSED' }));
+      const unforeseen = spyOn(server.house.log, 'error').and.callThrough();
+      const { status, text } = await ask('POST', `${path}/words`, word);
+      expect([status, (await ask('GET', path)).status]).toEqual([503, 503]);
+      expect(unforeseen.calls.allArgs().flat()).not.toContain('unforeseen on a page for guests');
+      expect(text).toContain('cannot write anything down just now');
+      away.and.callThrough();
+      // As a browser does: the fields of the form that was answered, sent where it says.
+      const fields = [...text.matchAll(/<input type='hidden' name='([^']*)' value='([^']*)'>/g)];
+      const given = Object.fromEntries(fields.map(([, name, value]) => [name, value.replaceAll('&quot;', '"')]));
+      expect(given).toEqual(word);
+      const action = /action='([^']*)'/.exec(text)![1];
+      for (let i = 0; i < 2; i++) expect((await ask('POST', action, given)).status).toBe(303);
+      expect((await page()).words.map((one) => one.text)).toEqual(['A little "higher"?']);
+    });
+
     it('refuses wishes that make no page', async () => {
       for (const [change, sentence] of [
         [{ client: '' }, /whom it is for/],
@@ -470,7 +506,13 @@ describe('pages for guests, while the seller’s side demands a password', () =>
   it('guess no links: too many wrong ones are told to wait', async () => {
     const ask = guest(server.address);
     const statuses: number[] = [];
-    for (let i = 0; i < 16; i++) statuses.push((await ask('GET', `/c/${String(i).padStart(22, 'x')}`)).status);
+    // Asked for, said something to, or told a pass phrase: each is a try.
+    const ways = [
+      (link: string) => ask('GET', link),
+      (link: string) => ask('POST', `${link}/open`, { words: 'guess' }),
+      (link: string) => ask('POST', `${link}/words`, { kind: 'comment' }),
+    ];
+    for (let i = 0; i < 16; i++) statuses.push((await ways[i % 3](`/c/${String(i).padStart(22, 'x')}`)).status);
     expect(statuses).toContain(404);
     expect(statuses.at(-1)).toBe(429);
   });

@@ -5,6 +5,7 @@ import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
 import mysql from 'mysql2/promise';
+import { checkBackup, marked } from './backup-mark.js';
 import { wholeFile } from '../safety/whole-file.js';
 
 const program = (name: string): string =>
@@ -52,6 +53,7 @@ function lastWords(child: ChildProcess): () => string {
  */
 export async function backup(url: string, file: string): Promise<void> {
   await mkdir(dirname(file), { recursive: true });
+  const tables = await tablesAt(url);
   const { args, env, name } = reached(url);
   const child = spawn(
     program('mariadb-dump'),
@@ -70,13 +72,31 @@ export async function backup(url: string, file: string): Promise<void> {
   );
   const words = lastWords(child);
   await wholeFile(file, async (coming) => {
-    const written = pipeline(child.stdout!, createGzip({ level: 3 }), createWriteStream(coming, { mode: 0o600 }));
+    const written = pipeline(
+      marked(child.stdout as AsyncIterable<Buffer>, tables),
+      createGzip({ level: 3 }),
+      createWriteStream(coming, { mode: 0o600 }),
+    );
     await Promise.all([written, ended(child, words, 'The backup was not made')]);
   });
 }
 
-/** Reads a backup into an empty database. @throws Error when the database holds anything, or the file is not whole */
+async function tablesAt(url: string): Promise<string[]> {
+  const connection = await mysql.createConnection(url);
+  try {
+    const [rows] = await connection.query<mysql.RowDataPacket[]>('SHOW TABLES');
+    return rows.map((row) => String(Object.values(row)[0]));
+  } finally {
+    await connection.end();
+  }
+}
+
+/**
+ * Reads a backup into an empty database, once it was found whole.
+ * @throws Error with a sentence when the database holds anything, or the file is not whole
+ */
 export async function restore(url: string, file: string): Promise<void> {
+  await checkBackup(file);
   const connection = await mysql.createConnection(url);
   try {
     const [tables] = await connection.query<mysql.RowDataPacket[]>('SHOW TABLES');

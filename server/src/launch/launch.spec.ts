@@ -5,6 +5,7 @@ import { mkdir, readFile, readdir, rm, stat, writeFile } from 'node:fs/promises'
 import { createServer, type AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { gunzipSync, gzipSync } from 'node:zlib';
 import mysql from 'mysql2/promise';
 import { Database } from '../database/database.js';
 import { migrate, WrongDatabaseError } from '../database/migrate.js';
@@ -354,7 +355,32 @@ describe('a backup', () => {
     const bytes = await readFile(file);
     await writeFile(cut, bytes.subarray(0, bytes.length - 200));
     const empty = await emptyDatabase();
-    await expectAsync(restore(empty, cut)).toBeRejected();
+    await expectAsync(restore(empty, cut)).toBeRejectedWithError(/^This backup is cut off.* Nothing was restored\.$/);
+    // Cut at the end of a statement and closed again, one value changed, no backup at all, and none there.
+    const text = gunzipSync(bytes).toString('latin1');
+    const at = text.indexOf('\nDROP TABLE IF EXISTS `design`');
+    const write = (name: string, words: string) =>
+      writeFile(join(folder, name), gzipSync(Buffer.from(words, 'latin1')));
+    await write('short.sql.gz', text.slice(0, text.lastIndexOf(';\n', at) + 2));
+    await write('changed.sql.gz', text.replace('Fog Signal', 'Fog Signas').replace(/Fog \d/, 'Fog x'));
+    await writeFile(join(folder, 'words.sql.gz'), 'just words');
+    const damaged = Buffer.from(bytes);
+    const middle = Math.floor(bytes.length / 2);
+    damaged.fill(0x55, middle, middle + 64);
+    await writeFile(join(folder, 'damaged.sql.gz'), damaged);
+    for (const [name, sentence] of [
+      ['short.sql.gz', /cut off in the table .* \d+ of \d+ tables are missing: design, /],
+      ['changed.sql.gz', /damaged: the table “design(_revision)?” is not as it was written/],
+      ['damaged.sql.gz', /damaged in the table/],
+      ['words.sql.gz', /no backup of Kettle Sheet/],
+      ['none.sql.gz', /There is no file/],
+    ] as const)
+      await expectAsync(restore(empty, join(folder, name)))
+        .withContext(name)
+        .toBeRejectedWithError(sentence);
+    // One of a version that wrote no marks is read all the same.
+    await write('old.sql.gz', text.slice(text.indexOf('\n') + 1, text.indexOf('\n-- kettle backup ends')));
+    await restore(await emptyDatabase(), join(folder, 'old.sql.gz'));
     const connection = await mysql.createConnection(empty);
     expect((await connection.query<mysql.RowDataPacket[]>('SHOW TABLES'))[0]).toEqual([]);
     await connection.end();

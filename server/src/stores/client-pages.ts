@@ -110,11 +110,15 @@ export class ClientPageStore {
   }
 
   /** The page under a link, whoever's it is. */
+  /** The page of a link; none while its design is deleted, whoever brings that back brings its page back. */
   async byToken(token: string): Promise<StoredClientPage | null> {
     return (
       (
         await this.whole(
-          await this.database.rows<Row>('SELECT * FROM client_page WHERE token_hash = ?', [linkHash(token)]),
+          await this.database.rows<Row>(
+            'SELECT p.* FROM client_page p JOIN design d ON d.id = p.design_id WHERE p.token_hash = ? AND d.deleted_at IS NULL',
+            [linkHash(token)],
+          ),
         )
       )[0] ?? null
     );
