@@ -1,8 +1,7 @@
 import { databaseFolder } from '@kettle/server/testing';
-import { startMariaDb } from '@kettle/server';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { ownFolder, startMariaDb } from '@kettle/server';
+import { rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 
 /** What all processes of a run share: one MariaDB, and one folder of local copies, so that each is drawn once. */
 export interface Shared {
@@ -17,7 +16,7 @@ export const shared = (): Shared => JSON.parse(process.env[NAME]!) as Shared;
 
 /** Called once before all tests. @returns what is called after them */
 export default async function open(): Promise<() => Promise<void>> {
-  const folder = await mkdtemp(join(tmpdir(), 'kettle-e2e-'));
+  const folder = await ownFolder(tmpdir(), 'kettle-e2e');
   const databases = await databaseFolder();
   const mariaDb = await startMariaDb(databases, { quick: true });
   process.env[NAME] = JSON.stringify({ rootUrl: mariaDb.rootUrl, folder } satisfies Shared);

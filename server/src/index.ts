@@ -9,6 +9,7 @@ export { encodePrintFile, makePrintFile } from './render/print/print-file.js';
 export { drawLayers } from './render/print/draw-layers.js';
 export { drawScene, textureOf } from './render/mockup/picture.js';
 export { packIn, readyBlank } from './render/mockup/blank-pack.js';
+export { ownFolder } from './launch/own-folder.js';
 export { unpackDemo } from './launch/demo-pack.js';
 export { loadDesigns, loadRequirements } from './launch/load-demo.js';
 export { BLANKS, PAGE } from './launch/places.js';

@@ -12,6 +12,7 @@ import { migrate, WrongDatabaseError } from '../database/migrate.js';
 import { DiskGuard } from '../safety/disk.js';
 import { caller, emptyDatabase, freshFolder, smallDesign, testServer, until } from '../testing/test-house.js';
 import { backup, restore } from './dump.js';
+import { ownFolder } from './own-folder.js';
 import { startMariaDb } from './mariadb.js';
 import { BLANKS } from './places.js';
 import { startServer } from './server.js';
@@ -293,6 +294,36 @@ describe('the layout of the database', () => {
         .toBe(wanted);
       await database.close();
     }
+  });
+});
+
+describe('a run of tests', () => {
+  it('that is killed leaves no database behind, and its folder only until the next', async () => {
+    const parent = await freshFolder();
+    const script = `
+      import { ownFolder } from ${JSON.stringify(new URL('./own-folder.js', import.meta.url).href)};
+      import { startMariaDb } from ${JSON.stringify(new URL('./mariadb.js', import.meta.url).href)};
+      const folder = await ownFolder(${JSON.stringify(parent)}, 'killed');
+      await startMariaDb(folder, { quick: true });
+      console.log(folder);
+      setInterval(() => undefined, 1000);`;
+    const child = spawn(process.execPath, ['--input-type=module', '-e', script], {
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    const folder = String(await new Promise((resolve) => child.stdout.once('data', resolve))).trim();
+    const pid = (await readFile(join(folder, 'pid'), 'utf8')).trim();
+    const lives = async () =>
+      existsSync(`/proc/${pid}`) && !/\) Z /.test(await readFile(`/proc/${pid}/stat`, 'utf8').catch(() => ') Z '));
+    expect(await lives()).toBeTrue();
+    child.kill('SIGKILL');
+    await until(lives, (one) => !one);
+    await until(
+      async () => existsSync(`/proc/${child.pid}`),
+      (one) => !one,
+    );
+    expect(existsSync(folder)).toBeTrue();
+    const next = await ownFolder(parent, 'killed');
+    expect([existsSync(folder), existsSync(next)]).toEqual([false, true]);
   });
 });
 

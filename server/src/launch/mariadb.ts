@@ -1,12 +1,13 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { chmod, mkdir, mkdtemp, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
+import { chmod, mkdir, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import { wholeFile } from '../safety/whole-file.js';
+import { ownFolder } from './own-folder.js';
 
 /** A MariaDB of our own. */
 export interface RunningMariaDb {
@@ -47,6 +48,11 @@ export function freePort(): Promise<number> {
   });
 }
 
+const SETPRIV = '/usr/bin/setpriv';
+/** A command that ends with this process, however that ends: a run of tests that was killed leaves no database behind. */
+const asLongAsWe = (command: string): string[] =>
+  existsSync(SETPRIV) ? [SETPRIV, '--pdeathsig', 'KILL', command] : [command];
+
 const asRoot = (): string[] => (process.getuid?.() === 0 ? ['--user=root'] : []);
 
 const binary = (name: string): string =>
@@ -81,7 +87,7 @@ export async function startMariaDb(folder: string, options: MariaDbOptions = {})
   const passwords = await ownPasswords(join(folder, 'password'));
   await endOrphan(join(folder, 'pid'), data);
   options.signal?.throwIfAborted();
-  const run = await mkdtemp(join(tmpdir(), 'kettle-db-'));
+  const run = await ownFolder(tmpdir(), 'kettle-db');
   const init = join(run, 'init.sql');
   const port = options.port ?? (await freePort());
   const log = join(folder, 'error.log');
@@ -96,9 +102,11 @@ export async function startMariaDb(folder: string, options: MariaDbOptions = {})
 
   async function launch(): Promise<ChildProcess> {
     await writeFile(init, accounts(passwords), { mode: 0o600 });
+    const [command, ...before] = options.quick ? asLongAsWe(binary('mariadbd')) : [binary('mariadbd')];
     const started = spawn(
-      binary('mariadbd'),
+      command,
       [
+        ...before,
         '--no-defaults',
         `--datadir=${data}`,
         '--bind-address=127.0.0.1',

@@ -32,6 +32,15 @@ export interface AnswersHouse {
   readonly sold: (by: string, publication: StoredPublication, sale: ToldSale) => Promise<boolean>;
 }
 
+function safeParse(text: string): Record<string, unknown> | null {
+  try {
+    const value: unknown = JSON.parse(text);
+    return typeof value === 'object' && value && !Array.isArray(value) ? (value as Record<string, unknown>) : null;
+  } catch {
+    return null;
+  }
+}
+
 /** What markets and print shops send of their own accord: read only when it is signed, young, and new. */
 export class MarketAnswers {
   constructor(
@@ -58,10 +67,13 @@ export class MarketAnswers {
         'too-old',
         'This answer is more than five minutes old, or one of the clocks is wrong.',
       );
+    const said = safeParse(body.toString('utf8'));
+    if (!said)
+      throw new ProblemError(422, 'not-json', 'This answer is signed, and is no object of JSON. Nothing was changed.');
     if (!/^[\w-]{8,80}$/.test(nonce) || !(await this.store.isNew(by, nonce)))
       throw new ProblemError(409, 'came-before', 'This answer came before. Nothing was changed.');
     try {
-      await this.read(by, at, JSON.parse(body.toString('utf8')) as Record<string, unknown>);
+      await this.read(by, at, said);
     } catch (error) {
       // What could not be written down just now is told again under the same number, and is taken then.
       if (!(error instanceof ProblemError)) await this.store.forgetNumber(by, nonce);

@@ -176,6 +176,13 @@ describe('answers of a market', () => {
   it('are refused when a clock is far off, and forgiven a little', async () => {
     const bytes = body();
     const at = (ms: number): string => new Date(Date.now() + ms).toISOString();
+    // Signed, and no object of JSON.
+    for (const words of ['just words', '[]', 'null', '{"state":']) {
+      const no = Buffer.from(words);
+      expect(await code(answers.take('ticket', headers(no), no)))
+        .withContext(words)
+        .toBe('not-json');
+    }
     expect(await code(answers.take('ticket', headers(bytes, { time: at(-MOST_SKEW - 2000) }), bytes))).toBe('too-old');
     expect(await code(answers.take('ticket', headers(bytes, { time: at(MOST_SKEW + 2000) }), bytes))).toBe('too-old');
     expect(await code(answers.take('ticket', headers(bytes, { time: 'yesterday' }), bytes))).toBe('too-old');

@@ -1,9 +1,8 @@
-import { existsSync } from 'node:fs';
-import { mkdtemp, readdir, rm, statfs } from 'node:fs/promises';
+import { statfs } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import { Database } from '../database/database.js';
+import { ownFolder } from '../launch/own-folder.js';
 import { migrate } from '../database/migrate.js';
 
 /**
@@ -61,20 +60,11 @@ export class FreshDatabases {
 }
 
 const MEMORY = '/dev/shm';
-const OURS = /^kettle-test-db-(\d+)-/;
 /** Room that a run's databases may need, bytes. */
 const ROOM = 4e9;
 
-/**
- * A folder for the databases of a run, in memory where there is room: making tables is mostly waiting for the disk. What
- * runs that were killed left there is taken away.
- */
+/** A folder for the databases of a run, in memory where there is room: making tables is mostly waiting for the disk. */
 export async function databaseFolder(): Promise<string> {
   const { bavail, bsize } = await statfs(MEMORY).catch(() => ({ bavail: 0, bsize: 0 }));
-  if (bavail * bsize < ROOM) return mkdtemp(join(tmpdir(), `kettle-test-db-${process.pid}-`));
-  for (const name of await readdir(MEMORY)) {
-    const pid = OURS.exec(name)?.[1];
-    if (pid && !existsSync(`/proc/${pid}`)) await rm(join(MEMORY, name), { recursive: true, force: true });
-  }
-  return mkdtemp(join(MEMORY, `kettle-test-db-${process.pid}-`));
+  return ownFolder(bavail * bsize < ROOM ? tmpdir() : MEMORY, 'kettle-test-db');
 }

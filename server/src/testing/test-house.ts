@@ -11,6 +11,7 @@ import {
 } from '@kettle/core';
 import { openPools, poolsOf, type RenderPools } from '../house.js';
 import { startMariaDb, type RunningMariaDb } from '../launch/mariadb.js';
+import { ownFolder } from '../launch/own-folder.js';
 import { BLANKS } from '../launch/places.js';
 import { startServer, type RunningServer, type ServerOptions } from '../launch/server.js';
 import { databaseFolder, FreshDatabases } from './fresh-databases.js';
@@ -24,7 +25,7 @@ let databasesIn = '';
 /** The MariaDB of this test run, started on first use and stopped when the process ends. */
 export async function testMariaDb(): Promise<RunningMariaDb> {
   mariaDb ??= (async () => {
-    folder = await mkdtemp(join(tmpdir(), 'kettle-test-'));
+    folder = await ownFolder(tmpdir(), 'kettle-test');
     databasesIn = await databaseFolder();
     const running = await startMariaDb(databasesIn, { quick: true });
     databases = new FreshDatabases(running.rootUrl);
