@@ -8,6 +8,7 @@ import type { House } from './house.js';
 import { checkJsonBytes } from './routes/body.js';
 import { answerProblem, noSuchCall } from './routes/problem.js';
 import { apiRoutes } from './routes/routes.js';
+import { noteAsker } from './safety/asker.js';
 import { metricsOf, requestLog } from './routes/watching.js';
 import { publicRoutes } from './routes/public-routes.js';
 import { ownMachine } from './safety/callers.js';
@@ -43,7 +44,7 @@ export async function createApp(
   const app = express();
   app.disable('x-powered-by');
   if (proxy) app.set('trust proxy', /^\d+$/.test(proxy) ? Number(proxy) : proxy.split(',').map((one) => one.trim()));
-  app.use(requestLog(house.log));
+  app.use(requestLog(house.log), noteAsker);
   const figures = metrics ? metricsOf(house) : null;
   if (figures) app.use(figures.measure);
   app.use(pageHeaders, sameSite(hosts));

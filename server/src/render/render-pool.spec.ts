@@ -30,6 +30,74 @@ describe('a drawing process', () => {
     expect(await tried(3e9)).toBe('done');
   });
 
+  it('is not given what nobody waits for any more: browsers that have left hold nobody up', async () => {
+    const server = await testServer();
+    try {
+      const call = caller(server.address);
+      const picture = (hex: string) =>
+        Buffer.from(
+          `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9" fill="${hex}"/></svg>`,
+        );
+      const ids = await Promise.all(
+        Array.from(
+          { length: 24 },
+          async (_, i) =>
+            (await call('POST', '/api/assets', picture(`#0000${10 + i}`), { 'X-Filename': 'a.svg' })).body.id,
+        ),
+      );
+      const [view] = server.house.pools;
+      // Whoever draws what is looked at has something in hand, both of them.
+      const held = await sharp({ create: { width: 5000, height: 5000, channels: 3, background: '#234' } })
+        .png()
+        .toBuffer();
+      const path = join(await freshFolder(), 'held.png');
+      await writeFile(path, held);
+      const busy = [1, 2].map((n) =>
+        view.run('rendition', { sha256: 'a'.repeat(64), path, size: 2048, out: `${path}.${n}` }),
+      );
+      const run = spyOn(view, 'run').and.callThrough();
+      const left = new AbortController();
+      const gone = ids
+        .slice(1)
+        .map((id) =>
+          fetch(`${server.address}/api/assets/${id}/rendition?size=512`, { signal: left.signal }).catch(() => null),
+        );
+      await until(
+        async () => run.calls.count(),
+        (n) => n === gone.length,
+      );
+      left.abort();
+      await Promise.all(gone);
+      const settled = await Promise.all(
+        run.calls.all().map(({ returnValue }) =>
+          (returnValue as Promise<unknown>).then(
+            () => 'drawn',
+            (error: Error) => error.message,
+          ),
+        ),
+      );
+      expect(settled.filter((one) => one === 'drawn').length).toBeLessThanOrEqual(2);
+      expect((await fetch(`${server.address}/api/assets/${ids[0]}/rendition?size=512`)).status).toBe(200);
+      // And one of those that were left is made for whoever comes for it.
+      expect((await fetch(`${server.address}/api/assets/${ids[5]}/rendition?size=512`)).status).toBe(200);
+      await Promise.all(busy);
+    } finally {
+      await server.stop();
+    }
+  });
+
+  it('refuses with a sentence when very much waits already', async () => {
+    const pool = new RenderPool(1);
+    try {
+      const asked = Array.from({ length: 3002 }, () =>
+        pool.run('checkFont', { path: '/none' }).catch((error: Error) => error.message),
+      );
+      expect(await asked.at(-1)).toContain('Very much waits to be drawn just now');
+    } finally {
+      pool.close();
+    }
+  });
+
   it('of one lane never keeps another lane waiting', async () => {
     const server = await testServer();
     const call = caller(server.address);

@@ -33,6 +33,8 @@ const MOST_OTHERWISE = 120_000;
 const LOOK_MS = 500;
 /** A process that takes no processor time at all for so long waits for something that never comes, ms. */
 const STILL_MS = 600_000;
+/** Most orders that wait for a pool: more than a year's sheet has pictures. */
+const MOST_WAITING = 3000;
 /** Niceness of what nobody waits for. */
 const BEHIND = 2;
 
@@ -111,6 +113,7 @@ interface Order {
   readonly resolve: (output: never) => void;
   readonly reject: (error: Error) => void;
   readonly signal?: AbortSignal;
+  readonly unless?: AbortSignal;
   readonly progress?: (share: number) => void;
   tries: number;
 }
@@ -161,20 +164,35 @@ export class RenderPool {
   }
 
   /**
-   * Runs a task. @throws ProblemError for bad input, StoppedError when the signal was given, DiedError when its
-   * processes died, Error otherwise
+   * Runs a task.
+   * @param options.signal stops it, also in the middle
+   * @param options.unless takes it back while it waits for its turn; what is begun is ended
+   * @throws ProblemError for bad input, and 503 when very many wait already; StoppedError when a signal was given,
+   * DiedError when its processes died, Error otherwise
    */
   run<T extends RenderTask>(
     task: T,
     input: RenderTasks[T]['input'],
-    options: { signal?: AbortSignal; progress?: (share: number) => void } = {},
+    options: { signal?: AbortSignal; unless?: AbortSignal; progress?: (share: number) => void } = {},
   ): Promise<RenderTasks[T]['output']> {
     return new Promise((resolve, reject) => {
       if (this.closed) {
         reject(new StoppedError('Stopped.'));
         return;
       }
-      this.waiting.push({ task, input, resolve: resolve as Order['resolve'], reject, tries: 0, ...options });
+      if (this.waiting.length >= MOST_WAITING) {
+        reject(
+          new ProblemError(
+            503,
+            'busy',
+            'Very much waits to be drawn just now. Nothing is lost; try again in a moment.',
+          ),
+        );
+        return;
+      }
+      const order: Order = { task, input, resolve: resolve as Order['resolve'], reject, tries: 0, ...options };
+      this.waiting.push(order);
+      options.unless?.addEventListener('abort', () => this.takeBack(order), { once: true });
       this.next();
     });
   }
@@ -193,12 +211,19 @@ export class RenderPool {
   private next(): void {
     while (this.waiting.length && !this.closed && (this.idle.length || this.busy.size < this.size)) {
       const order = this.waiting.shift()!;
-      if (order.signal?.aborted) {
+      if (order.signal?.aborted || order.unless?.aborted) {
         order.reject(new StoppedError('Stopped.'));
         continue;
       }
       this.give(order, this.idle.pop() ?? this.start());
     }
+  }
+
+  private takeBack(order: Order): void {
+    const at = this.waiting.indexOf(order);
+    if (at < 0) return;
+    this.waiting.splice(at, 1);
+    order.reject(new StoppedError('Nobody waits for it any more.'));
   }
 
   private start(): ChildProcess {

@@ -170,9 +170,10 @@ export class AssetService {
       'renditions',
       `${treated ? treatedName(sha256, treated) : sha256}-${kept}${light ? '-light' : ''}.png`,
     );
-    return this.keptFiles.path(out, async () =>
-      this.pool.run('rendition', { sha256, treated, path: await this.blobs.localPath(sha256), size: kept, light, out }),
-    );
+    return this.keptFiles.path(out, async (unless) => {
+      const path = await this.blobs.localPath(sha256);
+      return this.pool.run('rendition', { sha256, treated, path, size: kept, light, out }, { unless });
+    });
   }
 }
 

@@ -186,7 +186,7 @@ export class BlankService {
   async thumbnail(who: Caller, id: string): Promise<string> {
     const { blank, hash, files } = await this.pack(who, id);
     const out = join(this.cache, 'thumbnails', `${MAPS_EDITION}-${hash.slice(0, 32)}.webp`);
-    return this.keptFiles.path(out, () => this.pool.run('blankThumbnail', { blank, files, out }));
+    return this.keptFiles.path(out, (unless) => this.pool.run('blankThumbnail', { blank, files, out }, { unless }));
   }
 
   /**
@@ -202,16 +202,14 @@ export class BlankService {
     demandArea(blank, areaId);
     const tag = `${MAPS_EDITION}-${hash.slice(0, 32)}-${areaId}-${size}${crop ? `-${cropName(crop)}` : ''}${alone ? '-area' : ''}`;
     const out = join(this.cache, 'previews', `${tag}.bin.gz`);
-    const path = await this.keptFiles.path(out, async () => {
+    const path = await this.keptFiles.path(out, async (unless) => {
       const view = viewOf(blank, crop, size);
       const part = crop ? areaSeen(await this.grid(who, id, areaId), blank, view).part : undefined;
-      await this.pool.run('blankPreview', {
-        blank,
-        files,
-        area: { areaId, alone, ...(part ? { part } : {}) },
-        view,
-        out,
-      });
+      await this.pool.run(
+        'blankPreview',
+        { blank, files, area: { areaId, alone, ...(part ? { part } : {}) }, view, out },
+        { unless },
+      );
     });
     return { path, tag };
   }
@@ -223,7 +221,10 @@ export class BlankService {
       throw new ProblemError(404, 'stands-still', 'This blank stands still: it has no frames.');
     const tag = `${MAPS_EDITION}-${hash.slice(0, 32)}-half`;
     const out = join(this.cache, 'previews', `${tag}.zip`);
-    return { path: await this.keptFiles.path(out, () => this.pool.run('halfPack', { blank, files, out })), tag };
+    return {
+      path: await this.keptFiles.path(out, (unless) => this.pool.run('halfPack', { blank, files, out }, { unless })),
+      tag,
+    };
   }
 
   /** Path of a pack's picture. Only names that the pack itself lists are served. */

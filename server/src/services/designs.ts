@@ -189,7 +189,7 @@ export class DesignService {
         }),
     );
     const out = join(this.cache, 'miniatures', `${recipeHash({ strip: files.map((file) => basename(file)) })}.png`);
-    return this.keptFiles.path(out, () => this.pool.run('strip', { files, box, out }));
+    return this.keptFiles.path(out, (unless) => this.pool.run('strip', { files, box, out }, { unless }));
   }
 
   private async drawMiniature(design: StoredDesign, requirement: Requirement | null, size: number): Promise<string> {
@@ -213,7 +213,7 @@ export class DesignService {
       assets,
     });
     const out = join(this.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, hash })}.png`);
-    return this.keptFiles.path(out, async () => {
+    return this.keptFiles.path(out, async (unless) => {
       // A kept rendition of about the drawn size is read instead of a print-sized original.
       const small = async (
         shown: { readonly sha256?: string | null; readonly treated?: Treated },
@@ -241,12 +241,8 @@ export class DesignService {
             : {}),
         })),
       );
-      await this.pool.run('miniature', {
-        grid,
-        layers: drawn,
-        files: Object.fromEntries(filesOf(drawn).map((path) => [path, path])),
-        out,
-      });
+      const files = Object.fromEntries(filesOf(drawn).map((path) => [path, path]));
+      await this.pool.run('miniature', { grid, layers: drawn, files, out }, { unless });
     });
   }
 }

@@ -164,8 +164,8 @@ export class PictureService {
   async working(who: Caller, assetId: string): Promise<{ path: string; sha256: string }> {
     const sha256 = drawnFile(await this.asset(who, assetId));
     const out = join(this.cache, 'working', `${sha256}.rgba`);
-    const path = await this.keptFiles.path(out, async () =>
-      this.pool.run('working', { path: await this.blobs.localPath(sha256), out }),
+    const path = await this.keptFiles.path(out, async (unless) =>
+      this.pool.run('working', { path: await this.blobs.localPath(sha256), out }, { unless }),
     );
     return { path, sha256 };
   }

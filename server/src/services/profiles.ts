@@ -92,13 +92,9 @@ export class ProfileService {
       .update(JSON.stringify([conversion.profile, conversion.intent, conversion.blackPoint, paper, 1]))
       .digest('hex')
       .slice(0, 32);
-    const path = await this.kept.path(join(this.cache, 'proofs', `${tag}.gz`), () =>
-      this.view.run('proofTables', {
-        conversion,
-        paper,
-        files,
-        out: join(this.cache, 'proofs', `${tag}.gz`),
-      }),
+    const out = join(this.cache, 'proofs', `${tag}.gz`);
+    const path = await this.kept.path(out, (unless) =>
+      this.view.run('proofTables', { conversion, paper, files, out }, { unless }),
     );
     return { path, tag };
   }

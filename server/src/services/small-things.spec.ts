@@ -3,8 +3,9 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { pngProfile, profileName } from '../render/print/icc.js';
 import { machineSentence } from '../safety/problem-error.js';
-import { freshFolder } from '../testing/test-house.js';
+import { freshFolder, until } from '../testing/test-house.js';
 import { cleanName } from './assets.js';
+import { asker } from '../safety/asker.js';
 import { KeptFiles } from './kept-files.js';
 import { recipeHash, shaOf, shaOrMissing } from './recipes.js';
 
@@ -41,6 +42,41 @@ describe('kept files', () => {
       made++;
     });
     expect([made, await readFile(path, 'utf8')]).toEqual([2, 'kettle']);
+  });
+
+  it('are made as long as somebody waits for them, and made anew for whoever comes after the last has left', async () => {
+    const kept = new KeptFiles();
+    const folder = await freshFolder();
+    const path = join(folder, 'one.txt');
+    const [first, second] = [new AbortController(), new AbortController()];
+    const told: AbortSignal[] = [];
+    const inner: AbortSignal[] = [];
+    const make = (left: AbortSignal) =>
+      new Promise<void>((resolve, reject) => {
+        told.push(left);
+        inner.push(asker.getStore()!);
+        left.addEventListener('abort', () => reject(new Error('Nobody waits.')));
+        if (told.length > 1) void writeFile(path, 'kettle').then(resolve);
+      });
+    const ask = (left?: AbortController) => {
+      const asked = left ? asker.run(left.signal, () => kept.path(path, make)) : kept.path(path, make);
+      return asked.catch((error: Error) => error.message);
+    };
+    const both = [ask(first), ask(second)];
+    await until(
+      async () => told.length,
+      (n) => n === 1,
+    );
+    first.abort();
+    expect(told[0].aborted).toBeFalse();
+    second.abort();
+    expect(told[0].aborted).toBeTrue();
+    // What it asks for itself waits for the same.
+    expect(inner[0]).toBe(told[0]);
+    const third = ask();
+    expect(await Promise.all(both)).toEqual(['Nobody waits.', 'Nobody waits.']);
+    expect(await third).toBe(path);
+    expect(told.length).toBe(2);
   });
 });
 
