@@ -33,6 +33,16 @@ export interface DemoDesign {
     readonly note: string;
     readonly people: readonly (readonly [name: string, size: string, colour: string, copies: number])[];
   };
+  /** A clip of its scenes, in their order, each moved in its own way. */
+  readonly clip?: {
+    readonly name: string;
+    readonly movements: readonly ('push' | 'pull' | 'drift')[];
+    readonly title: string;
+    readonly line: string;
+    readonly trackId: string;
+  };
+  /** A finding that is taken as it is, with the reason. */
+  readonly accepted?: { readonly requirementId: string; readonly code: string; readonly reason: string };
   /** Targets that become out of date because the design is moved afterwards. */
   readonly moved?: boolean;
 }
@@ -134,7 +144,7 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
       { id: 'quillmere-poster' },
       { id: 'seamwide-panel', cover: true },
     ],
-    made: ['larkpost-tote', 'quillmere-square', 'seamwide-panel'],
+    made: ['larkpost-tote', 'quillmere-square', 'quillmere-poster', 'seamwide-panel'],
     pictures: [
       { blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Straw', 'Harbour'] },
       { blankId: 'tote', requirementId: 'larkpost-tote', colours: ['Flax'] },
@@ -162,10 +172,22 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
         ['Cleo Beck', 'S', 'Soot', 3],
         ['Dan How', 'XL', 'Harbour', 4],
         ['Edie Mire', 'M', 'Harbour', 2],
-        ['The tea tent', 'L', 'Soot', 6],
+        ['The tea tent', 'L', 'Soot', 12],
       ],
     },
-    made: ['hobnail-crest'],
+    clip: {
+      name: 'Regulars',
+      movements: ['push', 'drift', 'pull'],
+      title: 'Rain Gauge Regulars',
+      line: 'Read before breakfast',
+      trackId: 'fog-over-the-rain-gauge',
+    },
+    accepted: {
+      requirementId: 'hobnail-chest',
+      code: 'enlarged',
+      reason: 'The badge is a scan of the first one; soft is how it looks.',
+    },
+    made: ['larkpost-mug', 'hobnail-crest'],
     pictures: [
       { blankId: 'tee-front', requirementId: 'larkpost-tee', colours: ['Blush', 'Sky'] },
       { blankId: 'mug-front', requirementId: 'larkpost-mug', colours: ['Fog'] },

@@ -5,9 +5,11 @@ import { versionsOf } from '@kettle/core';
 import { SELLER } from './caller.js';
 import { PACKED_COPIES, type PackFacts } from './launch/demo-pack.js';
 import { backup } from './launch/dump.js';
+import { liveOn, settled } from './launch/demo-life.js';
 import { loadDesigns, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb } from './launch/mariadb.js';
 import { BLANKS, DEMO_PACK } from './launch/places.js';
+import { startMarkets } from './launch/markets.js';
 import { startServer } from './launch/server.js';
 
 // npm run demo:pack: makes the demo of its sources, every file and picture of it, and packs it for those who start it.
@@ -15,18 +17,25 @@ import { startServer } from './launch/server.js';
 const folder = await mkdtemp(join(tmpdir(), 'kettle-pack-'));
 const database = await startMariaDb(join(folder, 'mariadb'), { quick: true });
 const cache = join(folder, 'cache');
-const server = await startServer({ databaseUrl: database.rootUrl, cache, blanks: BLANKS, page: null, port: 0 });
+// Nobody shops while it is packed: what was sold is told by the demo itself.
+process.env['STAND_IN_SHOPPERS'] = '0';
+const markets = await startMarkets();
+if (!markets) throw new Error('The simulated markets did not start.');
+const server = await startServer({
+  databaseUrl: database.rootUrl,
+  cache,
+  blanks: BLANKS,
+  page: null,
+  port: 0,
+  markets: markets.places,
+});
+markets.answerTo(server.address);
 const { house, address } = server;
 try {
   await loadRequirements(house);
   await loadDesigns(house);
-  for (;;) {
-    const jobs = (await house.jobs.lively(3600)).map(({ job }) => job);
-    const failed = jobs.filter(({ state }) => state === 'failed');
-    if (failed.length) throw new Error(failed.map(({ message }) => message).join('\n'));
-    if (jobs.every(({ state }) => state === 'done')) break;
-    await new Promise((resolve) => setTimeout(resolve, 200));
-  }
+  await liveOn(house);
+  await settled(house);
   const { rows } = await house.sheet.sheet(SELLER);
   for (const { designId, revision } of rows)
     for (const picture of [`miniature?size=160&r=${revision}`, `strip?r=${revision}`]) {
@@ -53,6 +62,7 @@ try {
   );
 } finally {
   await server.stop();
+  markets.stop();
   await database.stop();
   await rm(folder, { recursive: true, force: true });
 }

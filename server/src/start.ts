@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { isMovingBlank } from '@kettle/core';
 import { SELLER } from './caller.js';
 import { unpackDemo } from './launch/demo-pack.js';
+import { liveOn } from './launch/demo-life.js';
 import { loadDesignsPatiently, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
 import { BLANKS, PAGE, ROOT } from './launch/places.js';
@@ -148,7 +149,10 @@ console.log(`Kettle Sheet is at ${server!.address} (Ctrl-C stops it)`);
 const warm = (async () => {
   const { blanks } = server!.house;
   // A database that somebody else had laid out already, and that nobody has worked in.
-  if (!empty && !unpacked) await loadDesignsPatiently(server!.house, begun.signal);
+  if (!empty && !unpacked) {
+    await loadDesignsPatiently(server!.house, begun.signal);
+    if (markets) await liveOn(server!.house);
+  }
   for (const blank of blanks.all) await blanks.thumbnail(SELLER, blank.id);
   for (const blank of blanks.all)
     await blanks.preview(SELLER, blank.id, { areaId: blank.areas[0].id, crop: null, size: 1000 });

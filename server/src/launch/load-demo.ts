@@ -2,6 +2,7 @@ import { createReadStream } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import { artworkPath, DEMO_DESIGNS, DEMO_REQUIREMENTS, type DemoDesign } from '@kettle/demo';
 import {
+  acceptFinding,
   defaultScene,
   emptyDesign,
   emptyListing,
@@ -9,6 +10,7 @@ import {
   placeLayer,
   SAME_SIZE_TOP,
   type Blank,
+  type Clip,
   type DesignDocument,
   type KeptScene,
   type Layer,
@@ -17,9 +19,10 @@ import { SELLER } from '../caller.js';
 import type { House } from '../house.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { newId } from '../stores/ids.js';
+import type { StoredDesign } from '../stores/stored-design.js';
 
 /** Id of a demo design: the same at every start, so that a load which was killed goes on where it was. */
-const demoId = (name: string): string => `demo-${fileNameOf(name).toLowerCase()}`;
+export const demoId = (name: string): string => `demo-${fileNameOf(name).toLowerCase()}`;
 
 /** What the database remembers of the demo. */
 interface DemoMark {
@@ -109,6 +112,21 @@ export async function loadDesignsPatiently(house: House, signal: AbortSignal, wa
   }
 }
 
+/** @returns the revision in which the finding is taken as it is */
+async function acceptIn(
+  { designs, requirements }: House,
+  { id, revision, document }: Pick<StoredDesign, 'id' | 'revision' | 'document'>,
+  { requirementId, code, reason }: NonNullable<DemoDesign['accepted']>,
+): Promise<number> {
+  if (document.targets.some(({ accepted }) => accepted?.length)) return revision;
+  const requirement = (await requirements.get(SELLER.owner, requirementId))!;
+  const finding = (await designs.findings(SELLER, id, requirementId)).find((one) => one.code === code);
+  if (!finding) throw new Error(`There is no ${code} to accept.`);
+  const target = document.targets.find((one) => one.requirementId === requirementId)!;
+  const accepted = acceptFinding(finding, reason, { target, requirement, cloth: null })(document);
+  return (await designs.save(SELLER, id, revision, accepted)).revision;
+}
+
 function unlessGone(error: unknown): null {
   if (error instanceof ProblemError && error.status === 404) return null;
   throw error;
@@ -122,7 +140,8 @@ async function loadDesign(house: House, demo: DemoDesign): Promise<void> {
     : await designs.add(SELLER, await documentOf(house, demo), known);
   // Somebody has deleted it already.
   if (!kept) return;
-  const { id, revision, document } = kept;
+  const { id, document } = kept;
+  const revision = demo.accepted ? await acceptIn(house, kept, demo.accepted) : kept.revision;
   if (demo.listing && !(await listings.get(SELLER, id)).savedRevision)
     await listings.save(SELLER, id, 0, { ...emptyListing(demo.name), ...demo.listing });
   if (demo.orders && !(await printRuns.list(SELLER, id)).length) await gatherOrders(house, id, demo);
@@ -213,6 +232,7 @@ async function documentOf(house: House, demo: DemoDesign): Promise<DesignDocumen
     layers,
     scene: { ...scene, keptAs },
     scenes,
+    ...(demo.clip ? { clips: [clipOf(demo.clip, scenes)] } : {}),
     targets: demo.targets.map(({ id, garment, cover }) => ({
       requirementId: id,
       ...(garment ? { garment } : {}),
@@ -224,3 +244,37 @@ async function documentOf(house: House, demo: DemoDesign): Promise<DesignDocumen
     })),
   };
 }
+
+/** Frames that a scene of the demo's clip is seen, and that it takes to become the next. */
+const [SEEN, BECOMES] = [54, 12];
+
+const clipOf = (
+  { name, movements, title, line, trackId }: NonNullable<DemoDesign['clip']>,
+  scenes: readonly KeptScene[],
+): Clip => ({
+  id: newId(),
+  name,
+  shape: '4:5',
+  scenes: movements.map((movement, i) => {
+    const { blankId, areaId, requirementId, garment, backdrop, inkOpacity, shadow, look, also } = scenes[i];
+    return {
+      id: newId(),
+      scene: {
+        blankId,
+        areaId,
+        requirementId,
+        garment,
+        backdrop,
+        inkOpacity,
+        shadow,
+        ...(look ? { look } : {}),
+        ...(also ? { also } : {}),
+      },
+      frames: SEEN,
+      movement,
+      ...(i < movements.length - 1 ? { transition: { kind: 'dissolve', frames: BECOMES } as const } : {}),
+    };
+  }),
+  words: { title, line, when: 'start', hex: '#1f2623' },
+  music: { trackId, start: 0, volume: 0.8 },
+});

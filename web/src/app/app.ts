@@ -53,7 +53,7 @@ const SESSION_MS = 20_000;
           >{{ heard.count }} new from clients</a
         >
       }
-      @if (feed.running().length) {
+      @if (feed.busy().length) {
         <div class="job" role="status">
           <span
             >Making {{ feed.done() + 1 > feed.total() ? feed.total() : feed.done() + 1 }} of {{ feed.total() }}</span
@@ -61,7 +61,7 @@ const SESSION_MS = 20_000;
           <span class="bar" aria-hidden="true"
             ><i [style.width.%]="(100 * (feed.done() + feed.within())) / feed.total()"></i
           ></span>
-          <button class="stop" type="button" (click)="feed.cancel(feed.running())">Cancel</button>
+          <button class="stop" type="button" (click)="feed.cancel(feed.busy())">Cancel</button>
         </div>
       }
       <div class="units" role="radiogroup" aria-label="Unit of length">

@@ -36,6 +36,8 @@ export class JobFeed {
   readonly running = computed(() =>
     Object.values(this.jobs()).filter((job) => isOpen(job) && job.kind !== 'ask-sales'),
   );
+  /** Those of them that go on: what somebody holds makes nothing. */
+  readonly busy = computed(() => this.running().filter(({ state }) => state !== 'paused'));
   /** Runs of several designs, the newest first, those that are over too until they are put away. */
   readonly runs = computed(() =>
     Object.values(this.jobs())
@@ -43,10 +45,10 @@ export class JobFeed {
       .reverse(),
   );
   private readonly putAway = signal<ReadonlySet<string>>(new Set());
-  readonly done = computed(() => this.running().reduce((sum, job) => sum + job.done, 0));
+  readonly done = computed(() => this.busy().reduce((sum, job) => sum + job.done, 0));
   /** How far the steps under way are, in steps. */
-  readonly within = computed(() => this.running().reduce((sum, job) => sum + job.within, 0));
-  readonly total = computed(() => this.running().reduce((sum, job) => sum + job.total, 0));
+  readonly within = computed(() => this.busy().reduce((sum, job) => sum + job.within, 0));
+  readonly total = computed(() => this.busy().reduce((sum, job) => sum + job.total, 0));
 
   constructor() {
     this.changes.subscribe((job) => {
