@@ -107,6 +107,11 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
   },
   {
     name: 'Cumulus Appreciation',
+    accepted: {
+      requirementId: 'quillmere-square',
+      code: 'white-box',
+      reason: 'The square is printed to its edge: the paper of the field guide belongs to it.',
+    },
     layers: [{ file: 'cumulus-appreciation.jpg', name: 'Field guide', place: at(MIDDLE, 30, 254, 3000 / 3500) }],
     targets: [
       { id: 'larkpost-tee', garment: '#F5F3EE' },
@@ -181,11 +186,6 @@ export const DEMO_DESIGNS: readonly DemoDesign[] = [
       title: 'Rain Gauge Regulars',
       line: 'Read before breakfast',
       trackId: 'fog-over-the-rain-gauge',
-    },
-    accepted: {
-      requirementId: 'hobnail-chest',
-      code: 'enlarged',
-      reason: 'The badge is a scan of the first one; soft is how it looks.',
     },
     made: ['larkpost-mug', 'hobnail-crest'],
     pictures: [

@@ -171,8 +171,8 @@ describe('the demo', () => {
       ].map(id);
       const document = async (one: string) => (await house.designs.get(SELLER, one)).document;
       expect((await document(regulars)).clips!.map(({ scenes }) => scenes.length)).toEqual([3]);
-      const taken = (await document(regulars)).targets.flatMap(({ accepted }) => accepted ?? []);
-      expect(taken.map(({ code }) => code)).toEqual(['enlarged']);
+      const taken = (await document(id('Cumulus Appreciation'))).targets.flatMap(({ accepted }) => accepted ?? []);
+      expect(taken.map(({ code }) => code)).toEqual(['white-box']);
       const { sales } = await house.history.became(SELLER, null);
       const weeks = (Date.now() - Math.min(...sales.map(({ at }) => Date.parse(at)))) / (7 * 86_400_000);
       expect(weeks).toBeGreaterThan(5);
