@@ -286,6 +286,7 @@ async function setOnSheet(page: Page, demo: RunningServer, shot: Shot) {
     await expect(page.getByRole('button', { name: new RegExp(`^Listing pictures of ${name}`) })).toContainText(
       '9 of 9',
     );
+  await expect(page.getByText('Making')).toHaveCount(0);
   await page.waitForTimeout(1500);
   await shot('picture-sets');
 }

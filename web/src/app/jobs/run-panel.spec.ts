@@ -117,4 +117,15 @@ describe('the run', () => {
     await shows(job({ designId: 'd1', designIds: ['d1'] }), []);
     expect(page().querySelector('section')).toBeNull();
   });
+
+  it('that was held before somebody looked lies folded, behind whatever is made after it', async () => {
+    await shows(job({ state: 'paused', done: 0 }), [step(1, 'paused'), step(2, 'paused')]);
+    expect(page().textContent).toContain('Held at 0 of 3');
+    expect(page().querySelector('ul')).toBeNull();
+    await shows(job({ id: 'j2', state: 'running', done: 0 }), []);
+    expect(page().textContent).toContain('Making 0 of 3');
+    await shows(job({ id: 'j2', state: 'done', done: 3 }), []);
+    expect(page().textContent).toContain('All 3 files made');
+    expect(button('Put away')).toBeTruthy();
+  });
 });

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
@@ -180,10 +180,10 @@ export class RunPanel {
   };
   protected readonly percent = (share: number): number => Math.round(share * 100);
 
-  /** The run that is shown: one under way before one that is over. */
+  /** The run that is shown: one that goes on, or else the newest. */
   protected readonly run = computed<Job | null>(() => {
     const runs = this.feed.runs();
-    return runs.find(isOpen) ?? runs[0] ?? null;
+    return runs.find((run) => isOpen(run) && run.state !== 'paused') ?? runs[0] ?? null;
   });
   protected readonly isOpen = computed(() => {
     const run = this.run();
@@ -217,7 +217,14 @@ export class RunPanel {
     }
   });
 
+  private readonly shownId = computed(() => this.run()?.id);
+
   constructor() {
+    // One that was held before somebody looked lies folded in its corner.
+    effect(() => {
+      this.shownId();
+      untracked(() => this.unfolded.set(this.run()?.state !== 'paused'));
+    });
     toObservable(this.run)
       .pipe(
         throttleTime(LOOK_MS, undefined, { leading: true, trailing: true }),
