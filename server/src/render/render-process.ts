@@ -137,3 +137,5 @@ process.on('message', async ({ task, input }: RenderRequest) => {
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => undefined);
 
 process.on('disconnect', () => process.exit(0));
+// A line to a server that was killed breaks before its end is heard.
+process.on('error', () => process.exit(0));
