@@ -31,7 +31,7 @@ export const MUTANTS = [
       "WHERE state = 'running' AND lease_until < CURRENT_TIMESTAMP(3)",
       "WHERE state = 'running' AND lease_until IS NOT NULL",
     ],
-    ['tries are not counted', 'attempts = attempts + 1', 'attempts = attempts'],
+    ['tries are not counted', ': { ...row, attempts: row.attempts + 1 }', ': row'],
     [
       'a heartbeat of another worker counts',
       "SECOND) WHERE id = ? AND worker = ? AND state = 'running'`, [id, worker]",
@@ -269,7 +269,7 @@ export const MUTANTS = [
       'const [first, last] = [from, to]',
     ],
     ['the first faint layer is opaque', 'placed && empty && opacity === 1', 'placed && empty'],
-    ['what is erased stays', 'takeOut(pixels, step)', 'void 0'],
+    ['what is erased stays', 'else if (step.erase) takeOut(pixels, drawn);', 'else if (step.erase) void drawn;'],
   ]),
   ...group('drawing', 'core/src/mockup/preview.ts', 'server/dist/services/blanks.spec.js', [
     ['a preview that broke off is shown', '!== view.length', '> view.length + 1e9'],
@@ -327,7 +327,7 @@ export const MUTANTS = [
     ['the line is half as wide', 'width: 2 * (distance + half)', 'width: distance + half'],
     ['holes are never filled', "holes === 'filled'", 'false'],
   ]),
-  ...group('treat', 'core/src/colour/lost-ink.ts', 'core/dist/colour/lost-ink.spec.js', [
+  ...group('treat', 'core/src/colour/seen-ink.ts', 'core/dist/colour/seen-ink.spec.js', [
     ['fine lines count no more', 'fine ? FINE_WEIGHT : 1', '1'],
   ]),
   ...group('treat', 'core/src/document/propose-version.ts', 'core/dist/document/version.spec.js', [
@@ -354,10 +354,7 @@ export const MUTANTS = [
     ],
   ]),
   ...group('press', 'core/src/press/measure.ts', 'core/dist/press/measure.spec.js', [
-    ['tips of thick ink are lines', '>= limit * LINE_LENGTH', '>= 0'],
-    ['thick ink is thin', 'const fits = (radius + 0.5 - SLACK_PX) ** 2', 'const fits = (radius * 3) ** 2'],
     ['holes open to the edge are pinholes', 'isSmall(one) && inside(one)', 'isSmall(one)'],
-    ['an edge is a fade', 'widthOf(one) > limit', 'widthOf(one) > 0'],
     ['ink below the limit is too much', 'sum > limits.coverage + 1', 'sum > 0'],
     ['places are told from the ink and not from the print', 'x: box.x + part.left * mm', 'x: box.x'],
     ['nothing is bare around the ink', 'Math.floor((at - room) / cell) * cell', 'at'],
@@ -460,7 +457,13 @@ export const MUTANTS = [
     'page',
     'web/src/app/colours/colour-wall.ts',
     'src/app/colours/colour-wall.spec.ts',
-    [['the worst colour comes last', '|| (b.lost ?? 0) - (a.lost ?? 0)', '|| (a.lost ?? 0) - (b.lost ?? 0)']],
+    [
+      [
+        'the worst colour comes last',
+        '|| (b.seen?.lost ?? 0) - (a.seen?.lost ?? 0)',
+        '|| (a.seen?.lost ?? 0) - (b.seen?.lost ?? 0)',
+      ],
+    ],
     { web: true },
   ),
   ...group(
@@ -491,7 +494,7 @@ export const MUTANTS = [
     ['letters are drawn in whatever font a process knows', 'outlined ?? sha256;', 'sha256;'],
   ]),
   ...group('true', 'server/src/render/print/likeness.ts', 'server/dist/render/print/certified.spec.js', [
-    ['another colour is taken for alike', 'tint / MOST_TINT', '0'],
+    ['another colour is taken for alike', 'Math.max(levels / MOST_TINT, deltaE2000(one, other) / MOST_DELTA_E)', '0'],
     ['grey is averaged before it is grey', "if (recipe.mode === 'grey') greyed(drawn);", ''],
   ]),
   ...group('true', 'server/src/render/artwork/png-colour.ts', 'server/dist/render/artwork/colour-in.spec.js', [
@@ -555,7 +558,6 @@ export const MUTANTS = [
   ]),
   ...group('seen', 'core/src/press/thin.ts', 'core/dist/press/measure.spec.js', [
     ['a line as wide as the candidates is thin', 'if (!(own < limit)) continue;', 'if (!(own < limit + 1)) continue;'],
-    ['tips are lines', 'spread > TAPERS * mean && own < length * TAPER_LENGTH', 'false'],
     ['one way across is enough', '{ length: 16 }', '{ length: 1 }'],
   ]),
   ...group('seen', 'core/src/press/ink-lines.ts', 'core/dist/press/measure.spec.js', [
@@ -614,5 +616,42 @@ export const MUTANTS = [
       'async (within) => [\n      stepOf(design, { id: await this.store.add(within, order, file)',
       'async () => [\n      stepOf(design, { id: await this.store.add((this.store as never as { database: never }).database, order, file)',
     ],
+  ]),
+  ...group('calm', 'server/src/render/text/font-file.ts', 'server/dist/render/text/font-file.spec.js', [
+    ['fonts are unpacked over each other', '.then((window) => window.slice())', ''],
+  ]),
+  ...group('calm', 'server/src/stores/failures.ts', 'server/dist/services/failures.spec.js', [
+    ['what was made is still told as failed', 'if (end.failed)\n', 'if (true)\n'],
+    ['each try leaves a word of its own', 'AND about = ? AND asked = ?', 'AND about = ? AND asked <> ?'],
+    ['anybody dismisses anything', 'WHERE design_id = ? AND id = ?', 'WHERE design_id = ? AND id <> ?'],
+  ]),
+  ...group('calm', 'server/src/services/kept-files.ts', 'server/dist/services/small-things.spec.js', [
+    ['one who leaves takes the others along', 'if (--one.waiting === 0) one.left.abort();', 'one.left.abort();'],
+    ['what was left is never made again', 'if (before?.left.signal.aborted) {', 'if (false) {'],
+  ]),
+  ...group('calm', 'server/src/render/render-pool.ts', 'server/dist/render/render-pool.spec.js', [
+    ['the queue has no end', 'this.waiting.length >= MOST_WAITING', 'false'],
+  ]),
+  ...group('calm', 'server/src/launch/backup-mark.ts', 'server/dist/launch/launch.spec.js', [
+    ['a changed table is whole', '?.sha256 !== sha256', '?.sha256 === undefined'],
+    ['one that is cut is whole', 'if (fault || !end) {', 'if (fault) {'],
+  ]),
+  ...group('calm', 'server/src/launch/load-demo.ts', 'server/dist/launch/demo.spec.js', [
+    ['what people make keeps the demo away', 'if (kept) return kept;', ''],
+    ['one that fails keeps the others away', 'failed.push(', 'throw error; failed.push('],
+  ]),
+  ...group('calm', 'server/src/documents/table.ts', 'server/dist/documents/table.spec.js', [
+    ['a table has no end', 'if (rows.length > most) break;', ''],
+    ['nobody else is answered', 'await others();', ''],
+  ]),
+  ...group('calm', 'server/src/stores/client-pages.ts', GUESTS, [
+    [
+      'the page of a deleted design is shown',
+      'WHERE p.token_hash = ? AND d.deleted_at IS NULL',
+      'WHERE p.token_hash = ?',
+    ],
+  ]),
+  ...group('calm', 'server/src/guests/client-routes.ts', GUESTS, [
+    ['guessing a pass phrase of no page is no try', 'response.status(404).type', 'response.status(200).type'],
   ]),
 ];
