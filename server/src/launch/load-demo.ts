@@ -9,6 +9,7 @@ import {
   fileNameOf,
   placeLayer,
   SAME_SIZE_TOP,
+  shownOf,
   type Blank,
   type Clip,
   type DesignDocument,
@@ -255,26 +256,13 @@ const clipOf = (
   id: newId(),
   name,
   shape: '4:5',
-  scenes: movements.map((movement, i) => {
-    const { blankId, areaId, requirementId, garment, backdrop, inkOpacity, shadow, look, also } = scenes[i];
-    return {
-      id: newId(),
-      scene: {
-        blankId,
-        areaId,
-        requirementId,
-        garment,
-        backdrop,
-        inkOpacity,
-        shadow,
-        ...(look ? { look } : {}),
-        ...(also ? { also } : {}),
-      },
-      frames: SEEN,
-      movement,
-      ...(i < movements.length - 1 ? { transition: { kind: 'dissolve', frames: BECOMES } as const } : {}),
-    };
-  }),
+  scenes: movements.map((movement, i) => ({
+    id: newId(),
+    scene: shownOf(scenes[i]),
+    frames: SEEN,
+    movement,
+    ...(i < movements.length - 1 ? { transition: { kind: 'dissolve', frames: BECOMES } as const } : {}),
+  })),
   words: { title, line, when: 'start', hex: '#1f2623' },
   music: { trackId, start: 0, volume: 0.8 },
 });
