@@ -194,6 +194,9 @@ describe('the demo', () => {
       expect([page.approval?.kind, page.changedSince]).toEqual(['approval', true]);
       const told = [...(await house.shopOrders.list(SELLER, fog)), ...(await house.shopOrders.list(SELLER, regulars))];
       expect(told.map(({ state }) => state).sort()).toEqual(['mend', 'yes']);
+      // A print shop that wants something mended takes nothing from a listing that is live.
+      const [row] = await house.sheet.rows(SELLER, [fog]);
+      expect(row.cells.find(({ requirementId }) => requirementId === 'larkpost-tee')!.listing).toBe('live');
       const [run] = await house.printRuns.list(SELLER, regulars);
       expect(run.interests.reduce((sum, one) => sum + one.copies, 0)).toBe(run.worthFrom - 1);
       expect((await house.blanks.of(SELLER)).filter(({ own }) => own).map(({ name }) => name)).toEqual([

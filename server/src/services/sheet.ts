@@ -78,7 +78,8 @@ export class SheetService {
       set: sets.get(design.id) ?? null,
       cells: byRequirement(byDesign.get(design.id) ?? []).map((versions) => {
         const requirement = byId.get(versions[0].requirementId)!;
-        const state = listed.get(`${design.id} ${requirement.id}`) ?? listed.get(`${design.id} ${requirement.channel}`);
+        // What the column's channel says of it comes first; a print shop that was sent its file says it in the checks.
+        const state = listed.get(`${design.id} ${requirement.channel}`) ?? listed.get(`${design.id} ${requirement.id}`);
         const listing = state && LISTED[state];
         return {
           ...cellOf(versions, requirement, design, damaged.has(design.id)),
