@@ -1,7 +1,10 @@
 import { type HttpEvent, type HttpInterceptorFn } from '@angular/common/http';
+import { Injectable, inject } from '@angular/core';
 import { finalize, share, type Observable } from 'rxjs';
 
-const underWay = new Map<string, Observable<HttpEvent<unknown>>>();
+/** Calls that make something and were not answered yet, by what they ask for. */
+@Injectable({ providedIn: 'root' })
+class UnderWay extends Map<string, Observable<HttpEvent<unknown>>> {}
 
 /**
  * A button that is pressed again while what it asked for is on its way asks for nothing more: a call that makes
@@ -9,6 +12,7 @@ const underWay = new Map<string, Observable<HttpEvent<unknown>>>();
  */
 export const single: HttpInterceptorFn = (request, next) => {
   if (request.method !== 'POST' || request.body instanceof Blob) return next(request);
+  const underWay = inject(UnderWay);
   const key = `${request.urlWithParams} ${JSON.stringify(request.body)}`;
   const same = underWay.get(key);
   if (same) return same;
