@@ -21,6 +21,7 @@ const areaSchema = yup.object({
   bleedMm: finite('Bleed of the area', 0, 500).optional(),
   uv: fileName().required(),
   cover: fileName().optional(),
+  visible: finite('Share of the picture', 0, 1).optional(),
   kind: choice('Kind of the area', ['all-over']).optional(),
   cut: outline('Cut', 2).optional(),
   lines: yup
@@ -38,8 +39,8 @@ const scale = () => finite('Scale of the maps', 0.01, 1);
 
 const words = (label: string) => text(label, 120).defined();
 
-/** The manifest of a blank pack. What it says beyond this is left alone. */
-export const blankSchema = yup
+/** Fields of a blank. */
+export const blankFields = yup
   .object({
     id: identifier().required('A blank needs an id.'),
     name: text('Name', 120).required('Name the blank.'),
@@ -85,17 +86,19 @@ export const blankSchema = yup
       .optional(),
     shadow: choice('Shadow', ['still']).optional(),
   })
-  .required()
-  .test(
-    'moving',
-    'A moving blank says how it moves: fps, frames, play, a poster among the frames, scales, and a cover for each print area.',
-    ({ kind, fps, frames, play, poster, scales, areas }) =>
-      kind !== 'moving' ||
-      (!!fps &&
-        !!frames &&
-        !!play &&
-        poster !== undefined &&
-        poster < frames &&
-        !!scales &&
-        (areas ?? []).every((area: { cover?: string }) => area.cover !== undefined)),
-  );
+  .required();
+
+/** The manifest of a blank pack. What it says beyond this is left alone. */
+export const blankSchema = blankFields.test(
+  'moving',
+  'A moving blank says how it moves: fps, frames, play, a poster among the frames, scales, and a cover for each print area.',
+  ({ kind, fps, frames, play, poster, scales, areas }) =>
+    kind !== 'moving' ||
+    (!!fps &&
+      !!frames &&
+      !!play &&
+      poster !== undefined &&
+      poster < frames &&
+      !!scales &&
+      (areas ?? []).every((area) => area.cover !== undefined)),
+);

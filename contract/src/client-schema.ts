@@ -38,14 +38,8 @@ export const clientPageSchema = yup
     alternatives: alternatives(),
   })
   .noUnknown();
-export type ClientPageRequest = Omit<yup.InferType<typeof clientPageSchema>, 'alternatives'> & {
-  readonly alternatives: readonly ClientAlternativeRequest[];
-};
-export interface ClientAlternativeRequest {
-  readonly designId: string;
-  readonly pictures: readonly string[];
-  readonly clip: string | null;
-}
+export type ClientPageRequest = yup.InferType<typeof clientPageSchema>;
+export type ClientAlternativeRequest = ClientPageRequest['alternatives'][number];
 
 /** A newer round of what is shown. */
 export const clientRoundSchema = yup

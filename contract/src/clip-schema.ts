@@ -11,10 +11,14 @@ import {
   MOVEMENTS,
   NEAREST,
   TRANSITIONS,
+  type Clip,
+  type ClipRequirementFields,
+  type ClipShape,
 } from '@kettle/core';
 import * as yup from 'yup';
 import { choice, colour, finite, identifier, list, optionalList, text } from './fields.js';
-import { sceneSchema } from './scene-schema.js';
+import { schemaOf } from './proved.js';
+import { shownSceneSchema } from './scene-schema.js';
 
 const frames = (label: string, least: number) =>
   finite(label, least, CLIP_SECONDS.most * CLIP_FPS).integer('Frames are whole.');
@@ -29,12 +33,12 @@ const framingSchema = yup
   .default(undefined)
   .optional();
 
-const when = (label: string) => choice(label, ['start', 'end', 'all']).required();
+const when = (label: string) => choice<'start' | 'end' | 'all'>(label, ['start', 'end', 'all']).required();
 
 const clipSceneSchema = yup
   .object({
     id: identifier().required(),
-    scene: sceneSchema.omit(['keptAs', 'crop', 'own', 'behind', 'measured', 'trueSize']).noUnknown().required(),
+    scene: shownSceneSchema,
     designId: identifier().optional(),
     frames: frames('Length of a scene', 1).required(),
     movement: choice('Movement', MOVEMENTS).required(),
@@ -45,7 +49,12 @@ const clipSceneSchema = yup
       .default(undefined)
       .optional(),
     framings: yup
-      .object(Object.fromEntries(CLIP_SHAPES.map((shape) => [shape, framingSchema])))
+      .object(
+        Object.fromEntries(CLIP_SHAPES.map((shape) => [shape, framingSchema])) as Record<
+          ClipShape,
+          typeof framingSchema
+        >,
+      )
       .noUnknown()
       .default(undefined)
       .optional(),
@@ -53,55 +62,58 @@ const clipSceneSchema = yup
   .noUnknown();
 
 /** A short moving picture of a design. */
-export const clipSchema = yup
-  .object({
-    id: identifier().required(),
-    name: text('Name of the clip', 80).required('Name the clip.'),
-    shape: choice('Shape', CLIP_SHAPES).required(),
-    scenes: yup
-      .array()
-      .of(clipSceneSchema.required())
-      .max(MOST_CLIP_SCENES, `A clip has at most ${MOST_CLIP_SCENES} scenes.`)
-      .required('A clip has scenes, [] for none.'),
-    words: yup
-      .object({
-        title: text('Title', 80).defined(),
-        line: text('Line', 120).defined(),
-        when: when('Words'),
-        hex: colour('Colour of the words').required(),
-      })
-      .noUnknown()
-      .default(undefined)
-      .optional(),
-    music: yup
-      .object({
-        trackId: identifier().required(),
-        start: finite('Start of the music, s', 0, 3600).required(),
-        volume: finite('Volume', 0, 1).required(),
-        fadeIn: finite('Coming in, s', 0, MOST_FADE).optional(),
-        fadeOut: finite('Going, s', 0, MOST_FADE).optional(),
-      })
-      .noUnknown()
-      .default(undefined)
-      .optional(),
-    logo: yup
-      .object({
-        assetId: identifier().required(),
-        when: when('Logo'),
-        corner: choice('Corner of the logo', LOGO_CORNERS).required(),
-        size: finite('Size of the logo', LOGO_SIZE.least, LOGO_SIZE.most).required(),
-      })
-      .noUnknown()
-      .default(undefined)
-      .optional(),
-    cover: frames('Cover', 0).optional(),
-  })
-  .noUnknown();
+export const clipSchema = schemaOf<Clip>()(
+  yup
+    .object({
+      id: identifier().required(),
+      name: text('Name of the clip', 80).required('Name the clip.'),
+      shape: choice('Shape', CLIP_SHAPES).required(),
+      scenes: yup
+        .array()
+        .of(clipSceneSchema.required())
+        .max(MOST_CLIP_SCENES, `A clip has at most ${MOST_CLIP_SCENES} scenes.`)
+        .required('A clip has scenes, [] for none.'),
+      words: yup
+        .object({
+          title: text('Title', 80).defined(),
+          line: text('Line', 120).defined(),
+          when: when('Words'),
+          hex: colour('Colour of the words').required(),
+        })
+        .noUnknown()
+        .default(undefined)
+        .optional(),
+      music: yup
+        .object({
+          trackId: identifier().required(),
+          start: finite('Start of the music, s', 0, 3600).required(),
+          volume: finite('Volume', 0, 1).required(),
+          fadeIn: finite('Coming in, s', 0, MOST_FADE).optional(),
+          fadeOut: finite('Going, s', 0, MOST_FADE).optional(),
+        })
+        .noUnknown()
+        .default(undefined)
+        .optional(),
+      logo: yup
+        .object({
+          assetId: identifier().required(),
+          when: when('Logo'),
+          corner: choice('Corner of the logo', LOGO_CORNERS).required(),
+          size: finite('Size of the logo', LOGO_SIZE.least, LOGO_SIZE.most).required(),
+        })
+        .noUnknown()
+        .default(undefined)
+        .optional(),
+      cover: frames('Cover', 0).optional(),
+    })
+    .noUnknown()
+    .required(),
+);
 
 /** Clips of a design, each under an id of its own. */
 export const clipsSchema = yup
   .array()
-  .of(clipSchema.required())
+  .of(clipSchema)
   .max(MOST_CLIPS, `A design has at most ${MOST_CLIPS} clips.`)
   .test(
     'ids',
@@ -111,7 +123,7 @@ export const clipsSchema = yup
   .optional();
 
 /** What a channel demands of clips. */
-export const clipRequirementSchema = yup
+export const clipRequirementFields = yup
   .object({
     channel: text('Channel', 80).required('Name the channel.'),
     name: text('Name', 80).required('Name the requirement.'),
@@ -135,3 +147,4 @@ export const clipRequirementSchema = yup
     'The longest clip is not shorter than the shortest.',
     ({ leastSeconds, mostSeconds }) => !(leastSeconds > mostSeconds),
   );
+export const clipRequirementSchema = schemaOf<ClipRequirementFields>()(clipRequirementFields);

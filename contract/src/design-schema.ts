@@ -1,10 +1,11 @@
 import * as yup from 'yup';
-import { MAX_LAYERS, REPEAT_KINDS } from '@kettle/core';
+import { MAX_LAYERS, REPEAT_KINDS, type DesignDocument } from '@kettle/core';
 import { clipsSchema } from './clip-schema.js';
 import { keptScenesSchema, sceneSchema } from './scene-schema.js';
 import { choice, colour, finite, flag, identifier, list, optionalList, recordOf, text } from './fields.js';
 import { keylineSchema, layerSchema, placeSchema } from './layer-schemas.js';
 import { optionalTreatments } from './treatment-schemas.js';
+import { schemaOf } from './proved.js';
 import { MAX_CANVAS_PIXELS, placementSchema } from './requirement-schema.js';
 
 const guideSchema = yup
@@ -91,30 +92,33 @@ export const targetSchema = yup
   })
   .noUnknown();
 
-export const designSchema = yup
-  .object({
-    version: yup.number().oneOf([1], 'This design was written by another version of Kettle Sheet.').required(),
-    name: text('Name', 120).required('Name the design.'),
-    field: yup
-      .object({
-        width: finite('Field width', 1, 10_000).required(),
-        height: finite('Field height', 1, 10_000).required(),
-      })
-      .noUnknown()
-      .required(),
-    layers: list(layerSchema, MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`),
-    targets: list(targetSchema.required(), 100, 'A design has at most 100 targets.'),
-    scene: sceneSchema.default(undefined).optional(),
-    scenes: keptScenesSchema,
-    clips: clipsSchema,
-    keyline: keylineSchema.optional(),
-    keylines: recordOf(
-      keylineSchema.required(),
-      MAX_LAYERS,
-      'Keylines of groups are {hex, width, gap, join, holes} by key.',
-    ).optional(),
-    groups: recordOf(text('Group name', 200).required(), MAX_LAYERS, 'Groups are names by key.').optional(),
-    guides: guides(),
-    template: flag('Template').optional(),
-  })
-  .noUnknown();
+/** A document as it is stored. `repeat` is set on a design as a target sees it, and never kept. */
+export const designSchema = schemaOf<Omit<DesignDocument, 'repeat'>>()(
+  yup
+    .object({
+      version: yup.number<1>().oneOf([1], 'This design was written by another version of Kettle Sheet.').required(),
+      name: text('Name', 120).required('Name the design.'),
+      field: yup
+        .object({
+          width: finite('Field width', 1, 10_000).required(),
+          height: finite('Field height', 1, 10_000).required(),
+        })
+        .noUnknown()
+        .required(),
+      layers: list(layerSchema, MAX_LAYERS, `A design holds at most ${MAX_LAYERS} layers.`),
+      targets: list(targetSchema.required(), 100, 'A design has at most 100 targets.'),
+      scene: sceneSchema,
+      scenes: keptScenesSchema,
+      clips: clipsSchema,
+      keyline: keylineSchema.optional(),
+      keylines: recordOf(
+        keylineSchema.required(),
+        MAX_LAYERS,
+        'Keylines of groups are {hex, width, gap, join, holes} by key.',
+      ).optional(),
+      groups: recordOf(text('Group name', 200).required(), MAX_LAYERS, 'Groups are names by key.').optional(),
+      guides: guides(),
+      template: flag('Template').optional(),
+    })
+    .noUnknown(),
+);

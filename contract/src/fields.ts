@@ -42,29 +42,67 @@ export const identifier = () =>
       (value) => value === undefined || value === null || !(value in Object.prototype),
     );
 
-/** A list whose length is checked before anything in it: a long list of nonsense costs no more than its length. */
-export const list = (
-  of: yup.AnySchema,
-  most: number,
-  sentence: string,
-  least?: { readonly count: number; readonly sentence: string },
-) =>
-  yup.lazy((value: unknown) => {
-    const sized = least
-      ? yup.array().min(least.count, least.sentence).max(most, sentence).required()
-      : yup.array().max(most, sentence).required();
-    return Array.isArray(value) && value.length > most ? sized : sized.of(of);
-  });
+/** Any schema that says what it is of. */
+export type Typed<T = unknown> = yup.ISchema<T, any>;
 
-export const optionalList = (of: yup.AnySchema, most: number, sentence: string) =>
-  yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : list(of, most, sentence).resolve({ value }),
-  );
+interface Least {
+  readonly count: number;
+  readonly sentence: string;
+}
+
+function sized(of: Typed, most: number, sentence: string, least?: Least) {
+  const bare = least ? yup.array().min(least.count, least.sentence) : yup.array();
+  return (value: unknown) => {
+    const bounded = bare.max(most, sentence);
+    return Array.isArray(value) && value.length > most ? bounded : bounded.of(of);
+  };
+}
+
+/** A list whose length is checked before anything in it: a long list of nonsense costs no more than its length. */
+export function list<S extends Typed>(of: S, most: number, sentence: string, least?: Least) {
+  const bounded = sized(of, most, sentence, least);
+  return yup.lazy((value: unknown) => bounded(value).required()) as unknown as Typed<readonly yup.InferType<S>[]>;
+}
+
+/** The same where it may be left out. */
+export function optionalList<S extends Typed>(of: S, most: number, sentence: string) {
+  const bounded = sized(of, most, sentence);
+  return yup.lazy((value: unknown) =>
+    value === undefined ? bounded(value).optional() : bounded(value).required(),
+  ) as unknown as Typed<readonly yup.InferType<S>[] | undefined>;
+}
+
+/**
+ * One of several objects, told apart by their `kind`.
+ * @param kinds each with its own `kind` as its only one
+ * @param complaints sentences for what is no object, and for one without a kind
+ */
+export function ofKinds<K extends string, S extends Typed>(
+  kinds: Readonly<Record<K, S>>,
+  complaints: { readonly none: string; readonly unknown: string },
+): Typed<yup.InferType<S>> {
+  const names = Object.keys(kinds) as K[];
+  const unknown = yup
+    .object({ kind: choice('Kind', names).required(complaints.unknown) })
+    .required(complaints.none)
+    .meta({ anyOf: Object.values(kinds) });
+  return yup.lazy((value: unknown) => {
+    const kind = typeof value === 'object' && value !== null ? (value as { kind?: unknown }).kind : undefined;
+    return names.includes(kind as K) ? kinds[kind as K] : unknown;
+  }) as unknown as Typed<yup.InferType<S>>;
+}
+
+/** The same where it may be left out. */
+export const maybeOfKinds = <K extends string, S extends Typed>(
+  kinds: Readonly<Record<K, S>>,
+  complaints: Parameters<typeof ofKinds>[1],
+) => (ofKinds(kinds, complaints) as unknown as { optional(): Typed<yup.InferType<S> | undefined> }).optional();
 
 /** Numbers in a plain loop: a drawing has tens of thousands. */
 export const numbers = (label: string, least: number, most: number) =>
   yup
     .mixed<readonly number[]>()
+    .meta({ items: yup.number().min(least).max(most) })
     .test(
       'numbers',
       `${label} must be numbers from ${least} to ${most}.`,
@@ -97,16 +135,24 @@ export const pictureFitSchema = yup
 export const flag = (label: string) => yup.boolean().strict().typeError(`${label} must be true or false.`);
 
 /** An object of like values under free keys. */
-export const recordOf = (schema: yup.AnySchema, most: number, sentence: string) =>
-  yup.mixed<Record<string, unknown>>().test('record', sentence, function each(value) {
-    if (value === undefined) return true;
-    const entries = typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.entries(value) : null;
-    return (
-      entries !== null &&
-      entries.length <= most &&
-      entries.every(([key, one]) => /^[A-Za-z0-9_#-]{1,64}$/.test(key) && schema.isValidSync(one, { strict: true }))
-    );
-  });
+export const recordOf = <S extends Typed>(schema: S, most: number, sentence: string) =>
+  yup
+    .mixed<Readonly<Record<string, yup.InferType<S>>>>()
+    .meta({ values: schema })
+    .test('record', sentence, function each(value) {
+      if (value === undefined) return true;
+      const entries =
+        typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.entries(value) : null;
+      return (
+        entries !== null &&
+        entries.length <= most &&
+        entries.every(
+          ([key, one]) =>
+            /^[A-Za-z0-9_#-]{1,64}$/.test(key) &&
+            (schema as unknown as yup.AnySchema).isValidSync(one, { strict: true }),
+        )
+      );
+    });
 
 export const stopSchema = yup
   .object({

@@ -1,6 +1,33 @@
 import * as yup from 'yup';
-import { BLEND_MODES, MAX_LETTERS, MAX_STROKE_POINTS, MAX_STROKES, SHAPE_KINDS, type Layer } from '@kettle/core';
-import { choice, colour, finite, flag, identifier, list, numbers, paint, pathData, text } from './fields.js';
+import {
+  BLEND_MODES,
+  MAX_LETTERS,
+  MAX_STROKE_POINTS,
+  MAX_STROKES,
+  SHAPE_KINDS,
+  type FreehandLayer,
+  type GraphicLayer,
+  type InkScreen,
+  type Layer,
+  type PictureLayer,
+  type ShapeLayer,
+  type TextLayer,
+} from '@kettle/core';
+import {
+  choice,
+  colour,
+  finite,
+  flag,
+  identifier,
+  list,
+  maybeOfKinds,
+  numbers,
+  ofKinds,
+  paint,
+  pathData,
+  text,
+} from './fields.js';
+import { schemaOf } from './proved.js';
 import { optionalTreatments } from './treatment-schemas.js';
 
 export const placeSchema = yup
@@ -93,7 +120,7 @@ export const keylineSchema = yup
 /** How semi-transparent ink is printed. */
 const SOLID = yup
   .object({
-    kind: choice('Semi-transparent ink', ['solid', 'dots']).required(),
+    kind: choice('Semi-transparent ink', ['solid']).required(),
     threshold: finite('Solid from', 0, 1).required(),
   })
   .noUnknown()
@@ -107,6 +134,14 @@ const DOTS = yup
   })
   .noUnknown()
   .required();
+
+const screenSchema = maybeOfKinds<InkScreen['kind'], yup.Schema<InkScreen>>(
+  { solid: SOLID, dots: DOTS },
+  {
+    none: 'Semi-transparent ink is {kind: solid, threshold} or {kind: dots, lpi, angle, shape}.',
+    unknown: 'Say how semi-transparent ink is printed.',
+  },
+);
 
 /** What every kind of layer has. */
 const ANY = {
@@ -131,9 +166,7 @@ const ANY = {
     .min(1)
     .max(9)
     .optional(),
-  screen: yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : (value as { kind?: unknown })?.kind === 'dots' ? DOTS : SOLID,
-  ),
+  screen: screenSchema,
 };
 
 /** A size of outlines in their own units. */
@@ -199,29 +232,23 @@ const OWN = {
   },
 } as const;
 
-const KINDS = Object.keys(OWN) as Layer['kind'][];
-
-const ofKind = (kind: Layer['kind']): yup.AnySchema =>
+const ofKind = <K extends Layer['kind'], Own extends yup.ObjectShape>(kind: K, own: Own) =>
   yup
-    .object({ kind: choice('Kind', KINDS).required(), ...ANY, ...OWN[kind] })
+    .object({ kind: choice('Kind', [kind]).required(), ...ANY, ...own })
     .noUnknown(({ unknown }: { unknown?: string }) => `A ${kind} layer has no field “${unknown}”.`)
     .required();
 
 /** One schema for each kind of layer. */
-export const LAYER_SCHEMAS: Readonly<Record<Layer['kind'], yup.AnySchema>> = {
-  picture: ofKind('picture'),
-  shape: ofKind('shape'),
-  text: ofKind('text'),
-  graphic: ofKind('graphic'),
-  freehand: ofKind('freehand'),
-};
-
-const noKind = yup
-  .object({ kind: choice('Kind', KINDS).required('A layer says its kind.') })
-  .required('A layer is an object.');
+export const LAYER_SCHEMAS = {
+  picture: schemaOf<PictureLayer>()(ofKind('picture', OWN.picture)),
+  shape: schemaOf<ShapeLayer>()(ofKind('shape', OWN.shape)),
+  text: schemaOf<TextLayer>()(ofKind('text', OWN.text)),
+  graphic: schemaOf<GraphicLayer>()(ofKind('graphic', OWN.graphic)),
+  freehand: schemaOf<FreehandLayer>()(ofKind('freehand', OWN.freehand)),
+} satisfies Readonly<Record<Layer['kind'], yup.Schema>>;
 
 /** A layer, by its kind. */
-export const layerSchema = yup.lazy((value: unknown) => {
-  const kind = typeof value === 'object' && value !== null ? (value as { kind?: unknown }).kind : undefined;
-  return KINDS.includes(kind as Layer['kind']) ? LAYER_SCHEMAS[kind as Layer['kind']] : noKind;
+export const layerSchema = ofKinds<Layer['kind'], yup.Schema<Layer>>(LAYER_SCHEMAS, {
+  none: 'A layer is an object.',
+  unknown: 'A layer says its kind.',
 });

@@ -21,6 +21,7 @@ import {
   text,
   whole,
 } from './fields.js';
+import { schemaOf } from './proved.js';
 
 const decimal = (label: string, least: number, most: number) =>
   yup
@@ -51,7 +52,7 @@ const tag = () => text('Tag', MOST_LISTING.tag).required('A tag has letters.');
 const tags = () => list(tag(), MOST_LISTING.tags, `A listing has at most ${MOST_LISTING.tags} tags.`);
 
 /** What a channel demands of listings. */
-export const channelRulesSchema: yup.Schema<ChannelRulesFields> = yup
+export const channelRulesFields = yup
   .object({
     channel: text('Channel', 80).required('Name the channel.'),
     currency: choice(
@@ -92,10 +93,11 @@ export const channelRulesSchema: yup.Schema<ChannelRulesFields> = yup
     by: choice('How listings are sent', MARKET_INTERFACES).nullable().defined(),
   })
   .noUnknown()
-  .required() as unknown as yup.Schema<ChannelRulesFields>;
+  .required();
+export const channelRulesSchema = schemaOf<ChannelRulesFields>()(channelRulesFields);
 
 /** What a design is sold with. */
-export const listingSchema: yup.Schema<ListingFields> = yup
+const listingObject = yup
   .object({
     title: text('Title', MOST_LISTING.title).defined(),
     description: text('Description', MOST_LISTING.description).defined(),
@@ -118,7 +120,7 @@ export const listingSchema: yup.Schema<ListingFields> = yup
         .noUnknown(),
       500,
       'A listing has at most 500 products.',
-    ),
+    ).required('A listing has products, {} for none of its own.'),
     exceptions: recordOf(
       yup
         .object({
@@ -130,7 +132,7 @@ export const listingSchema: yup.Schema<ListingFields> = yup
         .noUnknown(),
       100,
       'A listing has exceptions for at most 100 channels.',
-    ),
+    ).required('A listing has exceptions, {} for none.'),
     pictures: optionalList(
       identifier().required(),
       MOST_LISTING.pictures,
@@ -139,7 +141,8 @@ export const listingSchema: yup.Schema<ListingFields> = yup
     clip: identifier().optional(),
   })
   .noUnknown()
-  .required() as unknown as yup.Schema<ListingFields>;
+  .required();
+export const listingSchema = schemaOf<ListingFields>()(listingObject);
 
 /** Channels that a design's listing is to be sent to. */
 export const publishSchema = yup
@@ -186,7 +189,7 @@ export const ratesSchema = yup
       CURRENCIES.map(({ code }) => code),
     ).required(),
     rates: yup
-      .object(
+      .object<Record<string, string>>(
         Object.fromEntries(CURRENCIES.map(({ code }) => [code, decimal(`Rate of ${code}`, 0, 100_000).optional()])),
       )
       .noUnknown()

@@ -1,6 +1,29 @@
 import { convertSchema } from '@sodaru/yup-to-json-schema';
-import type { AnySchema } from 'yup';
-import { ENDPOINTS, type Endpoint } from './endpoints.js';
+import type * as yup from 'yup';
+import { CALL_NAMES, callOf, partsOf, type CallName } from './calls/calls.js';
+import type { Typed } from './fields.js';
+
+type Meta = {
+  readonly anyOf?: readonly Typed[];
+  readonly values?: Typed;
+  readonly items?: Typed;
+  readonly enum?: readonly string[];
+};
+
+type Converters = NonNullable<NonNullable<Parameters<typeof convertSchema>[1]>['converters']>;
+
+/** JSON Schema of a Yup schema. */
+const schemaJson = (schema: Typed): object =>
+  convertSchema(schema as yup.AnySchema, {
+    converters: {
+      // What Yup has no word for is told beside it.
+      mixed: ({ meta }: yup.SchemaDescription) => {
+        const { values, items } = (meta ?? {}) as Meta;
+        if (values) return { type: 'object', additionalProperties: schemaJson(values) };
+        return items ? { type: 'array', items: schemaJson(items) } : {};
+      },
+    } as unknown as Converters,
+  });
 
 const problem = {
   type: 'object',
@@ -16,51 +39,44 @@ const problem = {
 };
 
 const json = (schema: object) => ({ content: { 'application/json': { schema } } });
+const bytes = { content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } } };
 
-function answerContent({ answer, list }: Endpoint): object {
-  if (!answer) return {};
-  if (answer === 'binary')
-    return { content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } } };
-  if (answer === 'events') return { content: { 'text/event-stream': { schema: { type: 'string' } } } };
-  if (answer === 'json') return json({});
-  const schema = convertSchema(answer);
-  return json(list ? { type: 'array', items: schema } : schema);
-}
+const content = (of: Typed | 'binary' | 'events' | undefined): object =>
+  of === undefined
+    ? {}
+    : of === 'binary'
+      ? bytes
+      : of === 'events'
+        ? { content: { 'text/event-stream': { schema: { type: 'string' } } } }
+        : json(schemaJson(of));
 
-function bodyOf(body: AnySchema | 'binary'): object {
-  return body === 'binary'
-    ? { required: true, content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } } }
-    : { required: true, ...json(convertSchema(body)) };
-}
+const parameter = (name: string, where: 'path' | 'query' | 'header', required: boolean, schema: object) => ({
+  name,
+  in: where,
+  required,
+  schema,
+});
 
-function operation(endpoint: Endpoint): object {
-  const path = [...endpoint.path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
-    name,
-    in: 'path',
-    required: true,
-    schema: { type: 'string' },
-  }));
-  const query = (endpoint.query ?? []).map((name) => ({
-    name,
-    in: 'query',
-    required: false,
-    schema: { type: 'string' },
-  }));
-  const headers = (endpoint.headers ?? []).map((name) => ({
-    name,
-    in: 'header',
-    required: name === 'If-Match',
-    schema: { type: 'string' },
-  }));
+function operation(name: CallName): object {
+  const { summary, query = {}, ifMatch, named, body, answer, status, problems = [], who, keeps } = callOf(name);
   return {
-    summary: endpoint.summary,
-    parameters: [...path, ...query, ...headers],
-    ...(endpoint.body ? { requestBody: bodyOf(endpoint.body) } : {}),
+    operationId: name,
+    summary,
+    ...(who === 'anybody' ? { security: [] } : {}),
+    parameters: [
+      ...[...name.matchAll(/\{(\w+)\}/g)].map(([, hole]) => parameter(hole, 'path', true, { type: 'string' })),
+      ...Object.entries(query).map(([field, schema]) =>
+        parameter(field, 'query', false, schemaJson(schema as unknown as Typed)),
+      ),
+      ...(ifMatch ? [parameter('If-Match', 'header', true, { type: 'string' })] : []),
+      ...(named ? [parameter('X-Filename', 'header', false, { type: 'string' })] : []),
+    ],
+    ...(body ? { requestBody: { required: true, ...content(body) } } : {}),
     responses: {
-      [endpoint.status]: { description: endpoint.summary, ...answerContent(endpoint) },
+      [status ?? (answer ? 200 : 204)]: { description: summary, ...content(answer) },
       ...Object.fromEntries(
-        endpoint.problems.map((status) => [
-          status,
+        [...problems, ...(keeps && !problems.includes(507) ? [507] : [])].map((one) => [
+          one,
           {
             description: 'What happened, what is safe and what to do',
             content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
@@ -71,10 +87,20 @@ function operation(endpoint: Endpoint): object {
   };
 }
 
+export interface OpenApi {
+  readonly openapi: string;
+  readonly info: object;
+  readonly paths: Readonly<Record<string, Readonly<Record<string, object>>>>;
+  readonly components: object;
+}
+
 /** OpenAPI 3.1 description of every call. */
-export function openApi(): object {
+export function openApi(): OpenApi {
   const paths: Record<string, Record<string, object>> = {};
-  for (const endpoint of ENDPOINTS) (paths[endpoint.path] ??= {})[endpoint.method] = operation(endpoint);
+  for (const name of CALL_NAMES) {
+    const { method, path } = partsOf(name);
+    (paths[path] ??= {})[method] = operation(name);
+  }
   return {
     openapi: '3.1.0',
     info: {

@@ -13,6 +13,7 @@ import {
 } from '@kettle/core';
 import * as yup from 'yup';
 import { choice, identifier, list, money, text, whole } from './fields.js';
+import { schemaOf } from './proved.js';
 import { colourwaySchema } from './requirement-schema.js';
 
 const currency = () =>
@@ -27,7 +28,7 @@ const words = (label: string, most: number, letters: number) =>
   });
 
 /** A print shop as far as an order has to know it. */
-export const printShopSchema: yup.Schema<PrintShopFields> = yup
+export const printShopFields = yup
   .object({
     channel: text('Name', 80).required('Name the print shop.'),
     currency: currency(),
@@ -50,8 +51,9 @@ export const printShopSchema: yup.Schema<PrintShopFields> = yup
   .noUnknown()
   .required()
   .test('rising', 'Price breaks come in rising order of copies.', ({ breaks }) =>
-    (breaks as PrintShopFields['breaks']).every(({ from }, i, all) => i === 0 || from > all[i - 1].from),
-  ) as unknown as yup.Schema<PrintShopFields>;
+    (breaks ?? []).every(({ from }, i, all) => i === 0 || from > all[i - 1].from),
+  );
+export const printShopSchema = schemaOf<PrintShopFields>()(printShopFields);
 
 /** An order sheet as it is asked for; what the requirement says is not said again. */
 export const shopOrderSchema = yup
@@ -79,7 +81,7 @@ export const shopStepSchema = yup
 export type ShopStep = yup.InferType<typeof shopStepSchema>;
 
 /** A print that is made once enough people want it. */
-export const printRunSchema: yup.Schema<PrintRunFields> = yup
+export const printRunFields = yup
   .object({
     name: text('Name', 120).required('Name it.'),
     requirementId: identifier().required(),
@@ -96,9 +98,10 @@ export const printRunSchema: yup.Schema<PrintRunFields> = yup
     note: text('Note', 1000).defined(),
   })
   .noUnknown()
-  .required() as unknown as yup.Schema<PrintRunFields>;
+  .required();
+export const printRunSchema = schemaOf<PrintRunFields>()(printRunFields);
 
-export const interestSchema: yup.Schema<InterestFields> = yup
+export const interestFields = yup
   .object({
     name: text('Name', MOST_PERSON).trim().required('Say who it is for.'),
     contact: text('Contact', MOST_CONTACT).defined(),
@@ -108,7 +111,8 @@ export const interestSchema: yup.Schema<InterestFields> = yup
     deposit: money('Deposit').required(),
   })
   .noUnknown()
-  .required() as unknown as yup.Schema<InterestFields>;
+  .required();
+export const interestSchema = schemaOf<InterestFields>()(interestFields);
 
 export const interestsSchema = yup
   .object({

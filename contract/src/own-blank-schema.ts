@@ -1,6 +1,7 @@
-import { MOST_GRID, OWN_PRODUCTS } from '@kettle/core';
+import { MOST_GRID, OWN_PRODUCTS, type AreaShape, type OwnBlankSource } from '@kettle/core';
 import * as yup from 'yup';
-import { choice, finite, flag, identifier, list, text } from './fields.js';
+import { choice, finite, flag, identifier, list, ofKinds, text } from './fields.js';
+import { schemaOf } from './proved.js';
 import { treatmentsSchema } from './treatment-schemas.js';
 
 /** A place on a photo; a little beyond it is allowed, as an area may be cut off by the picture. */
@@ -33,23 +34,27 @@ const shapeSchemas = {
     .noUnknown(),
 } as const;
 
-const shapeSchema = yup.lazy((value: unknown) => {
-  const kind = (value as { kind?: string } | null)?.kind;
-  return kind === 'grid' ? shapeSchemas.grid : kind === 'cylinder' ? shapeSchemas.cylinder : shapeSchemas.corners;
-});
+const shapeSchema = schemaOf<AreaShape>()(
+  ofKinds<AreaShape['kind'], (typeof shapeSchemas)[AreaShape['kind']]>(shapeSchemas, {
+    none: 'A print area has its corners, a grid or a cylinder.',
+    unknown: 'A print area says its kind: corners, grid or cylinder.',
+  }),
+);
 
 /** Everything an own blank is made from. */
-export const ownBlankSchema = yup
-  .object({
-    name: text('Name', 120).required('Name the blank.'),
-    product: choice('Product', Object.keys(OWN_PRODUCTS)).required(),
-    assetId: identifier().required('Choose a photo.'),
-    treatments: treatmentsSchema(),
-    shape: shapeSchema,
-    widthMm: finite('Width of the print area, mm', 5, 3000).required(),
-    heightMm: finite('Height of the print area, mm', 5, 3000).required(),
-    inRoom: flag('In its room').required(),
-    folds: finite('Folds', 0, 1).required(),
-    anyColour: flag('Any colour').required(),
-  })
-  .noUnknown();
+export const ownBlankSchema = schemaOf<OwnBlankSource>()(
+  yup
+    .object({
+      name: text('Name', 120).required('Name the blank.'),
+      product: choice('Product', Object.keys(OWN_PRODUCTS)).required(),
+      assetId: identifier().required('Choose a photo.'),
+      treatments: treatmentsSchema(),
+      shape: shapeSchema,
+      widthMm: finite('Width of the print area, mm', 5, 3000).required(),
+      heightMm: finite('Height of the print area, mm', 5, 3000).required(),
+      inRoom: flag('In its room').required(),
+      folds: finite('Folds', 0, 1).required(),
+      anyColour: flag('Any colour').required(),
+    })
+    .noUnknown(),
+);

@@ -1,6 +1,7 @@
-import { MOST_COLOURS, MOST_SHOTS, PICTURE_FORMATS, type PictureFit, type PictureFormat } from '@kettle/core';
+import { MOST_COLOURS, MOST_SHOTS, PICTURE_FORMATS, type PictureSetFields } from '@kettle/core';
 import * as yup from 'yup';
 import { choice, colour, finite, identifier, list, pictureFitSchema, pictureSizeSchema, text } from './fields.js';
+import { schemaOf } from './proved.js';
 import { sceneParts } from './scene-schema.js';
 
 const shotSchema = yup
@@ -23,8 +24,7 @@ const shotSchema = yup
     (shot) => shot?.behind?.kind !== 'picture',
   );
 
-/** A usual row of listing pictures. */
-export const pictureSetSchema = yup
+export const pictureSetFields = yup
   .object({
     name: text('Name', 120).required('Name the set.'),
     about: text('What it is for', 300).defined(),
@@ -37,6 +37,9 @@ export const pictureSetSchema = yup
     fit: pictureFitSchema.optional().default(undefined),
   })
   .noUnknown();
+
+/** A usual row of listing pictures. */
+export const pictureSetSchema = schemaOf<PictureSetFields>()(pictureSetFields);
 
 /** Designs that are to have the pictures of a set. */
 export const setOfDesignsSchema = yup
@@ -68,10 +71,4 @@ export const pictureRunSchema = yup
   })
   .noUnknown();
 
-export interface PictureRun {
-  readonly of: 'set' | 'scenes' | 'out-of-date';
-  readonly designs: readonly { readonly designId: string; readonly revision?: number }[];
-  readonly size?: number;
-  readonly format?: PictureFormat;
-  readonly fit?: PictureFit;
-}
+export type PictureRun = yup.InferType<typeof pictureRunSchema>;

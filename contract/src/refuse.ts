@@ -1,9 +1,10 @@
 import * as yup from 'yup';
+import type { Typed } from './fields.js';
 
 /** Checks a body and answers the sentences by field when it is not as demanded. */
-export function refuse(schema: yup.AnySchema, value: unknown): Record<string, string> | null {
+export function refuse(schema: Typed, value: unknown): Record<string, string> | null {
   try {
-    schema.validateSync(value, { abortEarly: false, strict: true });
+    (schema as yup.AnySchema).validateSync(value, { abortEarly: false, strict: true });
     return null;
   } catch (error) {
     if (!(error instanceof yup.ValidationError)) throw error;

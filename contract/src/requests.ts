@@ -1,13 +1,5 @@
 import * as yup from 'yup';
-import {
-  CLIP_FILE_KINDS,
-  CLIP_SHAPES,
-  MAX_LETTERS,
-  PICTURE_FORMATS,
-  refusePattern,
-  type ClipFileKind,
-  type ClipShape,
-} from '@kettle/core';
+import { CLIP_FILE_KINDS, CLIP_SHAPES, MAX_LETTERS, PICTURE_FORMATS, refusePattern } from '@kettle/core';
 import {
   choice,
   colour,
@@ -177,14 +169,16 @@ export const clipRunSchema = yup
     file: choice('File', CLIP_FILE_KINDS).required(),
   })
   .noUnknown();
-export interface ClipRun {
-  /** Each in its own shape where none is named. */
-  readonly clips: readonly {
-    readonly designId: string;
-    readonly clipId: string;
-    readonly shapes?: readonly ClipShape[];
-  }[];
-  /** Shorter side, px. */
-  readonly side: number;
-  readonly file: ClipFileKind;
-}
+export type ClipRun = yup.InferType<typeof clipRunSchema>;
+
+/** What a seller says of a piece of music of their own. */
+export type MusicChange = yup.InferType<typeof musicChangeSchema>;
+/** Asks for print files of many designs in one run. */
+export type RunRequest = yup.InferType<typeof runRequestSchema>;
+/** A design with some of its targets; none named stands for all of them. What has changed since `revision` is not made. */
+export type ChosenTargets = RunRequest['targets'][number];
+/** Asks for a package of what is made. */
+export type PackageRequest = yup.InferType<typeof packageRequestSchema>;
+/** Asks for listing pictures; refused when `revision` is no longer the newest. */
+export type PicturesRequest = yup.InferType<typeof picturesRequestSchema>;
+export type LetteringRequest = yup.InferType<typeof letteringRequestSchema>;

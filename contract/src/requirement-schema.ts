@@ -15,6 +15,7 @@ import {
   type RequirementFields,
 } from '@kettle/core';
 import { choice, colour, finite, flag, identifier, list, outline, text } from './fields.js';
+import { schemaOf } from './proved.js';
 import { refuse } from './refuse.js';
 
 /** Print canvases above this many pixels are refused: they would not fit a worker's memory. */
@@ -77,8 +78,7 @@ const panelSchema = yup
   })
   .noUnknown();
 
-/** A requirement as a seller writes it, with the limits that keep it sensible. */
-export const requirementSchema = yup
+export const requirementFields = yup
   .object({
     channel: text('Channel', 80).required('Name the channel.'),
     name: text('Name', 80).required('Name the requirement.'),
@@ -148,6 +148,9 @@ export const requirementSchema = yup
     const fault = cannotBeMet(value as RequirementFields);
     return !fault || this.createError({ path: fault.field, message: fault.sentence });
   });
+
+/** A requirement as a seller writes it, with the limits that keep it sensible. */
+export const requirementSchema = schemaOf<RequirementFields>()(requirementFields);
 
 /** Sentences for the fields of a requirement, or null when it is fine. */
 export const refuseRequirement = (fields: RequirementFields): Record<string, string> | null =>

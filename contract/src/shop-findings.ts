@@ -1,5 +1,5 @@
 import { MM_PER_INCH, type Finding } from '@kettle/core';
-import type { ShopOrder } from './order-messages.js';
+import type { ShopOrder } from './answers/shop-orders.js';
 
 /**
  * What a print shop said last of an order that it wants mended, as findings of its target: places from px of the file to mm of

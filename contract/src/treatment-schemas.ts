@@ -1,6 +1,21 @@
 import * as yup from 'yup';
-import { MAX_SEED_POINTS, MAX_SEED_STROKES, MAX_TREATMENTS, MOST_SOFT_EDGE, type Treatment } from '@kettle/core';
-import { choice, colour, finite, flag, identifier, list, numbers } from './fields.js';
+import {
+  MAX_SEED_POINTS,
+  MAX_SEED_STROKES,
+  MAX_TREATMENTS,
+  MOST_SOFT_EDGE,
+  type ColourCut,
+  type Crop,
+  type Dissolve,
+  type Point,
+  type EdgeWork,
+  type StrokeCut,
+  type Tone,
+  type Touch,
+  type Treatment,
+} from '@kettle/core';
+import { choice, colour, finite, flag, identifier, list, numbers, ofKinds, optionalList } from './fields.js';
+import { schemaOf } from './proved.js';
 
 const ANY = { id: identifier().required('A treatment needs an id.'), off: flag('Off').optional() };
 
@@ -16,7 +31,7 @@ const points = () =>
         given === undefined || (given.length >= 2 && given.length <= 2 * MAX_SEED_POINTS && given.length % 2 === 0),
     );
 
-const strokes = (own: yup.ObjectShape) =>
+const strokes = <Own extends yup.ObjectShape>(own: Own) =>
   list(
     yup
       .object({ ...own, points: points(), size: finite('Stroke width', 0.0005, 1).required() })
@@ -57,7 +72,7 @@ const OWN = {
         is: 'point',
         then: (schema) => schema.required('Say where: a colour from a point needs that point (at).'),
         otherwise: (schema) => schema.optional(),
-      }),
+      }) as unknown as yup.Schema<Point | undefined>,
     soft: finite('Soft edge', 0, MOST_SOFT_EDGE).optional(),
   },
   strokes: {
@@ -89,36 +104,28 @@ const OWN = {
   },
 } as const;
 
-const KINDS = Object.keys(OWN) as Treatment['kind'][];
-
-const ofKind = (kind: Treatment['kind']): yup.AnySchema =>
+const ofKind = <K extends Treatment['kind'], Own extends yup.ObjectShape>(kind: K, own: Own) =>
   yup
-    .object({ kind: choice('Kind', KINDS).required(), ...ANY, ...OWN[kind] })
+    .object({ kind: choice('Kind', [kind]).required(), ...ANY, ...own })
     .noUnknown(({ unknown }: { unknown?: string }) => `A ${kind} treatment has no field “${unknown}”.`)
     .required();
 
-const SCHEMAS = Object.fromEntries(KINDS.map((kind) => [kind, ofKind(kind)])) as Record<
-  Treatment['kind'],
-  yup.AnySchema
->;
-
-const noKind = yup
-  .object({ kind: choice('Kind', KINDS).required('A treatment says its kind.') })
-  .required('A treatment is an object.');
-
 /** A treatment, by its kind. */
-export const treatmentSchema = yup.lazy((value: unknown) => {
-  const kind = typeof value === 'object' && value !== null ? (value as { kind?: unknown }).kind : undefined;
-  return KINDS.includes(kind as Treatment['kind']) ? SCHEMAS[kind as Treatment['kind']] : noKind;
-});
+export const treatmentSchema = ofKinds<Treatment['kind'], yup.Schema<Treatment>>(
+  {
+    crop: schemaOf<Crop>()(ofKind('crop', OWN.crop)),
+    colour: schemaOf<ColourCut>()(ofKind('colour', OWN.colour)),
+    strokes: schemaOf<StrokeCut>()(ofKind('strokes', OWN.strokes)),
+    dissolve: schemaOf<Dissolve>()(ofKind('dissolve', OWN.dissolve)),
+    edge: schemaOf<EdgeWork>()(ofKind('edge', OWN.edge)),
+    touch: schemaOf<Touch>()(ofKind('touch', OWN.touch)),
+    tone: schemaOf<Tone>()(ofKind('tone', OWN.tone)),
+  },
+  { none: 'A treatment is an object.', unknown: 'A treatment says its kind.' },
+);
 
-export const treatmentsSchema = () =>
-  list(
-    treatmentSchema as unknown as yup.AnySchema,
-    MAX_TREATMENTS,
-    `A picture has at most ${MAX_TREATMENTS} treatments.`,
-  );
+const MANY = `A picture has at most ${MAX_TREATMENTS} treatments.`;
+export const treatmentsSchema = () => list(treatmentSchema, MAX_TREATMENTS, MANY);
 
 /** The same where they may be left out. */
-export const optionalTreatments = () =>
-  yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : treatmentsSchema().resolve({ value })));
+export const optionalTreatments = () => optionalList(treatmentSchema, MAX_TREATMENTS, MANY);

@@ -31,6 +31,8 @@ export interface AppOptions {
   readonly proxy?: string;
   /** How often guests may do what; as usual when absent. */
   readonly guestLimits?: GuestLimits;
+  /** True to hold every answer against the contract before it is sent. */
+  readonly checkAnswers?: boolean;
   /** Answers GET /metrics: `1` to those who may use the program, a token to whoever sends it. */
   readonly metrics?: string;
 }
@@ -39,7 +41,7 @@ const isJson = ({ headers }: IncomingMessage): boolean => /^application\/json\b/
 
 export async function createApp(
   house: House,
-  { page, hosts = [], password, proxy, metrics, guestLimits }: AppOptions,
+  { page, hosts = [], password, proxy, metrics, guestLimits, checkAnswers = false }: AppOptions,
 ): Promise<Express> {
   const app = express();
   app.disable('x-powered-by');
@@ -77,7 +79,7 @@ export async function createApp(
       verify: (_request, _response, bytes) => checkJsonBytes(bytes),
     }),
   );
-  app.use(apiRoutes(house, { gated: password !== undefined }));
+  app.use(apiRoutes(house, { gated: password !== undefined, checkAnswers }));
   app.use('/api', noSuchCall);
   if (page) {
     app.use(

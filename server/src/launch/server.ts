@@ -27,6 +27,8 @@ export interface ServerOptions {
   /** False for a server that leaves the queue to other workers. */
   readonly work?: boolean;
   readonly mostUploadBytes?: number;
+  /** See `createApp`. */
+  readonly checkAnswers?: boolean;
   /** How often guests may do what; as usual when absent. */
   readonly guestLimits?: GuestLimits;
   /** Where markets are reached. */
@@ -68,6 +70,7 @@ export async function startServer({
   exporters,
   markets,
   guestLimits,
+  checkAnswers,
   pools,
   prepare,
 }: ServerOptions): Promise<RunningServer> {
@@ -103,6 +106,7 @@ export async function startServer({
         proxy,
         metrics,
         guestLimits,
+        checkAnswers,
       }),
     );
     await new Promise<void>((resolve, reject) => {

@@ -1,10 +1,9 @@
 import type { Request } from 'express';
-import type { AnySchema } from 'yup';
-import { refuse } from '@kettle/contract';
+import { refuse, type Typed } from '@kettle/contract';
 import { ProblemError } from '../safety/problem-error.js';
 
 /** The body, checked. @throws ProblemError 415 when it is no JSON, 422 with a sentence for each field */
-export function checkedBody<T>(schema: AnySchema, request: Request): T {
+export function checkedBody<T>(schema: Typed<T>, request: Request): T {
   if (Buffer.isBuffer(request.body))
     throw new ProblemError(413, 'too-many-bytes', 'This is more than this call takes.');
   if (request.body === undefined || request.body === null)

@@ -1,18 +1,51 @@
+import type { AnswerOf, BodyOf, CallName, IsSent, PathOf, QueryOf } from '@kettle/contract';
 import type { Request, Response } from 'express';
 import { pipeline } from 'node:stream/promises';
 import type { Caller } from '../caller.js';
 import { ProblemError } from '../safety/problem-error.js';
+import type { StoredDesign } from '../stores/stored-design.js';
 
 /** Answer of a handler that has sent a file or a stream itself. */
 export const SENT = Symbol('sent');
 
-export type ApiRequest = Request<Record<string, string>>;
+/** An answer that is JSON already. */
+export class Ready {
+  constructor(readonly json: string) {}
+}
 
-/** What a call does for who asks. Its answer is sent as JSON, unless it is {@link SENT}. */
-export type Handler = (who: Caller, request: ApiRequest, response: Response) => Promise<unknown>;
+/**
+ * What a handler is given: who asks, and what of the call was checked against the contract. Each part is checked when it is
+ * looked at, so that a handler decides what is complained about first.
+ */
+export type Asked<N extends CallName> = PathOf<N> & {
+  readonly who: Caller;
+  /** @throws ProblemError 413, 415, 422 with a sentence for each field */
+  readonly body: BodyOf<N>;
+  /** @throws ProblemError 404 for an id that is none */
+  readonly query: QueryOf<N>;
+  /** Revision in If-Match. @throws ProblemError 428 when it is missing */
+  readonly ifMatch: number;
+  /** Name of an upload. */
+  readonly filename: string;
+  /** The request itself, for whoever reads its bytes. */
+  readonly request: Request;
+  readonly response: Response;
+};
 
-/** Handlers by the contract's method and path, so that none can be missing or too many. */
-export type Handlers = Record<string, Handler>;
+/** What a call does. It answers what the contract promises, or says that it has sent a file itself. */
+export type Handler<N extends CallName> = (
+  asked: Asked<N>,
+) => Promise<IsSent<N> extends true ? typeof SENT : AnswerOf<N> | StoredDesign | Ready>;
+
+export type Handlers<N extends CallName> = { readonly [Name in N]: Handler<Name> };
+
+/** Some of the contract's calls with what they do. */
+export const handlers = <N extends CallName>(table: Handlers<N>): Handlers<N> => table;
+
+/** What asks for work answers by the number of its run. */
+export async function queued(job: Promise<{ readonly id: string }>): Promise<{ readonly jobId: string }> {
+  return { jobId: (await job).id };
+}
 
 /** An id as all of ours are. @throws ProblemError 404 for anything else, which no table needs to be asked about */
 export function ownId(value: unknown): string {
@@ -20,12 +53,6 @@ export function ownId(value: unknown): string {
     throw new ProblemError(404, 'no-such-id', 'There is nothing with this id.');
   return value;
 }
-
-/** The id in a call's path. */
-export const idOf = (request: ApiRequest): string => ownId(request.params['id']);
-
-/** An id in a call's query, or null. */
-export const askedId = (value: unknown): string | null => (typeof value === 'string' ? ownId(value) : null);
 
 export const wholeNumber = (value: unknown, otherwise: number): number =>
   typeof value === 'string' && /^\d{1,9}$/.test(value) ? Number(value) : otherwise;

@@ -1,14 +1,16 @@
-import { ENDPOINTS } from '@kettle/contract';
-import { Router } from 'express';
+import { callOf, CALL_NAMES, partsOf, refuse, type CallName } from '@kettle/contract';
+import { Router, type Request, type Response } from 'express';
+import { object, type AnyObjectSchema } from 'yup';
 import type { House } from '../house.js';
 import { callerOf } from '../safety/callers.js';
 import { ProblemError } from '../safety/problem-error.js';
 import { StoredDesign } from '../stores/stored-design.js';
 import { assetRoutes } from './asset-routes.js';
+import { checkedBody, matchedRevision, uploadName } from './body.js';
 import { clientPageRoutes } from './client-routes.js';
 import { clipRoutes } from './clip-routes.js';
 import { designRoutes } from './design-routes.js';
-import { SENT, type ApiRequest, type Handlers } from './handler.js';
+import { ownId, Ready, SENT, type Asked, type Handlers } from './handler.js';
 import { libraryRoutes } from './library-routes.js';
 import { listingRoutes } from './listing-routes.js';
 import { outputRoutes } from './output-routes.js';
@@ -18,10 +20,64 @@ import { requirementRoutes } from './requirement-routes.js';
 import { serviceRoutes } from './service-routes.js';
 import { shopRoutes } from './shop-routes.js';
 
+export interface RouteOptions {
+  /** Whether there is a password. */
+  readonly gated: boolean;
+  /** True to hold every answer against the contract before it is sent: specifications do. */
+  readonly checkAnswers: boolean;
+}
+
+/** Holes of paths that are ids of ours. */
+const IDS = new Set(['id', 'failure', 'interest']);
+const QUERIES = new Map<CallName, AnyObjectSchema>();
+
+/** What was asked, each part checked when it is looked at. */
+function askedOf(name: CallName, request: Request, response: Response): Asked<never> {
+  const { query, body } = callOf(name);
+  const path = Object.fromEntries(
+    Object.keys(request.params).map((hole) => [
+      hole,
+      { enumerable: true, get: () => (IDS.has(hole) ? ownId(request.params[hole]) : request.params[hole]) },
+    ]),
+  );
+  const parts = {
+    get who() {
+      return callerOf(response);
+    },
+    get body() {
+      return body && body !== 'binary' ? checkedBody(body, request) : undefined;
+    },
+    get query() {
+      if (!QUERIES.has(name)) QUERIES.set(name, object(query ?? {}));
+      try {
+        return QUERIES.get(name)!.validateSync(request.query, { stripUnknown: true });
+      } catch {
+        return ownId(undefined);
+      }
+    },
+    get ifMatch() {
+      return matchedRevision(request);
+    },
+    get filename() {
+      return uploadName(request);
+    },
+    request,
+    response,
+  };
+  return Object.defineProperties(parts, path) as unknown as Asked<never>;
+}
+
+/** @throws ProblemError for an answer that is not what the contract promises */
+function demandPromised(name: CallName, json: string): void {
+  const { answer } = callOf(name);
+  const wrong = answer && typeof answer === 'object' ? refuse(answer, JSON.parse(json)) : null;
+  if (wrong) throw new ProblemError(500, 'not-as-promised', `${name} answered: ${JSON.stringify(wrong)}`);
+}
+
 /** All calls of the contract, in its order. Each handler is told who asks. */
-export function apiRoutes(house: House, options: { gated: boolean }): Router {
+export function apiRoutes(house: House, options: RouteOptions): Router {
   const router = Router();
-  const table: Handlers = {
+  const table: Handlers<CallName> = {
     ...serviceRoutes(house, options),
     ...assetRoutes(house),
     ...requirementRoutes(house),
@@ -35,23 +91,26 @@ export function apiRoutes(house: House, options: { gated: boolean }): Router {
     ...clientPageRoutes(house),
     ...printRunRoutes(house),
   };
-  for (const endpoint of ENDPOINTS) {
-    const handler = table[`${endpoint.method} ${endpoint.path}`];
-    if (!handler) throw new Error(`The contract's ${endpoint.method} ${endpoint.path} has no handler.`);
-    router[endpoint.method](endpoint.path.replace(/\{(\w+)\}/g, ':$1'), async (request, response) => {
-      const answer = await handler(callerOf(response), request as ApiRequest, response);
+  for (const name of CALL_NAMES) {
+    const { method, path } = partsOf(name);
+    const { answer: promised, status = promised ? 200 : 204, keeps } = callOf(name);
+    const handler = table[name] as (asked: Asked<never>) => Promise<unknown>;
+    router[method](path.replace(/\{(\w+)\}/g, ':$1'), async (request, response) => {
+      if (keeps) house.disk.demandRoom(keeps === 'files');
+      const answer = await handler(askedOf(name, request, response));
       // What sends its answer itself says so; anything else must have one.
       if (answer === SENT) return;
-      if (answer === undefined && endpoint.status !== 204)
+      if (answer === undefined && status !== 204)
         throw new ProblemError(404, 'no-such-id', 'There is nothing with this id.');
       // The tag of an answer is that of its bytes: what stands beside a revision changes without it.
-      response.status(endpoint.status);
-      if (answer instanceof StoredDesign) {
-        response.type('json').send(answer.json);
+      response.status(status);
+      if (status === 204) {
+        response.end();
         return;
       }
-      if (endpoint.status === 204) response.end();
-      else response.json(answer);
+      const json = answer instanceof StoredDesign || answer instanceof Ready ? answer.json : JSON.stringify(answer);
+      if (options.checkAnswers) demandPromised(name, json);
+      response.type('json').send(json);
     });
   }
   return router;

@@ -377,7 +377,7 @@ export class OutputService {
     });
   }
 
-  async printFile(who: Caller, id: string): Promise<PrintFile & { recipe: string }> {
+  async printFile(who: Caller, id: string): Promise<PrintFile> {
     const file = await this.outputs.get(who.owner, PRINT_FILE.kind, id);
     if (!file) throw new ProblemError(404, 'no-such-print-file', 'There is no print file with this id.');
     return (await this.judged(who, file.designId!, [file]))[0];
@@ -389,7 +389,7 @@ export class OutputService {
   }
 
   /** Print files of a design with the recipes they follow, newest first. */
-  async madeOf(who: Caller, designId: string): Promise<(PrintFile & { recipe: string })[]> {
+  async madeOf(who: Caller, designId: string): Promise<PrintFile[]> {
     return this.judged(who, designId, await this.outputs.ofDesign(PRINT_FILE.kind, designId));
   }
 
@@ -415,11 +415,7 @@ export class OutputService {
   }
 
   /** A file is out of date when making it now would follow another recipe. */
-  private async judged(
-    who: Caller,
-    designId: string,
-    files: readonly StoredOutput[],
-  ): Promise<(PrintFile & { recipe: string })[]> {
+  private async judged(who: Caller, designId: string, files: readonly StoredOutput[]): Promise<PrintFile[]> {
     const design = await this.designs.get(who, designId);
     const assets = await this.workshop.assetsOf(design);
     const asked = new Set(files.map((file) => readTargetKey(file.about).requirementId));
@@ -452,17 +448,13 @@ export class OutputService {
   }
 
   /** Pictures that would be made the same now, with what they follow and hold. */
-  async currentPictures(who: Caller, designId: string): Promise<(Picture & { recipe: string; sha256: string })[]> {
+  async currentPictures(who: Caller, designId: string): Promise<Picture[]> {
     return (await this.judgedPictures(who, designId, await this.outputs.ofDesign(PICTURE.kind, designId))).filter(
       (picture) => !picture.outOfDate,
     );
   }
 
-  private async judgedPictures(
-    who: Caller,
-    designId: string,
-    pictures: readonly StoredOutput[],
-  ): Promise<(Picture & { recipe: string; sha256: string })[]> {
+  private async judgedPictures(who: Caller, designId: string, pictures: readonly StoredOutput[]): Promise<Picture[]> {
     const design = await this.designs.get(who, designId);
     const [requirements, assets] = await Promise.all([
       this.workshop.requirementsOf(who),

@@ -5,6 +5,7 @@ import {
   measuringDpi,
   PRESS_MEASURE_VERSION,
   type Cloth,
+  type ClothMeasure,
   type Measured,
   type PressMeasure,
   type PrintRecipe,
@@ -38,7 +39,7 @@ export class PressMeasureService {
     designId: string,
     requirementId: string,
     version: Cloth | null,
-  ): Promise<{ revision: number; measured: Measured | null }> {
+  ): Promise<{ revision: number; measured: (PressMeasure & Partial<ClothMeasure>) | null }> {
     const { revision, job, name, print, cloths } = await this.wanted(who, designId, requirementId, version);
     if (!job) return { revision, measured: null };
     const [measured, seen] = await Promise.all([

@@ -66,6 +66,7 @@ export async function testServer(options: Partial<ServerOptions> = {}): Promise<
     blanks: BLANKS,
     page: null,
     port: 0,
+    checkAnswers: true,
     ...options,
   });
 }
