@@ -235,4 +235,15 @@ describe('the OpenAPI description', () => {
         jasmine.objectContaining({ name: 'If-Match', in: 'header', required: true }),
       );
   });
+
+  it('says of every answer what it holds, by kind where there are several', () => {
+    for (const name of CALL_NAMES) {
+      const { method, path } = partsOf(name);
+      const described = JSON.stringify(Object.values(paths[path][method].responses)[0]);
+      expect(described).withContext(name).not.toContain('"schema":{}');
+    }
+    const document = JSON.stringify(paths['/api/designs/{id}']['get'].responses['200']);
+    for (const field of ['fontId', 'strokes', 'assetId', 'tolerance', 'lpi'])
+      expect(document).withContext(field).toContain(`"${field}"`);
+  });
 });

@@ -120,5 +120,6 @@ export const designSchema = schemaOf<Omit<DesignDocument, 'repeat'>>()(
       guides: guides(),
       template: flag('Template').optional(),
     })
-    .noUnknown(),
+    .noUnknown()
+    .required(),
 );

@@ -43,7 +43,7 @@ export const identifier = () =>
     );
 
 /** Any schema that says what it is of. */
-export type Typed<T = unknown> = yup.ISchema<T, any>;
+export type Typed<T = unknown> = yup.ISchema<T, yup.AnyObject>;
 
 interface Least {
   readonly count: number;

@@ -31,4 +31,5 @@ export * from './answers/sheet.js';
 export * from './answers/shop-orders.js';
 export * from './calls/call.js';
 export * from './calls/calls.js';
+export * from './calls/call-list.js';
 export * from './openapi.js';

@@ -7,16 +7,26 @@ type Meta = {
   readonly anyOf?: readonly Typed[];
   readonly values?: Typed;
   readonly items?: Typed;
-  readonly enum?: readonly string[];
 };
 
 type Converters = NonNullable<NonNullable<Parameters<typeof convertSchema>[1]>['converters']>;
 
-/** JSON Schema of a Yup schema. */
+type Field = yup.SchemaDescription & { readonly type: keyof Converters };
+
+/** JSON Schema of a Yup schema. What Yup has no word for is told in its `meta`. */
 const schemaJson = (schema: Typed): object =>
-  convertSchema(schema as yup.AnySchema, {
+  convertSchema(schema as unknown as yup.AnySchema, {
     converters: {
-      // What Yup has no word for is told beside it.
+      object: ({ meta, fields }: yup.SchemaObjectDescription, converters: Converters) => {
+        const { anyOf } = (meta ?? {}) as Meta;
+        if (anyOf) return { anyOf: anyOf.map(schemaJson) };
+        const all = Object.entries(fields) as [string, Field][];
+        return {
+          type: 'object',
+          properties: Object.fromEntries(all.map(([name, field]) => [name, converters[field.type](field, converters)])),
+          required: all.filter(([, field]) => !field.optional).map(([name]) => name),
+        };
+      },
       mixed: ({ meta }: yup.SchemaDescription) => {
         const { values, items } = (meta ?? {}) as Meta;
         if (values) return { type: 'object', additionalProperties: schemaJson(values) };
@@ -58,10 +68,11 @@ const parameter = (name: string, where: 'path' | 'query' | 'header', required: b
 });
 
 function operation(name: CallName): object {
-  const { summary, query = {}, ifMatch, named, body, answer, status, problems = [], who, keeps } = callOf(name);
+  const { summary, about, query = {}, ifMatch, named, body, answer, status, problems = [], who, keeps } = callOf(name);
   return {
     operationId: name,
     summary,
+    ...(about ? { description: about } : {}),
     ...(who === 'anybody' ? { security: [] } : {}),
     parameters: [
       ...[...name.matchAll(/\{(\w+)\}/g)].map(([, hole]) => parameter(hole, 'path', true, { type: 'string' })),

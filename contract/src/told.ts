@@ -4,7 +4,7 @@ import { identifier, type Typed } from './fields.js';
 // Fields of answers. They say what is, not what may be asked: no sentences, and nothing beside what is named.
 
 /** An object with these fields and no others. */
-export const record = <Shape extends yup.ObjectShape>(shape: Shape) => yup.object(shape).noUnknown();
+export const record = <Shape extends yup.ObjectShape>(shape: Shape) => yup.object(shape).noUnknown().required();
 
 export const told = {
   id: () => identifier().required(),

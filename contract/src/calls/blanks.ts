@@ -50,6 +50,7 @@ export const BLANKS_CALLS = {
   }),
   'get /api/blanks/{id}/frames': call({
     summary: 'All frames of a moving blank at half its size, as a ZIP archive',
+    about: 'all frames of a moving blank at half its size, as a ZIP; 404 for one that stands still',
     answer: 'binary',
     problems: [404],
   }),
@@ -67,6 +68,7 @@ export const BLANKS_CALLS = {
   }),
   'get /api/blanks/{id}/areas/{area}/grid': call({
     summary: 'Where a print area is seen on its blank',
+    about: 'where a print area is seen: 25 × 25 places in shares of the picture, `null` where it is hidden',
     answer: areaGridSchema,
     problems: [404],
   }),

@@ -5,6 +5,8 @@ import { told } from '../told.js';
 /** A call of the HTTP interface: all that anybody has to know of it, said once. */
 export interface Call {
   readonly summary: string;
+  /** What else has to be known, for docs/api.md and the description. */
+  readonly about?: string;
   /** What may stand behind the question mark. */
   readonly query?: yup.ObjectShape;
   /** True when If-Match has to say which revision was looked at. */

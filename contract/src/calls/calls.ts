@@ -67,7 +67,7 @@ export type IsSent<N extends CallName> = Calls[N] extends { readonly answer: str
 
 type ShapeOf<N extends CallName> = Calls[N] extends { readonly query: infer Shape extends yup.ObjectShape }
   ? Shape
-  : {};
+  : Record<never, never>;
 /** Its query as it was read. */
 export type QueryOf<N extends CallName> = yup.InferType<yup.ObjectSchema<yup.TypeFromShape<ShapeOf<N>, yup.AnyObject>>>;
 

@@ -12,6 +12,7 @@ export const CLIENT_PAGES_CALLS = {
   'post /api/designs/{id}/client-pages': call({
     keeps: 'rows',
     summary: 'Makes a page for a client, under a link of its own',
+    about: 'no pictures meaning all current ones',
     body: clientPageSchema,
     status: 201,
     answer: clientPageAnswerSchema,
@@ -41,6 +42,7 @@ export const CLIENT_PAGES_CALLS = {
   }),
   'get /api/client-pages/{id}/record': call({
     summary: 'What was shown, said and approved, as a PDF',
+    about: 'what was shown, said and approved, PDF',
     answer: 'binary',
     problems: [404],
   }),

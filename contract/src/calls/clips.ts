@@ -10,6 +10,7 @@ import { asked, call, listOf } from './call.js';
 export const CLIPS_CALLS = {
   'get /api/music': call({
     summary: 'Tracks for clips, with their beats and the places where they can be repeated',
+    about: 'the seller’s own music, then shipped tracks, with beats and loops',
     answer: listOf(trackSchema),
   }),
   'get /api/music/{id}': call({
@@ -21,6 +22,7 @@ export const CLIPS_CALLS = {
   'post /api/music': call({
     keeps: 'files',
     summary: 'Takes in a piece of music of one’s own: WAV, FLAC, Ogg or MP3',
+    about: 'takes in WAV, FLAC, Ogg or MP3 of at most 15 minutes',
     named: true,
     body: 'binary',
     status: 201,
@@ -37,10 +39,15 @@ export const CLIPS_CALLS = {
     summary: 'Takes a piece of music of one’s own off the list; clips that have it keep it',
     problems: [404],
   }),
-  'get /api/clip-makers': call({ summary: 'Kinds of clips that the server makes by itself', answer: clipMakersSchema }),
+  'get /api/clip-makers': call({
+    summary: 'Kinds of clips that the server makes by itself',
+    about: 'kinds of files that the server makes by itself, and a sentence where videos are not among them',
+    answer: clipMakersSchema,
+  }),
   'post /api/clip-runs': call({
     keeps: 'files',
     summary: 'Makes clips on the server, each in its own shape or in several',
+    about: 'makes clips on the server, each as it is saved; 409 `no-encoder`',
     body: clipRunSchema,
     status: 202,
     answer: queuedSchema,
@@ -48,12 +55,15 @@ export const CLIPS_CALLS = {
   }),
   'get /api/designs/{id}/clips': call({
     summary: 'Clips of a design that were made, newest first',
+    about: 'clips that were made, newest first, each with its certificate and whether it is out of date',
     answer: listOf(clipFileSchema),
     problems: [404],
   }),
   'post /api/designs/{id}/clips': call({
     keeps: 'files',
     summary: 'Keeps a clip that was made of a revision, and reads it back',
+    about:
+      'reads the file back: 422 when it is not that clip in every frame, or its sound ends elsewhere; sides 720 and 1080, of a WebP 540',
     query: {
       clip: asked.text(),
       revision: asked.whole(0),

@@ -5,10 +5,15 @@ import { asked, call, listOf } from './call.js';
 
 /** What designs are made with: fonts, graphics and colour profiles. */
 export const LIBRARY_CALLS = {
-  'get /api/fonts': call({ summary: 'Fonts that lettering can be set in', answer: listOf(fontFamilySchema) }),
+  'get /api/fonts': call({
+    summary: 'Fonts that lettering can be set in',
+    about: 'families with their weights, the seller’s own first',
+    answer: listOf(fontFamilySchema),
+  }),
   'post /api/fonts': call({
     keeps: 'files',
     summary: 'Takes in a font: TTF, OTF, WOFF or WOFF2',
+    about: 'takes in TTF, OTF, WOFF or WOFF2 after reading it whole',
     named: true,
     body: 'binary',
     status: 201,
@@ -21,6 +26,7 @@ export const LIBRARY_CALLS = {
   }),
   'get /api/fonts/{id}/files/{file}': call({
     summary: 'A file of a face, by its number',
+    about: 'files of a face in the order they are asked for letters',
     answer: 'binary',
     problems: [404],
   }),
@@ -31,6 +37,7 @@ export const LIBRARY_CALLS = {
   'post /api/profiles': call({
     keeps: 'files',
     summary: 'Takes in an ICC profile of a CMYK press',
+    about: 'an ICC profile of a CMYK press, tried before it is taken; the id is its SHA-256',
     named: true,
     body: 'binary',
     status: 201,
@@ -53,6 +60,7 @@ export const LIBRARY_CALLS = {
   }),
   'post /api/lettering': call({
     summary: 'Sets text in a font and answers its outlines',
+    about: 'text set as outlines, with letters no file of the face has and families that have them',
     body: letteringRequestSchema,
     answer: letteringAnswerSchema,
     problems: [404, 422],

@@ -43,11 +43,14 @@ export const LISTINGS_CALLS = {
   }),
   'get /api/designs/{id}/listing': call({
     summary: 'What a design is sold with, and how it stands on each channel',
+    about:
+      'what it is sold with, and for each channel of its targets what would be refused, what is missing, how it stands there and what has changed since it was sent',
     answer: listingAnswerSchema,
     problems: [404],
   }),
   'put /api/designs/{id}/listing': call({
     summary: 'Saves it; the first time at revision 0',
+    about: 'saves the fields; `If-Match` its `savedRevision`, 0 the first time',
     ifMatch: true,
     body: listingSchema,
     answer: listingAnswerSchema,
@@ -55,6 +58,8 @@ export const LISTINGS_CALLS = {
   }),
   'post /api/designs/{id}/publications': call({
     summary: 'Sends its listing to markets',
+    about:
+      '409 with everything that a channel would refuse, before anything is sent; a draft lies there unseen until it is sent without',
     body: publishSchema,
     status: 202,
     answer: queuedSchema,
@@ -68,6 +73,7 @@ export const LISTINGS_CALLS = {
   }),
   'get /api/publications/{id}/calls': call({
     summary: 'Every call to the market for it, and every answer, newest first',
+    about: 'every call to the market and every answer, newest first',
     answer: listOf(outsideCallSchema),
     problems: [404],
   }),
@@ -80,6 +86,7 @@ export const LISTINGS_CALLS = {
   }),
   'post /api/listings/prices': call({
     summary: 'Puts a price rule into the listings of many designs',
+    about: 'puts a price rule into the listings of many designs, `{changed}`; prices set by hand stay',
     body: applyPricesSchema,
     answer: changedSchema,
     problems: [422],

@@ -23,6 +23,7 @@ export const MAKING_CALLS = {
   'post /api/designs/{id}/print-files': call({
     keeps: 'files',
     summary: 'Makes print files',
+    about: 'a file for each version of a target; 409 when a file cannot be made',
     body: printFilesRequestSchema,
     status: 202,
     answer: queuedSchema,
@@ -57,7 +58,12 @@ export const MAKING_CALLS = {
     answer: queuedSchema,
     problems: [404, 409, 422],
   }),
-  'get /api/outputs/{id}': call({ summary: 'What was made, of any kind', answer: outputSchema, problems: [404] }),
+  'get /api/outputs/{id}': call({
+    summary: 'What was made, of any kind',
+    about: 'whatever was made, of any kind, by the id in its run’s `results`',
+    answer: outputSchema,
+    problems: [404],
+  }),
   'get /api/outputs/{id}/content': call({
     summary: 'The bytes of what was made, of any kind',
     answer: 'binary',
@@ -66,6 +72,8 @@ export const MAKING_CALLS = {
   'post /api/runs': call({
     keeps: 'files',
     summary: 'Makes print files of many designs in one run; what cannot be made is told, the rest goes on',
+    about:
+      'print files of many designs; no requirements named stands for all. What cannot be made fails at once with its reason, the rest goes on',
     body: runRequestSchema,
     status: 202,
     answer: queuedSchema,
@@ -105,6 +113,7 @@ export const MAKING_CALLS = {
   'delete /api/packages/{id}': call({ summary: 'Forgets a package; its files stay', problems: [404] }),
   'get /api/packages/{id}/content': call({
     summary: 'The package as a ZIP, written while it is read',
+    about: 'the ZIP, written while it is read',
     answer: 'binary',
     problems: [404],
   }),
@@ -116,6 +125,7 @@ export const MAKING_CALLS = {
   }),
   'get /api/print-files/{id}': call({
     summary: 'A print file’s certificate',
+    about: 'its certificate, the `version` it was made for and those it `standsFor` today',
     answer: printFileSchema,
     problems: [404],
   }),

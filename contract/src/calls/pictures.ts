@@ -9,6 +9,7 @@ export const PICTURES_CALLS = {
   'post /api/designs/{id}/pictures': call({
     keeps: 'files',
     summary: 'Makes listing pictures, one for each colourway',
+    about: 'sizes 600, 1200, 2000; JPEG, PNG or WebP; `fit: {longest?, frame?, maxBytes?, dpi?}`, `filename?`',
     body: picturesRequestSchema,
     status: 202,
     answer: queuedSchema,
@@ -22,6 +23,7 @@ export const PICTURES_CALLS = {
   'post /api/picture-runs': call({
     keeps: 'files',
     summary: 'Makes listing pictures of many designs in one run',
+    about: '`of`: what a design’s `set` is missing, its kept `scenes`, or what is `out-of-date`; 409 `nothing-to-make`',
     body: pictureRunSchema,
     status: 202,
     answer: queuedSchema,
@@ -52,6 +54,7 @@ export const PICTURES_CALLS = {
   }),
   'post /api/picture-sets/use': call({
     summary: 'Says which set’s pictures some designs are to have, or none',
+    about: 'which set designs are to have, `null` for none',
     body: setOfDesignsSchema,
     problems: [404, 422],
   }),

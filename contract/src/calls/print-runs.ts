@@ -26,12 +26,14 @@ export const PRINT_RUNS_CALLS = {
   'delete /api/print-runs/{id}': call({ summary: 'Takes it away with everybody in it', problems: [404] }),
   'post /api/print-runs/{id}/interests': call({
     summary: 'Adds people who want one',
+    about: 'adds people, once for each `form`',
     body: interestsSchema,
     answer: printRunAnswerSchema,
     problems: [404, 409, 422],
   }),
   'post /api/print-runs/{id}/interests/table': call({
     summary: 'Reads a table (CSV or tab-separated) of people who want one; nothing is added',
+    about: 'reads a table (CSV, semicolons or tabs; 2 MB): `{interests, wrong}`; nothing is added',
     body: 'binary',
     answer: readInterestSchema,
     problems: [404, 413, 422],
@@ -44,6 +46,7 @@ export const PRINT_RUNS_CALLS = {
   }),
   'delete /api/print-runs/{id}/interests/{interest}': call({
     summary: 'Takes an entry out while the run is open; afterwards erases its person',
+    about: 'takes an entry out, or erases its person once the run is closed',
     answer: printRunAnswerSchema,
     problems: [404],
   }),
@@ -70,6 +73,7 @@ export const PRINT_RUNS_CALLS = {
   }),
   'get /api/print-runs/{id}/order-sheet': call({
     summary: 'Order sheet with the print files it needs, as a ZIP archive',
+    about: 'ZIP: `order-sheet.csv`, `order-sheet.pdf` and the print files it names',
     answer: 'binary',
     problems: [404, 409],
   }),

@@ -22,6 +22,7 @@ export const REQUIREMENTS_CALLS = {
   'post /api/requirements/import': call({
     keeps: 'rows',
     summary: 'What a CSV or JSON of requirements would change; with `apply` it is taken in, wholly or not at all',
+    about: 'what a file would change, and with `apply` does, wholly or not at all (422)',
     body: importSchema,
     answer: importPlanSchema,
     problems: [422],

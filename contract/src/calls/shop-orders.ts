@@ -28,11 +28,13 @@ export const SHOP_ORDERS_CALLS = {
   'delete /api/print-shops/{id}': call({ summary: 'Takes a print shop of one’s own off the list', problems: [404] }),
   'get /api/designs/{id}/shop-orders': call({
     summary: 'Orders of a design at print shops, each with its thread',
+    about: 'orders at print shops, each with its rounds: the file that was sent and what was said of it',
     answer: listOf(shopOrderAnswerSchema),
     problems: [404],
   }),
   'post /api/designs/{id}/shop-orders': call({
     summary: 'Sends its print file with an order sheet to a print shop',
+    about: 'sends the current print file for that colour; 409 `no-print-file`, `not-connected`',
     body: shopOrderSchema,
     status: 202,
     answer: queuedSchema,
@@ -40,6 +42,7 @@ export const SHOP_ORDERS_CALLS = {
   }),
   'post /api/shop-orders/{id}/send': call({
     summary: 'Sends the print file as it is now: the next round',
+    about: '409 `nothing-new` while it is the same file',
     status: 202,
     answer: queuedSchema,
     problems: [404, 409, 429],

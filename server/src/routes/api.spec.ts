@@ -5,7 +5,7 @@ import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { inflateSync } from 'node:zlib';
-import { CALL_NAMES, partsOf } from '@kettle/contract';
+import { CALL_NAMES, callList, partsOf } from '@kettle/contract';
 import { readPrintFile } from '@kettle/stand-ins';
 import { pngChunks, pngFacts, shapeLayer } from '@kettle/core';
 import { decode } from 'fast-png';
@@ -80,6 +80,18 @@ describe('the HTTP interface', () => {
     }
     expect((await call('GET', '/api/nowhere')).body.code).toBe('no-such-call');
     // Several of them start a process of their own.
+  });
+
+  it('is listed in its documentation as the contract has it; `npm run api:list` writes it anew', async () => {
+    expect(await readFile(join(ROOT, 'docs/api.md'), 'utf8')).toContain(
+      `<!-- calls -->\n${callList()}\n<!-- /calls -->`,
+    );
+  });
+
+  it('sends no answer here that is not what the contract promises', async () => {
+    spyOn(server.house.outputs, 'naming').and.resolveTo({ pattern: '{design}', kept: 1 } as { pattern: string });
+    const { status, body } = await call('GET', '/api/naming');
+    expect([status, body.code]).toEqual([500, 'not-as-promised']);
   });
 
   it('is as its documentation shows, from a file on disk to a print file and a shirt picture', async () => {

@@ -255,7 +255,7 @@ export class App {
   protected readonly units = LENGTH_UNITS;
   /** Asked for now and then: room on a disk changes by itself, and clients say something when they will. */
   protected readonly session = toSignal(
-    timer(0, SESSION_MS).pipe(switchMap(() => this.api.session().pipe(catchError(() => EMPTY)))),
+    timer(0, SESSION_MS).pipe(switchMap(() => this.api.ask('get /api/session').pipe(catchError(() => EMPTY)))),
   );
   private readonly main = viewChild.required<ElementRef<HTMLElement>>('main');
 

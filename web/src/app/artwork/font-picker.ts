@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import type { FontCategory, FontFamily, FontScript } from '@kettle/contract';
-import { sentenceOf } from '../data/api';
+import { sentenceOf } from '../data/problems';
 import { FontShelf } from '../data/font-shelf';
 
 type Shelf = 'all' | 'favourites' | 'recent' | FontCategory;

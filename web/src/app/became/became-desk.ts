@@ -8,7 +8,7 @@ import { amountText, daysOf, earningsBy, moneyText, withRate } from '@kettle/cor
 import { Chart } from '../charts/chart';
 import { Looked } from '../data/looked';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
+import { Api } from '../data/api';
 import { TypedValue } from '../units/typed-value';
 import { earningsChart } from './earnings-chart';
 import { EVENT_WORDS } from './event-words';
@@ -41,7 +41,7 @@ const MOST_ROWS = 12;
   styleUrl: './became-desk.scss',
 })
 export class BecameDesk implements OnInit {
-  private readonly api = inject(OutsideApi);
+  private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   /** The design that is asked about; null for all of them. */
   readonly designId = input.required<string | null>();
@@ -53,7 +53,7 @@ export class BecameDesk implements OnInit {
   /** Whose outcome is asked for is known once the desk is open. */
   private isOpen = false;
   protected readonly became = new Looked<Became>(
-    () => (this.isOpen ? this.api.became(this.designId()) : null),
+    () => (this.isOpen ? this.api.ask('get /api/became', { query: { design: this.designId() } }) : null),
     EVERY_MS,
   );
   /** Designs are told apart where there are several. */
@@ -95,7 +95,7 @@ export class BecameDesk implements OnInit {
     // Markets that do not tell by themselves are asked when one looks.
     effect(() => {
       this.designId();
-      this.api.askSales().subscribe({ error: () => undefined });
+      this.api.ask('post /api/sales/ask').subscribe({ error: () => undefined });
     });
   }
 
@@ -113,7 +113,7 @@ export class BecameDesk implements OnInit {
   protected setRate(code: string, text: string): void {
     const { home, rates } = this.became.value()!.rates;
     const changed = withRate(rates, code, text);
-    if (changed) this.became.change(this.api.setRates({ home, rates: changed }));
+    if (changed) this.became.change(this.api.ask('put /api/rates', { body: { home, rates: changed } }));
     else this.notices.say(`“${text}” is not a number such as 0.85. The old one stays.`);
   }
 }

@@ -8,7 +8,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import { of, throwError } from 'rxjs';
 import { Chart } from '../charts/chart';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
+import { fakeApi } from '../testing/fake-api';
 import { registerIcons } from '../icons/icons';
 import { BecameDesk } from './became-desk';
 import { earningsChart } from './earnings-chart';
@@ -48,23 +48,23 @@ describe('what became of designs', () => {
   async function show(designId: string | null, change: Partial<Became> = {}) {
     became = { events: [], sales: SALES, more: false, rates: { home: 'GBP', rates: { GBP: '1' } }, ...change };
     [asked, kept, complaints] = [[], [], []];
-    const api: Partial<OutsideApi> = {
-      became: (id) => {
-        asked.push(id);
+    const api = fakeApi({
+      'get /api/became': ({ query }) => {
+        asked.push(query!.design as string | null);
         return of(became);
       },
-      askSales: () => throwError(() => new Error('No market answers.')),
-      setRates: (rates) => {
+      'post /api/sales/ask': () => throwError(() => new Error('No market answers.')),
+      'put /api/rates': ({ body: rates }) => {
         kept.push(rates);
         became = { ...became, rates };
         return of(rates);
       },
-    };
+    });
     TestBed.configureTestingModule({
       providers: [
         provideZonelessChangeDetection(),
         provideRouter([]),
-        { provide: OutsideApi, useValue: api },
+        api,
         { provide: Notices, useValue: { say: (one: string) => complaints.push(one), complain: () => undefined } },
       ],
     });

@@ -13,7 +13,6 @@ import { Api } from '../data/api';
 import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { FilesStation } from '../files/files-station';
 import { FitDetails } from '../fit/fit-details';
@@ -88,7 +87,6 @@ export class BenchPage {
   readonly station = input.required<string>();
   readonly target = input<string>();
   private readonly api = inject(Api);
-  private readonly outside = inject(OutsideApi);
   private readonly intake = inject(Intake);
   private readonly lastSaves = inject(LastSaves);
   private readonly notices = inject(Notices);
@@ -141,7 +139,9 @@ export class BenchPage {
         switchMap((id) =>
           this.lastSaves
             .settled(id)
-            .pipe(switchMap(() => forkJoin([this.api.design(id), this.requirements.refresh()])))
+            .pipe(
+              switchMap(() => forkJoin([this.api.ask('get /api/designs/{id}', { id }), this.requirements.refresh()])),
+            )
             .pipe(
               catchError((error: unknown) => {
                 this.missing.set(true);
@@ -167,7 +167,11 @@ export class BenchPage {
       .pipe(
         switchMap(() => {
           const id = this.desk.id();
-          return id ? this.api.printFiles(id).pipe(catchError(() => of(this.bench.printFiles()))) : EMPTY;
+          return id
+            ? this.api
+                .ask('get /api/designs/{id}/print-files', { id })
+                .pipe(catchError(() => of(this.bench.printFiles())))
+            : EMPTY;
         }),
         takeUntilDestroyed(),
       )
@@ -179,7 +183,7 @@ export class BenchPage {
       .pipe(
         switchMap(() => {
           const id = this.desk.id();
-          return id ? this.outside.shopOrders(id).pipe(catchError(() => EMPTY)) : EMPTY;
+          return id ? this.api.ask('get /api/designs/{id}/shop-orders', { id }).pipe(catchError(() => EMPTY)) : EMPTY;
         }),
         takeUntilDestroyed(),
       )

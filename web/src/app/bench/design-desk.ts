@@ -31,7 +31,8 @@ import {
   timer,
   type Observable,
 } from 'rxjs';
-import { Api, isAway, problemOf, sentenceOf } from '../data/api';
+import { Api } from '../data/api';
+import { isAway, problemOf, sentenceOf } from '../data/problems';
 import { Drafts } from '../data/drafts';
 import { LastSaves, workOn } from '../data/last-saves';
 import { UndoLog } from '../data/undo-log';
@@ -254,7 +255,9 @@ export class DesignDesk implements OnDestroy {
     return defer(() => {
       const [saved, document] = [this.saved(), this.document()];
       this.sending = true;
-      return saved && document && this.isUnsaved() ? this.api.saveDesign(saved.id, saved.revision, document) : of(null);
+      return saved && document && this.isUnsaved()
+        ? this.api.ask('put /api/designs/{id}', { id: saved.id, ifMatch: saved.revision, body: document })
+        : of(null);
     }).pipe(
       retry({
         delay: (error: unknown) => {
@@ -298,7 +301,7 @@ export class DesignDesk implements OnDestroy {
       return of(null);
     }
     this.state.set('stale');
-    return this.api.design(this.saved()!.id).pipe(
+    return this.api.ask('get /api/designs/{id}', { id: this.saved()!.id }).pipe(
       concatMap((newer) => {
         this.newer.set(newer);
         return of(null);
@@ -321,7 +324,7 @@ export class DesignDesk implements OnDestroy {
     const [saved, document] = [this.saved(), this.document()];
     if (saved && document && this.isUnsaved() && bytesOf(document) <= MOST_LAST_BYTES)
       this.api
-        .saveDesign(saved.id, saved.revision, document, true)
+        .askLast('put /api/designs/{id}', { id: saved.id, ifMatch: saved.revision, body: document })
         .subscribe({ next: () => this.drafts.drop(saved.id), error: () => undefined });
   }
 

@@ -151,34 +151,42 @@ export class HistoryDialog {
     const id = this.desk.id();
     if (id)
       this.api
-        .revisions(id)
+        .ask('get /api/designs/{id}/revisions', { id })
         .subscribe({ next: (rows) => this.rows.set(rows), error: (error: unknown) => this.notices.complain(error) });
   }
 
   protected call(row: RevisionRow, name: string): void {
-    this.api.nameRevision(this.desk.id()!, row.revision, name.trim()).subscribe({
-      next: () =>
-        this.rows.update(
-          (rows) =>
-            rows && rows.map((one) => (one.revision === row.revision ? { ...one, name: name.trim() || null } : one)),
-        ),
-      error: (error: unknown) => this.notices.complain(error),
-    });
+    this.api
+      .ask('put /api/designs/{id}/revisions/{revision}/name', {
+        id: this.desk.id()!,
+        revision: String(row.revision),
+        body: { name: name.trim() },
+      })
+      .subscribe({
+        next: () =>
+          this.rows.update(
+            (rows) =>
+              rows && rows.map((one) => (one.revision === row.revision ? { ...one, name: name.trim() || null } : one)),
+          ),
+        error: (error: unknown) => this.notices.complain(error),
+      });
   }
 
   protected bringBack({ revision, savedAt }: RevisionRow): void {
-    this.api.revision(this.desk.id()!, revision).subscribe({
-      next: ({ document }) => {
-        this.desk.edit(() => document);
-        this.desk.settle();
-        this.notices.say(`This is how it was at ${this.when(savedAt)}.`, {
-          label: 'Undo',
-          run: () => this.desk.undo(),
-        });
-        this.dialog.close();
-      },
-      error: (error: unknown) => this.notices.complain(error),
-    });
+    this.api
+      .ask('get /api/designs/{id}/revisions/{revision}', { id: this.desk.id()!, revision: String(revision) })
+      .subscribe({
+        next: ({ document }) => {
+          this.desk.edit(() => document);
+          this.desk.settle();
+          this.notices.say(`This is how it was at ${this.when(savedAt)}.`, {
+            label: 'Undo',
+            run: () => this.desk.undo(),
+          });
+          this.dialog.close();
+        },
+        error: (error: unknown) => this.notices.complain(error),
+      });
   }
 
   protected readonly when = stepText;

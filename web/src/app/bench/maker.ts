@@ -1,5 +1,6 @@
 import { Injectable, inject, signal } from '@angular/core';
-import type { Asset, Graphic } from '@kettle/contract';
+import type { Asset } from '@kettle/contract';
+import type { Graphic } from '@kettle/core';
 import {
   addLayer,
   addStroke,

@@ -73,14 +73,16 @@ export class Measuring {
     const all = from(targets).pipe(
       concatMap((one) => {
         const of = this.bench.measureOf(one) ?? '';
-        return this.api.measure(id, one.requirement.id, one.cloth).pipe(
-          tap(({ measured }) => this.keep(one.key, of, measured)),
-          catchError(() => {
-            failed.push(one);
-            this.bench.measuredAt.update((known) => ({ ...known, [one.key]: { of, ok: false } }));
-            return EMPTY;
-          }),
-        );
+        return this.api
+          .ask('get /api/designs/{id}/measure', { id, query: { requirement: one.requirement.id, version: one.cloth } })
+          .pipe(
+            tap(({ measured }) => this.keep(one.key, of, measured)),
+            catchError(() => {
+              failed.push(one);
+              this.bench.measuredAt.update((known) => ({ ...known, [one.key]: { of, ok: false } }));
+              return EMPTY;
+            }),
+          );
       }),
     );
     return concat(

@@ -126,7 +126,9 @@ export class Mending {
       .afterClosed()
       .pipe(
         filter((chosen): chosen is FontFamily => chosen !== undefined),
-        switchMap((chosen) => this.api.setFace(layer.assetId, chosen.name)),
+        switchMap((chosen) =>
+          this.api.ask('post /api/assets/{id}/face', { id: layer.assetId, body: { family: chosen.name } }),
+        ),
       )
       .subscribe({
         next: (asset) => {

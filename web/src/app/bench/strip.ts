@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import type { Graphic } from '@kettle/contract';
+import type { Graphic } from '@kettle/core';
 import {
   reorderLayer,
   shapePath,

@@ -39,7 +39,7 @@ export class Typesetter {
           one.pipe(
             debounceTime(90),
             switchMap(({ id, setting }) =>
-              this.api.setText(setting).pipe(
+              this.api.ask('post /api/lettering', { body: setting }).pipe(
                 untilHeard(),
                 switchMap((answer) => {
                   this.missing.set(

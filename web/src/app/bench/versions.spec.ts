@@ -11,6 +11,7 @@ const file = (change: Partial<PrintFile>): PrintFile => ({
   requirementId: 'tee',
   filename: 'x.png',
   mediaType: 'image/png',
+  recipe: 'cd'.repeat(32),
   sha256: '',
   bytes: 1,
   accepted: true,

@@ -14,7 +14,6 @@ import { forkJoin } from 'rxjs';
 import { Api } from '../data/api';
 import { Looked } from '../data/looked';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
 import { TypedValue } from '../units/typed-value';
 import { ChannelRulesForm } from './channel-rules-form';
 import { PrintShopForm } from './print-shop-form';
@@ -34,12 +33,19 @@ const KINDS = { channel: 'channel-rules', shop: 'print-shop' } as const;
   styleUrl: './channels-page.scss',
 })
 export class ChannelsPage {
-  private readonly api = inject(OutsideApi);
+  private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  private readonly channelApi = inject(Api);
   protected readonly currencies = CURRENCIES;
-  protected readonly all = new Looked<{ channels: ChannelRules[]; shops: PrintShop[]; rates: SellerRates }>(() =>
-    forkJoin({ channels: this.channelApi.channelRules(), shops: this.api.printShops(), rates: this.api.rates() }),
+  protected readonly all = new Looked<{
+    channels: readonly ChannelRules[];
+    shops: readonly PrintShop[];
+    rates: SellerRates;
+  }>(() =>
+    forkJoin({
+      channels: this.api.ask('get /api/channel-rules'),
+      shops: this.api.ask('get /api/print-shops'),
+      rates: this.api.ask('get /api/rates'),
+    }),
   );
   protected readonly chosen = signal<Chosen | null>(null);
   protected readonly channel = computed(() => {
@@ -53,11 +59,11 @@ export class ChannelsPage {
   });
 
   protected changeChannel({ id, revision }: ChannelRules, fields: ChannelRulesFields): void {
-    this.all.change(this.api.changeChannelRules(id, revision, fields));
+    this.all.change(this.api.ask('put /api/channel-rules/{id}', { id, ifMatch: revision, body: fields }));
   }
 
   protected changeShop({ id, revision }: PrintShop, fields: PrintShopFields): void {
-    this.all.change(this.api.changePrintShop(id, revision, fields));
+    this.all.change(this.api.ask('put /api/print-shops/{id}', { id, ifMatch: revision, body: fields }));
   }
 
   /** One of one's own, beginning as another. */
@@ -70,19 +76,23 @@ export class ChannelsPage {
   }
 
   protected removeChannel({ id }: ChannelRules): void {
-    this.all.change(this.api.removeChannelRules(id), () => this.chosen.set(null));
+    this.all.change(this.api.ask('delete /api/channel-rules/{id}', { id }), () => this.chosen.set(null));
   }
 
   protected removeShop({ id }: PrintShop): void {
-    this.all.change(this.api.removePrintShop(id), () => this.chosen.set(null));
+    this.all.change(this.api.ask('delete /api/print-shops/{id}', { id }), () => this.chosen.set(null));
   }
 
   private addChannel(fields: ChannelRulesFields): void {
-    this.all.change(this.api.addChannelRules(fields), ({ id }) => this.chosen.set({ kind: 'channel', id }));
+    this.all.change(this.api.ask('post /api/channel-rules', { body: fields }), ({ id }) =>
+      this.chosen.set({ kind: 'channel', id }),
+    );
   }
 
   private addShop(fields: PrintShopFields): void {
-    this.all.change(this.api.addPrintShop(fields), ({ id }) => this.chosen.set({ kind: 'shop', id }));
+    this.all.change(this.api.ask('post /api/print-shops', { body: fields }), ({ id }) =>
+      this.chosen.set({ kind: 'shop', id }),
+    );
   }
 
   /** A file of it, to be kept or given away. */
@@ -128,13 +138,13 @@ export class ChannelsPage {
 
   protected setHome(home: string): void {
     // Rates are in the home currency: another one begins without.
-    this.all.change(this.api.setRates({ home, rates: {} }));
+    this.all.change(this.api.ask('put /api/rates', { body: { home, rates: {} } }));
   }
 
   protected setRate(code: string, text: string): void {
     const { home, rates } = this.all.value()!.rates;
     const changed = withRate(rates, code, text);
-    if (changed) this.all.change(this.api.setRates({ home, rates: changed }));
+    if (changed) this.all.change(this.api.ask('put /api/rates', { body: { home, rates: changed } }));
     else this.notices.say(`“${text}” is not a number such as 0.85. The old one stays.`);
   }
 }

@@ -8,10 +8,10 @@ import type { ClientPage, ClientWord, ClipFile, Picture, ShownAlternative } from
 import { EMPTY, catchError, map, of, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
+import { wholeSheet } from '../data/sheet-calls';
 import { Looked } from '../data/looked';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
 import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
 
@@ -46,14 +46,13 @@ const START: Draft = { seller: '', client: '', note: '', days: '30', passPhrase:
   styleUrl: './client-desk.scss',
 })
 export class ClientDesk {
-  private readonly api = inject(OutsideApi);
-  private readonly sheet = inject(Api);
+  private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly desk = inject(Bench).desk;
   protected readonly what = WHAT;
-  protected readonly pages = new Looked<ClientPage[]>(() => {
+  protected readonly pages = new Looked<readonly ClientPage[]>(() => {
     const id = this.desk.id();
-    return id ? this.api.clientPages(id) : null;
+    return id ? this.api.ask('get /api/designs/{id}/client-pages', { id }) : null;
   });
   private readonly chosen = signal<string | null | undefined>(undefined);
   private readonly unsent = inject(Unsent);
@@ -86,15 +85,19 @@ export class ClientDesk {
   /** Clips of this design that are as it is now, the newest first. */
   protected readonly clips = toSignal(
     toObservable(this.desk.id).pipe(
-      switchMap((id) => (id ? this.sheet.clips(id).pipe(catchError(() => of([] as ClipFile[]))) : EMPTY)),
+      switchMap((id) =>
+        id
+          ? this.api.ask('get /api/designs/{id}/clips', { id }).pipe(catchError(() => of([] as readonly ClipFile[])))
+          : EMPTY,
+      ),
       map((all) => all.filter(({ outOfDate }) => !outOfDate)),
     ),
     { initialValue: [] as ClipFile[] },
   );
   /** Pictures of this design that can be shown; null until it is known, and when it could not be asked. */
-  private readonly pictures = new Looked<Picture[]>(() => {
+  private readonly pictures = new Looked<readonly Picture[]>(() => {
     const id = this.desk.id();
-    return id ? this.sheet.pictures(id) : null;
+    return id ? this.api.ask('get /api/designs/{id}/pictures', { id }) : null;
   });
   /** True when a page would have nothing to show: said before anything is typed for it. */
   protected readonly nothingToShow = computed(
@@ -127,7 +130,8 @@ export class ClientDesk {
     // What is on the screen was read.
     effect(() => {
       const page = this.page();
-      if (page?.words.some(({ seen }) => !seen)) untracked(() => this.pages.change(this.api.seenClient(page.id)));
+      if (page?.words.some(({ seen }) => !seen))
+        untracked(() => this.pages.change(this.api.ask('post /api/client-pages/{id}/seen', { id: page.id })));
     });
   }
 
@@ -177,7 +181,7 @@ export class ClientDesk {
   }
 
   protected askForOthers(): void {
-    this.sheet.sheet().subscribe({
+    wholeSheet(this.api).subscribe({
       next: ({ rows }) => this.names.set(new Map(rows.map(({ designId, name }) => [designId, name]))),
       error: (error: unknown) => this.notices.complain(error),
     });
@@ -202,10 +206,16 @@ export class ClientDesk {
       pictures: [],
       clip: designId === id && clip ? clip : null,
     }));
-    this.pages.change(this.api.addClientPage(id, { seller, client, note, days, passPhrase, alternatives }), (made) => {
-      this.typed.set({});
-      this.chosen.set(made.id);
-    });
+    this.pages.change(
+      this.api.ask('post /api/designs/{id}/client-pages', {
+        id,
+        body: { seller, client, note, days, passPhrase, alternatives },
+      }),
+      (made) => {
+        this.typed.set({});
+        this.chosen.set(made.id);
+      },
+    );
   }
 
   /** Shows the designs of the last round as they are now. */
@@ -216,15 +226,22 @@ export class ClientDesk {
       // Where there was a clip of this design, there is the newest of it.
       clip: clip && designId === this.desk.id() ? (this.clips()[0]?.id ?? null) : null,
     }));
-    this.pages.change(this.api.showClient(page.id, this.note(), alternatives), () => this.note.set(''));
+    this.pages.change(
+      this.api.ask('post /api/client-pages/{id}/rounds', { id: page.id, body: { note: this.note(), alternatives } }),
+      () => this.note.set(''),
+    );
   }
 
   protected answer({ id }: ClientPage): void {
     const text = this.reply().trim();
-    if (text) this.pages.change(this.api.answerClient(id, text, newId('a')), () => this.reply.set(''));
+    if (text)
+      this.pages.change(
+        this.api.ask('post /api/client-pages/{id}/answers', { id, body: { text, form: newId('a') } }),
+        () => this.reply.set(''),
+      );
   }
 
   protected withdraw({ id }: ClientPage): void {
-    this.pages.change(this.api.withdrawClientPage(id));
+    this.pages.change(this.api.ask('post /api/client-pages/{id}/withdraw', { id }));
   }
 }

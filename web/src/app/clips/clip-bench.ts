@@ -38,9 +38,12 @@ export class ClipBench {
   private readonly api = inject(Api);
   private readonly requirements = inject(RequirementShelf);
   private readonly tracksAgain = new BehaviorSubject<void>(undefined);
-  readonly tracks = toSignal(this.tracksAgain.pipe(switchMap(() => this.api.tracks().pipe(catchError(() => of([]))))), {
-    initialValue: [] as MusicTrack[],
-  });
+  readonly tracks = toSignal(
+    this.tracksAgain.pipe(switchMap(() => this.api.ask('get /api/music').pipe(catchError(() => of([]))))),
+    {
+      initialValue: [] as readonly MusicTrack[],
+    },
+  );
   private readonly chosen = signal<string | null>(null);
   private readonly chosenScene = signal<string | null>(null);
   /** Frame that is shown while nothing plays. */
@@ -73,7 +76,7 @@ export class ClipBench {
       const id = this.clip()?.music?.trackId;
       if (!id || !this.tracks().length || this.track() || this.asked.has(id)) return;
       this.asked.add(id);
-      this.api.track(id).subscribe({
+      this.api.ask('get /api/music/{id}', { id }).subscribe({
         next: (track) => this.offList.update((all) => new Map(all).set(id, track)),
         // That it is gone is said where it is chosen.
         error: () => undefined,

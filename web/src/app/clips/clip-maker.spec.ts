@@ -1,11 +1,11 @@
 import { HttpErrorResponse } from '@angular/common/http';
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { ClipFile } from '@kettle/contract';
+import type { Asking, ClipFile } from '@kettle/contract';
 import type { Clip, ClipScene } from '@kettle/core';
 import { Observable, of, Subject, throwError } from 'rxjs';
 import { Bench } from '../bench/bench';
-import { Api } from '../data/api';
+import { fakeApi } from '../testing/fake-api';
 import { Notices } from '../data/notices';
 import { stillScene } from '../testing/still-scene';
 import type { Levels } from './bitmaps';
@@ -44,25 +44,26 @@ class FakeWorker {
 
 describe('files of clips', () => {
   const { Worker: Real } = window;
-  let api: jasmine.SpyObj<Pick<Api, 'keepClip' | 'keepCover'>>;
+  let keepClip: jasmine.Spy<(asking: Asking<'post /api/designs/{id}/clips'>) => Observable<ClipFile>>;
+  let keepCover: jasmine.Spy<(asking: Asking<'put /api/clips/{id}/cover'>) => Observable<void>>;
   let notices: jasmine.SpyObj<Pick<Notices, 'say' | 'complain'>>;
   let maker: ClipMaker;
 
   beforeEach(() => {
     FakeWorker.all = [];
     (window as unknown as { Worker: unknown }).Worker = FakeWorker;
-    api = jasmine.createSpyObj<Pick<Api, 'keepClip' | 'keepCover'>>(['keepClip', 'keepCover']);
-    api.keepClip.and.callFake((_id, { shape }) =>
-      of({ id: `kept ${shape}`, filename: `Drizzle ${shape}` } as ClipFile),
+    [keepClip, keepCover] = [jasmine.createSpy(), jasmine.createSpy()];
+    keepClip.and.callFake(({ query }) =>
+      of({ id: `kept ${query!.shape}`, filename: `Drizzle ${query!.shape}` } as ClipFile),
     );
-    api.keepCover.and.returnValue(of(undefined));
+    keepCover.and.returnValue(of(undefined));
     notices = jasmine.createSpyObj<Pick<Notices, 'say' | 'complain'>>(['say', 'complain']);
     TestBed.configureTestingModule({
       providers: [
         provideZonelessChangeDetection(),
         ClipMaker,
         { provide: Bench, useValue: { desk: { id: () => 'd', whenSaved: () => of(7) } } },
-        { provide: Api, useValue: api },
+        fakeApi({ 'post /api/designs/{id}/clips': keepClip, 'put /api/clips/{id}/cover': keepCover }),
         { provide: Notices, useValue: notices },
         { provide: ClipScenes, useValue: { movingBlank: () => null } },
         { provide: ClipLogos, useValue: { draw: () => Promise.resolve(null) } },
@@ -109,10 +110,16 @@ describe('files of clips', () => {
     expect(maker.making()!.share).toBe(0.25);
     worker.made();
     await done;
-    expect(api.keepClip.calls.allArgs()).toEqual([
-      ['d', { clip: 'c', revision: 7, side: 1080, shape: '1:1', file: 'webm' }, jasmine.any(ArrayBuffer)],
+    expect(keepClip.calls.allArgs()).toEqual([
+      [
+        {
+          id: 'd',
+          query: { clip: 'c', revision: 7, side: 1080, shape: '1:1', file: 'webm' },
+          body: jasmine.any(ArrayBuffer) as unknown as ArrayBuffer,
+        },
+      ],
     ]);
-    expect(api.keepCover.calls.first().args[0]).toBe('kept 1:1');
+    expect(keepCover.calls.first().args[0].id).toBe('kept 1:1');
     expect(notices.say).toHaveBeenCalledWith('Drizzle 1:1 is made and kept.');
     expect([maker.making(), maker.kept(), maker.newest()?.id, worker.isEnded]).toEqual([null, 1, 'kept 1:1', true]);
   });
@@ -131,7 +138,7 @@ describe('files of clips', () => {
     const again = maker.make(WISH, ['1:1']);
     (await coding(2)).made();
     await again;
-    expect(api.keepClip).toHaveBeenCalledTimes(2);
+    expect(keepClip).toHaveBeenCalledTimes(2);
   });
 
   it('come one after the other in every shape; what is kept stays when a later one fails', async () => {
@@ -143,7 +150,7 @@ describe('files of clips', () => {
     expect(second.heard[0]).toEqual(jasmine.objectContaining({ width: 1080, height: 1920 }));
     second.say({ kind: 'failed', message: 'This browser cannot make clips.' });
     await done;
-    expect(api.keepClip).toHaveBeenCalledTimes(1);
+    expect(keepClip).toHaveBeenCalledTimes(1);
     expect(notices.complain).toHaveBeenCalledOnceWith(new Error('This browser cannot make clips.'));
     expect([maker.making(), FakeWorker.all.length]).toEqual([null, 2]);
   });
@@ -154,12 +161,12 @@ describe('files of clips', () => {
     maker.cancel();
     await done;
     expect([worker.isEnded, maker.making()]).toEqual([true, null]);
-    expect(api.keepClip).not.toHaveBeenCalled();
+    expect(keepClip).not.toHaveBeenCalled();
     expect(notices.complain).not.toHaveBeenCalled();
   });
 
   it('are clips all the same without their cover', async () => {
-    api.keepCover.and.returnValue(throwError(() => new Error('lost')));
+    keepCover.and.returnValue(throwError(() => new Error('lost')));
     const done = maker.make(WISH, ['1:1']);
     (await coding(0)).made();
     await done;
@@ -170,7 +177,7 @@ describe('files of clips', () => {
   /** What the server answers, one after the other. */
   function answers(...all: readonly (number | 'kept')[]): void {
     let at = 0;
-    api.keepClip.and.callFake(
+    keepClip.and.callFake(
       () =>
         new Observable<ClipFile>((subscriber) => {
           const answer = all[Math.min(at++, all.length - 1)];
@@ -210,7 +217,7 @@ describe('files of clips', () => {
 
   it('that were cancelled on their way to the server say nothing of what is made since', async () => {
     const onItsWay = new Subject<ClipFile>();
-    api.keepClip.and.returnValue(onItsWay);
+    keepClip.and.returnValue(onItsWay);
     const first = maker.make(WISH, ['1:1']);
     (await coding(0)).made();
     await until(() => onItsWay.observed);

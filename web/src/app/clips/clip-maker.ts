@@ -17,7 +17,8 @@ import {
 import type { ClipFile } from '@kettle/contract';
 import { firstValueFrom, retry, tap, timer, type Observable } from 'rxjs';
 import { Bench } from '../bench/bench';
-import { Api, isAway } from '../data/api';
+import { Api } from '../data/api';
+import { isAway } from '../data/problems';
 import { Notices } from '../data/notices';
 import { ClipLogos } from './clip-logos';
 import type { ClipReply, ClipRequest, MadeScene, MakeClip } from './clip-messages';
@@ -184,14 +185,20 @@ export class ClipMaker implements OnDestroy {
     };
     const kept = await firstValueFrom(
       this.api
-        .keepClip(designId, { clip: clip.id, revision, side: wish.side, shape, file }, bytes)
+        .ask('post /api/designs/{id}/clips', {
+          id: designId,
+          query: { clip: clip.id, revision, side: wish.side, shape, file },
+          body: bytes,
+        })
         .pipe(retry({ delay: waits })),
     );
     if (run !== this.run) return;
     this.newest.set(kept);
     this.notices.say(`${kept.filename} is made and kept.`);
     // A clip without its cover is a clip all the same.
-    await firstValueFrom(this.api.keepCover(kept.id, cover)).catch(() => undefined);
+    await firstValueFrom(this.api.ask('put /api/clips/{id}/cover', { id: kept.id, body: cover })).catch(
+      () => undefined,
+    );
     this.kept.update((n) => n + 1);
   }
 

@@ -67,7 +67,7 @@ export class ClipMaking {
   /** True where no video can be written here at all. */
   protected readonly noVideo = computed(() => this.offered()?.every((kind) => !CLIP_FILES[kind].hasSound) ?? false);
   /** What the server makes by itself; nothing until it has said. */
-  private readonly makers = toSignal(this.api.clipMakers().pipe(catchError(() => of(NO_MAKERS))), {
+  private readonly makers = toSignal(this.api.ask('get /api/clip-makers').pipe(catchError(() => of(NO_MAKERS))), {
     initialValue: NO_MAKERS,
   });
   protected readonly canOnServer = computed(() => this.makers().files.includes(this.file()));
@@ -97,9 +97,11 @@ export class ClipMaking {
       computed(() => [this.desk.id(), this.desk.revision(), this.maker.kept(), this.runs().length].join(' ')),
     ).pipe(
       map(() => this.desk.id()),
-      switchMap((id) => (id ? this.api.clips(id).pipe(catchError(() => of([]))) : of([]))),
+      switchMap((id) =>
+        id ? this.api.ask('get /api/designs/{id}/clips', { id }).pipe(catchError(() => of([]))) : of([]),
+      ),
     ),
-    { initialValue: [] as ClipFile[] },
+    { initialValue: [] as readonly ClipFile[] },
   );
   protected readonly files = computed(() => {
     // What was kept just now is there at once; the list that follows says the same.
@@ -150,7 +152,9 @@ export class ClipMaking {
     const [side, file] = [this.side(), this.file()];
     try {
       await firstValueFrom(this.desk.whenSaved());
-      await firstValueFrom(this.api.runClips({ clips: [{ designId, clipId: clip.id, shapes }], side, file }));
+      await firstValueFrom(
+        this.api.ask('post /api/clip-runs', { body: { clips: [{ designId, clipId: clip.id, shapes }], side, file } }),
+      );
     } catch (error) {
       this.notices.complain(error);
     }

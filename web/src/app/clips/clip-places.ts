@@ -63,8 +63,8 @@ export class ClipPlaces {
   protected readonly edited = signal<string | null>(null);
   private readonly again = new BehaviorSubject<void>(undefined);
   private readonly requirements = toSignal(
-    this.again.pipe(switchMap(() => this.api.clipRequirements().pipe(catchError(() => of([]))))),
-    { initialValue: [] as ClipRequirement[] },
+    this.again.pipe(switchMap(() => this.api.ask('get /api/clip-requirements').pipe(catchError(() => of([]))))),
+    { initialValue: [] as readonly ClipRequirement[] },
   );
 
   protected readonly places = computed(() => {
@@ -84,14 +84,17 @@ export class ClipPlaces {
   });
 
   protected add(): void {
-    this.done(this.api.addClipRequirement(START), ({ id }) => this.edited.set(id));
+    this.done(this.api.ask('post /api/clip-requirements', { body: START }), ({ id }) => this.edited.set(id));
   }
 
   protected change(
     { id, revision, shipped, ...fields }: ClipRequirement,
     change: Partial<ClipRequirementFields>,
   ): void {
-    if (!shipped) this.done(this.api.changeClipRequirement(id, revision, { ...fields, ...change }));
+    if (!shipped)
+      this.done(
+        this.api.ask('put /api/clip-requirements/{id}', { id, ifMatch: revision, body: { ...fields, ...change } }),
+      );
   }
 
   protected toggleShape(one: ClipRequirement, shape: ClipShape): void {
@@ -107,7 +110,7 @@ export class ClipPlaces {
   }
 
   protected remove({ id }: ClipRequirement): void {
-    this.done(this.api.removeClipRequirement(id), () => this.edited.set(null));
+    this.done(this.api.ask('delete /api/clip-requirements/{id}', { id }), () => this.edited.set(null));
   }
 
   private done<T>(call: Observable<T>, then: (value: T) => void = () => undefined): void {

@@ -1,10 +1,10 @@
 import { provideZonelessChangeDetection, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
-import type { ListedBlank, SavedDesign } from '@kettle/contract';
+import type { ListedBlank } from '@kettle/contract';
 import { ARRANGEMENTS, clipsOf, emptyDesign, MOST_CLIPS, type DesignDocument, type Layer } from '@kettle/core';
 import { of } from 'rxjs';
-import { Api } from '../data/api';
+import { fakeApi } from '../testing/fake-api';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
@@ -38,23 +38,23 @@ describe('clips of several designs', () => {
         return [name, change({ ...bare, layers: [{ id: 'l' } as unknown as Layer] })] as const;
       }),
     );
-    const api = {
-      tracks: () => of([]),
-      clipMakers: () => of({ files: ['webm'], sentence: '' }),
-      design: (id: string) => of({ id, revision: 3, document: documents.get(id)! } as unknown as SavedDesign),
-      saveDesign: (id: string, _revision: number, document: DesignDocument) => {
+    const api = fakeApi({
+      'get /api/music': () => of([]),
+      'get /api/clip-makers': () => of({ files: ['webm'], sentence: '' }),
+      'get /api/designs/{id}': ({ id }) => of({ id, revision: 3, savedAt: '', document: documents.get(id)! }),
+      'put /api/designs/{id}': ({ id, ifMatch, body: document }) => {
         saved.set(id, document);
-        return of(undefined);
+        return of({ id, revision: ifMatch + 1, savedAt: '', document });
       },
-      runClips: (run: unknown) => {
-        runs.push(run);
+      'post /api/clip-runs': ({ body }) => {
+        runs.push(body);
         return of({ jobId: 'j' });
       },
-    };
+    });
     TestBed.configureTestingModule({
       providers: [
         provideZonelessChangeDetection(),
-        { provide: Api, useValue: api },
+        api,
         { provide: Notices, useValue: { say: () => undefined } },
         { provide: BlankShelf, useValue: { all: of([BLANK]) } },
         { provide: RequirementShelf, useValue: { all: signal([]) } },

@@ -20,7 +20,8 @@ import {
   type MusicTrack,
 } from '@kettle/core';
 import { catchError, firstValueFrom, of } from 'rxjs';
-import { Api, sentenceOf } from '../data/api';
+import { Api } from '../data/api';
+import { sentenceOf } from '../data/problems';
 import { BlankShelf } from '../data/blank-shelf';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
@@ -112,10 +113,13 @@ export class ClipsDialog {
   private readonly requirements = inject(RequirementShelf);
   private readonly dialog = inject<MatDialogRef<ClipsDialog, ClipsDialogResult>>(MatDialogRef);
   private readonly data = inject<ClipsDialogData>(MAT_DIALOG_DATA);
-  private readonly blanks = toSignal(inject(BlankShelf).all, { initialValue: [] as ListedBlank[] });
-  private readonly tracks = toSignal(this.api.tracks().pipe(catchError(() => of([] as MusicTrack[]))), {
-    initialValue: null,
-  });
+  private readonly blanks = toSignal(inject(BlankShelf).all, { initialValue: [] as readonly ListedBlank[] });
+  private readonly tracks = toSignal(
+    this.api.ask('get /api/music').pipe(catchError(() => of([] as readonly MusicTrack[]))),
+    {
+      initialValue: null,
+    },
+  );
   protected readonly count = this.data.designs.length;
   protected readonly title =
     this.count === 1 ? `A clip of “${this.data.designs[0].name}”` : `Clips of ${this.count} designs`;
@@ -124,7 +128,7 @@ export class ClipsDialog {
   protected readonly kinds = CLIP_FILES;
   /** What the server makes of them, where that is wished. */
   protected readonly file = 'webm' as const;
-  protected readonly makers = toSignal(this.api.clipMakers().pipe(catchError(() => of(NO_MAKERS))), {
+  protected readonly makers = toSignal(this.api.ask('get /api/clip-makers').pipe(catchError(() => of(NO_MAKERS))), {
     initialValue: NO_MAKERS,
   });
   protected readonly now = signal(false);
@@ -154,7 +158,9 @@ export class ClipsDialog {
     else for (const { designId, name } of this.data.designs) await this.try(name, () => this.beginOne(designId));
     if (this.now() && this.begun.length)
       await this.try('', async () => {
-        await firstValueFrom(this.api.runClips({ clips: this.begun, side: SIDE, file: this.file }));
+        await firstValueFrom(
+          this.api.ask('post /api/clip-runs', { body: { clips: this.begun, side: SIDE, file: this.file } }),
+        );
         this.notices.say(`The server makes ${this.begun.length === 1 ? 'the clip' : `${this.begun.length} clips`}.`);
       });
     this.busy.set(false);
@@ -173,7 +179,7 @@ export class ClipsDialog {
   }
 
   private async beginOne(designId: string): Promise<void> {
-    const saved = await firstValueFrom(this.api.design(designId));
+    const saved = await firstValueFrom(this.api.ask('get /api/designs/{id}', { id: designId }));
     const { shots, turns } = this.shotsOf(saved);
     const first = this.chosen().steps[0].turns && turns.length ? turns[0] : shots[0];
     const colours = this.blanks().find(({ id }) => id === first.blankId)?.colourways ?? [];
@@ -193,7 +199,7 @@ export class ClipsDialog {
 
   private async beginTogether(): Promise<void> {
     const designs = await Promise.all(
-      this.data.designs.map(({ designId }) => firstValueFrom(this.api.design(designId))),
+      this.data.designs.map(({ designId }) => firstValueFrom(this.api.ask('get /api/designs/{id}', { id: designId }))),
     );
     const shots = designs.map((one) => ({ designId: one.id, scene: this.shotsOf(one).shots[0] }));
     await this.keep(
@@ -211,7 +217,13 @@ export class ClipsDialog {
   private async keep({ id, revision, document }: SavedDesign, clip: Clip): Promise<void> {
     if (clipsOf(document).length >= MOST_CLIPS)
       throw new Error(`It has ${MOST_CLIPS} clips already. Take one away first.`);
-    await firstValueFrom(this.api.saveDesign(id, revision, addClip({ ...clip, shape: this.shape() })(document)));
+    await firstValueFrom(
+      this.api.ask('put /api/designs/{id}', {
+        id,
+        ifMatch: revision,
+        body: addClip({ ...clip, shape: this.shape() })(document),
+      }),
+    );
     this.begun.push({ designId: id, clipId: clip.id });
     this.done.update((n) => n + 1);
   }

@@ -167,7 +167,7 @@ export class MusicSettings implements OnDestroy {
       return;
     }
     this.api
-      .addMusic(file)
+      .ask('post /api/music', { body: file })
       .pipe(finalize(() => this.taking.set(false)))
       .subscribe({
         next: ({ id }) => {
@@ -182,7 +182,10 @@ export class MusicSettings implements OnDestroy {
   protected change(track: MusicTrack, change: { title?: string; bpm?: number | null; firstBeat?: number }): void {
     const { title, beats } = track;
     this.api
-      .changeMusic(track.id, { title, bpm: beats?.bpm ?? null, firstBeat: beats?.offset ?? null, ...change })
+      .ask('put /api/music/{id}', {
+        id: track.id,
+        body: { title, bpm: beats?.bpm ?? null, firstBeat: beats?.offset ?? null, ...change },
+      })
       .subscribe({
         next: () => this.bench.reloadTracks(),
         error: (error: unknown) => this.notices.complain(error),
@@ -190,7 +193,7 @@ export class MusicSettings implements OnDestroy {
   }
 
   protected remove(track: MusicTrack): void {
-    this.api.removeMusic(track.id).subscribe({
+    this.api.ask('delete /api/music/{id}', { id: track.id }).subscribe({
       next: () => {
         this.choose('');
         this.bench.reloadTracks();

@@ -23,7 +23,7 @@ export class OtherDesigns {
   }
 
   private async fetch(id: string): Promise<DesignDocument> {
-    const saved = await firstValueFrom(this.api.design(id)).catch(() => {
+    const saved = await firstValueFrom(this.api.ask('get /api/designs/{id}', { id })).catch(() => {
       throw new Error('A design of this clip is gone, or cannot be reached. Take its scene away, or try again.');
     });
     const { document } = saved;

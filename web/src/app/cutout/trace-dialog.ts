@@ -6,7 +6,8 @@ import { DomSanitizer } from '@angular/platform-browser';
 import type { TracedPicture } from '@kettle/contract';
 import { kindOf, treatmentName, type PictureLayer } from '@kettle/core';
 import { catchError, debounceTime, of, switchMap, tap } from 'rxjs';
-import { Api, sentenceOf } from '../data/api';
+import { Api } from '../data/api';
+import { sentenceOf } from '../data/problems';
 import { SlideField } from '../units/slide-field';
 
 /** A picture redrawn as outlines, edge for edge beside the original, before it is taken. */
@@ -106,13 +107,18 @@ export class TraceDialog {
         tap(() => this.working.set(true)),
         debounceTime(200),
         switchMap((colours) =>
-          this.api.trace(this.layer.assetId, this.treatments, colours).pipe(
-            tap(() => this.complaint.set('')),
-            catchError((error: unknown) => {
-              this.complaint.set(sentenceOf(error));
-              return of(null);
-            }),
-          ),
+          this.api
+            .ask('post /api/assets/{id}/trace', {
+              id: this.layer.assetId,
+              body: { treatments: this.treatments, colours },
+            })
+            .pipe(
+              tap(() => this.complaint.set('')),
+              catchError((error: unknown) => {
+                this.complaint.set(sentenceOf(error));
+                return of(null);
+              }),
+            ),
         ),
         takeUntilDestroyed(),
       )

@@ -38,7 +38,10 @@ export class AssetShelf {
     for (const { key, assetId, treatments } of pictures) {
       if (this.asked.has(key)) continue;
       this.asked.add(key);
-      const found = key === assetId ? this.api.asset(assetId) : this.api.treated(assetId, treatments ?? []);
+      const found =
+        key === assetId
+          ? this.api.ask('get /api/assets/{id}', { id: assetId })
+          : this.api.ask('post /api/assets/{id}/treated', { id: assetId, body: { treatments: treatments ?? [] } });
       this.under.update((n) => n + 1);
       found
         .pipe(

@@ -17,7 +17,7 @@ export class BlankShelf {
   readonly isThere = signal(false);
   readonly all = this.again.pipe(
     startWith(undefined),
-    switchMap(() => this.api.blanks().pipe(untilThere())),
+    switchMap(() => this.api.ask('get /api/blanks').pipe(untilThere())),
     tap(() => this.isThere.set(true)),
     shareReplay(1),
   );
@@ -36,7 +36,7 @@ export class BlankShelf {
     let grid = this.grids.get(key);
     if (!grid) {
       // One that could not be fetched is asked for again.
-      grid = this.api.areaGrid(blankId, areaId).pipe(
+      grid = this.api.ask('get /api/blanks/{id}/areas/{area}/grid', { id: blankId, area: areaId }).pipe(
         catchError((error: unknown) => {
           this.grids.delete(key);
           return throwError(() => error);

@@ -2,7 +2,7 @@ import { HttpErrorResponse, provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { isAway, problemOf, sentenceOf } from './api';
+import { isAway, problemOf, sentenceOf } from './problems';
 import { Intake, nameOf } from './intake';
 import { AssetShelf } from './asset-shelf';
 import { mug, tee } from '../testing/open-bench';

@@ -1,7 +1,7 @@
 import { DestroyRef, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { EMPTY, Subject, catchError, startWith, switchMap, type Observable } from 'rxjs';
-import { sentenceOf } from './api';
+import { sentenceOf } from './problems';
 
 /**
  * Something that is fetched once: on its way, there, or refused with a sentence, and asked for again by a press. A server

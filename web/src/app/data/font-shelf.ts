@@ -29,7 +29,7 @@ export class FontShelf {
 
   refresh(): void {
     this.api
-      .fonts()
+      .ask('get /api/fonts')
       .pipe(untilThere())
       .subscribe((families) => this.list.set(families));
   }
@@ -67,6 +67,6 @@ export class FontShelf {
   }
 
   upload(file: File): Observable<FontFamily> {
-    return this.api.addFont(file).pipe(tap(() => this.refresh()));
+    return this.api.ask('post /api/fonts', { body: file }).pipe(tap(() => this.refresh()));
   }
 }

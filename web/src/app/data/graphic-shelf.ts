@@ -1,5 +1,5 @@
 import { Injectable, inject } from '@angular/core';
-import type { Graphic } from '@kettle/contract';
+import type { Graphic } from '@kettle/core';
 import { catchError, shareReplay, throwError, type Observable } from 'rxjs';
 import { Api } from './api';
 
@@ -10,7 +10,7 @@ export class GraphicShelf {
   private kept: Observable<readonly Graphic[]> | null = null;
 
   all(): Observable<readonly Graphic[]> {
-    this.kept ??= this.api.graphics().pipe(
+    this.kept ??= this.api.ask('get /api/graphics').pipe(
       catchError((error: unknown) => {
         this.kept = null;
         return throwError(() => error);

@@ -1,8 +1,9 @@
 import { Injectable, inject } from '@angular/core';
 import type { Asset, SavedDesign } from '@kettle/contract';
 import { addLayer, emptyDesign, layOnTarget, pictureLayer, type Requirement, shortName } from '@kettle/core';
-import { EMPTY, catchError, concat, concatMap, filter, from, map, of, switchMap, toArray, type Observable } from 'rxjs';
-import { Api, sentenceOf as sentence } from './api';
+import { EMPTY, catchError, concat, concatMap, from, map, of, switchMap, toArray, type Observable } from 'rxjs';
+import { Api } from './api';
+import { sentenceOf as sentence } from './problems';
 import { AssetShelf } from './asset-shelf';
 import { Notices } from './notices';
 import { RequirementShelf } from './requirement-shelf';
@@ -23,9 +24,7 @@ export class Intake {
   takeIn(files: readonly File[]): Observable<Asset> {
     return from(files).pipe(
       concatMap((file) =>
-        this.api.upload(file).pipe(
-          map(({ asset }) => asset),
-          filter((asset) => asset !== null),
+        this.api.ask('post /api/assets', { body: file }).pipe(
           catchError((error: unknown) => {
             this.notices.complain(`“${file.name}”: ${sentence(error)}`);
             return EMPTY;
@@ -52,7 +51,7 @@ export class Intake {
   private openDesigns(files: readonly File[]): Observable<SavedDesign> {
     return from(files).pipe(
       concatMap((file) =>
-        this.api.takeDesignFile(file).pipe(
+        this.api.ask('post /api/design-files', { body: file }).pipe(
           map(({ design, told }) => {
             if (told.length) this.notices.complain(`“${file.name}” was opened, but: ${told.join(' ')}`);
             return design;
@@ -76,7 +75,7 @@ export class Intake {
             const empty = emptyDesign(name);
             const design = addLayer(pictureLayer(newLayerId(), name, asset, empty.field))(empty);
             const document = usual ? layOnTarget(usual)(design) : design;
-            return this.api.addDesign(document).pipe(
+            return this.api.ask('post /api/designs', { body: document }).pipe(
               catchError((error: unknown) => {
                 this.notices.complain(error);
                 return EMPTY;
@@ -90,7 +89,9 @@ export class Intake {
 
   /** A design without art, for those who start from a canvas. */
   makeEmptyDesign(requirement: Requirement): Observable<SavedDesign> {
-    return this.api.addDesign({ ...emptyDesign('Untitled design'), targets: [{ requirementId: requirement.id }] });
+    return this.api.ask('post /api/designs', {
+      body: { ...emptyDesign('Untitled design'), targets: [{ requirementId: requirement.id }] },
+    });
   }
 
   /**

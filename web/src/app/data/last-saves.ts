@@ -54,7 +54,9 @@ export class LastSaves {
     for (const { designId, draft } of this.drafts.all()) {
       await ifNobodyWorksOn(designId, async () => {
         try {
-          await firstValueFrom(this.api.saveDesign(designId, draft.revision, draft.document));
+          await firstValueFrom(
+            this.api.ask('put /api/designs/{id}', { id: designId, ifMatch: draft.revision, body: draft.document }),
+          );
           this.drafts.drop(designId);
         } catch {
           // Away, or overtaken: it stays where it is.

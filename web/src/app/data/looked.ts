@@ -1,7 +1,7 @@
 import { DestroyRef, computed, inject, signal } from '@angular/core';
 import { EMPTY, Subject, catchError, merge, switchMap, timer, type Observable } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { sentenceOf } from './api';
+import { sentenceOf } from './problems';
 import { Notices } from './notices';
 
 /** How often something is looked at again, ms. */

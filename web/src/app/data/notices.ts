@@ -1,6 +1,6 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
-import { sentenceOf } from './api';
+import { sentenceOf } from './problems';
 
 /** How long words stand at the foot of the page, ms: those that only tell, those with something to do, errors. */
 const [TELL_MS, DO_MS, ERROR_MS] = [5000, 9000, 12_000];

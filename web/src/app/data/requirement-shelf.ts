@@ -19,8 +19,8 @@ export class RequirementShelf {
   /** What new designs begin with: the seller's choice, or the first on the list. */
   readonly usual = computed<Requirement | null>(() => this.byId()[this.preferences.usual()] ?? this.list()[0] ?? null);
 
-  refresh(): Observable<Requirement[]> {
-    return this.api.requirements().pipe(
+  refresh(): Observable<readonly Requirement[]> {
+    return this.api.ask('get /api/requirements').pipe(
       tap((all) => {
         this.list.set(all);
         this.loaded.set(true);
@@ -37,7 +37,9 @@ export class RequirementShelf {
     const kept = this.list().find(({ channel, name }) => channel === OWN_SIZES && name === fields.name);
     return kept
       ? of(kept)
-      : this.api.addRequirement(fields).pipe(switchMap((made) => this.refresh().pipe(map(() => made))));
+      : this.api
+          .ask('post /api/requirements', { body: fields })
+          .pipe(switchMap((made) => this.refresh().pipe(map(() => made))));
   }
 }
 

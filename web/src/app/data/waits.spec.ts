@@ -11,7 +11,7 @@ import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { of, throwError } from 'rxjs';
 import { refusal } from '../testing/heard';
-import { sentenceOf } from './api';
+import { sentenceOf } from './problems';
 import { askForPicturesAgain } from './pictures-again';
 import { Waits, patient } from './waits';
 

@@ -12,6 +12,7 @@ const file = (change: Partial<PrintFile> = {}): PrintFile => ({
   requirementId: 'tee',
   filename: 'Badge-Tee.png',
   mediaType: 'image/png',
+  recipe: 'cd'.repeat(32),
   sha256: 'ab'.repeat(32),
   bytes: 1_440_000,
   accepted: true,

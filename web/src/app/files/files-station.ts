@@ -88,7 +88,10 @@ export class FilesStation {
       .whenSaved()
       .pipe(
         switchMap((revision) =>
-          this.api.makePrintFiles(id, revision, [...new Set(targets.map((one) => one.requirement.id))]),
+          this.api.ask('post /api/designs/{id}/print-files', {
+            id,
+            body: { requirementIds: [...new Set(targets.map((one) => one.requirement.id))], revision },
+          }),
         ),
         finalize(() => this.asking.set(false)),
       )
@@ -119,15 +122,18 @@ export class FilesStation {
       .whenSaved()
       .pipe(
         switchMap((revision) =>
-          this.api.makeProofSheet(id, { revision, requirementId: one.requirement.id, version: one.cloth }),
+          this.api.ask('post /api/designs/{id}/proof-sheets', {
+            id,
+            body: { revision, requirementId: one.requirement.id, version: one.cloth },
+          }),
         ),
         switchMap(({ jobId }) =>
           merge(
             this.feed.changes.pipe(filter((job) => job.id === jobId)),
-            timer(1500, 1500).pipe(switchMap(() => this.api.job(jobId))),
+            timer(1500, 1500).pipe(switchMap(() => this.api.ask('get /api/jobs/{id}', { id: jobId }))),
           ).pipe(
             first((job) => ['done', 'failed', 'cancelled'].includes(job.state)),
-            switchMap(() => this.api.job(jobId)),
+            switchMap(() => this.api.ask('get /api/jobs/{id}', { id: jobId })),
           ),
         ),
         finalize(() => this.sheetComing.set(false)),

@@ -6,9 +6,9 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import type { ListingAnswer, ListingCheck } from '@kettle/contract';
 import { USUAL_PRICES, type ChannelRules, type PriceRule, type PrintShop } from '@kettle/core';
 import { catchError, firstValueFrom, of } from 'rxjs';
-import { Api, sentenceOf } from '../data/api';
+import { Api } from '../data/api';
+import { sentenceOf } from '../data/problems';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { PriceRuleBar } from './price-rule-bar';
 import { isAwaited, LOOK_MS, mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
@@ -156,22 +156,27 @@ export class HandoverDialog implements OnDestroy {
   protected readonly words = PUBLICATION_WORDS;
   protected readonly mend = toMend;
   protected readonly canSend = mayBeSent;
-  private readonly rules = toSignal(this.api.channelRules().pipe(catchError(() => of([] as ChannelRules[]))), {
-    initialValue: [] as ChannelRules[],
-  });
+  private readonly rules = toSignal(
+    this.api.ask('get /api/channel-rules').pipe(catchError(() => of([] as readonly ChannelRules[]))),
+    {
+      initialValue: [] as readonly ChannelRules[],
+    },
+  );
   private readonly answers = signal<ReadonlyMap<string, ListingAnswer>>(new Map());
   private readonly wrongs = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly without = signal<ReadonlySet<string>>(new Set());
   protected readonly busy = signal(false);
   protected readonly prices = signal<PriceRule>(USUAL_PRICES);
-  private readonly outside = inject(OutsideApi);
   private readonly notices = inject(Notices);
   private timer: ReturnType<typeof setTimeout> | undefined;
   private ended = false;
 
-  private readonly shops = toSignal(this.outside.printShops().pipe(catchError(() => of([] as PrintShop[]))), {
-    initialValue: [] as PrintShop[],
-  });
+  private readonly shops = toSignal(
+    this.api.ask('get /api/print-shops').pipe(catchError(() => of([] as readonly PrintShop[]))),
+    {
+      initialValue: [] as readonly PrintShop[],
+    },
+  );
   private readonly requirements = inject(RequirementShelf);
   protected readonly ordered = signal('');
   /** The first print shop that some of the designs have a target of, with those targets. */
@@ -255,7 +260,7 @@ export class HandoverDialog implements OnDestroy {
       await Promise.all(
         ids.slice(from, from + AT_ONCE).map(async (id) => {
           try {
-            const answer = await firstValueFrom(this.api.listing(id));
+            const answer = await firstValueFrom(this.api.ask('get /api/designs/{id}/listing', { id }));
             this.answers.update((all) => new Map(all).set(id, answer));
           } catch (error) {
             this.say(id, sentenceOf(error));
@@ -287,7 +292,7 @@ export class HandoverDialog implements OnDestroy {
       try {
         const [{ name: colour }] = requirement.colourways;
         const asked = { shopId: shop.id, requirementId: requirement.id, size, colour, position, copies: 1, note: '' };
-        await firstValueFrom(this.outside.orderAtShop(designId, asked));
+        await firstValueFrom(this.api.ask('post /api/designs/{id}/shop-orders', { id: designId, body: asked }));
         sent++;
       } catch (error) {
         this.say(designId, sentenceOf(error));
@@ -301,7 +306,7 @@ export class HandoverDialog implements OnDestroy {
     const ids = this.data.designs.map(({ designId }) => designId);
     this.busy.set(true);
     try {
-      await firstValueFrom(this.outside.applyPrices(ids, this.prices()));
+      await firstValueFrom(this.api.ask('post /api/listings/prices', { body: { designIds: ids, ...this.prices() } }));
       await this.load(ids);
     } catch (error) {
       this.notices.complain(error);
@@ -318,7 +323,7 @@ export class HandoverDialog implements OnDestroy {
     this.wrongs.set(new Map());
     for (const [designId, channels] of wanted)
       try {
-        await firstValueFrom(this.api.publish(designId, channels));
+        await firstValueFrom(this.api.ask('post /api/designs/{id}/publications', { id: designId, body: { channels } }));
       } catch (error) {
         this.say(designId, sentenceOf(error));
       }

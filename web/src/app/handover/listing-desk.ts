@@ -51,9 +51,12 @@ export class ListingDesk implements OnDestroy {
   private readonly notices = inject(Notices);
   private readonly feed = inject(JobFeed);
   private readonly requirements = inject(RequirementShelf);
-  private readonly rules = toSignal(this.api.channelRules().pipe(catchError(() => of([] as ChannelRules[]))), {
-    initialValue: [] as ChannelRules[],
-  });
+  private readonly rules = toSignal(
+    this.api.ask('get /api/channel-rules').pipe(catchError(() => of([] as readonly ChannelRules[]))),
+    {
+      initialValue: [] as readonly ChannelRules[],
+    },
+  );
   private readonly answer = signal<ListingAnswer | null>(null);
   /** As it is typed; null while it is not there. */
   readonly fields = signal<ListingFields | null>(null);
@@ -149,11 +152,13 @@ export class ListingDesk implements OnDestroy {
   }
 
   private async load(id: string): Promise<void> {
-    const answer = await firstValueFrom(this.api.listing(id)).catch((error: unknown) => {
-      if (!this.answer()) this.failed.set('The listing could not be loaded. It is safe; open the station again.');
-      else if (this.state() === 'saved') this.notices.complain(error);
-      return null;
-    });
+    const answer = await firstValueFrom(this.api.ask('get /api/designs/{id}/listing', { id })).catch(
+      (error: unknown) => {
+        if (!this.answer()) this.failed.set('The listing could not be loaded. It is safe; open the station again.');
+        else if (this.state() === 'saved') this.notices.complain(error);
+        return null;
+      },
+    );
     if (!answer || this.ended || this.desk.id() !== id) return;
     this.failed.set('');
     this.take(answer);
@@ -243,7 +248,9 @@ export class ListingDesk implements OnDestroy {
     const [id, fields, answer] = [this.desk.id(), this.fields(), this.answer()];
     if (!id || !fields || !answer) return;
     try {
-      const kept = await firstValueFrom(this.api.saveListing(id, answer.savedRevision, fields));
+      const kept = await firstValueFrom(
+        this.api.ask('put /api/designs/{id}/listing', { id, ifMatch: answer.savedRevision, body: fields }),
+      );
       this.answer.set(kept);
       if (this.fields() === fields) this.state.set('saved');
       else if (!this.ended) this.timer = setTimeout(() => void this.save(), REST);
@@ -262,7 +269,7 @@ export class ListingDesk implements OnDestroy {
   /** Two have changed it: one of both texts is taken. */
   async settle(keepMine: boolean): Promise<void> {
     const id = this.desk.id();
-    const newer = id && (await firstValueFrom(this.api.listing(id)).catch(() => null));
+    const newer = id && (await firstValueFrom(this.api.ask('get /api/designs/{id}/listing', { id })).catch(() => null));
     if (!newer) {
       this.notices.say('The server does not answer just now. Nothing is lost; try again in a moment.');
       return;
@@ -279,7 +286,7 @@ export class ListingDesk implements OnDestroy {
     if (!id) return;
     try {
       await this.saved();
-      await firstValueFrom(this.api.publish(id, channels, draft));
+      await firstValueFrom(this.api.ask('post /api/designs/{id}/publications', { id, body: { channels, draft } }));
       await this.load(id);
     } catch (error) {
       this.notices.complain(error);
@@ -288,7 +295,7 @@ export class ListingDesk implements OnDestroy {
 
   async takeDown(publication: Publication): Promise<void> {
     try {
-      await firstValueFrom(this.api.takeDown(publication.id));
+      await firstValueFrom(this.api.ask('post /api/publications/{id}/take-down', { id: publication.id }));
       await this.load(publication.designId);
     } catch (error) {
       this.notices.complain(error);

@@ -23,13 +23,20 @@ export class ListingTextForm {
   protected readonly most = MOST_LISTING;
   protected readonly letters = lettersOf;
   private readonly designId = inject(Bench).desk.id;
-  private readonly kept = toSignal(this.api.listings().pipe(catchError(() => of([] as KeptListing[]))), {
-    initialValue: [] as KeptListing[],
-  });
+  private readonly kept = toSignal(
+    this.api.ask('get /api/listings').pipe(catchError(() => of([] as readonly KeptListing[]))),
+    {
+      initialValue: [] as readonly KeptListing[],
+    },
+  );
   /** Clips of the design that are as it is now, the newest first. */
   protected readonly clips = toSignal(
     toObservable(this.designId).pipe(
-      switchMap((id) => (id ? this.api.clips(id).pipe(catchError(() => of([] as ClipFile[]))) : EMPTY)),
+      switchMap((id) =>
+        id
+          ? this.api.ask('get /api/designs/{id}/clips', { id }).pipe(catchError(() => of([] as readonly ClipFile[])))
+          : EMPTY,
+      ),
       map((all) => all.filter(({ outOfDate }) => !outOfDate)),
     ),
     { initialValue: [] as ClipFile[] },

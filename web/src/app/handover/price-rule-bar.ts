@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import type { KeptPriceRule } from '@kettle/contract';
 import { currencyOf, readDecimal, type PriceRule } from '@kettle/core';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
+import { Api } from '../data/api';
 import { TypedValue } from '../units/typed-value';
 
 const ENDINGS = [null, 0, 49, 50, 90, 95, 99] as const;
@@ -63,7 +63,7 @@ const ENDINGS = [null, 0, 49, 50, 90, 95, 99] as const;
   styleUrl: './listing-prices.scss',
 })
 export class PriceRuleBar {
-  private readonly api = inject(OutsideApi);
+  private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   readonly rule = input.required<PriceRule>();
   /** Whose minor units endings are shown in. */
@@ -76,7 +76,9 @@ export class PriceRuleBar {
   protected readonly digits = computed(() => currencyOf(this.currency()).digits);
 
   constructor() {
-    this.api.priceRules().subscribe({ next: (rules) => this.kept.set(rules), error: () => undefined });
+    this.api
+      .ask('get /api/price-rules')
+      .subscribe({ next: ({ rules }) => this.kept.set(rules), error: () => undefined });
   }
 
   protected setFactor(text: string): void {
@@ -100,9 +102,9 @@ export class PriceRuleBar {
     const name = text.trim();
     if (!name) return;
     const rules = [...this.kept().filter((one) => one.name !== name), { name, ...this.rule() }];
-    this.api.keepPriceRules(rules).subscribe({
+    this.api.ask('put /api/price-rules', { body: { rules } }).subscribe({
       next: (kept) => {
-        this.kept.set(kept);
+        this.kept.set(kept.rules);
         this.naming.set(false);
         this.notices.say(`The price rule “${name}” is kept for all designs.`);
       },

@@ -80,9 +80,9 @@ export class FailureList {
       .subscribe((all) => this.all.set(all));
   }
 
-  private look(id: string): Observable<Failure[]> {
+  private look(id: string): Observable<readonly Failure[]> {
     // The next change, or the next visit, asks again.
-    return this.api.failures(id).pipe(catchError(() => EMPTY));
+    return this.api.ask('get /api/designs/{id}/failures', { id }).pipe(catchError(() => EMPTY));
   }
 
   protected isAsked({ id }: Failure): boolean {
@@ -93,7 +93,7 @@ export class FailureList {
   protected again(failure: Failure): void {
     const design = this.designId()!;
     this.mark(failure, '');
-    this.api.tryAgain(design, failure.id).subscribe({
+    this.api.ask('post /api/designs/{id}/failures/{failure}/again', { id: design, failure: failure.id }).subscribe({
       next: ({ jobId }) => this.mark(failure, jobId),
       error: (error: unknown) => {
         this.mark(failure, 'none');
@@ -104,10 +104,12 @@ export class FailureList {
   }
 
   protected dismiss(failure: Failure): void {
-    this.api.dismissFailure(this.designId()!, failure.id).subscribe({
-      next: () => this.all.update((all) => all.filter((one) => one !== failure)),
-      error: (error: unknown) => this.notices.complain(error),
-    });
+    this.api
+      .ask('delete /api/designs/{id}/failures/{failure}', { id: this.designId()!, failure: failure.id })
+      .subscribe({
+        next: () => this.all.update((all) => all.filter((one) => one !== failure)),
+        error: (error: unknown) => this.notices.complain(error),
+      });
   }
 
   private mark({ id }: Failure, run: string): void {

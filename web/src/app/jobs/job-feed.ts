@@ -1,7 +1,8 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Job } from '@kettle/contract';
 import { Observable, catchError, of, share } from 'rxjs';
-import { Api, problemOf } from '../data/api';
+import { Api } from '../data/api';
+import { problemOf } from '../data/problems';
 import { Notices } from '../data/notices';
 
 /** True while a run has steps that may still be done. */
@@ -21,7 +22,7 @@ export class JobFeed {
     // A stream that was away may have missed an end: what seems to run is asked for.
     source.addEventListener('open', () => {
       for (const { id } of this.running())
-        this.api.job(id).subscribe({
+        this.api.ask('get /api/jobs/{id}', { id }).subscribe({
           next: (job) => observer.next(job),
           error: (error: unknown) => {
             if (problemOf(error)) this.forget(id);
@@ -63,7 +64,7 @@ export class JobFeed {
   /** Says what was not made, by name. */
   private complain({ id, message }: Job): void {
     this.api
-      .jobSteps(id)
+      .ask('get /api/jobs/{id}/steps', { id })
       .pipe(catchError(() => of([])))
       .subscribe((steps) => {
         const [first, ...others] = steps.filter((step) => step.state === 'failed');
@@ -91,10 +92,10 @@ export class JobFeed {
   }
 
   pause(job: Job): void {
-    this.take(this.api.pauseJob(job.id));
+    this.take(this.api.ask('post /api/jobs/{id}/pause', { id: job.id }));
   }
   resume(job: Job): void {
-    this.take(this.api.resumeJob(job.id));
+    this.take(this.api.ask('post /api/jobs/{id}/resume', { id: job.id }));
   }
   private take(answer: Observable<Job>): void {
     answer.subscribe({
@@ -105,6 +106,8 @@ export class JobFeed {
 
   cancel(jobs: readonly Job[]): void {
     for (const job of jobs)
-      this.api.cancelJob(job.id).subscribe({ error: (error: unknown) => this.notices.complain(error) });
+      this.api
+        .ask('delete /api/jobs/{id}', { id: job.id })
+        .subscribe({ error: (error: unknown) => this.notices.complain(error) });
   }
 }

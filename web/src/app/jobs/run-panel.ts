@@ -238,7 +238,7 @@ export class RunPanel {
   }
 
   private look(id: string) {
-    return this.api.jobSteps(id).pipe(catchError(() => EMPTY));
+    return this.api.ask('get /api/jobs/{id}/steps', { id }).pipe(catchError(() => EMPTY));
   }
 }
 

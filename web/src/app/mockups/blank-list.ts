@@ -92,7 +92,7 @@ export class BlankList {
 
   protected takePack(file: File | undefined): void {
     if (!file) return;
-    this.api.importBlank(file).subscribe({
+    this.api.ask('post /api/blanks/import', { body: file }).subscribe({
       next: (blank) => {
         this.shelf.reload();
         this.notices.say(`“${blank.name}” stands among your blanks.`);
@@ -102,13 +102,13 @@ export class BlankList {
   }
 
   protected removeOwn({ id, name }: Blank): void {
-    this.api.removeBlank(id).subscribe({
+    this.api.ask('delete /api/blanks/{id}', { id }).subscribe({
       next: () => {
         this.shelf.reload();
         this.notices.say(`“${name}” is off the list. Pictures made with it stay.`, {
           label: 'Bring it back',
           run: () =>
-            this.api.restoreBlank(id).subscribe({
+            this.api.ask('post /api/blanks/{id}/restore', { id }).subscribe({
               next: () => this.shelf.reload(),
               error: (error: unknown) => this.notices.complain(error),
             }),

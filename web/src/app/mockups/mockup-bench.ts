@@ -105,7 +105,7 @@ export class MockupBench {
   private readonly shelf = inject(BlankShelf);
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  readonly blanks = toSignal(this.shelf.all, { initialValue: [] as ListedBlank[] });
+  readonly blanks = toSignal(this.shelf.all, { initialValue: [] as readonly ListedBlank[] });
   /** Colourways of the set that is made in one run, by name. */
   readonly setOf = signal<ReadonlySet<string>>(new Set());
 
@@ -265,7 +265,7 @@ export class MockupBench {
     const missing = panels.filter((area) => !requirementOfPanel(known, blank, area));
     from(missing)
       .pipe(
-        concatMap((area) => this.api.addRequirement(panelRequirement(blank, area))),
+        concatMap((area) => this.api.ask('post /api/requirements', { body: panelRequirement(blank, area) })),
         toArray(),
         switchMap((made) => (made.length ? this.requirements.refresh() : of(known))),
         finalize(() => this.layingOut.set(false)),

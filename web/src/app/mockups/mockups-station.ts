@@ -48,6 +48,7 @@ import { inkOf } from '../artwork/ink-on-cloth';
 import { Bench } from '../bench/bench';
 import { TargetPicture, fieldCanvas } from '../bench/target-picture';
 import { Api } from '../data/api';
+import { sheetRows } from '../data/sheet-calls';
 import { AssetShelf } from '../data/asset-shelf';
 import { Intake } from '../data/intake';
 import { Notices } from '../data/notices';
@@ -267,9 +268,10 @@ export class MockupsStation {
         switchMap(() => {
           const id = untracked(this.bench.desk.id);
           return id
-            ? forkJoin({ pictures: this.api.pictures(id), rows: this.api.sheetRows([id]) }).pipe(
-                catchError(() => EMPTY),
-              )
+            ? forkJoin({
+                pictures: this.api.ask('get /api/designs/{id}/pictures', { id }),
+                rows: sheetRows(this.api, [id]),
+              }).pipe(catchError(() => EMPTY))
             : EMPTY;
         }),
         takeUntilDestroyed(),
@@ -347,14 +349,17 @@ export class MockupsStation {
     if (!scene || !blank) return;
     const { garment: _garment, keptAs: _kept, also, ...look } = scene;
     this.ask((id, revision) =>
-      this.api.makePictures(id, {
-        ...look,
-        ...(also ? { also: [...also] } : {}),
-        revision,
-        requirementId: this.mockup.requirementOn(blank, scene.requirementId)?.id ?? null,
-        colourways: this.toMake(),
-        ...(this.filename().trim() ? { filename: this.filename() } : {}),
-        ...this.output(),
+      this.api.ask('post /api/designs/{id}/pictures', {
+        id,
+        body: {
+          ...look,
+          ...(also ? { also: [...also] } : {}),
+          revision,
+          requirementId: this.mockup.requirementOn(blank, scene.requirementId)?.id ?? null,
+          colourways: this.toMake(),
+          ...(this.filename().trim() ? { filename: this.filename() } : {}),
+          ...this.output(),
+        },
       }),
     );
   }
@@ -374,7 +379,9 @@ export class MockupsStation {
   }
 
   private run(of: PictureRun['of'], output: Pick<PictureRun, 'size' | 'format' | 'fit'>): void {
-    this.ask((designId, revision) => this.api.runPictures({ of, designs: [{ designId, revision }], ...output }));
+    this.ask((designId, revision) =>
+      this.api.ask('post /api/picture-runs', { body: { of, designs: [{ designId, revision }], ...output } }),
+    );
   }
 
   /** What is asked for beside the scene. */

@@ -13,7 +13,6 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import { Router } from '@angular/router';
 import { MOST_GRID, type AreaShape } from '@kettle/core';
-import { filter } from 'rxjs';
 import { PictureView, type Ground } from '../cutout/picture-view';
 import { TreatPainter } from '../cutout/treat-painter';
 import { Api } from '../data/api';
@@ -93,7 +92,7 @@ export class OwnBlankPage implements OnInit {
   ngOnInit(): void {
     if (this.blankId() === 'new') this.draft.restore();
     else
-      this.api.blankSource(this.blankId()).subscribe({
+      this.api.ask('get /api/blanks/{id}/source', { id: this.blankId() }).subscribe({
         next: (source) => {
           if (source) this.draft.open(source, this.blankId());
           else this.notices.say('This blank came as a pack. It cannot be changed here.');
@@ -106,25 +105,22 @@ export class OwnBlankPage implements OnInit {
     const [file] = files;
     if (!file) return;
     this.sending.set(0);
-    this.api
-      .upload(file)
-      .pipe(filter(({ sent, asset }) => (this.sending.set(sent), asset !== null)))
-      .subscribe({
-        next: ({ asset }) => {
-          this.sending.set(null);
-          this.doubts.set([]);
-          this.step.set('product');
-          if (asset!.vector) this.notices.say('A blank is made of a photo. This file is a drawing.');
-          else {
-            this.made.set(0);
-            this.draft.begin(asset!.id, asset!.filename.replace(/\.[^.]+$/, '').slice(0, 120));
-          }
-        },
-        error: (error: unknown) => {
-          this.sending.set(null);
-          this.notices.complain(error);
-        },
-      });
+    this.api.ask('post /api/assets', { body: file }).subscribe({
+      next: (asset) => {
+        this.sending.set(null);
+        this.doubts.set([]);
+        this.step.set('product');
+        if (asset.vector) this.notices.say('A blank is made of a photo. This file is a drawing.');
+        else {
+          this.made.set(0);
+          this.draft.begin(asset.id, asset.filename.replace(/\.[^.]+$/, '').slice(0, 120));
+        }
+      },
+      error: (error: unknown) => {
+        this.sending.set(null);
+        this.notices.complain(error);
+      },
+    });
   }
 
   protected setBrush(size: number): void {
@@ -147,7 +143,10 @@ export class OwnBlankPage implements OnInit {
     const { name, ...rest } = this.draft.source();
     const id = this.draft.id();
     const source = { ...rest, name: name.trim() };
-    (id === null ? this.api.makeBlank(source) : this.api.changeBlank(id, source)).subscribe({
+    (id === null
+      ? this.api.ask('post /api/blanks', { body: source })
+      : this.api.ask('put /api/blanks/{id}', { id, body: source })
+    ).subscribe({
       next: ({ blank, doubts }) => {
         this.making.set(false);
         this.draft.done();

@@ -51,7 +51,7 @@ export class PackageDialog {
   protected readonly busy = signal(false);
   protected readonly packed = signal<PackageDetail | null>(null);
   protected readonly written = signal<number | null>(null);
-  protected readonly before = toSignal(this.api.packages(), { initialValue: [] });
+  protected readonly before = toSignal(this.api.ask('get /api/packages'), { initialValue: [] });
 
   protected readonly wrong = computed(() => refusePattern(this.pattern()));
   protected readonly examples = computed(() => {
@@ -64,7 +64,7 @@ export class PackageDialog {
   });
 
   constructor() {
-    this.api.naming().subscribe({
+    this.api.ask('get /api/naming').subscribe({
       next: ({ pattern }) => {
         this.pattern.set(pattern);
         this.kept.set(pattern);
@@ -85,16 +85,20 @@ export class PackageDialog {
     if (this.wrong() || this.busy()) return;
     this.busy.set(true);
     const naming: Observable<unknown> =
-      this.pattern() === this.kept() ? of(null) : this.api.setNaming({ pattern: this.pattern() });
+      this.pattern() === this.kept()
+        ? of(null)
+        : this.api.ask('put /api/naming', { body: { pattern: this.pattern() } });
     naming
       .pipe(
         switchMap(() =>
-          this.api.pack({
-            name: this.name().trim() || 'Print files',
-            folders: this.folders(),
-            changedOnly: this.changedOnly(),
-            ...(this.pictures() ? { pictures: true } : {}),
-            targets: this.data.targets,
+          this.api.ask('post /api/packages', {
+            body: {
+              name: this.name().trim() || 'Print files',
+              folders: this.folders(),
+              changedOnly: this.changedOnly(),
+              ...(this.pictures() ? { pictures: true } : {}),
+              targets: this.data.targets,
+            },
           }),
         ),
       )
@@ -113,7 +117,7 @@ export class PackageDialog {
 
   /** Looks at a package that was made before. */
   protected lookAt(id: string): void {
-    this.api.package(id).subscribe({
+    this.api.ask('get /api/packages/{id}', { id }).subscribe({
       next: (packed) => this.packed.set(packed),
       error: (error: unknown) => this.notices.complain(error),
     });
@@ -124,7 +128,7 @@ export class PackageDialog {
     this.written.set(0);
     try {
       const count = await writeToFolder(
-        () => firstValueFrom(this.api.bytes(`/api/packages/${packed.id}/content`)),
+        () => firstValueFrom(this.api.bytes('get /api/packages/{id}/content', { id: packed.id })),
         (done) => this.written.set(done),
       );
       if (count !== null) this.notices.say(`${count} files are in the folder, each compared with its hash.`);

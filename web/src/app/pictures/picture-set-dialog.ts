@@ -47,7 +47,7 @@ export class PictureSetDialog {
   private readonly notices = inject(Notices);
   private readonly dialog = inject<MatDialogRef<PictureSetDialog, boolean>>(MatDialogRef);
   protected readonly data = inject<PictureSetDialogData>(MAT_DIALOG_DATA);
-  private readonly blanks = toSignal(inject(BlankShelf).all, { initialValue: [] as ListedBlank[] });
+  private readonly blanks = toSignal(inject(BlankShelf).all, { initialValue: [] as readonly ListedBlank[] });
   private readonly kept = signal<readonly PictureSet[]>([]);
   /** Changes that are not kept yet, by id. */
   private readonly drafts = signal<ReadonlyMap<string, PictureSetFields>>(
@@ -82,7 +82,7 @@ export class PictureSetDialog {
   });
 
   constructor() {
-    this.api.pictureSets().subscribe({
+    this.api.ask('get /api/picture-sets').subscribe({
       next: (sets) => this.kept.set(sets),
       error: (error: unknown) => this.notices.complain(error),
     });
@@ -152,7 +152,7 @@ export class PictureSetDialog {
     };
     if (set.id === NEW) drop();
     else
-      this.api.removePictureSet(set.id).subscribe({
+      this.api.ask('delete /api/picture-sets/{id}', { id: set.id }).subscribe({
         next: () => {
           drop();
           const { id: _id, revision: _revision, shipped: _shipped, ...fields } = set;
@@ -172,7 +172,9 @@ export class PictureSetDialog {
     const fields = this.drafts().get(set.id);
     if (!fields) return of(set);
     const saved =
-      set.id === NEW ? this.api.addPictureSet(fields) : this.api.changePictureSet(set.id, set.revision, fields);
+      set.id === NEW
+        ? this.api.ask('post /api/picture-sets', { body: fields })
+        : this.api.ask('put /api/picture-sets/{id}', { id: set.id, ifMatch: set.revision, body: fields });
     return saved.pipe(
       tap((one) => {
         this.drafts.update((drafts) => new Map([...drafts].filter(([id]) => id !== set.id)));
@@ -198,12 +200,14 @@ export class PictureSetDialog {
     const ids = designs.map((one) => one.designId);
     this.during(
       this.keep().pipe(
-        switchMap((set) => this.api.usePictureSet(ids, set.id)),
+        switchMap((set) => this.api.ask('post /api/picture-sets/use', { body: { designIds: ids, setId: set.id } })),
         switchMap(() =>
           make
-            ? this.api.runPictures({
-                of: 'set',
-                designs: designs.map(({ designId, revision }) => ({ designId, ...(revision ? { revision } : {}) })),
+            ? this.api.ask('post /api/picture-runs', {
+                body: {
+                  of: 'set',
+                  designs: designs.map(({ designId, revision }) => ({ designId, ...(revision ? { revision } : {}) })),
+                },
               })
             : of(null),
         ),
@@ -214,7 +218,11 @@ export class PictureSetDialog {
 
   protected letGo(): void {
     const ids = this.data.designs.map((one) => one.designId);
-    this.during(this.api.usePictureSet(ids, null).pipe(tap(() => this.dialog.close(true))));
+    this.during(
+      this.api
+        .ask('post /api/picture-sets/use', { body: { designIds: ids, setId: null } })
+        .pipe(tap(() => this.dialog.close(true))),
+    );
   }
 
   private during(work: Observable<unknown>): void {

@@ -5,7 +5,7 @@ import { MOST_OF_ONE, parseMoney, type InterestFields, type ReadInterest } from 
 import type { Observable } from 'rxjs';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
+import { Api } from '../data/api';
 import { Bench } from '../bench/bench';
 import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
@@ -29,7 +29,7 @@ const EMPTY_DRAFT: Partial<Draft> = { name: '', contact: '', copies: '1', deposi
   styleUrl: './print-run-form.scss',
 })
 export class InterestForm {
-  private readonly api = inject(OutsideApi);
+  private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   readonly run = input.required<PrintRun>();
   readonly kept = output<void>();
@@ -73,11 +73,17 @@ export class InterestForm {
   protected add(name: HTMLInputElement): void {
     const interest = this.interest();
     if (!interest) return;
-    this.send(this.api.addInterests(this.run().id, newId('i'), 'typed', [interest]), () => {
-      // The next one is often of the same size and colour.
-      this.type(EMPTY_DRAFT);
-      name.focus();
-    });
+    this.send(
+      this.api.ask('post /api/print-runs/{id}/interests', {
+        id: this.run().id,
+        body: { form: newId('i'), source: 'typed', interests: [interest] },
+      }),
+      () => {
+        // The next one is often of the same size and colour.
+        this.type(EMPTY_DRAFT);
+        name.focus();
+      },
+    );
   }
 
   protected async choose(field: HTMLInputElement): Promise<void> {
@@ -87,7 +93,9 @@ export class InterestForm {
   }
 
   protected look(table: Blob): void {
-    this.send(this.api.readInterests(this.run().id, table), (read) => this.read.set(read));
+    this.send(this.api.ask('post /api/print-runs/{id}/interests/table', { id: this.run().id, body: table }), (read) =>
+      this.read.set(read),
+    );
   }
 
   protected lookAtPasted(): void {
@@ -96,11 +104,17 @@ export class InterestForm {
 
   protected addRead(): void {
     const { interests } = this.read()!;
-    this.send(this.api.addInterests(this.run().id, newId('t'), 'table', interests), () => {
-      this.read.set(null);
-      this.pasted.set('');
-      this.notices.say(`${interests.length} ${interests.length === 1 ? 'person is' : 'people are'} added.`);
-    });
+    this.send(
+      this.api.ask('post /api/print-runs/{id}/interests', {
+        id: this.run().id,
+        body: { form: newId('t'), source: 'table', interests },
+      }),
+      () => {
+        this.read.set(null);
+        this.pasted.set('');
+        this.notices.say(`${interests.length} ${interests.length === 1 ? 'person is' : 'people are'} added.`);
+      },
+    );
   }
 
   private send<T>(call: Observable<T>, then: (answer: T) => void): void {

@@ -2,14 +2,14 @@ import { Component, input, output, provideZonelessChangeDetection, signal } from
 import { TestBed } from '@angular/core/testing';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
-import type { Interest, PrintRun } from '@kettle/contract';
-import { emptyDesign, type PrintShop } from '@kettle/core';
+import type { CallName, Interest, PrintRun } from '@kettle/contract';
+import { emptyDesign } from '@kettle/core';
 import type { EChartsCoreOption } from 'echarts/core';
 import { of } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Chart } from '../charts/chart';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
+import { fakeApi } from '../testing/fake-api';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
 import { interest, openRun } from '../testing/open-run';
@@ -42,31 +42,36 @@ const fog: PrintRun = {
   interests: [ada, { ...ada, id: 'i2', name: 'Bo', size: 'L', copies: 2, deposit: 0 }],
 };
 
+const CHANGE = 'put /api/print-runs/{id}/interests/{interest}';
+const TAKE_OUT = 'delete /api/print-runs/{id}/interests/{interest}';
+const ADD = 'post /api/print-runs/{id}/interests';
+
 describe('the desk of orders in hand', () => {
   let calls: unknown[][];
   let said: { sentence: string; undo?: () => void }[];
 
   async function show(runs: readonly PrintRun[]) {
     [calls, said] = [[], []];
-    const called =
-      (name: string) =>
-      (...given: unknown[]) => {
-        calls.push([name, ...given]);
+    const called = (name: CallName) => ({
+      [name]: (asking: unknown) => {
+        calls.push([name, asking]);
         return of(undefined);
-      };
-    const api = {
-      printShops: () => of([] as PrintShop[]),
-      printRuns: () => of(runs),
-      ...Object.fromEntries(
-        ['bringPrintRun', 'linkPrintRun', 'changeInterest', 'removeInterest', 'addInterests', 'eraseInterests'].map(
-          (name) => [name, called(name)],
-        ),
-      ),
-    };
+      },
+    });
+    const api = fakeApi({
+      'get /api/print-shops': () => of([]),
+      'get /api/designs/{id}/print-runs': () => of(runs),
+      ...called('post /api/print-runs/{id}/state'),
+      ...called('post /api/print-runs/{id}/link'),
+      ...called('post /api/print-runs/{id}/erase'),
+      ...called(CHANGE),
+      ...called(TAKE_OUT),
+      ...called(ADD),
+    });
     TestBed.configureTestingModule({
       providers: [
         provideZonelessChangeDetection(),
-        { provide: OutsideApi, useValue: api },
+        api,
         {
           provide: Bench,
           useValue: {
@@ -126,8 +131,8 @@ describe('the desk of orders in hand', () => {
     await press('Close it');
     await press('Open a page');
     expect(calls).toEqual([
-      ['bringPrintRun', 'r', 'closed'],
-      ['linkPrintRun', 'r', true],
+      ['post /api/print-runs/{id}/state', { id: 'r', body: { state: 'closed' } }],
+      ['post /api/print-runs/{id}/link', { id: 'r' }],
     ]);
     TestBed.resetTestingModule();
     const ordered = await show([{ ...fog, state: 'ordered' }]);
@@ -137,8 +142,8 @@ describe('the desk of orders in hand', () => {
     await ordered.press('It is not ordered after all');
     await ordered.press('All are handed over');
     expect(calls).toEqual([
-      ['bringPrintRun', 'r', 'closed'],
-      ['bringPrintRun', 'r', 'delivered'],
+      ['post /api/print-runs/{id}/state', { id: 'r', body: { state: 'closed' } }],
+      ['post /api/print-runs/{id}/state', { id: 'r', body: { state: 'delivered' } }],
     ]);
   });
 
@@ -153,25 +158,29 @@ describe('the desk of orders in hand', () => {
     await enter('Deposit of Ada', '');
     await enter('Handed over to Bo', true);
     expect(calls).toEqual([
-      ['changeInterest', 'r', 'i1', { deposit: 750 }],
-      ['changeInterest', 'r', 'i1', { deposit: 0 }],
-      ['changeInterest', 'r', 'i2', { delivered: true }],
+      [CHANGE, { id: 'r', interest: 'i1', body: { deposit: 750 } }],
+      [CHANGE, { id: 'r', interest: 'i1', body: { deposit: 0 } }],
+      [CHANGE, { id: 'r', interest: 'i2', body: { delivered: true } }],
     ]);
   });
 
   it('takes somebody out of an open run and back in again; of a closed one the name is erased', async () => {
     const { press } = await show([fog]);
     await press('Take out Ada');
-    expect(calls).toEqual([['removeInterest', 'r', 'i1']]);
+    expect(calls).toEqual([[TAKE_OUT, { id: 'r', interest: 'i1' }]]);
     expect(said[0].sentence).toBe('Ada is taken out.');
     said[0].undo!();
     const { name, contact, size, colour, copies, deposit } = ada;
     expect(calls[1]).toEqual([
-      'addInterests',
-      'r',
-      jasmine.stringMatching(/^undo-i1-/),
-      'typed',
-      [{ name, contact, size, colour, copies, deposit }],
+      ADD,
+      {
+        id: 'r',
+        body: {
+          form: jasmine.stringMatching(/^undo-i1-/),
+          source: 'typed',
+          interests: [{ name, contact, size, colour, copies, deposit }],
+        },
+      },
     ]);
     TestBed.resetTestingModule();
     const closed = await show([

@@ -17,7 +17,7 @@ import { Bench } from '../bench/bench';
 import { Chart } from '../charts/chart';
 import { Looked } from '../data/looked';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
+import { Api } from '../data/api';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { TypedValue } from '../units/typed-value';
 import { InterestForm } from './interest-form';
@@ -42,19 +42,22 @@ const STATES: Readonly<
   styleUrl: './print-run-desk.scss',
 })
 export class PrintRunDesk {
-  protected readonly api = inject(OutsideApi);
+  protected readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly desk = inject(Bench).desk;
   private readonly requirements = inject(RequirementShelf);
   protected readonly states = STATES;
   protected readonly money = moneyText;
   protected readonly amount = amountText;
-  protected readonly shops = toSignal(this.api.printShops().pipe(catchError(() => of([] as PrintShop[]))), {
-    initialValue: [] as PrintShop[],
-  });
-  protected readonly runs = new Looked<PrintRun[]>(() => {
+  protected readonly shops = toSignal(
+    this.api.ask('get /api/print-shops').pipe(catchError(() => of([] as readonly PrintShop[]))),
+    {
+      initialValue: [] as readonly PrintShop[],
+    },
+  );
+  protected readonly runs = new Looked<readonly PrintRun[]>(() => {
     const id = this.desk.id();
-    return id ? this.api.printRuns(id) : null;
+    return id ? this.api.ask('get /api/designs/{id}/print-runs', { id }) : null;
   });
   private readonly chosen = signal<string | null | undefined>(undefined);
   protected readonly changing = signal(false);
@@ -113,11 +116,12 @@ export class PrintRunDesk {
   }
 
   protected bring({ id }: PrintRun, state: PrintRunState): void {
-    this.runs.change(this.api.bringPrintRun(id, state));
+    this.runs.change(this.api.ask('post /api/print-runs/{id}/state', { id, body: { state } }));
   }
 
   protected link({ id }: PrintRun, open: boolean): void {
-    this.runs.change(this.api.linkPrintRun(id, open));
+    const of = open ? 'post /api/print-runs/{id}/link' : 'delete /api/print-runs/{id}/link';
+    this.runs.change(this.api.ask(of, { id }));
   }
 
   protected async copy(run: PrintRun): Promise<void> {
@@ -132,15 +136,20 @@ export class PrintRunDesk {
   protected setDeposit({ id, currency }: PrintRun, one: Interest, text: string): void {
     const deposit = text.trim() === '' ? 0 : parseMoney(text, currency);
     if (deposit === null) this.notices.say(`“${text}” is not an amount in ${currency}. The old one stays.`);
-    else if (deposit !== one.deposit) this.runs.change(this.api.changeInterest(id, one.id, { deposit }));
+    else if (deposit !== one.deposit)
+      this.runs.change(
+        this.api.ask('put /api/print-runs/{id}/interests/{interest}', { id, interest: one.id, body: { deposit } }),
+      );
   }
 
   protected setDelivered({ id }: PrintRun, one: Interest, delivered: boolean): void {
-    this.runs.change(this.api.changeInterest(id, one.id, { delivered }));
+    this.runs.change(
+      this.api.ask('put /api/print-runs/{id}/interests/{interest}', { id, interest: one.id, body: { delivered } }),
+    );
   }
 
   protected remove({ id, state }: PrintRun, one: Interest): void {
-    this.runs.change(this.api.removeInterest(id, one.id), () => {
+    this.runs.change(this.api.ask('delete /api/print-runs/{id}/interests/{interest}', { id, interest: one.id }), () => {
       if (state !== 'open') {
         this.notices.say('Their name and how to reach them are erased; the number stays.');
         return;
@@ -150,16 +159,21 @@ export class PrintRunDesk {
         label: 'Undo',
         run: () =>
           this.runs.change(
-            this.api.addInterests(id, `undo-${one.id}-${Date.now()}`, 'typed', [
-              { name, contact, size, colour, copies, deposit },
-            ]),
+            this.api.ask('post /api/print-runs/{id}/interests', {
+              id,
+              body: {
+                form: `undo-${one.id}-${Date.now()}`,
+                source: 'typed',
+                interests: [{ name, contact, size, colour, copies, deposit }],
+              },
+            }),
           ),
       });
     });
   }
 
   protected erase({ id }: PrintRun): void {
-    this.runs.change(this.api.eraseInterests(id), () =>
+    this.runs.change(this.api.ask('post /api/print-runs/{id}/erase', { id }), () =>
       this.notices.say('Names and contacts of everybody in it are erased; the numbers stay.'),
     );
   }

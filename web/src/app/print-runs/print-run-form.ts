@@ -4,7 +4,7 @@ import type { PrintRun } from '@kettle/contract';
 import { amountText, parseMoney, type PrintRunFields, type PrintShop, type Requirement } from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { Notices } from '../data/notices';
-import { OutsideApi } from '../data/outside-api';
+import { Api } from '../data/api';
 import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
 
@@ -30,7 +30,7 @@ interface Draft {
   styleUrl: './print-run-form.scss',
 })
 export class PrintRunForm {
-  private readonly api = inject(OutsideApi);
+  private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly desk = inject(Bench).desk;
   readonly products = input.required<readonly Requirement[]>();
@@ -107,7 +107,9 @@ export class PrintRunForm {
       note: draft.note,
     };
     this.busy.set(true);
-    const call = run ? this.api.changePrintRun(run.id, run.savedRevision, fields) : this.api.addPrintRun(id, fields);
+    const call = run
+      ? this.api.ask('put /api/print-runs/{id}', { id: run.id, ifMatch: run.savedRevision, body: fields })
+      : this.api.ask('post /api/designs/{id}/print-runs', { id, body: fields });
     call.subscribe({
       next: (kept) => {
         this.busy.set(false);

@@ -8,7 +8,7 @@ import { moneyText, nextBreak, notTaken, priceOfRun, type PrintShop, type Requir
 import { catchError, of } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Looked } from '../data/looked';
-import { OutsideApi } from '../data/outside-api';
+import { Api } from '../data/api';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
@@ -34,17 +34,20 @@ interface Draft {
   styleUrl: './shop-desk.scss',
 })
 export class ShopDesk {
-  private readonly api = inject(OutsideApi);
+  private readonly api = inject(Api);
   protected readonly desk = inject(Bench).desk;
   private readonly requirements = inject(RequirementShelf);
   protected readonly words = SHOP_WORDS;
   protected readonly money = moneyText;
-  protected readonly shops = toSignal(this.api.printShops().pipe(catchError(() => of([] as PrintShop[]))), {
-    initialValue: [] as PrintShop[],
-  });
-  protected readonly orders = new Looked<ShopOrder[]>(() => {
+  protected readonly shops = toSignal(
+    this.api.ask('get /api/print-shops').pipe(catchError(() => of([] as readonly PrintShop[]))),
+    {
+      initialValue: [] as readonly PrintShop[],
+    },
+  );
+  protected readonly orders = new Looked<readonly ShopOrder[]>(() => {
     const id = this.desk.id();
-    return id ? this.api.shopOrders(id) : null;
+    return id ? this.api.ask('get /api/designs/{id}/shop-orders', { id }) : null;
   });
   /** Id of the order that is looked at; null for a new one. */
   private readonly chosen = signal<string | null | undefined>(undefined);
@@ -130,17 +133,17 @@ export class ShopDesk {
   protected send(): void {
     const [id, draft, copies] = [this.desk.id(), this.draft(), this.copies()];
     if (!id || !draft || copies === null) return;
-    this.orders.change(this.api.orderAtShop(id, { ...draft, copies }), () => {
+    this.orders.change(this.api.ask('post /api/designs/{id}/shop-orders', { id, body: { ...draft, copies } }), () => {
       this.chosen.set(undefined);
       this.typed.set({});
     });
   }
 
   protected again({ id }: ShopOrder): void {
-    this.orders.change(this.api.sendToShopAgain(id));
+    this.orders.change(this.api.ask('post /api/shop-orders/{id}/send', { id }));
   }
 
   protected ask({ id }: ShopOrder): void {
-    this.orders.change(this.api.askShop(id));
+    this.orders.change(this.api.ask('post /api/shop-orders/{id}/ask', { id }));
   }
 }

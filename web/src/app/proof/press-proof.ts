@@ -11,7 +11,8 @@ import {
 } from '@kettle/core';
 import { firstValueFrom } from 'rxjs';
 import { fetchPatiently } from '../data/again';
-import { Api, sentenceOf } from '../data/api';
+import { Api } from '../data/api';
+import { sentenceOf } from '../data/problems';
 import { Notices } from '../data/notices';
 import { Bench } from '../bench/bench';
 
@@ -85,7 +86,9 @@ export class PressProof {
       let tables = this.kept.get(key);
       if (!tables) {
         const [conversion, paper] = JSON.parse(key) as [ColourConversion, boolean];
-        tables = firstValueFrom(this.api.proof(conversion, paper)).then((bytes) => unpackProof(new Uint8Array(bytes)));
+        tables = firstValueFrom(this.api.bytes('get /api/proof', { query: { ...conversion, paper } }))
+          .then((bytes) => bytes.arrayBuffer())
+          .then((bytes) => unpackProof(new Uint8Array(bytes)));
         this.kept.set(key, tables);
       }
       const [known, ready] = await Promise.all([tables, pressKernel()]);

@@ -113,7 +113,7 @@ export class ImportDialog {
   });
 
   constructor() {
-    this.api.importRequirements(this.data.text, false).subscribe({
+    this.api.ask('post /api/requirements/import', { body: { text: this.data.text, apply: false } }).subscribe({
       next: (plan) => this.plan.set(plan),
       error: (error: unknown) => {
         this.failed.set('Nothing was taken in.');
@@ -124,7 +124,7 @@ export class ImportDialog {
 
   protected apply(): void {
     this.busy.set(true);
-    this.api.importRequirements(this.data.text, true).subscribe({
+    this.api.ask('post /api/requirements/import', { body: { text: this.data.text, apply: true } }).subscribe({
       next: () => {
         this.notices.say(`${this.differing().length} requirements are in the library.`);
         this.own.close(true);

@@ -161,7 +161,7 @@ export class RequirementsPage {
   });
 
   constructor() {
-    this.api.profiles().subscribe({ next: (all) => this.profiles.set(all), error: () => undefined });
+    this.api.ask('get /api/profiles').subscribe({ next: (all) => this.profiles.set(all), error: () => undefined });
     this.shelf.refresh().subscribe({
       next: (all) => {
         if (!this.opened() && !this.open() && all.length) this.show(all[0]);
@@ -237,7 +237,7 @@ export class RequirementsPage {
 
   protected bringProfile(file: File | undefined): void {
     if (!file) return;
-    this.api.addProfile(file).subscribe({
+    this.api.ask('post /api/profiles', { body: file }).subscribe({
       next: (profile) => {
         this.profiles.update((all) => [...all.filter((one) => one.id !== profile.id), profile]);
         this.form.controls.profile.setValue(profile.id);
@@ -279,30 +279,31 @@ export class RequirementsPage {
         }
       : fields;
     this.busy.set(true);
-    (opened ? this.api.changeRequirement(opened.id, opened.revision, whole) : this.api.addRequirement(whole)).subscribe(
-      {
-        next: (saved) => {
-          this.busy.set(false);
-          this.show(saved);
-          this.refresh();
-          this.notices.say(
-            opened
-              ? 'Saved. Print files made under the old demands are out of date now.'
-              : `“${saved.name}” is in the library.`,
-          );
-        },
-        error: (error: unknown) => {
-          this.busy.set(false);
-          this.notices.complain(error);
-        },
+    (opened
+      ? this.api.ask('put /api/requirements/{id}', { id: opened.id, ifMatch: opened.revision, body: whole })
+      : this.api.ask('post /api/requirements', { body: whole })
+    ).subscribe({
+      next: (saved) => {
+        this.busy.set(false);
+        this.show(saved);
+        this.refresh();
+        this.notices.say(
+          opened
+            ? 'Saved. Print files made under the old demands are out of date now.'
+            : `“${saved.name}” is in the library.`,
+        );
       },
-    );
+      error: (error: unknown) => {
+        this.busy.set(false);
+        this.notices.complain(error);
+      },
+    });
   }
 
   protected remove(): void {
     const opened = this.opened();
     if (!opened) return;
-    this.api.removeRequirement(opened.id).subscribe({
+    this.api.ask('delete /api/requirements/{id}', { id: opened.id }).subscribe({
       next: () => {
         this.opened.set(null);
         this.refresh();
@@ -310,7 +311,7 @@ export class RequirementsPage {
         this.notices.say(`“${opened.name}” is deleted.`, {
           label: 'Bring it back',
           run: () =>
-            this.api.addRequirement(fields).subscribe((back) => {
+            this.api.ask('post /api/requirements', { body: fields }).subscribe((back) => {
               this.show(back);
               this.refresh();
             }),

@@ -26,6 +26,7 @@ import {
 } from 'rxjs';
 import { ClipsDialog, type ClipsDialogData, type ClipsDialogResult } from '../clips/clips-dialog';
 import { Api } from '../data/api';
+import { sheetRows, wholeSheet } from '../data/sheet-calls';
 import { BlankShelf } from '../data/blank-shelf';
 import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
@@ -176,7 +177,7 @@ export class SheetPage {
         buffer(about.pipe(auditTime(400))),
         map((jobs) => [...new Set(jobs.flatMap((job) => job.designIds))]),
         filter((ids) => ids.length > 0),
-        concatMap((ids) => this.api.sheetRows(ids).pipe(catchError(() => EMPTY))),
+        concatMap((ids) => sheetRows(this.api, ids).pipe(catchError(() => EMPTY))),
         takeUntilDestroyed(),
       )
       .subscribe((rows) => {
@@ -195,7 +196,7 @@ export class SheetPage {
     return this.lastSaves.settled().pipe(
       switchMap(() => {
         this.fresher.clear();
-        return this.api.sheet();
+        return wholeSheet(this.api);
       }),
       catchError((error: unknown) => {
         this.failed.set(true);
@@ -456,7 +457,7 @@ export class SheetPage {
       requirementIds: ids,
     }));
     this.asking.set(true);
-    this.api.run(targets).subscribe({
+    this.api.ask('post /api/runs', { body: { targets } }).subscribe({
       next: () => this.asking.set(false),
       error: (error: unknown) => {
         this.asking.set(false);
@@ -470,7 +471,7 @@ export class SheetPage {
   /** Takes designs off the sheet; one press puts them back. */
   protected remove(rows: readonly SheetRow[]): void {
     this.selection.clear();
-    forkJoin(rows.map((row) => this.api.removeDesign(row.designId))).subscribe({
+    forkJoin(rows.map((row) => this.api.ask('delete /api/designs/{id}', { id: row.designId }))).subscribe({
       next: () => {
         this.refresh.next();
         const said =
@@ -478,10 +479,12 @@ export class SheetPage {
         this.notices.say(said, {
           label: rows.length === 1 ? 'Put it back' : 'Put them back',
           run: () =>
-            forkJoin(rows.map((row) => this.api.restoreDesign(row.designId))).subscribe({
-              next: () => this.refresh.next(),
-              error: (error: unknown) => this.notices.complain(error),
-            }),
+            forkJoin(rows.map((row) => this.api.ask('post /api/designs/{id}/restore', { id: row.designId }))).subscribe(
+              {
+                next: () => this.refresh.next(),
+                error: (error: unknown) => this.notices.complain(error),
+              },
+            ),
         });
       },
       error: (error: unknown) => {

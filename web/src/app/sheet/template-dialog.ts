@@ -186,7 +186,7 @@ export class TemplateDialog {
   });
 
   protected choose(row: SheetRow): void {
-    this.api.design(row.designId).subscribe({
+    this.api.ask('get /api/designs/{id}', { id: row.designId }).subscribe({
       next: ({ document }) => {
         this.texts.set({});
         this.pictures.set({});
@@ -219,7 +219,9 @@ export class TemplateDialog {
               { assetId, name: nameOf(filename), width, height },
             ]),
           );
-          return this.api.addDesign(fillTemplate(template, this.title().trim(), { texts, pictures }));
+          return this.api.ask('post /api/designs', {
+            body: fillTemplate(template, this.title().trim(), { texts, pictures }),
+          });
         }),
       )
       .subscribe({
@@ -242,16 +244,18 @@ export class TemplateDialog {
     return forkJoin(
       wanted.map((layer) => {
         const text = this.texts()[layer.id];
-        return this.api.setText({ text, fontId: layer.fontId, settings: layer.settings }).pipe(
-          switchMap(({ outlines, missing }) => {
-            if (missing.length || !outlines)
-              return throwError(
-                () =>
-                  `The face of “${layer.name}” ${outlines ? `has no ${missing.join(' ')}` : 'shows nothing of these words'}. Write other words; the face can be changed afterwards.`,
-              );
-            return of([layer.id, { text, outlines }] as const);
-          }),
-        );
+        return this.api
+          .ask('post /api/lettering', { body: { text, fontId: layer.fontId, settings: layer.settings } })
+          .pipe(
+            switchMap(({ outlines, missing }) => {
+              if (missing.length || !outlines)
+                return throwError(
+                  () =>
+                    `The face of “${layer.name}” ${outlines ? `has no ${missing.join(' ')}` : 'shows nothing of these words'}. Write other words; the face can be changed afterwards.`,
+                );
+              return of([layer.id, { text, outlines }] as const);
+            }),
+          );
       }),
     ).pipe(map((all) => Object.fromEntries(all)));
   }

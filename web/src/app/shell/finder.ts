@@ -3,6 +3,7 @@ import { MatAutocompleteModule, type MatAutocompleteSelectedEvent } from '@angul
 import { MatIconModule } from '@angular/material/icon';
 import { Router } from '@angular/router';
 import { Api } from '../data/api';
+import { wholeSheet } from '../data/sheet-calls';
 
 interface Place {
   readonly label: string;
@@ -86,7 +87,7 @@ export class Finder {
   });
 
   protected load(): void {
-    this.api.sheet().subscribe({
+    wholeSheet(this.api).subscribe({
       next: ({ rows, requirements }) =>
         this.places.set([
           ...rows.map((row): Place => ({

@@ -1,6 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 import type { Problem } from '@kettle/contract';
-import { sentenceOf } from '../data/api';
+import { sentenceOf } from '../data/problems';
 import { Notices, type KeptProblem } from '../data/notices';
 
 /** Stands for the words at the foot of the page, and keeps what was said there. */
