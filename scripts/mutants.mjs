@@ -654,4 +654,27 @@ export const MUTANTS = [
   ...group('calm', 'server/src/guests/client-routes.ts', GUESTS, [
     ['guessing a pass phrase of no page is no try', 'response.status(404).type', 'response.status(200).type'],
   ]),
+  ...group(
+    'said once',
+    'server/src/keeper/duties.ts',
+    'server/dist/keeper/keeper.spec.js',
+    ["'waiting', ", "'queued', ", "'paused', ", ", 'running'"].map((state) => [
+      `what a step in the state ${state.replace(/[^a-z]/g, '')} is made of goes`,
+      `NOT_OVER = "state IN ('waiting', 'queued', 'paused', 'running')`,
+      `NOT_OVER = "state IN (${"'waiting', 'queued', 'paused', 'running'".replace(state, '')})`,
+    ]),
+  ),
+  ...group('said once', 'server/src/routes/routes.ts', 'server/dist/routes/api.spec.js', [
+    ['what is not promised is answered', 'if (wrong) throw', 'if (false) throw'],
+  ]),
+  ...group('said once', 'server/src/routes/routes.ts', 'server/dist/routes/recorded.spec.js', [
+    ['an id may be anything', 'IDS.has(hole) ? ownId(request.params[hole])', 'IDS.has(hole) ? request.params[hole]'],
+    ['a query may be anything', 'return ownId(undefined);', 'return {};'],
+  ]),
+  ...group('said once', 'contract/src/fields.ts', 'server/dist/routes/recorded.spec.js', [
+    ['a layer may be of no kind', 'kinds[kind as K] : unknown', 'kinds[kind as K] : yup.mixed()'],
+  ]),
+  ...group('said once', 'contract/src/answers/sheet.ts', 'server/dist/routes/recorded.spec.js', [
+    ['a field of an answer is not described', '  miniature: told.text(),\n', ''],
+  ]),
 ];

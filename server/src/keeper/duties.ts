@@ -24,6 +24,7 @@ const AT_ONCE = 200;
 
 const before = (days: number): string => `DATE_SUB(CURRENT_TIMESTAMP(3), INTERVAL ${days} DAY)`;
 const OVER = "state IN ('done', 'failed', 'cancelled')";
+const NOT_OVER = "state IN ('waiting', 'queued', 'paused', 'running')";
 const many = (n: number, one: string, several = `${one}s`): string => `${n} ${n === 1 ? one : several}`;
 
 const byAge: Duty = {
@@ -53,6 +54,14 @@ const byNumber: Duty = {
 };
 
 /**
+ * Designs and revisions that steps name which are not over: those that wait, those of a held run, and those of runs of
+ * several designs too.
+ */
+const NAMED = `SELECT JSON_VALUE(payload, '$.designId'), CAST(JSON_VALUE(payload, '$.revision') AS UNSIGNED) FROM job
+  WHERE ${NOT_OVER}
+    AND JSON_VALUE(payload, '$.designId') IS NOT NULL AND JSON_VALUE(payload, '$.revision') IS NOT NULL`;
+
+/**
  * Of the revisions of some designs, those that thinning leaves out: named ones, those that something was made from or
  * is being made from, and the newest stay.
  */
@@ -64,7 +73,7 @@ const THINNED = `SELECT design_id, revision FROM (
     WHERE r.design_id IN (?) AND r.saved_at < ${before(KEPT_DAYS.everyRevision)}) aged
   WHERE place > 1 AND revision < newest AND name IS NULL
     AND NOT EXISTS (SELECT 1 FROM output o WHERE o.design_id = aged.design_id AND o.revision = aged.revision)
-    AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.state IN ('queued', 'running') AND b.design_id = aged.design_id AND b.revision = aged.revision)`;
+    AND (design_id, revision) NOT IN (${NAMED})`;
 
 const revisions: Duty = {
   name: 'revisions',
@@ -122,7 +131,9 @@ const removedDesigns: Duty = {
   async run(database) {
     const gone = await database.rows<{ id: string }>(
       `SELECT id FROM design d WHERE deleted_at < ${before(KEPT_DAYS.removedDesigns)}
-         AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.design_id = d.id AND b.state IN ('queued', 'running')) LIMIT 20`,
+         AND id NOT IN (SELECT JSON_VALUE(payload, '$.designId') FROM job
+           WHERE ${NOT_OVER} AND JSON_VALUE(payload, '$.designId') IS NOT NULL)
+       LIMIT 20`,
     );
     for (const { id } of gone) {
       await database.transaction(async (within) => {

@@ -88,16 +88,27 @@ describe('the keeper', () => {
     const id = await saves(20, ages);
     await designs.nameRevision(id, 3, 'As sold');
     await output('from-five', id, 5, await blob('from five', 0));
-    await jobs.addBatch(owner, { kind: 'print-files', design: { id, revision: 2 } }, [
-      { kind: 'print-file', payload: {} },
+    const stepOf = (revision: number) => ({ kind: 'print-file', payload: { designId: id, revision } });
+    await jobs.addBatch(owner, { kind: 'print-files', design: { id, revision: 2 } }, [stepOf(2)]);
+    // A run that was held, and one of several designs: its steps name what it is to be made of.
+    const held = await jobs.addBatch(owner, { kind: 'print-files', design: { id, revision: 6 } }, [stepOf(6)]);
+    await jobs.pause(held.id);
+    const taken = await jobs.addBatch(owner, { kind: 'print-files', design: { id, revision: 10 } }, [stepOf(10)]);
+    await database.change("UPDATE job SET state = 'running' WHERE batch_id = ?", [taken.id]);
+    const several = await jobs.addBatch(owner, { kind: 'print-files', designIds: [id, 'another'] }, [
+      stepOf(7),
+      { ...stepOf(9), stage: 1 },
     ]);
+    await keep();
+    expect(await revisionsOf(id)).toEqual([2, 3, 5, 6, 7, 8, 9, 10, 16, 17, 18, 19, 20]);
+    for (const { id: run } of [held, taken, several]) await jobs.cancel(run);
     await keep();
     expect(await revisionsOf(id)).toEqual([2, 3, 5, 8, 16, 17, 18, 19, 20]);
     await keep();
     expect((await revisionsOf(id)).length).toBe(9);
-    expect((await store.notes()).find((note) => note.duty === 'revisions')!.sentence).toContain(
-      '11 revisions older than a day',
-    );
+    const [second, first] = (await store.notes()).filter((note) => note.duty === 'revisions');
+    expect(first.sentence).toContain('7 revisions older than a day');
+    expect(second.sentence).toContain('4 revisions older than a day');
   });
 
   it('never takes the newest revision, however old it is', async () => {
