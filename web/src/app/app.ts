@@ -8,6 +8,7 @@ import { EMPTY, catchError, switchMap, timer } from 'rxjs';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Api } from './data/api';
 import { LastSaves } from './data/last-saves';
+import { Missing } from './data/missing';
 import { Waits } from './data/waits';
 import { Preferences } from './data/preferences';
 import { JobFeed } from './jobs/job-feed';
@@ -92,6 +93,11 @@ const SESSION_MS = 20_000;
       <p class="keeper" role="status">
         The server does not answer all that this page asks for. It is asked again by itself; what you typed stays.
         <button type="button" class="stop" (click)="waits.again()">Try again now</button>
+      </p>
+    }
+    @for (one of missing.all(); track one.asker) {
+      <p class="keeper" role="alert">
+        {{ one.sentence }} <button type="button" class="stop" (click)="one.asker.again()">Try again</button>
       </p>
     }
     @if (session()?.notice; as notice) {
@@ -250,6 +256,7 @@ const SESSION_MS = 20_000;
 export class App {
   protected readonly feed = inject(JobFeed);
   protected readonly waits = inject(Waits);
+  protected readonly missing = inject(Missing);
   private readonly api = inject(Api);
   protected readonly preferences = inject(Preferences);
   protected readonly units = LENGTH_UNITS;

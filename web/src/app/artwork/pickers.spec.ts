@@ -108,6 +108,7 @@ describe('pickers', () => {
       parts: [{ path: 'M0 0L10 0L10 10Z', fill: '#112233' }],
     });
     const fixture = TestBed.createComponent(GraphicsDialog);
+    TestBed.tick();
     http.expectOne('/api/graphics').flush([graphic('Teapot', 'Food and drink'), graphic('Cat', 'Animals and nature')]);
     await fixture.whenStable();
     expect(page(fixture).querySelectorAll('.pieces button').length).toBe(2);
@@ -122,11 +123,13 @@ describe('pickers', () => {
     const fixture = TestBed.createComponent(GraphicsDialog);
     await fixture.whenStable();
     expect(page(fixture).textContent).toContain('Unpacking the library');
+    TestBed.tick();
     http.expectOne('/api/graphics').flush(...refusal('The library is damaged.', 500));
     await fixture.whenStable();
     expect(page(fixture).querySelector('[role=alert]')?.textContent).toContain('The library is damaged.');
     await press(fixture, 'Try again');
     expect(page(fixture).textContent).toContain('Unpacking the library');
+    TestBed.tick();
     http.expectOne('/api/graphics').flush([]);
     await fixture.whenStable();
     expect(page(fixture).querySelector('[role=alert]')).toBeNull();

@@ -1,12 +1,12 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, OnInit, computed, effect, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { Became, Sale } from '@kettle/contract';
 import { amountText, daysOf, earningsBy, moneyText, withRate } from '@kettle/core';
 import { Chart } from '../charts/chart';
-import { Looked } from '../data/looked';
+import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
 import { TypedValue } from '../units/typed-value';
@@ -40,7 +40,7 @@ const MOST_ROWS = 12;
   templateUrl: './became-desk.html',
   styleUrl: './became-desk.scss',
 })
-export class BecameDesk implements OnInit {
+export class BecameDesk {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   /** The design that is asked about; null for all of them. */
@@ -50,11 +50,9 @@ export class BecameDesk implements OnInit {
   protected readonly amount = amountText;
   protected readonly money = moneyText;
   private readonly way = signal<Way | null>(null);
-  /** Whose outcome is asked for is known once the desk is open. */
-  private isOpen = false;
-  protected readonly became = new Looked<Became>(
-    () => (this.isOpen ? this.api.ask('get /api/became', { query: { design: this.designId() } }) : null),
-    EVERY_MS,
+  protected readonly became = new Loaded<Became>(
+    () => this.api.ask('get /api/became', { query: { design: this.designId() } }),
+    { every: EVERY_MS },
   );
   /** Designs are told apart where there are several. */
   protected readonly by = computed<Way>(() => this.way() ?? (this.designId() ? 'channel' : 'design'));
@@ -97,11 +95,6 @@ export class BecameDesk implements OnInit {
       this.designId();
       this.api.ask('post /api/sales/ask').subscribe({ error: () => undefined });
     });
-  }
-
-  ngOnInit(): void {
-    this.isOpen = true;
-    this.became.again();
   }
 
   protected see(way: Way): void {

@@ -6,10 +6,12 @@ import { Title } from '@angular/platform-browser';
 import { Router, RouterLink } from '@angular/router';
 import { findingsOfOrder } from '@kettle/contract';
 import { MAX_LETTERS, type Finding } from '@kettle/core';
-import { EMPTY, catchError, filter, forkJoin, merge, of, switchMap } from 'rxjs';
+import { EMPTY, catchError, filter, forkJoin, merge, switchMap } from 'rxjs';
 import { LayerDetails } from '../artwork/layer-details';
 import { ChecksStation } from '../checks/checks-station';
 import { Api } from '../data/api';
+import { savesOf } from './saves';
+import { Loaded } from '../data/loaded';
 import { Intake } from '../data/intake';
 import { LastSaves } from '../data/last-saves';
 import { Notices } from '../data/notices';
@@ -132,6 +134,32 @@ export class BenchPage {
     }
   });
 
+  private readonly files = new Loaded(
+    () => {
+      const id = this.desk.id();
+      return id ? this.api.ask('get /api/designs/{id}/print-files', { id }) : null;
+    },
+    {
+      of: 'The print files of this design',
+      on: merge(
+        savesOf(this.desk),
+        this.feed.changes.pipe(
+          filter((job) => job.kind === 'print-files' && job.designIds.includes(this.desk.id() ?? '')),
+        ),
+      ),
+    },
+  );
+  private readonly orders = new Loaded(
+    () => {
+      const id = this.desk.id();
+      return id ? this.api.ask('get /api/designs/{id}/shop-orders', { id }) : null;
+    },
+    {
+      of: 'What print shops said',
+      on: this.feed.changes.pipe(filter(({ kind, state }) => kind === 'shop-order' && state === 'done')),
+    },
+  );
+
   constructor() {
     toObservable(this.designId)
       .pipe(
@@ -158,43 +186,18 @@ export class BenchPage {
         const asked = this.target();
         if (asked) this.bench.choose(asked);
       });
-    merge(
-      toObservable(this.desk.revision),
-      this.feed.changes.pipe(
-        filter((job) => job.kind === 'print-files' && job.designIds.includes(this.desk.id() ?? '')),
-      ),
-    )
-      .pipe(
-        switchMap(() => {
-          const id = this.desk.id();
-          return id
-            ? this.api
-                .ask('get /api/designs/{id}/print-files', { id })
-                .pipe(catchError(() => of(this.bench.printFiles())))
-            : EMPTY;
-        }),
-        takeUntilDestroyed(),
-      )
-      .subscribe((files) => this.bench.printFiles.set(files));
-    merge(
-      toObservable(this.desk.id),
-      this.feed.changes.pipe(filter(({ kind, state }) => kind === 'shop-order' && state === 'done')),
-    )
-      .pipe(
-        switchMap(() => {
-          const id = this.desk.id();
-          return id ? this.api.ask('get /api/designs/{id}/shop-orders', { id }).pipe(catchError(() => EMPTY)) : EMPTY;
-        }),
-        takeUntilDestroyed(),
-      )
-      .subscribe((orders) => {
-        const found = new Map<string, Finding[]>();
-        for (const order of orders) {
-          const before = found.get(order.requirementId) ?? [];
-          found.set(order.requirementId, [...before, ...findingsOfOrder(order)]);
-        }
-        this.bench.outside.set(found);
-      });
+    effect(() => {
+      const files = this.files.value();
+      if (files) untracked(() => this.bench.printFiles.set(files));
+    });
+    effect(() => {
+      const found = new Map<string, Finding[]>();
+      for (const order of this.orders.value() ?? []) {
+        const before = found.get(order.requirementId) ?? [];
+        found.set(order.requirementId, [...before, ...findingsOfOrder(order)]);
+      }
+      untracked(() => this.bench.outside.set(found));
+    });
     effect(() => {
       const name = this.desk.document()?.name;
       if (name) this.title.setTitle(`${name} · Kettle Sheet`);

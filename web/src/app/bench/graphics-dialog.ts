@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import type { Graphic } from '@kettle/core';
-import { Fetched } from '../data/fetched';
+import { Loaded } from '../data/loaded';
 import { GraphicShelf } from '../data/graphic-shelf';
 
 /** Most pieces shown at once; more words find the others. */
@@ -108,7 +108,7 @@ const MOST_SHOWN = 240;
 export class GraphicsDialog {
   protected readonly dialog = inject<MatDialogRef<GraphicsDialog, Graphic>>(MatDialogRef);
   private readonly shelf = inject(GraphicShelf);
-  protected readonly library = new Fetched(() => this.shelf.all());
+  protected readonly library = new Loaded(() => this.shelf.all());
   private readonly graphics = computed(() => this.library.value() ?? []);
   protected readonly most = MOST_SHOWN;
   protected readonly words = signal('');

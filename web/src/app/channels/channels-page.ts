@@ -12,7 +12,7 @@ import {
 } from '@kettle/core';
 import { forkJoin } from 'rxjs';
 import { Api } from '../data/api';
-import { Looked } from '../data/looked';
+import { LOOK_MS, Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { TypedValue } from '../units/typed-value';
 import { ChannelRulesForm } from './channel-rules-form';
@@ -36,16 +36,18 @@ export class ChannelsPage {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly currencies = CURRENCIES;
-  protected readonly all = new Looked<{
+  protected readonly all = new Loaded<{
     channels: readonly ChannelRules[];
     shops: readonly PrintShop[];
     rates: SellerRates;
-  }>(() =>
-    forkJoin({
-      channels: this.api.ask('get /api/channel-rules'),
-      shops: this.api.ask('get /api/print-shops'),
-      rates: this.api.ask('get /api/rates'),
-    }),
+  }>(
+    () =>
+      forkJoin({
+        channels: this.api.ask('get /api/channel-rules'),
+        shops: this.api.ask('get /api/print-shops'),
+        rates: this.api.ask('get /api/rates'),
+      }),
+    { every: LOOK_MS },
   );
   protected readonly chosen = signal<Chosen | null>(null);
   protected readonly channel = computed(() => {

@@ -1,15 +1,13 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
-import type { ClientPage, ClientWord, ClipFile, Picture, ShownAlternative } from '@kettle/contract';
-import { EMPTY, catchError, map, of, switchMap } from 'rxjs';
+import type { ClientPage, ClientWord, Picture, ShownAlternative } from '@kettle/contract';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
 import { wholeSheet } from '../data/sheet-calls';
-import { Looked } from '../data/looked';
+import { LOOK_MS, Loaded } from '../data/loaded';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { Unsent } from '../data/unsent';
@@ -50,10 +48,13 @@ export class ClientDesk {
   private readonly notices = inject(Notices);
   protected readonly desk = inject(Bench).desk;
   protected readonly what = WHAT;
-  protected readonly pages = new Looked<readonly ClientPage[]>(() => {
-    const id = this.desk.id();
-    return id ? this.api.ask('get /api/designs/{id}/client-pages', { id }) : null;
-  });
+  protected readonly pages = new Loaded<readonly ClientPage[]>(
+    () => {
+      const id = this.desk.id();
+      return id ? this.api.ask('get /api/designs/{id}/client-pages', { id }) : null;
+    },
+    { every: LOOK_MS },
+  );
   private readonly chosen = signal<string | null | undefined>(undefined);
   private readonly unsent = inject(Unsent);
   private readonly typed = this.unsent.of<Partial<Draft>>(`client page ${this.desk.id()}`, {});
@@ -83,22 +84,22 @@ export class ClientDesk {
     return passPhrase && passPhrase.length < 6 ? 'A pass phrase has at least 6 letters.' : '';
   });
   /** Clips of this design that are as it is now, the newest first. */
-  protected readonly clips = toSignal(
-    toObservable(this.desk.id).pipe(
-      switchMap((id) =>
-        id
-          ? this.api.ask('get /api/designs/{id}/clips', { id }).pipe(catchError(() => of([] as readonly ClipFile[])))
-          : EMPTY,
-      ),
-      map((all) => all.filter(({ outOfDate }) => !outOfDate)),
-    ),
-    { initialValue: [] as ClipFile[] },
+  private readonly files = new Loaded(
+    () => {
+      const id = this.desk.id();
+      return id ? this.api.ask('get /api/designs/{id}/clips', { id }) : null;
+    },
+    { of: 'The clips of this design' },
   );
+  protected readonly clips = computed(() => (this.files.value() ?? []).filter(({ outOfDate }) => !outOfDate));
   /** Pictures of this design that can be shown; null until it is known, and when it could not be asked. */
-  private readonly pictures = new Looked<readonly Picture[]>(() => {
-    const id = this.desk.id();
-    return id ? this.api.ask('get /api/designs/{id}/pictures', { id }) : null;
-  });
+  private readonly pictures = new Loaded<readonly Picture[]>(
+    () => {
+      const id = this.desk.id();
+      return id ? this.api.ask('get /api/designs/{id}/pictures', { id }) : null;
+    },
+    { every: LOOK_MS },
+  );
   /** True when a page would have nothing to show: said before anything is typed for it. */
   protected readonly nothingToShow = computed(
     () => this.pictures.value()?.every(({ outOfDate }) => outOfDate) ?? false,

@@ -1,5 +1,4 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import {
   arranged,
   addClip,
@@ -23,9 +22,9 @@ import {
   type MusicTrack,
   type Shots,
 } from '@kettle/core';
-import { BehaviorSubject, catchError, of, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { newId } from '../data/new-id';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { MockupBench } from '../mockups/mockup-bench';
@@ -37,13 +36,8 @@ export class ClipBench {
   private readonly mockup = inject(MockupBench);
   private readonly api = inject(Api);
   private readonly requirements = inject(RequirementShelf);
-  private readonly tracksAgain = new BehaviorSubject<void>(undefined);
-  readonly tracks = toSignal(
-    this.tracksAgain.pipe(switchMap(() => this.api.ask('get /api/music').pipe(catchError(() => of([]))))),
-    {
-      initialValue: [] as readonly MusicTrack[],
-    },
-  );
+  private readonly music = new Loaded(() => this.api.ask('get /api/music'), { of: 'The music' });
+  readonly tracks = computed(() => this.music.value() ?? []);
   private readonly chosen = signal<string | null>(null);
   private readonly chosenScene = signal<string | null>(null);
   /** Frame that is shown while nothing plays. */
@@ -86,7 +80,7 @@ export class ClipBench {
 
   /** Asks for the music again: some was added or changed. */
   reloadTracks(): void {
-    this.tracksAgain.next();
+    this.music.again();
   }
 
   choose(id: string): void {

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import type { ClipFile, Job } from '@kettle/contract';
+import type { Job } from '@kettle/contract';
 import {
   CLIP_FILES,
   CLIP_FPS,
@@ -14,9 +14,11 @@ import {
   type ClipFileKind,
   type ClipShape,
 } from '@kettle/core';
-import { EMPTY, catchError, firstValueFrom, from, map, of, switchMap, tap, timer } from 'rxjs';
+import { EMPTY, firstValueFrom, from, switchMap, tap, timer, merge, skip } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
+import { savesOf } from '../bench/saves';
+import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { FailureList } from '../jobs/failure-list';
 import { JobFeed } from '../jobs/job-feed';
@@ -67,9 +69,10 @@ export class ClipMaking {
   /** True where no video can be written here at all. */
   protected readonly noVideo = computed(() => this.offered()?.every((kind) => !CLIP_FILES[kind].hasSound) ?? false);
   /** What the server makes by itself; nothing until it has said. */
-  private readonly makers = toSignal(this.api.ask('get /api/clip-makers').pipe(catchError(() => of(NO_MAKERS))), {
-    initialValue: NO_MAKERS,
+  private readonly asked = new Loaded(() => this.api.ask('get /api/clip-makers'), {
+    of: 'What the server makes by itself',
   });
+  private readonly makers = computed(() => this.asked.value() ?? NO_MAKERS);
   protected readonly canOnServer = computed(() => this.makers().files.includes(this.file()));
   protected readonly whyNotOnServer = computed(() => (this.canOnServer() ? '' : this.makers().sentence));
   /** Runs of this design's clips on the server. */
@@ -91,18 +94,16 @@ export class ClipMaking {
         ? `A clip lasts at least ${CLIP_SECONDS.least} s. Give it a scene, or a longer one.`
         : '';
   });
-  private readonly made = toSignal(
-    toObservable(
-      // Words, so that a run that only goes on asks for nothing.
-      computed(() => [this.desk.id(), this.desk.revision(), this.maker.kept(), this.runs().length].join(' ')),
-    ).pipe(
-      map(() => this.desk.id()),
-      switchMap((id) =>
-        id ? this.api.ask('get /api/designs/{id}/clips', { id }).pipe(catchError(() => of([]))) : of([]),
-      ),
-    ),
-    { initialValue: [] as readonly ClipFile[] },
+  /** What was made here, and how many runs are under way: one that only goes on asks for nothing. */
+  private readonly making$ = toObservable(computed(() => `${this.maker.kept()} ${this.runs().length}`)).pipe(skip(1));
+  private readonly all = new Loaded(
+    () => {
+      const id = this.desk.id();
+      return id ? this.api.ask('get /api/designs/{id}/clips', { id }) : null;
+    },
+    { of: 'The clips of this design', on: merge(savesOf(this.desk), this.making$) },
   );
+  private readonly made = computed(() => this.all.value() ?? []);
   protected readonly files = computed(() => {
     // What was kept just now is there at once; the list that follows says the same.
     const newest = this.maker.newest();

@@ -1,5 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import { MatIconModule } from '@angular/material/icon';
 import type { ClipFile } from '@kettle/contract';
 import {
@@ -15,8 +14,9 @@ import {
   type ClipRequirementFields,
   type ClipShape,
 } from '@kettle/core';
-import { BehaviorSubject, catchError, of, switchMap, type Observable } from 'rxjs';
+import { type Observable } from 'rxjs';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
@@ -61,11 +61,10 @@ export class ClipPlaces {
     { id: 'none', words: 'without sound' },
   ] as const;
   protected readonly edited = signal<string | null>(null);
-  private readonly again = new BehaviorSubject<void>(undefined);
-  private readonly requirements = toSignal(
-    this.again.pipe(switchMap(() => this.api.ask('get /api/clip-requirements').pipe(catchError(() => of([]))))),
-    { initialValue: [] as readonly ClipRequirement[] },
-  );
+  private readonly all = new Loaded(() => this.api.ask('get /api/clip-requirements'), {
+    of: 'What channels demand of clips',
+  });
+  private readonly requirements = computed(() => this.all.value() ?? []);
 
   protected readonly places = computed(() => {
     const clip = this.bench.clip();
@@ -117,12 +116,12 @@ export class ClipPlaces {
     call.subscribe({
       next: (value) => {
         then(value);
-        this.again.next();
+        this.all.again();
       },
       error: (error: unknown) => {
         this.notices.complain(error);
         // What is shown is what is kept.
-        this.again.next();
+        this.all.again();
       },
     });
   }

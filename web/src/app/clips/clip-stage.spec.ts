@@ -62,6 +62,7 @@ describe('a clip on its stage', () => {
     bench = opened.bench;
     clips = TestBed.inject(ClipBench);
     opened.http.expectOne('/api/blanks').flush([shirt, cup]);
+    TestBed.tick();
     opened.http.expectOne('/api/music').flush([]);
     page = await InPage.show(ClipStage);
     page.element.style.cssText = 'display: grid; grid-template-rows: 240px auto; width: 240px';

@@ -17,10 +17,10 @@ import {
   shotsOf,
   type Clip,
   type ClipShape,
-  type MusicTrack,
 } from '@kettle/core';
-import { catchError, firstValueFrom, of } from 'rxjs';
+import { firstValueFrom } from 'rxjs';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { sentenceOf } from '../data/problems';
 import { BlankShelf } from '../data/blank-shelf';
 import { newId } from '../data/new-id';
@@ -114,12 +114,8 @@ export class ClipsDialog {
   private readonly dialog = inject<MatDialogRef<ClipsDialog, ClipsDialogResult>>(MatDialogRef);
   private readonly data = inject<ClipsDialogData>(MAT_DIALOG_DATA);
   private readonly blanks = toSignal(inject(BlankShelf).all, { initialValue: [] as readonly ListedBlank[] });
-  private readonly tracks = toSignal(
-    this.api.ask('get /api/music').pipe(catchError(() => of([] as readonly MusicTrack[]))),
-    {
-      initialValue: null,
-    },
-  );
+  private readonly music = new Loaded(() => this.api.ask('get /api/music'), { of: 'The music' });
+  private readonly tracks = this.music.value;
   protected readonly count = this.data.designs.length;
   protected readonly title =
     this.count === 1 ? `A clip of “${this.data.designs[0].name}”` : `Clips of ${this.count} designs`;
@@ -128,9 +124,10 @@ export class ClipsDialog {
   protected readonly kinds = CLIP_FILES;
   /** What the server makes of them, where that is wished. */
   protected readonly file = 'webm' as const;
-  protected readonly makers = toSignal(this.api.ask('get /api/clip-makers').pipe(catchError(() => of(NO_MAKERS))), {
-    initialValue: NO_MAKERS,
+  private readonly known = new Loaded(() => this.api.ask('get /api/clip-makers'), {
+    of: 'What the server makes by itself',
   });
+  protected readonly makers = computed(() => this.known.value() ?? NO_MAKERS);
   protected readonly now = signal(false);
   protected readonly together = signal(false);
   protected readonly wished = signal<string | null>(null);

@@ -41,6 +41,7 @@ describe('settings of a clip', () => {
     ));
     TestBed.inject(ClipBench);
     http.expectOne('/api/blanks').flush([shirt, cup]);
+    TestBed.tick();
     http
       .expectOne('/api/music')
       .flush([track('Puddles', 'calm'), track('Downpour', 'sunny'), track('Mine', 'own', true)]);
@@ -100,9 +101,11 @@ describe('settings of a clip', () => {
       const told = http.expectOne((one) => one.method === 'PUT' && one.url === '/api/music/Mine');
       expect(told.request.body).toEqual({ title: 'Mine', bpm: 96, firstBeat: 0 });
       told.flush({});
+      TestBed.tick();
       http.expectOne('/api/music').flush([track('Mine', 'own', true)]);
       await page.press('Take off');
       http.expectOne((one) => one.method === 'DELETE').flush(null);
+      TestBed.tick();
       http.expectOne('/api/music').flush([]);
       expect(TestBed.inject(Heard).last).toContain('“Mine” is off the list.');
       expect(clip().music).toBeUndefined();

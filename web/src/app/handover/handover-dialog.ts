@@ -2,11 +2,11 @@ import { ChangeDetectionStrategy, Component, OnDestroy, computed, inject, signal
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
-import { toSignal } from '@angular/core/rxjs-interop';
 import type { ListingAnswer, ListingCheck } from '@kettle/contract';
-import { USUAL_PRICES, type ChannelRules, type PriceRule, type PrintShop } from '@kettle/core';
-import { catchError, firstValueFrom, of } from 'rxjs';
+import { USUAL_PRICES, type PriceRule } from '@kettle/core';
+import { firstValueFrom } from 'rxjs';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { sentenceOf } from '../data/problems';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
@@ -156,12 +156,7 @@ export class HandoverDialog implements OnDestroy {
   protected readonly words = PUBLICATION_WORDS;
   protected readonly mend = toMend;
   protected readonly canSend = mayBeSent;
-  private readonly rules = toSignal(
-    this.api.ask('get /api/channel-rules').pipe(catchError(() => of([] as readonly ChannelRules[]))),
-    {
-      initialValue: [] as readonly ChannelRules[],
-    },
-  );
+  private readonly rules = new Loaded(() => this.api.ask('get /api/channel-rules'), { of: 'What channels demand' });
   private readonly answers = signal<ReadonlyMap<string, ListingAnswer>>(new Map());
   private readonly wrongs = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly without = signal<ReadonlySet<string>>(new Set());
@@ -171,17 +166,12 @@ export class HandoverDialog implements OnDestroy {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private ended = false;
 
-  private readonly shops = toSignal(
-    this.api.ask('get /api/print-shops').pipe(catchError(() => of([] as readonly PrintShop[]))),
-    {
-      initialValue: [] as readonly PrintShop[],
-    },
-  );
+  private readonly shops = new Loaded(() => this.api.ask('get /api/print-shops'), { of: 'The print shops' });
   private readonly requirements = inject(RequirementShelf);
   protected readonly ordered = signal('');
   /** The first print shop that some of the designs have a target of, with those targets. */
   protected readonly sampled = computed(() => {
-    for (const shop of this.shops()) {
+    for (const shop of this.shops.value() ?? []) {
       const own = this.requirements
         .all()
         .filter(({ channel, colourways }) => channel === shop.channel && colourways.length);
@@ -194,13 +184,13 @@ export class HandoverDialog implements OnDestroy {
     return null;
   });
 
-  protected readonly isThere = computed(() => this.answers().size === this.data.designs.length);
+  protected readonly isThere = computed(
+    () => this.rules.value() !== null && this.answers().size === this.data.designs.length,
+  );
   /** Channels that any of the designs has a target of. */
   protected readonly channels = computed(() => {
     const seen = new Set([...this.answers().values()].flatMap(({ checks }) => checks.map(({ rulesId }) => rulesId)));
-    return this.rules()
-      .filter(({ id }) => seen.has(id))
-      .map(({ id, channel: name }) => ({ id, name }));
+    return (this.rules.value() ?? []).filter(({ id }) => seen.has(id)).map(({ id, channel: name }) => ({ id, name }));
   });
   protected readonly rows = computed(() =>
     this.data.designs.map(({ designId, name }) => ({

@@ -1,5 +1,4 @@
 import { Injectable, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import type { KeptListing, ListingAnswer, ListingCheck, ListingPicture, Publication } from '@kettle/contract';
 import {
   begunFrom,
@@ -19,9 +18,10 @@ import {
   type ListingText,
   type Offer,
 } from '@kettle/core';
-import { catchError, firstValueFrom, of } from 'rxjs';
+import { firstValueFrom } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { JobFeed } from '../jobs/job-feed';
@@ -51,12 +51,7 @@ export class ListingDesk implements OnDestroy {
   private readonly notices = inject(Notices);
   private readonly feed = inject(JobFeed);
   private readonly requirements = inject(RequirementShelf);
-  private readonly rules = toSignal(
-    this.api.ask('get /api/channel-rules').pipe(catchError(() => of([] as readonly ChannelRules[]))),
-    {
-      initialValue: [] as readonly ChannelRules[],
-    },
-  );
+  private readonly rules = new Loaded(() => this.api.ask('get /api/channel-rules'), { of: 'What channels demand' });
   private readonly answer = signal<ListingAnswer | null>(null);
   /** As it is typed; null while it is not there. */
   readonly fields = signal<ListingFields | null>(null);
@@ -80,6 +75,9 @@ export class ListingDesk implements OnDestroy {
     return chosen ? chosen.flatMap((id) => this.pictures().find((one) => one.id === id) ?? []) : this.pictures();
   });
 
+  /** True while it is not known what channels demand. */
+  readonly isWithoutRules = computed(() => this.rules.value() === null);
+
   readonly designName = computed(() => this.desk.document()?.name ?? '');
 
   readonly stands = computed<readonly Stand[]>(() => {
@@ -87,7 +85,7 @@ export class ListingDesk implements OnDestroy {
     const { targets = [], name = '' } = this.desk.document() ?? {};
     if (!answer || !fields) return [];
     return answer.checks.flatMap((check) => {
-      const rules = this.rules().find(({ id }) => id === check.rulesId);
+      const rules = this.rules.value()?.find(({ id }) => id === check.rulesId);
       if (!rules) return [];
       const offers = offersOn(fields, rules, targets, this.requirements.all());
       return {

@@ -1,11 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatIconModule } from '@angular/material/icon';
-import type { ClipFile, KeptListing } from '@kettle/contract';
 import { lettersOf, MOST_LISTING, type ListingField } from '@kettle/core';
-import { EMPTY, catchError, map, of, switchMap } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { TypedValue } from '../units/typed-value';
 import { ListingDesk } from './listing-desk';
 
@@ -23,26 +21,20 @@ export class ListingTextForm {
   protected readonly most = MOST_LISTING;
   protected readonly letters = lettersOf;
   private readonly designId = inject(Bench).desk.id;
-  private readonly kept = toSignal(
-    this.api.ask('get /api/listings').pipe(catchError(() => of([] as readonly KeptListing[]))),
-    {
-      initialValue: [] as readonly KeptListing[],
+  private readonly kept = new Loaded(() => this.api.ask('get /api/listings'), { of: 'Listings of other designs' });
+  private readonly files = new Loaded(
+    () => {
+      const id = this.designId();
+      return id ? this.api.ask('get /api/designs/{id}/clips', { id }) : null;
     },
+    { of: 'The clips of this design' },
   );
   /** Clips of the design that are as it is now, the newest first. */
-  protected readonly clips = toSignal(
-    toObservable(this.designId).pipe(
-      switchMap((id) =>
-        id
-          ? this.api.ask('get /api/designs/{id}/clips', { id }).pipe(catchError(() => of([] as readonly ClipFile[])))
-          : EMPTY,
-      ),
-      map((all) => all.filter(({ outOfDate }) => !outOfDate)),
-    ),
-    { initialValue: [] as ClipFile[] },
-  );
+  protected readonly clips = computed(() => (this.files.value() ?? []).filter(({ outOfDate }) => !outOfDate));
   /** Listings of other designs. */
-  protected readonly others = computed(() => this.kept().filter((one) => one.designId !== this.designId()));
+  protected readonly others = computed(() =>
+    (this.kept.value() ?? []).filter((one) => one.designId !== this.designId()),
+  );
   /** Channels whose rules the text that is changed has to hold. */
   private readonly judged = computed(() => {
     const id = this.desk.textOf();

@@ -3,6 +3,7 @@ import type { KeptPriceRule } from '@kettle/contract';
 import { currencyOf, readDecimal, type PriceRule } from '@kettle/core';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { TypedValue } from '../units/typed-value';
 
 const ENDINGS = [null, 0, 49, 50, 90, 95, 99] as const;
@@ -72,14 +73,9 @@ export class PriceRuleBar {
   protected readonly endings = ENDINGS;
   protected readonly wrong = signal('');
   protected readonly naming = signal(false);
-  protected readonly kept = signal<readonly KeptPriceRule[]>([]);
+  private readonly rules = new Loaded(() => this.api.ask('get /api/price-rules'), { of: 'The price rules you kept' });
+  protected readonly kept = computed<readonly KeptPriceRule[]>(() => this.rules.value()?.rules ?? []);
   protected readonly digits = computed(() => currencyOf(this.currency()).digits);
-
-  constructor() {
-    this.api
-      .ask('get /api/price-rules')
-      .subscribe({ next: ({ rules }) => this.kept.set(rules), error: () => undefined });
-  }
 
   protected setFactor(text: string): void {
     const read = readDecimal(text);
@@ -104,7 +100,7 @@ export class PriceRuleBar {
     const rules = [...this.kept().filter((one) => one.name !== name), { name, ...this.rule() }];
     this.api.ask('put /api/price-rules', { body: { rules } }).subscribe({
       next: (kept) => {
-        this.kept.set(kept.rules);
+        this.rules.value.set(kept);
         this.naming.set(false);
         this.notices.say(`The price rule “${name}” is kept for all designs.`);
       },

@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { Failure } from '@kettle/contract';
-import { EMPTY, asyncScheduler, catchError, filter, merge, of, switchMap, throttleTime, type Observable } from 'rxjs';
+import { asyncScheduler, filter, throttleTime } from 'rxjs';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { JobFeed } from './job-feed';
 
@@ -55,7 +55,20 @@ export class FailureList {
   /** Only of this target, blank or clip; of all when absent. */
   readonly about = input<readonly string[]>();
 
-  private readonly all = signal<readonly Failure[]>([]);
+  private readonly failures = new Loaded(
+    () => {
+      const id = this.designId();
+      return id ? this.api.ask('get /api/designs/{id}/failures', { id }) : null;
+    },
+    {
+      of: 'What could not be made',
+      on: this.feed.changes.pipe(
+        filter((job) => job.designIds.includes(this.designId() ?? '')),
+        throttleTime(LOOK_MS, asyncScheduler, { leading: true, trailing: true }),
+      ),
+    },
+  );
+  private readonly all = computed(() => this.failures.value() ?? []);
   /** Ids of failures that are being tried again, with the runs that do it. */
   private readonly asked = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly shown = computed(() =>
@@ -63,27 +76,6 @@ export class FailureList {
       ({ kind, about }) => this.kinds().includes(kind) && (this.about() === undefined || this.about()!.includes(about)),
     ),
   );
-
-  constructor() {
-    toObservable(this.designId)
-      .pipe(
-        switchMap((id) => {
-          this.all.set([]);
-          if (!id) return EMPTY;
-          return merge(of(undefined), this.feed.changes.pipe(filter((job) => job.designIds.includes(id)))).pipe(
-            throttleTime(LOOK_MS, asyncScheduler, { leading: true, trailing: true }),
-            switchMap(() => this.look(id)),
-          );
-        }),
-        takeUntilDestroyed(),
-      )
-      .subscribe((all) => this.all.set(all));
-  }
-
-  private look(id: string): Observable<readonly Failure[]> {
-    // The next change, or the next visit, asks again.
-    return this.api.ask('get /api/designs/{id}/failures', { id }).pipe(catchError(() => EMPTY));
-  }
 
   protected isAsked({ id }: Failure): boolean {
     const run = this.asked().get(id);
@@ -98,7 +90,7 @@ export class FailureList {
       error: (error: unknown) => {
         this.mark(failure, 'none');
         this.notices.complain(error);
-        this.look(design).subscribe((all) => this.all.set(all));
+        this.failures.again();
       },
     });
   }
@@ -107,7 +99,7 @@ export class FailureList {
     this.api
       .ask('delete /api/designs/{id}/failures/{failure}', { id: this.designId()!, failure: failure.id })
       .subscribe({
-        next: () => this.all.update((all) => all.filter((one) => one !== failure)),
+        next: () => this.failures.value.update((all) => (all ?? []).filter((one) => one !== failure)),
         error: (error: unknown) => this.notices.complain(error),
       });
   }

@@ -40,14 +40,15 @@ import {
   type PictureSetFields,
   type RepeatKind,
 } from '@kettle/core';
-import { EMPTY, Observable, Subject, catchError, filter, finalize, forkJoin, merge, startWith, switchMap } from 'rxjs';
+import { Observable, filter, finalize, forkJoin, merge, switchMap } from 'rxjs';
 import { ActivatedRoute } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { inkOf } from '../artwork/ink-on-cloth';
 import { Bench } from '../bench/bench';
 import { TargetPicture, fieldCanvas } from '../bench/target-picture';
 import { Api } from '../data/api';
+import { savesOf } from '../bench/saves';
+import { Loaded } from '../data/loaded';
 import { sheetRows } from '../data/sheet-calls';
 import { AssetShelf } from '../data/asset-shelf';
 import { Intake } from '../data/intake';
@@ -101,7 +102,6 @@ export class MockupsStation {
   private readonly intake = inject(Intake);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
-  private readonly refresh = new Subject<void>();
 
   protected readonly size = signal<number>(2000);
   protected readonly format = signal<PictureFormat>('jpeg');
@@ -115,10 +115,26 @@ export class MockupsStation {
   protected readonly limitKb = signal<number | null>(null);
   protected readonly formats = PICTURE_FORMATS;
   protected readonly advice = PICTURE_ADVICE;
-  protected readonly pictures = signal<readonly Picture[]>([]);
+  private readonly kept = new Loaded(
+    () => {
+      const id = this.bench.desk.id();
+      return id
+        ? forkJoin({
+            pictures: this.api.ask('get /api/designs/{id}/pictures', { id }),
+            rows: sheetRows(this.api, [id]),
+          })
+        : null;
+    },
+    {
+      of: 'The pictures of this design',
+      // After a save a picture may be out of date.
+      on: merge(savesOf(this.bench.desk), this.feed.changes.pipe(filter((job) => job.kind === 'pictures'))),
+    },
+  );
+  protected readonly pictures = computed<readonly Picture[]>(() => this.kept.value()?.pictures ?? []);
   protected readonly old = computed(() => this.pictures().filter((one) => one.outOfDate).length);
   /** The set this design is to have, and how far it is. */
-  protected readonly set = signal<SheetSet | null>(null);
+  protected readonly set = computed<SheetSet | null>(() => this.kept.value()?.rows[0]?.set ?? null);
   protected readonly sizes = PICTURE_SIZES;
   protected readonly formatBytes = formatBytes;
   protected readonly field = computed(() => fieldCanvas(this.bench.desk.document()?.field ?? { width: 1, height: 1 }));
@@ -262,30 +278,6 @@ export class MockupsStation {
       isShown = true;
       untracked(() => this.mockup.show(blank));
     });
-    merge(this.refresh, this.feed.changes.pipe(filter((job) => job.kind === 'pictures')))
-      .pipe(
-        startWith(null),
-        switchMap(() => {
-          const id = untracked(this.bench.desk.id);
-          return id
-            ? forkJoin({
-                pictures: this.api.ask('get /api/designs/{id}/pictures', { id }),
-                rows: sheetRows(this.api, [id]),
-              }).pipe(catchError(() => EMPTY))
-            : EMPTY;
-        }),
-        takeUntilDestroyed(),
-      )
-      .subscribe(({ pictures, rows }) => {
-        this.pictures.set(pictures);
-        this.set.set(rows[0]?.set ?? null);
-      });
-    // After a save a picture may be out of date.
-    effect(() => {
-      this.bench.desk.id();
-      this.bench.desk.revision();
-      this.refresh.next();
-    });
   }
 
   protected tick(colour: Colourway): void {
@@ -422,7 +414,7 @@ export class MockupsStation {
           },
         })
         .afterClosed()
-        .subscribe(() => this.refresh.next());
+        .subscribe(() => this.kept.again());
     });
   }
 }

@@ -1,21 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Interest, PrintRun } from '@kettle/contract';
-import {
-  amountText,
-  moneyText,
-  parseMoney,
-  runStanding,
-  runTable,
-  type PrintRunState,
-  type PrintShop,
-} from '@kettle/core';
-import { catchError, of } from 'rxjs';
+import { amountText, moneyText, parseMoney, runStanding, runTable, type PrintRunState } from '@kettle/core';
 import { Bench } from '../bench/bench';
 import { Chart } from '../charts/chart';
-import { Looked } from '../data/looked';
+import { LOOK_MS, Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
 import { RequirementShelf } from '../data/requirement-shelf';
@@ -49,16 +39,15 @@ export class PrintRunDesk {
   protected readonly states = STATES;
   protected readonly money = moneyText;
   protected readonly amount = amountText;
-  protected readonly shops = toSignal(
-    this.api.ask('get /api/print-shops').pipe(catchError(() => of([] as readonly PrintShop[]))),
-    {
-      initialValue: [] as readonly PrintShop[],
+  private readonly known = new Loaded(() => this.api.ask('get /api/print-shops'), { of: 'The print shops' });
+  protected readonly shops = computed(() => this.known.value() ?? []);
+  protected readonly runs = new Loaded<readonly PrintRun[]>(
+    () => {
+      const id = this.desk.id();
+      return id ? this.api.ask('get /api/designs/{id}/print-runs', { id }) : null;
     },
+    { every: LOOK_MS },
   );
-  protected readonly runs = new Looked<readonly PrintRun[]>(() => {
-    const id = this.desk.id();
-    return id ? this.api.ask('get /api/designs/{id}/print-runs', { id }) : null;
-  });
   private readonly chosen = signal<string | null | undefined>(undefined);
   protected readonly changing = signal(false);
   protected readonly run = computed<PrintRun | null>(() => {

@@ -1,3 +1,4 @@
+import { TestBed } from '@angular/core/testing';
 import type { HttpTestingController } from '@angular/common/http/testing';
 import type { ComponentFixture } from '@angular/core/testing';
 import type { ShopOrder } from '@kettle/contract';
@@ -65,6 +66,7 @@ describe('the print shop’s desk', () => {
   let page: HTMLElement;
   const open = async (orders: readonly ShopOrder[], requirements: readonly Requirement[] = [tee]): Promise<void> => {
     ({ fixture, http, page } = openDesk(ShopDesk, requirements));
+    TestBed.tick();
     http.expectOne('/api/print-shops').flush([shop]);
     await new Promise((resolve) => setTimeout(resolve, 5));
     http.expectOne('/api/designs/d/shop-orders').flush(orders);

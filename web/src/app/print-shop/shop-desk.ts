@@ -1,13 +1,11 @@
 import { DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { ShopOrder } from '@kettle/contract';
 import { moneyText, nextBreak, notTaken, priceOfRun, type PrintShop, type Requirement } from '@kettle/core';
-import { catchError, of } from 'rxjs';
 import { Bench } from '../bench/bench';
-import { Looked } from '../data/looked';
+import { LOOK_MS, Loaded } from '../data/loaded';
 import { Api } from '../data/api';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { Unsent } from '../data/unsent';
@@ -39,16 +37,15 @@ export class ShopDesk {
   private readonly requirements = inject(RequirementShelf);
   protected readonly words = SHOP_WORDS;
   protected readonly money = moneyText;
-  protected readonly shops = toSignal(
-    this.api.ask('get /api/print-shops').pipe(catchError(() => of([] as readonly PrintShop[]))),
-    {
-      initialValue: [] as readonly PrintShop[],
+  private readonly known = new Loaded(() => this.api.ask('get /api/print-shops'), { of: 'The print shops' });
+  protected readonly shops = computed(() => this.known.value() ?? []);
+  protected readonly orders = new Loaded<readonly ShopOrder[]>(
+    () => {
+      const id = this.desk.id();
+      return id ? this.api.ask('get /api/designs/{id}/shop-orders', { id }) : null;
     },
+    { every: LOOK_MS },
   );
-  protected readonly orders = new Looked<readonly ShopOrder[]>(() => {
-    const id = this.desk.id();
-    return id ? this.api.ask('get /api/designs/{id}/shop-orders', { id }) : null;
-  });
   /** Id of the order that is looked at; null for a new one. */
   private readonly chosen = signal<string | null | undefined>(undefined);
   private readonly typed = inject(Unsent).of<Partial<Draft>>(`order sheet ${this.desk.id()}`, {});

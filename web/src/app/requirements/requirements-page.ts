@@ -32,6 +32,7 @@ import {
   type RequirementFields,
 } from '@kettle/core';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
@@ -81,7 +82,8 @@ export class RequirementsPage {
   protected readonly intentWords = INTENT_WORDS;
   protected readonly limits = LIMITS;
   protected readonly encoded = encodeURIComponent;
-  protected readonly profiles = signal<readonly PressProfile[]>([]);
+  private readonly known = new Loaded(() => this.api.ask('get /api/profiles'), { of: 'Your colour profiles' });
+  protected readonly profiles = computed<readonly PressProfile[]>(() => this.known.value() ?? []);
   protected readonly form = requirementForm();
   protected readonly words = signal('');
   protected readonly opened = signal<Requirement | null>(null);
@@ -161,7 +163,6 @@ export class RequirementsPage {
   });
 
   constructor() {
-    this.api.ask('get /api/profiles').subscribe({ next: (all) => this.profiles.set(all), error: () => undefined });
     this.shelf.refresh().subscribe({
       next: (all) => {
         if (!this.opened() && !this.open() && all.length) this.show(all[0]);
@@ -239,7 +240,7 @@ export class RequirementsPage {
     if (!file) return;
     this.api.ask('post /api/profiles', { body: file }).subscribe({
       next: (profile) => {
-        this.profiles.update((all) => [...all.filter((one) => one.id !== profile.id), profile]);
+        this.known.value.update((all) => [...(all ?? []).filter((one) => one.id !== profile.id), profile]);
         this.form.controls.profile.setValue(profile.id);
         this.form.markAsDirty();
         this.notices.say(`“${profile.name}” is in.`);

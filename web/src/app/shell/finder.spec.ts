@@ -42,6 +42,7 @@ describe('finding from anywhere', () => {
   afterEach(() => page.element.remove());
   const opened = async () => {
     document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '/', bubbles: true, cancelable: true }));
+    TestBed.tick();
     http
       .expectOne((request) => request.url.startsWith('/api/sheet'))
       .flush({
@@ -85,11 +86,13 @@ describe('finding from anywhere', () => {
 
   it('finds nothing when the server is away, and asks again the next time', async () => {
     field().focus();
+    TestBed.tick();
     http.expectOne((request) => request.url.startsWith('/api/sheet')).flush('', { status: 503, statusText: 'away' });
     await type('fog');
     expect(options()).toEqual([]);
     field().blur();
     field().focus();
+    TestBed.tick();
     http.expectOne((request) => request.url.startsWith('/api/sheet'));
   });
 });

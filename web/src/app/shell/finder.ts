@@ -3,6 +3,7 @@ import { MatAutocompleteModule, type MatAutocompleteSelectedEvent } from '@angul
 import { MatIconModule } from '@angular/material/icon';
 import { Router } from '@angular/router';
 import { Api } from '../data/api';
+import { Loaded } from '../data/loaded';
 import { wholeSheet } from '../data/sheet-calls';
 
 interface Place {
@@ -77,7 +78,26 @@ export class Finder {
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
-  private readonly places = signal<readonly Place[]>([]);
+  /** True from the first time that somebody looks for something. */
+  private readonly isWanted = signal(false);
+  private readonly sheet = new Loaded(() => (this.isWanted() ? wholeSheet(this.api) : null), {
+    of: 'What can be looked for',
+  });
+  private readonly places = computed<readonly Place[]>(() => {
+    const { rows = [], requirements = [] } = this.sheet.value() ?? {};
+    return [
+      ...rows.map((row): Place => ({
+        label: row.name,
+        kind: 'design',
+        link: ['/designs', row.designId, 'artwork'],
+      })),
+      ...requirements.map((one): Place => ({
+        label: one.name,
+        kind: one.channel,
+        link: ['/requirements', one.id],
+      })),
+    ];
+  });
   protected readonly words = signal('');
   protected readonly found = computed(() => {
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
@@ -87,22 +107,8 @@ export class Finder {
   });
 
   protected load(): void {
-    wholeSheet(this.api).subscribe({
-      next: ({ rows, requirements }) =>
-        this.places.set([
-          ...rows.map((row): Place => ({
-            label: row.name,
-            kind: 'design',
-            link: ['/designs', row.designId, 'artwork'],
-          })),
-          ...requirements.map((one): Place => ({
-            label: one.name,
-            kind: one.channel,
-            link: ['/requirements', one.id],
-          })),
-        ]),
-      error: () => this.places.set([]),
-    });
+    if (this.isWanted()) this.sheet.again();
+    this.isWanted.set(true);
   }
 
   protected go(event: MatAutocompleteSelectedEvent): void {
