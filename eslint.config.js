@@ -84,6 +84,24 @@ export default tseslint.config(
       ],
     },
   },
+  {
+    // What could not be had is said and comes back: data/loaded.ts and data/missing.ts do both.
+    files: ['web/src/app/**/*.ts'],
+    ignores: ['**/*.spec.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "CallExpression[callee.name='catchError'] > ArrowFunctionExpression[params.length=0]",
+          message: 'An error is swallowed here. Use Loaded or Missing, or say why nobody needs to know.',
+        },
+        {
+          selector: "Property[key.name='error'] > ArrowFunctionExpression[body.type='Identifier'][body.name='undefined']",
+          message: 'An error is swallowed here. Use Loaded or Missing, or say why nobody needs to know.',
+        },
+      ],
+    },
+  },
   { files: ['contract/src/**/*.ts'], rules: only('core') },
   { files: ['server/src/**/*.ts'], rules: only('core', 'contract', 'demo') },
   {

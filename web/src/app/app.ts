@@ -95,9 +95,9 @@ const SESSION_MS = 20_000;
         <button type="button" class="stop" (click)="waits.again()">Try again now</button>
       </p>
     }
-    @for (one of missing.all(); track one.asker) {
+    @for (sentence of missing.sentences(); track sentence) {
       <p class="keeper" role="alert">
-        {{ one.sentence }} <button type="button" class="stop" (click)="one.asker.again()">Try again</button>
+        {{ sentence }} <button type="button" class="stop" (click)="missing.again(sentence)">Try again</button>
       </p>
     }
     @if (session()?.notice; as notice) {
@@ -262,6 +262,7 @@ export class App {
   protected readonly units = LENGTH_UNITS;
   /** Asked for now and then: room on a disk changes by itself, and clients say something when they will. */
   protected readonly session = toSignal(
+    // eslint-disable-next-line no-restricted-syntax -- it is asked again in a moment
     timer(0, SESSION_MS).pipe(switchMap(() => this.api.ask('get /api/session').pipe(catchError(() => EMPTY)))),
   );
   private readonly main = viewChild.required<ElementRef<HTMLElement>>('main');

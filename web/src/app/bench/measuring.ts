@@ -77,6 +77,7 @@ export class Measuring {
           .ask('get /api/designs/{id}/measure', { id, query: { requirement: one.requirement.id, version: one.cloth } })
           .pipe(
             tap(({ measured }) => this.keep(one.key, of, measured)),
+            // eslint-disable-next-line no-restricted-syntax -- it is marked as failed, and tried again
             catchError(() => {
               failed.push(one);
               this.bench.measuredAt.update((known) => ({ ...known, [one.key]: { of, ok: false } }));

@@ -72,7 +72,7 @@ export class ClipBench {
       this.asked.add(id);
       this.api.ask('get /api/music/{id}', { id }).subscribe({
         next: (track) => this.offList.update((all) => new Map(all).set(id, track)),
-        // That it is gone is said where it is chosen.
+        // eslint-disable-next-line no-restricted-syntax -- that it is gone is said where it is chosen
         error: () => undefined,
       });
     });

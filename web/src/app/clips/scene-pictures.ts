@@ -84,7 +84,7 @@ export class ScenePictures implements OnDestroy {
           hasRoom() ? this.use(one, size, ({ guises }) => guises.forEach((levels) => wanted.add(levels))) : EMPTY,
         ),
         ignoreElements(),
-        // It is said when a file is made.
+        // eslint-disable-next-line no-restricted-syntax -- it is said when a file is made
         catchError(() => EMPTY),
       );
     });

@@ -4,6 +4,8 @@ import { pictureKey, treatmentName, type ShownPicture, type Treatment } from '@k
 import { finalize } from 'rxjs';
 import { Api } from './api';
 import { waitBefore } from './again';
+import { Missing } from './missing';
+import { sentenceOf } from './problems';
 import { untilHeard } from './waits';
 
 const RENDITIONS = [256, 512, 1024, 2048];
@@ -12,6 +14,7 @@ const RENDITIONS = [256, 512, 1024, 2048];
 @Injectable({ providedIn: 'root' })
 export class AssetShelf {
   private readonly api = inject(Api);
+  private readonly missing = inject(Missing);
   private readonly known = signal<Readonly<Record<string, Asset>>>({});
   private readonly asked = new Set<string>();
   private readonly images = new Map<string, HTMLImageElement>();
@@ -50,7 +53,15 @@ export class AssetShelf {
         )
         .subscribe({
           next: (asset) => this.learn(key, asset),
-          error: () => this.asked.delete(key),
+          error: (error: unknown) => {
+            this.asked.delete(key);
+            const again = (): void => {
+              this.missing.found(asker);
+              this.want([{ key, assetId, treatments }]);
+            };
+            const asker = { again };
+            this.missing.miss(asker, 'A picture of this design', sentenceOf(error));
+          },
         });
     }
   }

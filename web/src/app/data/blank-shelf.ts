@@ -2,7 +2,7 @@ import { Injectable, inject, signal } from '@angular/core';
 import { panelsOf, type AreaGrid } from '@kettle/core';
 import { Observable, Subject, catchError, map, shareReplay, startWith, switchMap, tap, throwError } from 'rxjs';
 import { Api } from './api';
-import { untilThere } from './waits';
+import { Missing } from './missing';
 import { keptList } from './preferences';
 
 /** Most blanks that are remembered as used last. */
@@ -12,12 +12,13 @@ const MOST_RECENT = 12;
 @Injectable({ providedIn: 'root' })
 export class BlankShelf {
   private readonly api = inject(Api);
+  private readonly missing = inject(Missing);
   private readonly again = new Subject<void>();
   /** True once the list is there, be it empty. */
   readonly isThere = signal(false);
   readonly all = this.again.pipe(
     startWith(undefined),
-    switchMap(() => this.api.ask('get /api/blanks').pipe(untilThere())),
+    switchMap(() => this.api.ask('get /api/blanks').pipe(this.missing.until('The blanks'))),
     tap(() => this.isThere.set(true)),
     shareReplay(1),
   );

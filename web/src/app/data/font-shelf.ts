@@ -2,7 +2,7 @@ import { Injectable, computed, inject, signal } from '@angular/core';
 import type { FontFamily } from '@kettle/contract';
 import { tap, type Observable } from 'rxjs';
 import { Api } from './api';
-import { untilThere } from './waits';
+import { Missing } from './missing';
 import { keptList } from './preferences';
 
 /** Most families that are remembered as used last. */
@@ -12,6 +12,7 @@ const MOST_RECENT = 8;
 @Injectable({ providedIn: 'root' })
 export class FontShelf {
   private readonly api = inject(Api);
+  private readonly missing = inject(Missing);
   private readonly list = signal<readonly FontFamily[]>([]);
   private readonly asked = new Set<string>();
   /** All families, the seller's own first. */
@@ -30,7 +31,7 @@ export class FontShelf {
   refresh(): void {
     this.api
       .ask('get /api/fonts')
-      .pipe(untilThere())
+      .pipe(this.missing.until('The fonts'))
       .subscribe((families) => this.list.set(families));
   }
 

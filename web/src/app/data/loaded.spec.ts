@@ -131,16 +131,16 @@ describe('something that is loaded', () => {
     const loaded = load('The print shops');
     TestBed.tick();
     expect(loaded.failed()).toBe('It is gone.');
-    expect(missing.all().map(({ sentence }) => sentence)).toEqual(['The print shops could not be loaded: It is gone.']);
+    expect(missing.sentences()).toEqual(['The print shops could not be loaded: It is gone.']);
     answers['a'] = () => of('there');
     jasmine.clock().tick(1100);
-    expect([loaded.value(), loaded.failed(), missing.all().length]).toEqual(['there', '', 0]);
+    expect([loaded.value(), loaded.failed(), missing.sentences().length]).toEqual(['there', '', 0]);
     answers['a'] = () => throwError(() => new HttpErrorResponse({ status: 404 }));
     changes.next();
-    expect([loaded.value(), missing.all().length]).toEqual(['there', 1]);
+    expect([loaded.value(), missing.sentences().length]).toEqual(['there', 1]);
     answers['a'] = () => of('again');
-    missing.all()[0].asker.again();
-    expect([loaded.value(), missing.all().length]).toEqual(['again', 0]);
+    missing.again(missing.sentences()[0]);
+    expect([loaded.value(), missing.sentences().length]).toEqual(['again', 0]);
   });
 
   it('is not missed any more once nobody wants it', () => {
@@ -148,8 +148,8 @@ describe('something that is loaded', () => {
     answers['a'] = () => throwError(() => new Error('no'));
     load('The music');
     TestBed.tick();
-    expect(missing.all().length).toBe(1);
+    expect(missing.sentences().length).toBe(1);
     TestBed.resetTestingModule();
-    expect(missing.all().length).toBe(0);
+    expect(missing.sentences().length).toBe(0);
   });
 });

@@ -47,9 +47,6 @@ export class Waits {
 /** True for a server that is away, or sent only a part. */
 const isAway = ({ status }: HttpErrorResponse): boolean => status === 200 || isAwayStatus(status);
 
-/** What a page cannot do without is asked for again, whatever was wrong with the answer. */
-export const untilThere = <T>() => retry<T>({ delay: (_error, times) => timer(waitBefore(times - 1)) });
-
 /** What is worked out and changes nothing is asked for until the server answers; what it refuses is told. */
 export const untilHeard = <T>() =>
   retry<T>({

@@ -21,8 +21,10 @@ import {
 import { firstValueFrom } from 'rxjs';
 import { Bench } from '../bench/bench';
 import { Api } from '../data/api';
+import { waitBefore } from '../data/again';
 import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
+import { sentenceOf } from '../data/problems';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { JobFeed } from '../jobs/job-feed';
 import { isAwaited, LOOK_MS } from './publications';
@@ -62,6 +64,8 @@ export class ListingDesk implements OnDestroy {
   readonly chosen = signal<string | null>(null);
   private timer: ReturnType<typeof setTimeout> | undefined;
   private looking: ReturnType<typeof setTimeout> | undefined;
+  /** How often it could not be loaded, one time after the other. */
+  private misses = 0;
   private saving: Promise<void> | null = null;
   private ended = false;
   private readonly asking = (event: BeforeUnloadEvent): void => {
@@ -149,16 +153,25 @@ export class ListingDesk implements OnDestroy {
     }, LOOK_MS);
   }
 
+  /** Asks for it now, where it could not be loaded. */
+  again(): void {
+    const id = this.desk.id();
+    if (id) void this.load(id);
+  }
+
   private async load(id: string): Promise<void> {
     const answer = await firstValueFrom(this.api.ask('get /api/designs/{id}/listing', { id })).catch(
       (error: unknown) => {
-        if (!this.answer()) this.failed.set('The listing could not be loaded. It is safe; open the station again.');
-        else if (this.state() === 'saved') this.notices.complain(error);
+        if (!this.answer()) {
+          this.failed.set(`The listing could not be loaded: ${sentenceOf(error)}`);
+          if (!this.ended) this.looking = setTimeout(() => void this.load(id), waitBefore(this.misses++));
+        } else if (this.state() === 'saved') this.notices.complain(error);
         return null;
       },
     );
     if (!answer || this.ended || this.desk.id() !== id) return;
     this.failed.set('');
+    this.misses = 0;
     this.take(answer);
   }
 

@@ -4,8 +4,9 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { Job, JobStep } from '@kettle/contract';
-import { catchError, EMPTY, switchMap, throttleTime, timer } from 'rxjs';
+import { EMPTY, switchMap, throttleTime, timer } from 'rxjs';
 import { Api } from '../data/api';
+import { Missing } from '../data/missing';
 import { JobFeed } from './job-feed';
 
 /** Time between two looks at the files of a run, ms. */
@@ -217,6 +218,7 @@ export class RunPanel {
     }
   });
 
+  private readonly missing = inject(Missing);
   private readonly shownId = computed(() => this.run()?.id);
 
   constructor() {
@@ -238,7 +240,7 @@ export class RunPanel {
   }
 
   private look(id: string) {
-    return this.api.ask('get /api/jobs/{id}/steps', { id }).pipe(catchError(() => EMPTY));
+    return this.api.ask('get /api/jobs/{id}/steps', { id }).pipe(this.missing.until('What is in this run'));
   }
 }
 

@@ -54,7 +54,6 @@ import {
   type ScenePlacement,
 } from '@kettle/core';
 import {
-  catchError,
   concatMap,
   distinctUntilChanged,
   finalize,
@@ -70,6 +69,7 @@ import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { BlankShelf } from '../data/blank-shelf';
+import { Missing } from '../data/missing';
 import { RequirementShelf } from '../data/requirement-shelf';
 
 /** A print area of a scene with the target it carries, and where that lies. */
@@ -103,6 +103,7 @@ export class MockupBench {
   private readonly assets = inject(AssetShelf);
   private readonly requirements = inject(RequirementShelf);
   private readonly shelf = inject(BlankShelf);
+  private readonly missing = inject(Missing);
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   readonly blanks = toSignal(this.shelf.all, { initialValue: [] as readonly ListedBlank[] });
@@ -160,10 +161,7 @@ export class MockupBench {
       distinctUntilChanged((a, b) => a.blank === b.blank && a.area === b.area && a.asked === b.asked),
       switchMap(({ blank, area, asked }) =>
         blank && area && asked
-          ? this.shelf.grid(blank.id, area.id).pipe(
-              startWith(null),
-              catchError(() => of(null)),
-            )
+          ? this.shelf.grid(blank.id, area.id).pipe(this.missing.until('Where the print is seen'), startWith(null))
           : of(null),
       ),
     ),

@@ -26,6 +26,7 @@ import {
 } from 'rxjs';
 import { ClipsDialog, type ClipsDialogData, type ClipsDialogResult } from '../clips/clips-dialog';
 import { Api } from '../data/api';
+import { Missing } from '../data/missing';
 import { sheetRows, wholeSheet } from '../data/sheet-calls';
 import { BlankShelf } from '../data/blank-shelf';
 import { Intake } from '../data/intake';
@@ -73,6 +74,7 @@ import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dial
 })
 export class SheetPage {
   private readonly api = inject(Api);
+  private readonly missing = inject(Missing);
   private readonly intake = inject(Intake);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
@@ -177,7 +179,7 @@ export class SheetPage {
         buffer(about.pipe(auditTime(400))),
         map((jobs) => [...new Set(jobs.flatMap((job) => job.designIds))]),
         filter((ids) => ids.length > 0),
-        concatMap((ids) => sheetRows(this.api, ids).pipe(catchError(() => EMPTY))),
+        concatMap((ids) => sheetRows(this.api, ids).pipe(this.missing.until('What was made just now'))),
         takeUntilDestroyed(),
       )
       .subscribe((rows) => {
