@@ -664,6 +664,18 @@ export const MUTANTS = [
       `NOT_OVER = "state IN (${"'waiting', 'queued', 'paused', 'running'".replace(state, '')})`,
     ]),
   ),
+  ...group('said once', 'server/src/stores/print-runs.ts', 'server/dist/stores/stores.spec.js', [
+    [
+      'what is ordered is changed by who looked before',
+      "if (run?.state === 'ordered' || run?.state === 'delivered') return 'ordered';",
+      '',
+    ],
+    [
+      'what is ordered loses an entry',
+      "run?.state === 'open'\n          ? await within",
+      'true\n          ? await within',
+    ],
+  ]),
   ...group('said once', 'server/src/routes/routes.ts', 'server/dist/routes/api.spec.js', [
     ['what is not promised is answered', 'if (wrong) throw', 'if (false) throw'],
   ]),

@@ -78,10 +78,10 @@ export class PrintRunService {
 
   /** @throws ProblemError 412 when it was changed since, 409 once it is ordered */
   async change(who: Caller, id: string, revision: number, fields: PrintRunFields): Promise<PrintRun> {
-    const run = await this.run(who, id);
-    if (run.state !== 'open' && run.state !== 'closed')
-      throw new ProblemError(409, 'ordered', 'This print is ordered already. Begin another one.');
-    if (!(await this.store.change(id, revision, fields)))
+    await this.run(who, id);
+    const done = await this.store.change(id, revision, fields);
+    if (done === 'ordered') throw new ProblemError(409, 'ordered', 'This print is ordered already. Begin another one.');
+    if (done === 'stale')
       throw new ProblemError(
         412,
         'stale-revision',
@@ -137,12 +137,9 @@ export class PrintRunService {
     return this.get(who, id);
   }
 
-  /** While the run is open an entry goes; afterwards only its person does, so that what was ordered stays true. */
   async removeInterest(who: Caller, id: string, interestId: string): Promise<PrintRun> {
-    const run = await this.run(who, id);
-    const gone =
-      run.state === 'open' ? await this.store.removeInterest(id, interestId) : await this.store.erase(id, interestId);
-    if (!gone) throw noEntry();
+    await this.run(who, id);
+    if (!(await this.store.removeInterest(id, interestId))) throw noEntry();
     return this.get(who, id);
   }
 

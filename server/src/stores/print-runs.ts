@@ -95,14 +95,21 @@ export class PrintRunStore {
     return id;
   }
 
-  /** False when it was changed since `revision`. */
-  async change(id: string, revision: number, fields: PrintRunFields): Promise<boolean> {
-    return (
-      (await this.database.change(
-        'UPDATE print_run SET fields = ?, revision = revision + 1 WHERE id = ? AND revision = ?',
-        [JSON.stringify(fields), id, revision],
-      )) > 0
-    );
+  /** Changes what can be ordered, unless it was changed since `revision`, or is ordered by now. */
+  async change(id: string, revision: number, fields: PrintRunFields): Promise<'changed' | 'stale' | 'ordered'> {
+    return this.database.transaction(async (within) => {
+      const [run] = await within.rows<{ state: PrintRunState; revision: number }>(
+        'SELECT state, revision FROM print_run WHERE id = ? FOR UPDATE',
+        [id],
+      );
+      if (run?.state === 'ordered' || run?.state === 'delivered') return 'ordered';
+      if (run?.revision !== revision) return 'stale';
+      await within.change('UPDATE print_run SET fields = ?, revision = revision + 1 WHERE id = ?', [
+        JSON.stringify(fields),
+        id,
+      ]);
+      return 'changed';
+    });
   }
 
   async remove(id: string): Promise<void> {
@@ -179,13 +186,25 @@ export class PrintRunStore {
     );
   }
 
+  /**
+   * While the run is open an entry goes; afterwards only its person does, so that what was ordered stays true. False for none.
+   */
   async removeInterest(runId: string, id: string): Promise<boolean> {
-    return (await this.database.change('DELETE FROM interest WHERE id = ? AND run_id = ?', [id, runId])) > 0;
+    return this.database.transaction(async (within) => {
+      const [run] = await within.rows<{ state: PrintRunState }>('SELECT state FROM print_run WHERE id = ? FOR UPDATE', [
+        runId,
+      ]);
+      const gone =
+        run?.state === 'open'
+          ? await within.change('DELETE FROM interest WHERE id = ? AND run_id = ?', [id, runId])
+          : await this.erase(runId, id, within);
+      return gone > 0;
+    });
   }
 
   /** Takes the person out of an entry, or out of all of them; what is counted stays. */
-  async erase(runId: string, id: string | null): Promise<number> {
-    return this.database.change(
+  async erase(runId: string, id: string | null, within: Queryable = this.database): Promise<number> {
+    return within.change(
       `UPDATE interest SET name = '', contact = '', back_hash = NULL, erased_at = COALESCE(erased_at, CURRENT_TIMESTAMP(3))
        WHERE run_id = ? AND (? IS NULL OR id = ?)`,
       [runId, id, id],

@@ -4,12 +4,13 @@ import { join } from 'node:path';
 import { emptyDesign, type DesignDocument } from '@kettle/core';
 import { Database } from '../database/database.js';
 import { migrate } from '../database/migrate.js';
-import { freshDatabase, freshFolder } from '../testing/test-house.js';
+import { freshDatabase, freshFolder, until } from '../testing/test-house.js';
 import { SELLER } from '../caller.js';
 import { digestOf } from '../documents/digest.js';
 import { BlobStore } from './blobs.js';
 import { DesignStore } from './designs.js';
 import { JobStore } from './jobs.js';
+import { PrintRunStore } from './print-runs.js';
 
 const { owner } = SELLER;
 const ABLE = [{ kind: 'print-file', engine: 3 }];
@@ -226,5 +227,37 @@ describe('the stores', () => {
       expect((await jobs.get(owner, id))!.state).toBe('cancelled');
       expect(await jobs.claim('w', ABLE)).toBeNull();
     });
+  });
+
+  it('leave a print as it was ordered, however close to that somebody changes it', async () => {
+    const runs = new PrintRunStore(database);
+    const design = await new DesignStore(database).add(owner, plain('Ordered'));
+    const fields = {
+      name: 'Club shirts',
+      requirementId: 'tee',
+      shopId: 'shop',
+      position: 'Chest',
+      currency: 'GBP',
+      price: 2000,
+      worthFrom: 1,
+      sizes: ['M'],
+      colours: [{ name: 'Chalk', hex: '#f5f3ee' }],
+      note: '',
+    };
+    const id = await runs.add(owner, design.id, fields);
+    const ada = { name: 'Ada', contact: '', size: 'M', colour: 'Chalk', copies: 2, deposit: 0 };
+    await runs.addInterests(id, 'form', 'typed', [ada], 10);
+    const { interests, savedRevision } = (await runs.get(owner, id))!;
+    let waiting: Promise<unknown>[] = [];
+    // Both looked while it was open, and come to the row while it is being ordered.
+    await database.transaction(async (within) => {
+      await within.change("UPDATE print_run SET state = 'ordered' WHERE id = ?", [id]);
+      waiting = [runs.change(id, savedRevision, { ...fields, price: 1 }), runs.removeInterest(id, interests[0].id)];
+      const held = () => database.rows("SELECT 1 FROM information_schema.INNODB_TRX WHERE trx_state = 'LOCK WAIT'");
+      await until(held, (all) => all.length === 2);
+    });
+    expect(await Promise.all(waiting)).toEqual(['ordered', true]);
+    const after = (await runs.get(owner, id))!;
+    expect([after.price, after.interests[0].copies, after.interests[0].name]).toEqual([2000, 2, '']);
   });
 });
