@@ -253,7 +253,10 @@ describe('the stores', () => {
     await database.transaction(async (within) => {
       await within.change("UPDATE print_run SET state = 'ordered' WHERE id = ?", [id]);
       waiting = [runs.change(id, savedRevision, { ...fields, price: 1 }), runs.removeInterest(id, interests[0].id)];
-      const held = () => database.rows("SELECT 1 FROM information_schema.INNODB_TRX WHERE trx_state = 'LOCK WAIT'");
+      const held = () =>
+        database.rows(
+          "SELECT 1 FROM information_schema.PROCESSLIST WHERE ID <> CONNECTION_ID() AND INFO LIKE '%FROM print_run WHERE id = %FOR UPDATE'",
+        );
       await until(held, (all) => all.length === 2);
     });
     expect(await Promise.all(waiting)).toEqual(['ordered', true]);
