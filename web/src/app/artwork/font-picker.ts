@@ -118,6 +118,16 @@ const SAMPLES: Readonly<Record<FontScript, string>> = {
           >
             <mat-icon svgIcon="star" />
           </button>
+          @if (family.category === 'own') {
+            <button
+              type="button"
+              class="mark"
+              [attr.aria-label]="'Take ' + family.name + ' off the list'"
+              (click)="remove(family)"
+            >
+              <mat-icon svgIcon="trash" />
+            </button>
+          }
         </li>
       } @empty {
         <li class="none quiet">{{ emptyWords() }}</li>
@@ -289,6 +299,16 @@ export class FontPicker {
   protected choose(family: FontFamily): void {
     this.fonts.use(family);
     this.dialog.close(family);
+  }
+
+  protected remove(family: FontFamily): void {
+    this.fonts.remove(family).subscribe({
+      next: () =>
+        this.told.set(
+          `“${family.name}” is off the list. Designs that use it keep it; bring its file in again to have it back.`,
+        ),
+      error: (error: unknown) => this.told.set(`“${family.name}”: ${sentenceOf(error)}`),
+    });
   }
 
   protected step(event: Event, from: number, way: 1 | -1): void {

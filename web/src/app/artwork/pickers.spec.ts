@@ -85,6 +85,18 @@ describe('pickers', () => {
       expect(JSON.parse(localStorage.getItem('kettle.fonts.favourites')!)).toEqual(['Rye']);
     });
 
+    it('takes a font of one’s own off the list, and shipped ones never', async () => {
+      const button = (name: string) => page(fixture).querySelector(`[aria-label="Take ${name} off the list"]`);
+      expect([button('Rye'), button('Sign') !== null]).toEqual([null, true]);
+      await press(fixture, 'Take Sign off the list');
+      for (const { id } of families[0].faces)
+        http.expectOne((one) => one.method === 'DELETE' && one.url === `/api/fonts/${id}`).flush(null);
+      http.expectOne('/api/fonts').flush(families.slice(1));
+      await fixture.whenStable();
+      expect(names()).toEqual(['Anton', 'Cairo', 'Rye']);
+      expect(page(fixture).textContent).toContain('“Sign” is off the list. Designs that use it keep it');
+    });
+
     it('chooses a font of one’s own as soon as it is in', async () => {
       const field = page(fixture).querySelector<HTMLInputElement>('input[type=file]')!;
       const files = new DataTransfer();

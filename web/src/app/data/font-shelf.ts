@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { FontFamily } from '@kettle/contract';
-import { tap, type Observable } from 'rxjs';
+import { finalize, forkJoin, tap, type Observable } from 'rxjs';
 import { Api } from './api';
 import { Missing } from './missing';
 import { keptList } from './preferences';
@@ -69,5 +69,12 @@ export class FontShelf {
 
   upload(file: File): Observable<FontFamily> {
     return this.api.ask('post /api/fonts', { body: file }).pipe(tap(() => this.refresh()));
+  }
+
+  /** Takes an own family off the list, all of its faces. Designs keep it. */
+  remove({ faces }: FontFamily): Observable<unknown> {
+    return forkJoin(faces.map(({ id }) => this.api.ask('delete /api/fonts/{id}', { id }))).pipe(
+      finalize(() => this.refresh()),
+    );
   }
 }

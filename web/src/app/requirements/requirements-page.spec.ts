@@ -126,6 +126,33 @@ describe('the library of requirements', () => {
     expect(page.button('Save').disabled).toBeTrue();
   });
 
+  it('takes a colour profile of one’s own off the list, unless something is made with it', async () => {
+    const loader = TestbedHarnessEnvironment.loader(page.fixture);
+    const choose = async (control: string, text: string): Promise<void> =>
+      (await loader.getHarness(MatSelectHarness.with({ selector: `[formControlName=${control}]` }))).clickOptions({
+        text,
+      });
+    await choose('mode', 'CMYK');
+    expect(page.text).not.toContain('off the list');
+    const field = page.element.querySelector<HTMLInputElement>('[aria-label="ICC profile"]')!;
+    const files = new DataTransfer();
+    files.items.add(new File(['x'], 'press.icc'));
+    field.files = files.files;
+    field.dispatchEvent(new Event('change'));
+    http
+      .expectOne((one) => one.method === 'POST' && one.url === '/api/profiles')
+      .flush({ id: 'press', name: 'Own press', filename: 'press.icc', bytes: 1 });
+    await page.fixture.whenStable();
+    await page.press('Take “Own press” off the list');
+    const remove = () => http.expectOne((one) => one.method === 'DELETE' && one.url === '/api/profiles/press');
+    remove().flush({ code: 'in-use', detail: 'Tee is made with it.' }, { status: 409, statusText: 'in use' });
+    await page.fixture.whenStable();
+    await page.press('Take “Own press” off the list');
+    remove().flush(null);
+    await page.fixture.whenStable();
+    expect(page.text).not.toContain('Own press');
+  });
+
   it('begins a new one, or one as another is, and adds it', async () => {
     await page.press('Copy');
     expect(name()).toBe('New requirement');

@@ -236,6 +236,23 @@ export class RequirementsPage {
     return usual === null ? 'none' : String(usual);
   }
 
+  /** The seller's own profile that is chosen. */
+  protected ownProfile(): PressProfile | null {
+    return this.profiles().find(({ id }) => id === this.form.controls.profile.value) ?? null;
+  }
+
+  protected removeProfile({ id, name }: PressProfile): void {
+    this.api.ask('delete /api/profiles/{id}', { id }).subscribe({
+      next: () => {
+        this.known.value.update((all) => (all ?? []).filter((one) => one.id !== id));
+        this.form.controls.profile.setValue('');
+        this.form.markAsDirty();
+        this.notices.say(`“${name}” is off the list. What was made with it stays.`);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
+  }
+
   protected bringProfile(file: File | undefined): void {
     if (!file) return;
     this.api.ask('post /api/profiles', { body: file }).subscribe({
