@@ -282,6 +282,8 @@ test('a canvas of one’s own is typed where it is needed; what is new fits it, 
 }) => {
   await page.goto(app.address);
   await page.getByRole('button', { name: 'or start with an empty canvas' }).click();
+  // What opens takes the focus a moment after it is there; nobody types before that.
+  await expect(page.getByRole('searchbox', { name: 'Search requirements' })).toBeFocused();
   await page.getByRole('textbox', { name: 'Width' }).fill('90,5');
   await page.getByRole('textbox', { name: 'Height' }).fill('120');
   await page.keyboard.press('Enter');
