@@ -71,7 +71,14 @@ for (const station of [...STATIONS, ...PAGES])
       return LOST[lost.size % LOST.length](route);
     });
     await page.goto(address);
-    await expect.poll(() => words(page)).toBe(whole);
+    const isWhole = () => expect.poll(() => words(page), { timeout: 60_000 }).toBe(whole);
+    // What a run under way has changed since is looked up on a page that loses nothing.
+    await isWhole().catch(async () => {
+      const other = await page.context().newPage();
+      await other.goto(address);
+      const now = await settled(other);
+      await expect.poll(() => words(page)).toBe(now);
+    });
     expect(lost.size).toBeGreaterThan(1);
   });
 
