@@ -51,7 +51,8 @@ export async function createApp(
   if (figures) app.use(figures.measure);
   app.use(pageHeaders, sameSite(hosts));
   if (figures && metrics && metrics !== '1') app.get('/metrics', bearer(metrics), figures.answer);
-  app.use(publicRoutes(house, guestLimits));
+  const calls = { gated: password !== undefined, checkAnswers };
+  app.use(publicRoutes(house, guestLimits), apiRoutes(house, { ...calls, who: 'anybody' }));
   app.use(password ? await passwordGate(password, house.gate, house.log) : ownMachine);
   if (figures && metrics === '1') app.get('/metrics', figures.answer);
   app.use(
@@ -79,7 +80,7 @@ export async function createApp(
       verify: (_request, _response, bytes) => checkJsonBytes(bytes),
     }),
   );
-  app.use(apiRoutes(house, { gated: password !== undefined, checkAnswers }));
+  app.use(apiRoutes(house, { ...calls, who: undefined }));
   app.use('/api', noSuchCall);
   if (page) {
     app.use(

@@ -18,9 +18,6 @@ export const queuedSchema = record({ jobId: told.id() });
 export const JOB_STATES = ['queued', 'running', 'paused', 'done', 'failed', 'cancelled'] as const;
 export type JobState = (typeof JOB_STATES)[number];
 
-/** Name of a kind of output, as the server's list of kinds has it. */
-export type OutputKindName = string;
-
 const cloth = () => told.oneOf('light', 'dark');
 
 /** A run of one or more steps. `done` and `total` count steps. */

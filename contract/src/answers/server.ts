@@ -20,7 +20,6 @@ export const sessionSchema = record({
   notice: told.text().nullable(),
   heard: orNull(heardOf),
 });
-export type Session = InferType<typeof sessionSchema>;
 
 /** Something that the keeper ended, because nothing named it any more. */
 export const keeperNoteSchema = record({

@@ -16,7 +16,6 @@ const remark = record({
   /** Its picture of the place, by content; null when it sent none. */
   picture: told.sha256().nullable(),
 });
-export type ShopRemark = InferType<typeof remark>;
 
 /** A file that was sent, as it was. */
 const sentFile = record({

@@ -14,13 +14,6 @@ const MOST_ANSWER = 64 * 1024;
 export function publicRoutes(house: House, limits?: GuestLimits): Router {
   const router = Router();
   router.use(guestRoutes(house, limits));
-  router.get('/api/live', (_request, response) => {
-    response.json({ ok: true });
-  });
-  router.get('/api/health', async (_request, response) => {
-    await house.database.rows('SELECT 1');
-    response.json({ ok: true });
-  });
   // A market has no session: what it says is believed for its signature.
   const few = rateLimit({ windowMs: 60_000, limit: 600, validate: { xForwardedForHeader: false } });
   router.post('/answers/:market', few, raw({ type: () => true, limit: MOST_ANSWER }), async (request, response) => {

@@ -1,4 +1,4 @@
-import { callOf, CALL_NAMES, partsOf, refuse, type CallName } from '@kettle/contract';
+import { callOf, CALL_NAMES, partsOf, refuse, type Call, type CallName } from '@kettle/contract';
 import { Router, type Request, type Response } from 'express';
 import { object, type AnyObjectSchema } from 'yup';
 import type { House } from '../house.js';
@@ -23,17 +23,17 @@ import { shopRoutes } from './shop-routes.js';
 export interface RouteOptions {
   /** Whether there is a password. */
   readonly gated: boolean;
+  /** Whose calls are mounted: what anybody may make stands in front of the gate, the rest behind it. */
+  readonly who: Call['who'];
   /** True to hold every answer against the contract before it is sent: specifications do. */
   readonly checkAnswers: boolean;
 }
 
 /** Holes of paths that are ids of ours. */
 const IDS = new Set(['id', 'failure', 'interest']);
-const QUERIES = new Map<CallName, AnyObjectSchema>();
 
 /** What was asked, each part checked when it is looked at. */
-function askedOf(name: CallName, request: Request, response: Response): Asked<never> {
-  const { query, body } = callOf(name);
+function askedOf({ body }: Call, query: AnyObjectSchema, request: Request, response: Response): Asked<never> {
   const path = Object.fromEntries(
     Object.keys(request.params).map((hole) => [
       hole,
@@ -48,9 +48,8 @@ function askedOf(name: CallName, request: Request, response: Response): Asked<ne
       return body && body !== 'binary' ? checkedBody(body, request) : undefined;
     },
     get query() {
-      if (!QUERIES.has(name)) QUERIES.set(name, object(query ?? {}));
       try {
-        return QUERIES.get(name)!.validateSync(request.query, { stripUnknown: true });
+        return query.validateSync(request.query, { stripUnknown: true });
       } catch {
         return ownId(undefined);
       }
@@ -74,7 +73,7 @@ function demandPromised(name: CallName, json: string): void {
   if (wrong) throw new ProblemError(500, 'not-as-promised', `${name} answered: ${JSON.stringify(wrong)}`);
 }
 
-/** All calls of the contract, in its order. Each handler is told who asks. */
+/** Calls of the contract that somebody may make, in its order. Each handler can ask who it is. */
 export function apiRoutes(house: House, options: RouteOptions): Router {
   const router = Router();
   const table: Handlers<CallName> = {
@@ -93,11 +92,14 @@ export function apiRoutes(house: House, options: RouteOptions): Router {
   };
   for (const name of CALL_NAMES) {
     const { method, path } = partsOf(name);
-    const { answer: promised, status = promised ? 200 : 204, keeps } = callOf(name);
+    const call = callOf(name);
+    const { answer: promised, status = promised ? 200 : 204, keeps, query = {} } = call;
+    if (call.who !== options.who) continue;
+    const queried = object(query);
     const handler = table[name] as (asked: Asked<never>) => Promise<unknown>;
     router[method](path.replace(/\{(\w+)\}/g, ':$1'), async (request, response) => {
       if (keeps) house.disk.demandRoom(keeps === 'files');
-      const answer = await handler(askedOf(name, request, response));
+      const answer = await handler(askedOf(call, queried, request, response));
       // What sends its answer itself says so; anything else must have one.
       if (answer === SENT) return;
       if (answer === undefined && status !== 204)
