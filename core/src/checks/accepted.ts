@@ -1,10 +1,10 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import type { Cloth, DesignDocument, Target } from '../document/design.js';
+import type { Cloth, DesignDocument, Target } from '../model/design.js';
 import { changeTarget, type Edit } from '../document/edits.js';
 import { seenBy } from '../document/exception.js';
-import { canonicalJson } from '../recipes/canonical-json.js';
-import type { Requirement } from '../requirement/requirement.js';
+import { canonicalJson } from '../model/canonical-json.js';
+import type { Requirement } from '../model/requirement.js';
 import type { Finding } from './finding.js';
 
 /** Names what a finding is about: the layer or all of them, where they lie, and what is demanded. */

@@ -1,6 +1,6 @@
 import { deltaE2000, labOf } from '../colour/lab.js';
 import { rgbOf } from '../colour/srgb.js';
-import type { Layer } from '../document/design.js';
+import type { Layer } from '../model/design.js';
 import { mapBox, scale, unite } from '../geometry/affine.js';
 import { kindOf } from '../layers/layer-kinds.js';
 import { ofEachLayer, type Check } from './check.js';

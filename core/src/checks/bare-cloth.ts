@@ -1,5 +1,6 @@
+import type { Panel } from '../model/requirement.js';
 import { unite, type Box } from '../geometry/affine.js';
-import { coversCloth, type Panel } from '../requirement/panel.js';
+import { coversCloth } from '../requirement/panel.js';
 import type { Check } from './check.js';
 import { overhang, type Sight } from './sight.js';
 

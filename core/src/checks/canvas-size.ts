@@ -1,4 +1,4 @@
-import { demandedCanvas, demandedSizeWords, sizeAccepted } from '../requirement/canvas.js';
+import { demandedCanvas, demandedSizeWords, sizeAccepted } from '../model/canvas.js';
 import type { Check } from './check.js';
 
 /** A canvas of the seller's own that the channel would refuse for its pixels. */

@@ -1,7 +1,7 @@
 import { artOnCanvas, layoutTarget } from '../document/target.js';
 import { design, facts, layer, mug, tee } from '../testing/samples.js';
 import { isUnset, resetText, textLayer, unsetLettering } from '../document/text-layer.js';
-import type { FactsById } from './asset-facts.js';
+import type { FactsById } from '../model/asset-facts.js';
 import { CANNOT_MAKE, findTarget } from './checks.js';
 import { isPrintable, type FindingCode } from './finding.js';
 import { clearestColourway } from './lost-on-garment.js';
@@ -10,9 +10,9 @@ import { acceptFinding, refuseFinding } from './accepted.js';
 import type { Measured } from './sight.js';
 import { letterHeight } from './small-letters.js';
 import type { PressMeasure } from '../press/measure.js';
-import { SAME_SIZE_TOP } from '../requirement/placement.js';
-import type { DesignDocument, Layer, Target } from '../document/design.js';
-import type { Requirement } from '../requirement/requirement.js';
+import { SAME_SIZE_TOP } from '../model/placement.js';
+import type { DesignDocument, Layer, Target } from '../model/design.js';
+import type { Requirement } from '../model/requirement.js';
 
 const target: Target = { requirementId: 'tee' };
 const known = (change = {}): FactsById => ({ 'asset-a': facts(change) });

@@ -1,7 +1,7 @@
-import type { DesignDocument, Target } from '../document/design.js';
+import type { DesignDocument, Target } from '../model/design.js';
 import { ENGINE_VERSION } from '../recipes/recipe.js';
-import type { Requirement } from '../requirement/requirement.js';
-import type { FactsById } from './asset-facts.js';
+import type { Requirement } from '../model/requirement.js';
+import type { FactsById } from '../model/asset-facts.js';
 import { canvasDpi } from './canvas-dpi.js';
 import { canvasSize } from './canvas-size.js';
 import type { Check } from './check.js';

@@ -1,6 +1,6 @@
 import { effectiveDpi } from '../document/target.js';
 import { MM_PER_INCH } from '../units/length.js';
-import type { AssetFacts } from './asset-facts.js';
+import type { AssetFacts } from '../model/asset-facts.js';
 import { ofEachLayer } from './check.js';
 
 /** Enlargement below this is invisible in print and not worth a word. */

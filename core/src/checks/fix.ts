@@ -1,16 +1,16 @@
-import type { DesignDocument, Target } from '../document/design.js';
+import type { DesignDocument, Target } from '../model/design.js';
 import { changeTarget, mapLayers, moveOnCanvas, placeLayers, type Edit } from '../document/edits.js';
 import { setKeyline } from '../document/keylines.js';
 import { treatPicture } from '../document/treating.js';
-import { keylineReach } from '../drawing/keyline.js';
+import { keylineReach } from '../layers/keyline.js';
 import { kindOf } from '../layers/layer-kinds.js';
-import { NO_EDGE } from '../treatments/treatment.js';
+import { NO_EDGE } from '../model/treatment.js';
 import { seenBy } from '../document/exception.js';
 import { boundsOfPlace } from '../geometry/place.js';
 import { artOnCanvas, coveringPlacement, layoutTarget } from '../document/target.js';
 import { grown, mapBox, type Box } from '../geometry/affine.js';
-import { demandedCanvas } from '../requirement/canvas.js';
-import type { Requirement } from '../requirement/requirement.js';
+import { demandedCanvas } from '../model/canvas.js';
+import type { Requirement } from '../model/requirement.js';
 import type { Finding } from './finding.js';
 
 /** Name of the step by which a press of a button cleans a picture. */

@@ -1,7 +1,7 @@
 import { EYE_SIDE, measureInk } from '../raster/ink.js';
-import type { Requirement } from '../requirement/requirement.js';
+import type { Requirement } from '../model/requirement.js';
 import { design, layer, tee } from '../testing/samples.js';
-import type { AssetFacts } from './asset-facts.js';
+import type { AssetFacts } from '../model/asset-facts.js';
 import { findTarget } from './checks.js';
 
 /** Cloth of 400 × 500 mm, cut 20 mm inside its canvas. */

@@ -1,7 +1,8 @@
+import type { Panel } from '../model/requirement.js';
 import { apply, compose, mapBox, unite, type Affine, type Box } from '../geometry/affine.js';
 import { unitToField } from '../geometry/place.js';
 import { EYE_SIDE } from '../raster/ink.js';
-import { coversCloth, fromCut, isOnCloth, type Panel } from '../requirement/panel.js';
+import { coversCloth, fromCut, isOnCloth } from '../requirement/panel.js';
 import type { Check } from './check.js';
 import type { Finding } from './finding.js';
 

@@ -1,21 +1,8 @@
-import type { OnInk } from '../colour/on-ink.js';
-import { MOSTLY_LOST, PARTLY_LOST, type OnCloth } from '../colour/seen-ink.js';
+import type { OnCloths } from '../press/cloth-measure.js';
+import { MOSTLY_LOST, PARTLY_LOST } from '../press/seen-ink.js';
 import { mapBox, scale } from '../geometry/affine.js';
-import type { Colourway } from '../requirement/requirement.js';
+import type { Colourway } from '../model/requirement.js';
 import type { Check } from './check.js';
-
-/** Grows whenever a print would be found otherwise than before: what was kept is then measured again. */
-export const CLOTH_MEASURE_VERSION = 1;
-
-/** How a print is seen on each colour that it was measured on, by lower-case hex. */
-type OnCloths = Readonly<Record<string, OnCloth>>;
-
-/** How a print is seen. */
-export interface ClothMeasure {
-  readonly onCloth: OnCloths;
-  /** What of drawn layers is lost in the ink below them, by their number among those that are seen, back to front. */
-  readonly onInk: Readonly<Record<number, OnInk>>;
-}
 
 /** Ink that can hardly be told from the garment it is seen on. */
 export const lostOnGarment: Check = {

@@ -1,6 +1,7 @@
 import type { Box } from '../geometry/affine.js';
 import { kindOf } from '../layers/layer-kinds.js';
-import { limitsOf, PROCESS_WORDS, processOf } from '../requirement/press.js';
+import { PROCESS_WORDS } from '../model/press.js';
+import { limitsOf, processOf } from '../model/requirement.js';
 import type { Check } from './check.js';
 import type { Finding, Fix } from './finding.js';
 import type { SeenLayer, Sight } from './sight.js';

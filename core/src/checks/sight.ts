@@ -1,14 +1,14 @@
-import type { DesignDocument, Layer, Target } from '../document/design.js';
+import type { DesignDocument, Layer, Target } from '../model/design.js';
 import { seenBy } from '../document/exception.js';
 import { layoutTarget, type TargetLayout } from '../document/target.js';
 import { grown, intersect, mapBox, unite, type Box } from '../geometry/affine.js';
 import { boundsOfPlace, unitToField } from '../geometry/place.js';
-import { keylineReach } from '../drawing/keyline.js';
+import { keylineReach } from '../layers/keyline.js';
 import { factsOfLayer, inkPlace } from '../layers/layer-kinds.js';
-import type { Requirement } from '../requirement/requirement.js';
+import type { Requirement } from '../model/requirement.js';
 import type { PressMeasure } from '../press/measure.js';
-import type { AssetFacts, FactsById } from './asset-facts.js';
-import type { ClothMeasure } from './lost-on-garment.js';
+import type { AssetFacts, FactsById } from '../model/asset-facts.js';
+import type { ClothMeasure } from '../press/cloth-measure.js';
 
 /** A visible layer as a target has it, after its exceptions and whatever else was done to it. */
 export interface SeenLayer {

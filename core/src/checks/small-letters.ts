@@ -1,5 +1,6 @@
 import { kindOf, marksOf } from '../layers/layer-kinds.js';
-import { limitsOf, PROCESS_WORDS, processOf } from '../requirement/press.js';
+import { PROCESS_WORDS } from '../model/press.js';
+import { limitsOf, processOf } from '../model/requirement.js';
 import { ofEachLayer } from './check.js';
 
 /** Parts of letters lower than this share of the highest are dots and accents. */

@@ -1,9 +1,9 @@
-import type { Blank } from '../mockup/blank.js';
+import type { Blank } from '../model/blank.js';
 import { mug, tee } from '../testing/samples.js';
 import { ARRANGEMENTS, ARRANGEMENTS_OF_MANY, arranged, arrangedOfMany } from './arrangements.js';
 import { shotsOf } from './shots.js';
 import { ARRANGEMENT_FACETS, findArrangements, tagOf } from './find-arrangements.js';
-import { CLIP_FPS, type ShownScene } from './clip.js';
+import { CLIP_FPS, type ShownScene } from '../model/clip.js';
 import {
   addClip,
   changeClip,
@@ -16,8 +16,8 @@ import {
 } from './clips.js';
 import { beatFrames, type MusicTrack } from './music.js';
 import { framesOf, overlapAfter, secondsOf, startsOf } from './timeline.js';
-import { emptyDesign } from '../document/design.js';
-import { MOST_CLIP_SCENES, MOST_CLIPS } from './clip.js';
+import { emptyDesign } from '../model/design.js';
+import { MOST_CLIP_SCENES, MOST_CLIPS } from '../model/clip.js';
 
 const track = (id: string, bpm: number): MusicTrack => ({
   id,

@@ -9,7 +9,7 @@ import {
   type Movement,
   type ShownScene,
   type TransitionKind,
-} from './clip.js';
+} from '../model/clip.js';
 import type { MusicTrack } from './music.js';
 
 /** A scene of a ready arrangement: which of the design's products it shows, for how many beats, and how. */

@@ -1,4 +1,4 @@
-import { CLIP_FPS } from './clip.js';
+import { CLIP_FPS } from '../model/clip.js';
 
 /** Kinds of files that a clip is made as. */
 export type ClipFileKind = 'webm' | 'mp4' | 'webp';

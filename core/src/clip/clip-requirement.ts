@@ -1,6 +1,6 @@
 import { formatBytes } from '../units/bytes.js';
 import { CLIP_FILES, type ClipFileKind } from './clip-file.js';
-import { aspectOf, CLIP_SHAPES, CLIP_SHAPE_WORDS, type ClipShape } from './clip.js';
+import { aspectOf, CLIP_SHAPES, CLIP_SHAPE_WORDS, type ClipShape } from '../model/clip.js';
 
 /** What a channel demands of clips. */
 export interface ClipRequirementFields {

@@ -1,4 +1,12 @@
-import { aspectOf, CLIP_FPS, CLIP_SHAPES, clipSize, type ClipScene, type ClipWords, type ShownScene } from './clip.js';
+import {
+  aspectOf,
+  CLIP_FPS,
+  CLIP_SHAPES,
+  clipSize,
+  type ClipScene,
+  type ClipWords,
+  type ShownScene,
+} from '../model/clip.js';
 import { guiseAt, guisesOf } from './guises.js';
 import { eased, viewAt } from './movement.js';
 import { beatFrames, fadesOf, FADE_OUT, gainAt, musicPlan, onBeat, startsInside, type MusicTrack } from './music.js';

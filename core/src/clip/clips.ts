@@ -1,6 +1,6 @@
-import type { DesignDocument } from '../document/design.js';
+import type { DesignDocument } from '../model/design.js';
 import type { Edit } from '../document/edits.js';
-import { MOST_CLIP_SCENES, MOST_CLIPS, type Clip, type ClipScene } from './clip.js';
+import { MOST_CLIP_SCENES, MOST_CLIPS, type Clip, type ClipScene } from '../model/clip.js';
 
 /** Version of the code that draws clips. */
 export const CLIP_ENGINE = 1;

@@ -1,5 +1,5 @@
 import type { Arrangement } from './arrangements.js';
-import { CLIP_SHAPE_WORDS } from './clip.js';
+import { CLIP_SHAPE_WORDS } from '../model/clip.js';
 import type { MusicTrack } from './music.js';
 
 /** What arrangements are told apart by. */

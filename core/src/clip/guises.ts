@@ -1,4 +1,4 @@
-import { CLIP_FPS, type ClipScene } from './clip.js';
+import { CLIP_FPS, type ClipScene } from '../model/clip.js';
 import { eased } from './movement.js';
 
 /** How a scene's product looks for some of its time: which colour it has, and how much of the print lies on it. */

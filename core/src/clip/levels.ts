@@ -1,4 +1,4 @@
-import type { ClipScene } from './clip.js';
+import type { ClipScene } from '../model/clip.js';
 
 /** A picture on either side: what a browser and a server draw with is not the same thing. */
 export interface ClipPicture {

@@ -1,4 +1,4 @@
-import type { ClipMusic } from './clip.js';
+import type { ClipMusic } from '../model/clip.js';
 import { loudnessOf } from './loudness.js';
 import { fadesOf, gainAt, musicPlan, type MusicTrack } from './music.js';
 

@@ -1,5 +1,5 @@
 import type { Box } from '../geometry/affine.js';
-import { OWN_FRAMING, type Framing, type Movement } from './clip.js';
+import { OWN_FRAMING, type Framing, type Movement } from '../model/clip.js';
 
 /**
  * Eases a course from 0 to 1: it begins and ends without speed and without a jolt (the polynomial of degree five whose first

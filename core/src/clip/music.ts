@@ -1,4 +1,4 @@
-import { CLIP_FPS, type ClipMusic } from './clip.js';
+import { CLIP_FPS, type ClipMusic } from '../model/clip.js';
 
 /** A piece of music, with its beats and the places where it can be repeated without being heard to. */
 export interface MusicTrack {

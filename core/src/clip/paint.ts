@@ -1,5 +1,5 @@
 import type { Box } from '../geometry/affine.js';
-import type { Clip } from './clip.js';
+import type { Clip } from '../model/clip.js';
 import { guiseAt } from './guises.js';
 import { levelsFor, type ClipPicture, type Levels } from './levels.js';
 import { viewAt } from './movement.js';

@@ -1,5 +1,5 @@
 import { luminance, rgbOf } from '../colour/srgb.js';
-import type { ClipShape, ClipWords } from './clip.js';
+import type { ClipShape, ClipWords } from '../model/clip.js';
 import { clearOfEdges } from './words.js';
 
 /** Faces that words are set in: a title's and a line's, with their weights. */

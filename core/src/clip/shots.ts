@@ -1,8 +1,9 @@
-import type { DesignDocument, Scene } from '../document/design.js';
-import { colourwayOf, type Blank } from '../mockup/blank.js';
+import type { Scene } from '../model/scene.js';
+import type { DesignDocument } from '../model/design.js';
+import { colourwayOf, type Blank } from '../model/blank.js';
 import { defaultScene } from '../mockup/scene.js';
-import type { Requirement } from '../requirement/requirement.js';
-import type { ShownScene } from './clip.js';
+import type { Requirement } from '../model/requirement.js';
+import type { ShownScene } from '../model/clip.js';
 
 /** Products that a clip of a design can show. */
 export interface Shots {

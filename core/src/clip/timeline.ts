@@ -1,4 +1,4 @@
-import { CLIP_FPS, type Clip, type ClipScene, type TransitionKind } from './clip.js';
+import { CLIP_FPS, type Clip, type ClipScene, type TransitionKind } from '../model/clip.js';
 import { eased } from './movement.js';
 
 /** One scene as a frame shows it. */

@@ -1,4 +1,4 @@
-import { CLIP_FPS, CLIP_SECONDS, type Clip } from './clip.js';
+import { CLIP_FPS, CLIP_SECONDS, type Clip } from '../model/clip.js';
 import { onBeat } from './music.js';
 import { startsOf } from './timeline.js';
 

@@ -1,5 +1,5 @@
 import { frameAfter, type MovingBlank } from '../mockup/moving.js';
-import { CLIP_FPS, type Clip, type ClipScene } from './clip.js';
+import { CLIP_FPS, type Clip, type ClipScene } from '../model/clip.js';
 import { guiseAt } from './guises.js';
 import { eased } from './movement.js';
 import { startsOf } from './timeline.js';

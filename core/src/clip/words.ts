@@ -1,5 +1,5 @@
 import type { Box } from '../geometry/affine.js';
-import { CLIP_FPS, type ClipLogo, type ClipShape, type ClipWords } from './clip.js';
+import { CLIP_FPS, type ClipLogo, type ClipShape, type ClipWords } from '../model/clip.js';
 import { eased } from './movement.js';
 
 /** How long words stand at the start or the end, and come and go, frames. */

@@ -1,5 +1,5 @@
 import { apply, compose, invert, mapBox, type Affine } from '../geometry/affine.js';
-import type { Requirement } from '../requirement/requirement.js';
+import type { Requirement } from '../model/requirement.js';
 import { coversCloth } from '../requirement/panel.js';
 import { boundsOfLayers } from './bounds.js';
 import { changeTarget, type Edit } from './edits.js';

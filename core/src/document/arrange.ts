@@ -1,7 +1,7 @@
 import type { Box, Point } from '../geometry/affine.js';
 import { boundsOfPlace } from '../geometry/place.js';
 import { unite } from '../geometry/affine.js';
-import type { Layer } from './design.js';
+import type { Layer } from '../model/design.js';
 import type { LayerPlace } from '../geometry/place.js';
 
 /** Layers that are moved as one: a group, or a layer alone. */

@@ -1,6 +1,6 @@
 import { design, layer } from '../testing/samples.js';
 import { withAssets, withFonts } from './carried.js';
-import type { Layer } from './design.js';
+import type { Layer } from '../model/design.js';
 import { textLayer } from './text-layer.js';
 
 const field = { width: 355.6, height: 406.4 };

@@ -1,6 +1,7 @@
+import type { Scene } from '../model/scene.js';
 import { kindOf } from '../layers/layer-kinds.js';
 import { ownValue } from '../units/own-value.js';
-import type { DesignDocument, Layer, Scene } from './design.js';
+import type { DesignDocument, Layer } from '../model/design.js';
 import { backdropIdsOf } from './scenes.js';
 
 type Names = Readonly<Record<string, string>>;

@@ -11,8 +11,8 @@ import {
   translate,
   unite,
 } from '../geometry/affine.js';
-import { MAX_LAYERS, type DesignDocument } from './design.js';
-import type { Requirement } from '../requirement/requirement.js';
+import { MAX_LAYERS, type DesignDocument } from '../model/design.js';
+import type { Requirement } from '../model/requirement.js';
 import {
   addLayer,
   addTarget,
@@ -35,7 +35,7 @@ import { reorderLayer } from './grouping.js';
 import { record, redo, settle, startHistory, undo } from './history.js';
 import { boundsOfLayers } from './bounds.js';
 import { boundsOfPlace, placeInside } from '../geometry/place.js';
-import { canonicalJson } from '../recipes/canonical-json.js';
+import { canonicalJson } from '../model/canonical-json.js';
 import { fileNameOf } from '../naming/file-name.js';
 import { miniatureCanvas, printRecipe } from '../recipes/recipe.js';
 import { artOnCanvas, effectiveDpi, fieldScale, layoutTarget, targetFor } from './target.js';

@@ -1,4 +1,4 @@
-import type { Requirement } from '../requirement/requirement.js';
+import type { Requirement } from '../model/requirement.js';
 import { apply, invert } from '../geometry/affine.js';
 import {
   MAX_LAYERS,
@@ -10,11 +10,11 @@ import {
   type PictureLayer,
   type ShapeLayer,
   type Target,
-} from './design.js';
+} from '../model/design.js';
 import type { LayerPlace } from '../geometry/place.js';
 import { seenBy } from './exception.js';
 import { ownValue } from '../units/own-value.js';
-import { swapOf } from '../drawing/paint.js';
+import { swapOf } from '../model/paint.js';
 import { isInked, ownColours, recolourLayer } from '../layers/layer-kinds.js';
 import type { Lettering } from '../text/lettering.js';
 import { cutText } from '../text/short-name.js';

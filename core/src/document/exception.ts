@@ -1,6 +1,6 @@
-import type { DesignDocument, Layer, LayerException, Target } from './design.js';
-import { treatedLayer } from './treating.js';
-import { swapOf } from '../drawing/paint.js';
+import type { DesignDocument, Layer, LayerException, Target } from '../model/design.js';
+import { treatedLayer } from '../layers/treated-layer.js';
+import { swapOf } from '../model/paint.js';
 import { recolourLayer } from '../layers/layer-kinds.js';
 import { ownValue } from '../units/own-value.js';
 

@@ -1,5 +1,5 @@
 import { design, layer } from '../testing/samples.js';
-import { MAX_LAYERS, type Layer } from './design.js';
+import { MAX_LAYERS, type Layer } from '../model/design.js';
 import { copiesOf, duplicateLayers, removeLayers } from './edits.js';
 import { groupLayers, renameGroup, reorderLayer, reorderLayers, ungroup, wholeGroups } from './grouping.js';
 

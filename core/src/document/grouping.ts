@@ -1,4 +1,4 @@
-import type { DesignDocument, Layer } from './design.js';
+import type { DesignDocument, Layer } from '../model/design.js';
 import { withoutEmptyGroups, type Edit } from './edits.js';
 
 /** Ids of layers with all members of their groups, in the order of the strip. */

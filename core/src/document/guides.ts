@@ -1,5 +1,5 @@
 import { apply, invert } from '../geometry/affine.js';
-import type { DesignDocument, Guide, Target } from './design.js';
+import type { DesignDocument, Guide, Target } from '../model/design.js';
 import { changeTarget, type Edit } from './edits.js';
 import type { SnapLine } from '../geometry/snap.js';
 import type { TargetLayout } from './target.js';

@@ -1,4 +1,4 @@
-import type { Cloth, DesignDocument, Keyline } from './design.js';
+import type { Cloth, DesignDocument, Keyline } from '../model/design.js';
 import { changeTarget, mapLayers, type Edit } from './edits.js';
 
 /** What a keyline goes around. */

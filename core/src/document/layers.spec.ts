@@ -1,5 +1,5 @@
 import { design, layer } from '../testing/samples.js';
-import type { Layer } from './design.js';
+import type { Layer } from '../model/design.js';
 import { blendLayers, copiesOf, lockLayers, pastedLayers, removeLayers } from './edits.js';
 
 const ids = (layers: readonly Layer[]) => layers.map((one) => one.id).join('');

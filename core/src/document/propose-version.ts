@@ -1,12 +1,12 @@
-import type { FactsById } from '../checks/asset-facts.js';
+import type { FactsById } from '../model/asset-facts.js';
 import { oklchOf } from '../colour/harmony.js';
 import { leastDifference, readableInk } from '../colour/readable.js';
 import { hexOf, rgbOf } from '../colour/srgb.js';
 import { factsOfLayer, ownColours } from '../layers/layer-kinds.js';
-import type { Requirement } from '../requirement/requirement.js';
+import type { Requirement } from '../model/requirement.js';
 import { toned } from '../treatments/tone.js';
-import { NO_TONE, type Treatment } from '../treatments/treatment.js';
-import type { Cloth, DesignDocument, Layer, LayerException, Target, TargetVersion } from './design.js';
+import { NO_TONE, type Treatment } from '../model/treatment.js';
+import type { Cloth, DesignDocument, Layer, LayerException, Target, TargetVersion } from '../model/design.js';
 import { changeTarget, type Edit } from './edits.js';
 import { seenBy } from './exception.js';
 import { clothOf, garmentOfVersion } from './version.js';

@@ -1,7 +1,6 @@
 import { compose, mapBox, scale, translate, type Affine, type Box } from '../geometry/affine.js';
+import type { RepeatKind } from '../model/design.js';
 
-/** How art is repeated over a canvas. */
-export type RepeatKind = 'straight' | 'half-drop' | 'brick' | 'mirror';
 export const REPEAT_KINDS: readonly RepeatKind[] = ['straight', 'half-drop', 'brick', 'mirror'];
 
 export const REPEAT_WORDS: Readonly<Record<RepeatKind, string>> = {
@@ -10,13 +9,6 @@ export const REPEAT_WORDS: Readonly<Record<RepeatKind, string>> = {
   brick: 'as bricks',
   mirror: 'mirrored',
 };
-
-/** A target's wish that its art covers all of its canvas by being repeated. */
-export interface Repeat {
-  readonly kind: RepeatKind;
-  /** Bare cloth between one and the next, mm on the canvas. */
-  readonly gapMm: number;
-}
 
 /** A repeat as it lies on a grid: all in the units of that grid. */
 export interface PlacedRepeat {

@@ -1,5 +1,6 @@
+import type { Scene } from '../model/scene.js';
 import { design } from '../testing/samples.js';
-import type { DesignDocument, Scene } from './design.js';
+import type { DesignDocument } from '../model/design.js';
 import {
   changeScene,
   copyScene,

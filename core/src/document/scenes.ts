@@ -1,4 +1,5 @@
-import type { DesignDocument, KeptScene, Scene } from './design.js';
+import type { KeptScene, Scene } from '../model/scene.js';
+import type { DesignDocument } from '../model/design.js';
 import type { Edit } from './edits.js';
 
 /** Most scenes that a design keeps. */

@@ -1,8 +1,8 @@
-import { targetCanvas, type Canvas } from '../requirement/canvas.js';
-import type { TargetPlacement } from '../requirement/placement.js';
-import type { Requirement } from '../requirement/requirement.js';
+import { targetCanvas, type Canvas } from '../model/canvas.js';
+import type { TargetPlacement } from '../model/placement.js';
+import type { Requirement } from '../model/requirement.js';
 import { compose, mapBox, scale, translate, type Affine, type Box } from '../geometry/affine.js';
-import type { DesignDocument, Layer, Target } from './design.js';
+import type { DesignDocument, Layer, Target } from '../model/design.js';
 import { boundsOfLayers } from './bounds.js';
 import { leastRepeat, type PlacedRepeat } from './repeat.js';
 import { unitToField } from '../geometry/place.js';

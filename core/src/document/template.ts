@@ -1,4 +1,4 @@
-import type { DesignDocument, Layer } from './design.js';
+import type { DesignDocument, Layer } from '../model/design.js';
 import type { LayerPlace } from '../geometry/place.js';
 import { resetText } from './text-layer.js';
 import type { Lettering } from '../text/lettering.js';

@@ -1,6 +1,6 @@
 import { EM_MM, PLAIN_LETTERING, type Lettering } from '../text/lettering.js';
 import { shortName } from '../text/short-name.js';
-import type { Layer, TextLayer } from './design.js';
+import type { Layer, TextLayer } from '../model/design.js';
 
 /** New lettering near the top of a field, about half as wide as it. */
 export function textLayer(

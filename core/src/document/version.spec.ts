@@ -1,10 +1,11 @@
 import { leastDifference } from '../colour/readable.js';
 import { design, facts, layer, tee } from '../testing/samples.js';
-import type { DesignDocument, Layer, ShapeLayer, Target } from './design.js';
+import type { DesignDocument, Layer, ShapeLayer, Target } from '../model/design.js';
 import { changeException, recolourOnTarget } from './edits.js';
 import { seenBy } from './exception.js';
 import { dropVersion, proposedVersion, proposeVersion } from './propose-version.js';
-import { placeOfCrop, treatOnTarget, treatPicture } from './treating.js';
+import { treatOnTarget, treatPicture } from './treating.js';
+import { placeOfCrop } from '../layers/treated-layer.js';
 import { asVersion, clothOf, garmentOfVersion, readTargetKey, targetKey, versionFor, versionsOf } from './version.js';
 
 const shape = (id: string, fill: string): ShapeLayer => ({

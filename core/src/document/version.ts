@@ -1,7 +1,7 @@
 import { labOf } from '../colour/lab.js';
 import { rgbOf } from '../colour/srgb.js';
-import type { Colourway, Requirement } from '../requirement/requirement.js';
-import type { Cloth, LayerException, Target } from './design.js';
+import type { Colourway, Requirement } from '../model/requirement.js';
+import type { Cloth, LayerException, Target } from '../model/design.js';
 
 /** Lightness (CIELAB) from which cloth counts as light. */
 const LIGHT_FROM = 50;

@@ -1,6 +1,6 @@
 import { drawingOf } from '../layers/layer-kinds.js';
 import { apply } from '../geometry/affine.js';
-import type { FreehandLayer } from '../document/design.js';
+import type { FreehandLayer } from '../model/design.js';
 import {
   addStroke,
   freehandLayer,

@@ -11,7 +11,7 @@ import {
   type Box,
   type Point,
 } from '../geometry/affine.js';
-import type { FreehandLayer, Stroke } from '../document/design.js';
+import type { FreehandLayer, Stroke } from '../model/design.js';
 import type { LayerPlace } from '../geometry/place.js';
 import type { Mark } from './marks.js';
 import { unitToField } from '../geometry/place.js';

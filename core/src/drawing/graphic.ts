@@ -1,4 +1,4 @@
-import type { GraphicLayer, GraphicPart } from '../document/design.js';
+import type { GraphicLayer, GraphicPart } from '../model/design.js';
 
 /** A piece of the graphics library. */
 export interface Graphic {

@@ -1,5 +1,5 @@
 import { drawingOf, inkPlace } from '../layers/layer-kinds.js';
-import { twoColours } from './paint.js';
+import { twoColours } from '../model/paint.js';
 import { graphicLayer } from './graphic.js';
 import { drawingSteps, svgOfStep } from './marks.js';
 import { shapeLayer } from './shape.js';

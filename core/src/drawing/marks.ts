@@ -1,6 +1,6 @@
 import { hexOf, rgbOf } from '../colour/srgb.js';
-import type { InkedLayer, Outline, OutlineJoin } from '../document/design.js';
-import { gradientLine, isOpaque, type Paint } from './paint.js';
+import type { InkedLayer, Outline, OutlineJoin } from '../model/design.js';
+import { gradientLine, isOpaque, type Paint } from '../model/paint.js';
 import type { Box } from '../geometry/affine.js';
 import { pathNumber as n } from '../geometry/path-number.js';
 

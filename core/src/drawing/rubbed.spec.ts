@@ -1,9 +1,9 @@
 import { shapeLayer } from './shape.js';
-import type { PictureLayer, ShapeLayer, Stroke } from '../document/design.js';
-import { treatedLayer } from '../document/treating.js';
+import type { PictureLayer, ShapeLayer, Stroke } from '../model/design.js';
+import { treatedLayer } from '../layers/treated-layer.js';
 import { drawingOf, marksOf, rubbedStep } from '../layers/layer-kinds.js';
 import { freehandLayer, MAX_STROKES } from './freehand.js';
-import { isRubbed, silhouettesOf } from './keyline.js';
+import { isRubbed, silhouettesOf } from '../layers/keyline.js';
 import { reaches, rubMarks, rubOut, withRubbed } from './rubbed.js';
 
 const stroke: Stroke = {

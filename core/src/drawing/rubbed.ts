@@ -1,6 +1,6 @@
 import { apply, intersect, invert } from '../geometry/affine.js';
 import { boundsOfPlace, unitToField, type LayerPlace } from '../geometry/place.js';
-import type { Layer, RubStroke, Stroke } from '../document/design.js';
+import type { Layer, RubStroke, Stroke } from '../model/design.js';
 import type { Box } from '../geometry/affine.js';
 import { addStroke, marksOfStroke, MAX_STROKES, reachOf } from './freehand.js';
 import type { Mark } from './marks.js';

@@ -1,12 +1,13 @@
+import type { ShapeKind } from '../model/design.js';
 import { findTarget } from '../checks/checks.js';
 import { assetIdsOf, drawingOf, inkPlace } from '../layers/layer-kinds.js';
 import { design, facts, layer, tee } from '../testing/samples.js';
-import { type VectorLayer } from '../document/design.js';
+import { type VectorLayer } from '../model/design.js';
 import { addLayer, changeInk, changeShape, recolour } from '../document/edits.js';
-import { canonicalJson } from '../recipes/canonical-json.js';
+import { canonicalJson } from '../model/canonical-json.js';
 import { printRecipe } from '../recipes/recipe.js';
 import { drawingSteps, svgOfStep } from './marks.js';
-import { parameterOf, SHAPES, shapeDescription, shapeLayer, shapePath, type ShapeKind } from './shape.js';
+import { parameterOf, SHAPES, shapeDescription, shapeLayer, shapePath } from './shape.js';
 
 const field = { width: 355.6, height: 406.4 };
 const svgOf = (layer: VectorLayer) => svgOfStep(drawingSteps(drawingOf(layer))[0]);

@@ -1,23 +1,5 @@
-import type { ShapeLayer } from '../document/design.js';
+import type { ShapeKind, ShapeLayer } from '../model/design.js';
 import { pathNumber as n } from '../geometry/path-number.js';
-
-export type ShapeKind =
-  | 'rectangle'
-  | 'ellipse'
-  | 'polygon'
-  | 'star'
-  | 'ring'
-  | 'line'
-  | 'arrow'
-  | 'heart'
-  | 'badge'
-  | 'banner'
-  | 'sunburst'
-  | 'wave'
-  | 'drop'
-  | 'cross'
-  | 'crescent'
-  | 'speech';
 
 /** A line in the unit box of a shape along which a parameter's handle runs, from its least to its most. */
 export type Track = readonly [fromX: number, fromY: number, toX: number, toY: number];

@@ -1,4 +1,4 @@
-import type { FreehandLayer } from '../document/design.js';
+import type { FreehandLayer } from '../model/design.js';
 import { marksOfStroke } from '../drawing/freehand.js';
 import type { LayerKind } from './layer-kind.js';
 import { evenShares, factsOfInks, OUTLINES } from './outlines.js';

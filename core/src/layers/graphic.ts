@@ -1,6 +1,6 @@
-import type { GraphicLayer } from '../document/design.js';
+import type { GraphicLayer } from '../model/design.js';
 import { filled } from '../drawing/marks.js';
-import { coloursOfPaint, recolourPaint } from '../drawing/paint.js';
+import { coloursOfPaint, recolourPaint } from '../model/paint.js';
 import type { LayerKind } from './layer-kind.js';
 import { evenShares, factsOfInks, OUTLINES } from './outlines.js';
 

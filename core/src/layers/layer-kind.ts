@@ -1,9 +1,9 @@
-import type { AssetFacts, FactsById } from '../checks/asset-facts.js';
+import type { AssetFacts, FactsById } from '../model/asset-facts.js';
 import type { InkShare } from '../raster/ink.js';
-import type { Layer } from '../document/design.js';
+import type { Layer } from '../model/design.js';
 import type { Drawing } from '../drawing/marks.js';
-import type { Paint, Swap } from '../drawing/paint.js';
-import type { Treatment } from '../treatments/treatment.js';
+import type { Paint, Swap } from '../model/paint.js';
+import type { Treatment } from '../model/treatment.js';
 
 /**
  * What one kind of layer is and can. Nothing outside `core/layers` and the schema asks a layer for its kind to find

@@ -1,12 +1,12 @@
-import type { AssetFacts, FactsById } from '../checks/asset-facts.js';
+import type { AssetFacts, FactsById } from '../model/asset-facts.js';
 import type { InkShare } from '../raster/ink.js';
-import type { FreehandLayer, GraphicLayer, InkedLayer, Layer, VectorLayer } from '../document/design.js';
+import type { FreehandLayer, GraphicLayer, InkedLayer, Layer, VectorLayer } from '../model/design.js';
 import { drawingSteps, type Drawing, type DrawingStep } from '../drawing/marks.js';
-import { coloursOfPaint, type Swap } from '../drawing/paint.js';
+import { coloursOfPaint, type Swap } from '../model/paint.js';
 import { rubMarks } from '../drawing/rubbed.js';
 import type { LayerPlace } from '../geometry/place.js';
 import { pictureKey } from '../treatments/treated.js';
-import type { Treatment } from '../treatments/treatment.js';
+import type { Treatment } from '../model/treatment.js';
 import { FREEHAND } from './freehand.js';
 import { GRAPHIC } from './graphic.js';
 import type { LayerKind } from './layer-kind.js';

@@ -1,7 +1,7 @@
-import type { AssetFacts } from '../checks/asset-facts.js';
+import type { AssetFacts } from '../model/asset-facts.js';
 import type { InkShare } from '../raster/ink.js';
-import type { InkedLayer } from '../document/design.js';
-import { coloursOfPaint, recolourPaint, type Paint, type Swap } from '../drawing/paint.js';
+import type { InkedLayer } from '../model/design.js';
+import { coloursOfPaint, recolourPaint, type Paint, type Swap } from '../model/paint.js';
 
 /** What kinds made of outlines have in common. */
 export const OUTLINES = {

@@ -1,4 +1,4 @@
-import type { PictureLayer } from '../document/design.js';
+import type { PictureLayer } from '../model/design.js';
 import { pictureKey } from '../treatments/treated.js';
 import { ownValue } from '../units/own-value.js';
 import type { LayerKind } from './layer-kind.js';

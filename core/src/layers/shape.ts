@@ -1,4 +1,4 @@
-import type { ShapeLayer } from '../document/design.js';
+import type { ShapeLayer } from '../model/design.js';
 import { inkedMarks, outlineReach } from '../drawing/marks.js';
 import { shapePath } from '../drawing/shape.js';
 import type { LayerKind } from './layer-kind.js';

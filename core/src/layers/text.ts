@@ -1,4 +1,4 @@
-import type { TextLayer } from '../document/design.js';
+import type { TextLayer } from '../model/design.js';
 import { inkedMarks, outlineReach } from '../drawing/marks.js';
 import type { LayerKind } from './layer-kind.js';
 import { factsOfInks, inkedPaints, inkedRecoloured, inkedShares, OUTLINES } from './outlines.js';

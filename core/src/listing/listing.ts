@@ -1,4 +1,4 @@
-import type { Colourway, Requirement } from '../requirement/requirement.js';
+import type { Colourway, Requirement } from '../model/requirement.js';
 import type { ChannelRules, ListingText } from './channel-rules.js';
 import { priceBy, USUAL_PRICES, type PriceRule } from './pricing.js';
 

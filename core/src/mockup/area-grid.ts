@@ -1,6 +1,6 @@
 import type { Box, Point } from '../geometry/affine.js';
 import { AreaLookup } from './area-lookup.js';
-import type { Blank, PrintArea } from './blank.js';
+import type { Blank, PrintArea } from '../model/blank.js';
 import { isWhole, type BlankView, type OnPicture } from './crop.js';
 import { WHOLE_AREA, type AreaMaps } from './maps.js';
 

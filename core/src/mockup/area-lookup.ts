@@ -1,5 +1,5 @@
 import type { Point } from '../geometry/affine.js';
-import type { PrintArea } from './blank.js';
+import type { PrintArea } from '../model/blank.js';
 import type { AreaMaps } from './maps.js';
 
 /** Entry of a picture pixel in an area's maps, which are in row order; -1 where the area is not. */

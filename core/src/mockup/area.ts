@@ -1,6 +1,6 @@
 import { compose, intersect, scale, translate, type Affine, type Box } from '../geometry/affine.js';
-import type { Canvas } from '../requirement/canvas.js';
-import type { Blank, PrintArea } from './blank.js';
+import type { Canvas } from '../model/canvas.js';
+import type { Blank, PrintArea } from '../model/blank.js';
 
 /**
  * Products whose print keeps its real size wherever it lies; on all others the canvas is fitted to the product's face.

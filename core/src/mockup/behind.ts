@@ -1,32 +1,9 @@
+import type { BehindSight, GradientBehind } from '../model/scene.js';
 import { encodedOf, LINEAR_OF_CODE, rgbOf } from '../colour/srgb.js';
 import type { Box } from '../geometry/affine.js';
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { type BlankView } from './crop.js';
-import type { Blank } from './blank.js';
-
-/** From the backdrop's colour to another; `turn` in degrees clockwise, 0 from the top down. */
-export interface GradientBehind {
-  readonly kind: 'gradient';
-  readonly to: string;
-  readonly turn: number;
-}
-
-/** How a picture that stands behind is seen. */
-export interface BehindSight {
-  /** How far out of focus it is, 0 to 1. */
-  readonly blur: number;
-  /** Its light against its own, {@link LEAST_LIGHT} to {@link MOST_LIGHT}. */
-  readonly light: number;
-}
-
-/** A picture of the seller's own. */
-export interface PictureBehind extends BehindSight {
-  readonly kind: 'picture';
-  readonly assetId: string;
-}
-
-/** What stands behind a product instead of one colour. */
-export type Behind = GradientBehind | PictureBehind;
+import type { Blank } from '../model/blank.js';
 
 /** The same as a recipe names it: a picture by its content. */
 export type RecipeBehind = GradientBehind | ({ readonly kind: 'picture'; readonly sha256: string } & BehindSight);

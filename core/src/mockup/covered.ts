@@ -1,5 +1,5 @@
 import type { Box } from '../geometry/affine.js';
-import type { PrintArea } from './blank.js';
+import type { PrintArea } from '../model/blank.js';
 import type { AreaMaps } from './maps.js';
 
 /** Cells along each side of an area: of a notebook's elastic, a hoodie's cord, a strap, at least one lies under it. */

@@ -1,20 +1,6 @@
 import type { Box } from '../geometry/affine.js';
-import type { Blank } from './blank.js';
-
-/** Proportions of listing pictures, width by height. */
-export const PICTURE_SHAPES = { '1:1': 1, '4:5': 4 / 5, '3:4': 3 / 4, '16:9': 16 / 9 } as const;
-export type PictureShape = keyof typeof PICTURE_SHAPES;
-
-/** Which part of a blank's picture is shown. */
-export type PictureCrop =
-  /** As much of the picture as a shape holds, the print area as near its middle as can be. */
-  | { readonly of: 'whole'; readonly shape: PictureShape }
-  /** The print with some of the product around it. */
-  | { readonly of: 'print'; readonly shape: PictureShape }
-  /** A part of the print, so close that ink and cloth are told apart. */
-  | { readonly of: 'detail'; readonly shape: PictureShape }
-  /** A box of the seller's own, in shares of the picture. */
-  | { readonly of: 'box'; readonly box: Box };
+import type { Blank } from '../model/blank.js';
+import { PICTURE_SHAPES, type PictureCrop } from '../model/scene.js';
 
 /** Room around a print, as a share of its longer side. */
 const AROUND = 0.14;

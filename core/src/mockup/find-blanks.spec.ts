@@ -1,4 +1,4 @@
-import type { Blank } from './blank.js';
+import type { Blank } from '../model/blank.js';
 import { colourWord, findBlanks } from './find-blanks.js';
 
 const blank = (id: string, change: Partial<Blank>): Blank =>

@@ -1,6 +1,6 @@
 import { labOf } from '../colour/lab.js';
 import { rgbOf } from '../colour/srgb.js';
-import type { Blank } from './blank.js';
+import type { Blank } from '../model/blank.js';
 
 /** What blanks are told apart by. */
 export const BLANK_FACETS = ['category', 'product', 'view', 'wearer', 'setting', 'kind', 'colour', 'whose'] as const;

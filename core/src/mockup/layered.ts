@@ -1,5 +1,5 @@
 import { rgbOf } from '../colour/srgb.js';
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** A picture of a product as it is taken apart. All of one size, RGBA in sRGB. */
 export interface SceneParts {

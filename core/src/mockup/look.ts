@@ -1,11 +1,11 @@
 import { clothOf } from '../document/version.js';
-import { processOf, type PrintProcess } from '../requirement/press.js';
-import type { Requirement } from '../requirement/requirement.js';
+import { type PrintProcess } from '../model/press.js';
+import { processOf } from '../model/requirement.js';
+import type { Requirement } from '../model/requirement.js';
 import { isClothing } from './area.js';
-import type { Blank } from './blank.js';
+import type { Blank } from '../model/blank.js';
+import type { InkKind, Look, LookChoice } from '../model/scene.js';
 
-/** How a print was put on its product; `plain` is ink that has no nature of its own, as on paper. */
-export type InkKind = 'plain' | 'direct' | 'transfer' | 'screen' | 'sublimation';
 export const INK_KINDS: readonly InkKind[] = ['direct', 'transfer', 'screen', 'sublimation', 'plain'];
 
 export const INK_WORDS: Readonly<Record<InkKind, string>> = {
@@ -55,22 +55,6 @@ export function inkOn(kind: InkKind, garment: string): InkOnCloth {
   // White under the ink fills the threads.
   return kind === 'direct' && clothOf(garment) === 'dark' ? { ...ink, relief: 0.85, seep: ink.seep / 2 } : ink;
 }
-
-/** How a picture looks beside its colours. */
-export interface Look {
-  readonly ink: InkKind;
-  /** Contrast of the light on the product, 0 to 2: 1 as it was taken, 0 without folds. */
-  readonly folds: number;
-  /** How much of the knit of a top is seen up close, 0 to 1. */
-  readonly knit: number;
-  /** Softness of the lens, 0 to 1. */
-  readonly softness: number;
-  /** Grain of the sensor, 0 to 1. */
-  readonly grain: number;
-}
-
-/** What a seller decided about it; the rest is decided by {@link lookOf}. */
-export type LookChoice = { readonly [K in keyof Look]?: Look[K] };
 
 /** Nothing added: the formula of the packs alone. */
 export const PLAIN_LOOK: Look = { ink: 'plain', folds: 1, knit: 0, softness: 0, grain: 0 };

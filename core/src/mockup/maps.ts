@@ -1,5 +1,5 @@
 import type { Box } from '../geometry/affine.js';
-import type { PrintArea } from './blank.js';
+import type { PrintArea } from '../model/blank.js';
 import { isWhole, type BlankView } from './crop.js';
 
 /** Edition of how maps are made. It grows whenever the same pack would give other maps: what was kept is made anew. */

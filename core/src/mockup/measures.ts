@@ -1,10 +1,9 @@
+import type { MeasureUnit } from '../model/scene.js';
 import type { Box, Point } from '../geometry/affine.js';
-import { formatLength, type LengthUnit } from '../units/length.js';
+import { formatLength } from '../units/length.js';
 import { isClothing } from './area.js';
-import type { Blank, PrintArea } from './blank.js';
+import type { Blank, PrintArea } from '../model/blank.js';
 
-/** Units that a client is told measures in. */
-export type MeasureUnit = Exclude<LengthUnit, 'px'>;
 export const MEASURE_UNITS: readonly MeasureUnit[] = ['mm', 'cm', 'in'];
 
 /** A measured line on a print area, from one end to the other, in area mm, and what it says. */

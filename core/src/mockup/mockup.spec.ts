@@ -3,7 +3,7 @@ import { apply, compose, mapBox } from '../geometry/affine.js';
 import { design, facts, layer, mug, tee } from '../testing/samples.js';
 import { canvasOnTexture, largestIn, MOST_TEXTURE, placeOnArea, textureGrid } from './area.js';
 import { AreaLookup, areaPointAt } from './area-lookup.js';
-import type { Blank, PrintArea } from './blank.js';
+import type { Blank, PrintArea } from '../model/blank.js';
 import { areaMaps, sceneMaps, type Plane } from './maps.js';
 import { viewOf } from './crop.js';
 import { areaOf, defaultScene, pictureRecipe, placeScene, requirementForBlank } from './scene.js';

@@ -1,4 +1,4 @@
-import type { Blank, PrintArea } from './blank.js';
+import type { Blank, PrintArea } from '../model/blank.js';
 import type { Plane, ReadArea } from './maps.js';
 
 /** A print area of a moving blank: its coverage is a picture of its own. */

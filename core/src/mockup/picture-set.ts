@@ -1,6 +1,7 @@
-import type { DesignDocument, KeptScene } from '../document/design.js';
-import type { Colourway, Requirement } from '../requirement/requirement.js';
-import { colourwayOf, type Blank, type PictureFit, type PictureFormat } from './blank.js';
+import type { KeptScene } from '../model/scene.js';
+import type { DesignDocument } from '../model/design.js';
+import type { Colourway, Requirement } from '../model/requirement.js';
+import { colourwayOf, type Blank, type PictureFit, type PictureFormat } from '../model/blank.js';
 
 /** Most shots in a set, and most colours of one. */
 export const [MOST_SHOTS, MOST_COLOURS] = [40, 12];

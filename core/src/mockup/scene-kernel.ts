@@ -1,9 +1,10 @@
+import type { Look } from '../model/scene.js';
 import { linearOf, rgbOf } from '../colour/srgb.js';
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { FINER, MOST_TEXTURE, type TextureGrid } from './area.js';
-import type { Blank, PrintArea } from './blank.js';
+import type { Blank, PrintArea } from '../model/blank.js';
 import { exposureOf } from './exposure.js';
-import { inkOn, PLAIN_LOOK, type Look } from './look.js';
+import { inkOn, PLAIN_LOOK } from './look.js';
 import type { AreaMaps, SceneMaps } from './maps.js';
 import { mergeAreas } from './merge-areas.js';
 

@@ -1,15 +1,16 @@
+import type { AreaPrint, OwnPlacement, Scene, Behind, Look } from '../model/scene.js';
 import { compose, invert, mapBox, scale, translate } from '../geometry/affine.js';
-import type { AreaPrint, DesignDocument, OwnPlacement, Scene } from '../document/design.js';
+import type { DesignDocument } from '../model/design.js';
 import { seenBy } from '../document/exception.js';
 import { asVersion, versionFor } from '../document/version.js';
 import { boundsOfLayers } from '../document/bounds.js';
-import type { FactsById } from '../checks/asset-facts.js';
+import type { FactsById } from '../model/asset-facts.js';
 import { inkOnCanvas } from '../checks/sight.js';
 import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../recipes/recipe.js';
 import { artOnCanvas, fieldToCanvas, layoutTarget } from '../document/target.js';
-import { SAME_SIZE_TOP } from '../requirement/placement.js';
-import { makeCanvas, type Canvas } from '../requirement/canvas.js';
-import type { Requirement } from '../requirement/requirement.js';
+import { SAME_SIZE_TOP } from '../model/placement.js';
+import { makeCanvas, type Canvas } from '../model/canvas.js';
+import type { Requirement } from '../model/requirement.js';
 import { MM_PER_INCH } from '../units/length.js';
 import type { Affine, Box } from '../geometry/affine.js';
 import {
@@ -22,10 +23,17 @@ import {
   type TextureGrid,
 } from './area.js';
 import { WHOLE_AREA } from './maps.js';
-import type { Behind, RecipeBehind } from './behind.js';
-import { lookOf, type Look } from './look.js';
+import type { RecipeBehind } from './behind.js';
+import { lookOf } from './look.js';
 import { measureLines, type MeasureLine } from './measures.js';
-import { colourwayOf, isInRoom, type Blank, type PictureFit, type PictureFormat, type PrintArea } from './blank.js';
+import {
+  colourwayOf,
+  isInRoom,
+  type Blank,
+  type PictureFit,
+  type PictureFormat,
+  type PrintArea,
+} from '../model/blank.js';
 
 /** The look of a scene that a blank starts with. */
 export function defaultScene(blank: Blank, requirementId: string | null): Scene {

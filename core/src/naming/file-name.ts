@@ -1,7 +1,7 @@
-import type { Cloth } from '../document/design.js';
+import type { Cloth } from '../model/design.js';
 import { versionWord } from '../document/version.js';
-import { demandedCanvas } from '../requirement/canvas.js';
-import type { Requirement } from '../requirement/requirement.js';
+import { demandedCanvas } from '../model/canvas.js';
+import type { Requirement } from '../model/requirement.js';
 import { cutText } from '../text/short-name.js';
 
 /** Longest name of a file, letters, its extension with it: what every system and every ZIP reader takes. */

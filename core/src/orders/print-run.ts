@@ -1,4 +1,4 @@
-import type { Colourway } from '../requirement/requirement.js';
+import type { Colourway } from '../model/requirement.js';
 import { earnedBy } from '../listing/pricing.js';
 import { nextBreak, priceOfRun, type PrintShopFields, type RunPrice } from './print-shop.js';
 

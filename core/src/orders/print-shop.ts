@@ -1,5 +1,5 @@
 import { fileTypeWords } from '../requirement/file-kinds.js';
-import type { FileType, RequirementFields } from '../requirement/requirement.js';
+import type { FileType, RequirementFields } from '../model/requirement.js';
 
 /** From how many copies on one costs how much. */
 export interface PriceBreak {

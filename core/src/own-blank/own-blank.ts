@@ -1,7 +1,7 @@
-import type { Blank } from '../mockup/blank.js';
+import type { Blank } from '../model/blank.js';
 import type { Plane } from '../mockup/maps.js';
-import type { Pixels } from '../raster/pixels.js';
-import type { Treatment } from '../treatments/treatment.js';
+import type { Pixels } from '../geometry/pixels.js';
+import type { Treatment } from '../model/treatment.js';
 import { layArea, type AreaShape } from './area-shape.js';
 import { boxMean } from '../raster/box-mean.js';
 import { lightOf } from './light-of.js';

@@ -1,4 +1,4 @@
-import { components, type Component } from './components.js';
+import { components, type Component } from '../raster/components.js';
 import type { PartOf } from './ink-lines.js';
 
 /** Difference of a channel or of alpha from the pixel before to the one after, 0 to 255, at which something begins. */

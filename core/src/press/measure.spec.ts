@@ -1,6 +1,6 @@
-import type { Pixels } from '../raster/pixels.js';
-import { NO_LIMITS } from '../requirement/press.js';
-import { components, distances } from './components.js';
+import type { Pixels } from '../geometry/pixels.js';
+import { NO_LIMITS } from '../model/press.js';
+import { components, distances } from '../raster/components.js';
 import { measureColour, measurePrint, measuringDpi } from './measure.js';
 
 /** 254 DPI: ten pixels to the millimetre. */

@@ -1,8 +1,8 @@
 import type { Box } from '../geometry/affine.js';
-import type { Pixels } from '../raster/pixels.js';
-import type { PressLimits } from '../requirement/press.js';
+import type { Pixels } from '../geometry/pixels.js';
+import type { PressLimits } from '../model/press.js';
 import { MM_PER_INCH } from '../units/length.js';
-import { components, distances, type Component } from './components.js';
+import { components, distances, type Component } from '../raster/components.js';
 import { linesInInk, type PartOf } from './ink-lines.js';
 import { lowLetters } from './letters.js';
 import { GAP_FROM, LINE_FROM, thinParts, type ThinPart } from './thin.js';

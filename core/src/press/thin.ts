@@ -1,4 +1,4 @@
-import { components, distances, type Component } from './components.js';
+import { components, distances, type Component } from '../raster/components.js';
 
 /**
  * Coverage from which a pixel is looked at as a part of a line: thinner lines than half a pixel never cover more. Bare

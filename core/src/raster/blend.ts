@@ -1,4 +1,4 @@
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** Blend modes of W3C Compositing and Blending Level 1, by their CSS names. */
 export const BLEND_MODES = [

@@ -1,5 +1,5 @@
 import { flatField } from './flat-field.js';
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 type Rgba = readonly [number, number, number, number];
 type Paint = (x: number, y: number) => Rgba | null;

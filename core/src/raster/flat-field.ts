@@ -1,5 +1,5 @@
 import { hexOf } from '../colour/srgb.js';
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** How far a pixel may differ per channel from the field's colour: JPEG noise beside a drawing stays below. */
 const TOLERANCE = 14;

@@ -1,4 +1,4 @@
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** The smallest rectangle of whole pixels that holds all ink above an alpha, or null when there is none. */
 export function inkBounds(

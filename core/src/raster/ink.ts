@@ -1,7 +1,7 @@
 import { hexOf } from '../colour/srgb.js';
 import type { Box } from '../geometry/affine.js';
 import { flatField } from './flat-field.js';
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { salienceOf } from './salience.js';
 
 /** A colour of the art with its share of the visible ink, 0 to 1. */

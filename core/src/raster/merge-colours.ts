@@ -1,4 +1,4 @@
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** Difference to its neighbours, levels, up to which a pixel lies on a flat area. */
 const FLAT = 10;

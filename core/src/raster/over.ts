@@ -1,4 +1,4 @@
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /**
  * Draws `source` over `target` with its top left corner at (left, top), clipped to the target, in place.

@@ -1,6 +1,6 @@
 import { measureInk } from './ink.js';
 import { copyInto, drawOver, flatten } from './over.js';
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { crc32, pngChunks, pngFacts, withPrintChunks } from './png-chunks.js';
 
 const filled = (width: number, height: number, rgba: number[]): Pixels => ({

@@ -1,5 +1,5 @@
 import { invert, type Affine, type Box } from '../geometry/affine.js';
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 interface ResampleExports {
   readonly memory: { readonly buffer: ArrayBuffer };

@@ -1,5 +1,5 @@
 import { labOf } from '../colour/lab.js';
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** What draws the eye on a small picture: a share for each pixel, all together 1. */
 export interface Salience {

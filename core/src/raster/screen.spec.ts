@@ -1,4 +1,4 @@
-import type { Pixels } from './pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { mergeColours } from './merge-colours.js';
 import { finestScreen, screenInk } from './screen.js';
 

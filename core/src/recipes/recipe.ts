@@ -1,13 +1,14 @@
-import type { Canvas } from '../requirement/canvas.js';
-import { conversionOf, type ColourConversion, type TiffPacking } from '../requirement/conversion.js';
+import type { Canvas } from '../model/canvas.js';
+import { type ColourConversion, type TiffPacking } from '../model/conversion.js';
+import { conversionOf } from '../model/requirement.js';
 import { fileKind, fileTypeFor } from '../requirement/file-kinds.js';
-import type { ColourMode, FileType, Requirement } from '../requirement/requirement.js';
-import type { FactsById } from '../checks/asset-facts.js';
+import type { ColourMode, FileType, Requirement } from '../model/requirement.js';
+import type { FactsById } from '../model/asset-facts.js';
 import { compose, mapBox, scale, type Affine, type Box } from '../geometry/affine.js';
 import { MM_PER_INCH } from '../units/length.js';
 import type { BlendMode } from '../raster/blend.js';
 import type { InkScreen } from '../raster/screen.js';
-import type { DesignDocument, Layer, Target } from '../document/design.js';
+import type { DesignDocument, Layer, Target } from '../model/design.js';
 import { seenBy } from '../document/exception.js';
 import {
   keylinesUnder,
@@ -15,7 +16,7 @@ import {
   type KeylineAround,
   type PlacedKeyline,
   type Silhouette,
-} from '../drawing/keyline.js';
+} from '../layers/keyline.js';
 import { drawingSteps, type DrawingStep } from '../drawing/marks.js';
 import { factsOfLayer, inkPlace, kindOf, marksOf, rubbedStep } from '../layers/layer-kinds.js';
 import { treatedBy, type Treated } from '../treatments/treated.js';

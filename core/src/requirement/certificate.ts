@@ -1,8 +1,8 @@
 import { formatBytes } from '../units/bytes.js';
 import { densityReason, nominalDpi, storesDpi } from '../units/dpi.js';
-import { demandedCanvas, demandedSizeWords, sizeAccepted } from './canvas.js';
+import { demandedCanvas, demandedSizeWords, sizeAccepted } from '../model/canvas.js';
 import { fileKind, fileTypeWords } from './file-kinds.js';
-import type { ColourMode, FileType, Requirement } from './requirement.js';
+import type { ColourMode, FileType, Requirement } from '../model/requirement.js';
 
 /** What a reader found in a finished file, from its bytes alone. */
 export interface FileFacts {

@@ -1,6 +1,7 @@
+import type { Panel } from '../model/requirement.js';
 import type { Box, Point } from '../geometry/affine.js';
 import type { Salience } from '../raster/salience.js';
-import { isOnCloth, type Panel } from './panel.js';
+import { isOnCloth } from './panel.js';
 
 /** A way of laying art over a panel so that it covers it. */
 export interface Cropping {

@@ -1,5 +1,5 @@
 import { fileTypeFor, tiffBytes } from './file-kinds.js';
-import { limitsOf, processOf } from './press.js';
+import { limitsOf, processOf } from '../model/requirement.js';
 import { tee } from '../testing/samples.js';
 
 describe('the kind of file that is made', () => {

@@ -1,6 +1,6 @@
 import { formatBytes } from '../units/bytes.js';
-import { demandedCanvas } from './canvas.js';
-import type { ColourMode, FileType, Requirement, RequirementFields } from './requirement.js';
+import { demandedCanvas } from '../model/canvas.js';
+import type { ColourMode, FileType, Requirement, RequirementFields } from '../model/requirement.js';
 
 /** What a kind of file can hold. How it is written and read back is the server's, under the same name. */
 export interface FileKind {

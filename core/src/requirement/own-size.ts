@@ -1,5 +1,5 @@
 import type { LengthUnit } from '../units/length.js';
-import type { RequirementFields } from './requirement.js';
+import type { RequirementFields } from '../model/requirement.js';
 
 /** Channel under which sizes of the seller's own are kept. */
 export const OWN_SIZES = 'Sizes of my own';

@@ -1,21 +1,13 @@
+import type { Panel } from '../model/requirement.js';
 import { findTarget } from '../checks/checks.js';
 import { fixEdit } from '../checks/fix.js';
 import { design, layer, tee } from '../testing/samples.js';
 import { compose, mapBox, scale, translate } from '../geometry/affine.js';
 import { coveringPlacement, layoutTarget, placementAt } from '../document/target.js';
 import { boundsOfLayers } from '../document/bounds.js';
-import {
-  coversCloth,
-  cutAway,
-  fromCut,
-  isOnCloth,
-  panelRequirement,
-  panelsOf,
-  requirementOfPanel,
-  type Panel,
-} from './panel.js';
-import type { Requirement } from './requirement.js';
-import type { Blank } from '../mockup/blank.js';
+import { coversCloth, cutAway, fromCut, isOnCloth, panelRequirement, panelsOf, requirementOfPanel } from './panel.js';
+import type { Requirement } from '../model/requirement.js';
+import type { Blank } from '../model/blank.js';
 
 /** A front of 400 × 500 mm with its upper corners cut off, 10 mm inside its canvas. */
 const panel: Panel = {

@@ -1,21 +1,6 @@
 import { apply, type Affine, type Box, type Point } from '../geometry/affine.js';
-import type { Blank, PrintArea } from '../mockup/blank.js';
-import type { Requirement, RequirementFields } from './requirement.js';
-
-/** A piece of cloth that is printed before it is cut and sewn. Points are mm from the canvas's top left corner. */
-export interface Panel {
-  /** The all-over area of blanks that shows it. */
-  readonly areaId: string;
-  /** Where it is cut, a closed polygon. */
-  readonly cut: readonly (readonly [number, number])[];
-  /** Where the sewn piece ends: beyond these lines the print disappears in a seam or inside a hem. */
-  readonly lines: readonly {
-    readonly name: 'collar' | 'shoulder' | 'armhole' | 'side' | 'hem';
-    readonly points: readonly (readonly [number, number])[];
-  }[];
-  /** What must not be lost keeps this far away from the cut, mm. */
-  readonly insetMm: number;
-}
+import type { Blank, PrintArea } from '../model/blank.js';
+import type { Panel, Requirement, RequirementFields } from '../model/requirement.js';
 
 /** Areas of a blank that are panels, the one that is seen most first. */
 export const panelsOf = (blank: Pick<Blank, 'areas'>): readonly PrintArea[] =>

@@ -1,6 +1,6 @@
 import { tee } from '../testing/samples.js';
 import { certify, type FileFacts } from './certificate.js';
-import { demandedCanvas, demandedSizeWords, sizeAccepted, targetCanvas } from './canvas.js';
+import { demandedCanvas, demandedSizeWords, sizeAccepted, targetCanvas } from '../model/canvas.js';
 
 const file = (change: Partial<FileFacts> = {}): FileFacts => ({
   fileType: 'png',

@@ -1,13 +1,13 @@
+import type { Panel } from '../model/requirement.js';
 import { apply, compose, mapBox, translate, rotate } from '../geometry/affine.js';
 import { boundsOfLayers } from '../document/bounds.js';
 import { carryAcrossSeam, goOnOverSeams } from '../document/across-seam.js';
-import type { DesignDocument } from '../document/design.js';
+import type { DesignDocument } from '../model/design.js';
 import { seenBy } from '../document/exception.js';
 import { layoutTarget } from '../document/target.js';
 import { design, layer, tee } from '../testing/samples.js';
 import { unitToField } from '../geometry/place.js';
-import type { Panel } from './panel.js';
-import type { Requirement } from './requirement.js';
+import type { Requirement } from '../model/requirement.js';
 import { sleeveSeam } from './seams.js';
 
 type Points = Panel['lines'][number]['points'];

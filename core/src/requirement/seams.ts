@@ -1,5 +1,5 @@
+import type { Panel } from '../model/requirement.js';
 import { compose, rotate, translate, type Affine, type Point } from '../geometry/affine.js';
-import type { Panel } from './panel.js';
 
 type Line = readonly (readonly [number, number])[];
 

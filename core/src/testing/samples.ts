@@ -1,7 +1,7 @@
-import type { AssetFacts } from '../checks/asset-facts.js';
-import { emptyDesign, type DesignDocument, type Layer, type PictureLayer } from '../document/design.js';
-import { SAME_SIZE_TOP } from '../requirement/placement.js';
-import type { Requirement } from '../requirement/requirement.js';
+import type { AssetFacts } from '../model/asset-facts.js';
+import { emptyDesign, type DesignDocument, type Layer, type PictureLayer } from '../model/design.js';
+import { SAME_SIZE_TOP } from '../model/placement.js';
+import type { Requirement } from '../model/requirement.js';
 
 /** Made-up documents for specs. */
 export const tee = (change: Partial<Requirement> = {}): Requirement => ({

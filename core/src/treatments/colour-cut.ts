@@ -1,7 +1,7 @@
 import { rgbOf } from '../colour/srgb.js';
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { BAND, emptyMatte, type Matte } from './matte.js';
-import type { ColourCut } from './treatment.js';
+import type { ColourCut } from '../model/treatment.js';
 
 interface TreatExports {
   readonly memory: { readonly buffer: ArrayBuffer };

@@ -1,6 +1,6 @@
 import { rgbOf } from '../colour/srgb.js';
-import type { Pixels } from '../raster/pixels.js';
-import type { Dissolve } from './treatment.js';
+import type { Pixels } from '../geometry/pixels.js';
+import type { Dissolve } from '../model/treatment.js';
 
 /**
  * Unmixes every pixel into one colour, which goes, and as little of another as can make up the rest, in place: alpha is

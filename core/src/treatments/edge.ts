@@ -1,7 +1,7 @@
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { alphaOf, boxBlur, shifted, smoothed, type AlphaPlane } from './alpha-plane.js';
 import { STEP_X, STEP_Y } from './graph-cut.js';
-import type { EdgeWork } from './treatment.js';
+import type { EdgeWork } from '../model/treatment.js';
 
 /** What an edge step found on the working copy. */
 export interface EdgeSolved {

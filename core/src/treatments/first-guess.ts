@@ -1,8 +1,8 @@
 import { rgbOf } from '../colour/srgb.js';
 import { boxMean } from '../raster/box-mean.js';
 import { flatField } from '../raster/flat-field.js';
-import type { Pixels } from '../raster/pixels.js';
-import { USUAL_SOFT_EDGE, type ColourCut, type Dissolve } from './treatment.js';
+import type { Pixels } from '../geometry/pixels.js';
+import { USUAL_SOFT_EDGE, type ColourCut, type Dissolve } from '../model/treatment.js';
 import { reduced } from './working.js';
 
 /** Side of the copy that a ground is looked for on, px. */

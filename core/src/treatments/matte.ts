@@ -1,4 +1,4 @@
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** What a cell of the working copy is after a cut. */
 export const OUT = 0;

@@ -1,4 +1,4 @@
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { BAND, IN, OUT, type Matte } from './matte.js';
 
 /** Directions in which a cell of the band looks for what is known. */

@@ -1,4 +1,4 @@
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** What a cut made translucent far from any edge. */
 export interface SeenThrough {

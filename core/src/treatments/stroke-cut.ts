@@ -1,10 +1,10 @@
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { learnColours, type ColourModel } from './colour-model.js';
 import { leastCut, STEP_X, STEP_Y } from './graph-cut.js';
 import { BAND, emptyMatte, IN, OUT, type Matte } from './matte.js';
 import { sampledMatte } from './sampled-matte.js';
 import { strokeCells } from './stroke-cells.js';
-import { LITTLE_ANEW, SOME_HAZE, type SeedStroke, type StrokeCut } from './treatment.js';
+import { LITTLE_ANEW, SOME_HAZE, type SeedStroke, type StrokeCut } from '../model/treatment.js';
 import { reduced } from './working.js';
 
 /** Longer side of the copy that the edge is sought on, and of the one its softness is found on, px. */

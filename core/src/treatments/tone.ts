@@ -1,7 +1,7 @@
 import { oklchOf, rgbOfOklch } from '../colour/harmony.js';
 import { luminance, rgbOf, type Rgb } from '../colour/srgb.js';
-import type { Pixels } from '../raster/pixels.js';
-import type { Tone } from './treatment.js';
+import type { Pixels } from '../geometry/pixels.js';
+import type { Tone } from '../model/treatment.js';
 
 /** Steps of a channel in a table of colours; between them colours are mixed. */
 const STEPS = 17;

@@ -1,6 +1,6 @@
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { eachSegment } from './stroke-cells.js';
-import type { Touch } from './treatment.js';
+import type { Touch } from '../model/treatment.js';
 
 /**
  * Brings parts back and takes parts away along strokes, in place.

@@ -1,4 +1,4 @@
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { cutColour, type TreatKernel } from './colour-cut.js';
 import { dissolve } from './dissolve.js';
 import { applyEdge, solveEdge, type EdgeSolved } from './edge.js';
@@ -15,7 +15,7 @@ import {
   type Tone,
   type Touch,
   type Treatment,
-} from './treatment.js';
+} from '../model/treatment.js';
 
 /** Grows whenever the same picture and treatments would give other pixels. */
 export const TREATMENT_VERSION = 1;

@@ -1,7 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import { canonicalJson } from '../recipes/canonical-json.js';
-import { atWork, type Treatment } from './treatment.js';
+import { canonicalJson } from '../model/canonical-json.js';
+import { atWork, type Treatment } from '../model/treatment.js';
 import { TREATMENT_VERSION } from './treat.js';
 
 /** A treatment without the id it has in its list: only what decides pixels. */

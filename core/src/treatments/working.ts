@@ -1,4 +1,4 @@
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** Longer side of the working copy that every treatment is solved on, px: browser and server solve the same pixels. */
 export const WORKING_SIDE = 1024;

@@ -1,4 +1,4 @@
-import type { Scene } from '../document/design.js';
+import type { Scene } from './scene.js';
 
 /** Frames a second of every clip. */
 export const CLIP_FPS = 24;

@@ -1,8 +1,8 @@
 import { inksOf, ownColours, recolourLayer } from '../layers/layer-kinds.js';
-import { shapeLayer } from './shape.js';
+import { shapeLayer } from '../drawing/shape.js';
 import { design } from '../testing/samples.js';
 import { paintPart } from '../document/edits.js';
-import { graphicLayer } from './graphic.js';
+import { graphicLayer } from '../drawing/graphic.js';
 import { colourAt, gradientLine, isOpaque, mainColour, twoColours } from './paint.js';
 
 const field = { width: 355.6, height: 406.4 };

@@ -1,8 +1,7 @@
 import type { LengthUnit } from '../units/length.js';
-import type { Panel } from './panel.js';
-import type { ColourConversion, TiffPacking } from './conversion.js';
+import { USUAL_CONVERSION, type ColourConversion, type TiffPacking } from './conversion.js';
 import type { TargetPlacement } from './placement.js';
-import type { PressLimits, PrintProcess } from './press.js';
+import { PROCESS_LIMITS, type PressLimits, type PrintProcess } from './press.js';
 
 export type ColourMode = 'rgb' | 'cmyk' | 'grey';
 export type Transparency = 'required' | 'allowed' | 'forbidden';
@@ -18,6 +17,21 @@ export const SIZE_RULES: readonly SizeRule[] = ['exact', 'at-least', 'at-most'];
 export interface Colourway {
   readonly name: string;
   readonly hex: string;
+}
+
+/** A piece of cloth that is printed before it is cut and sewn. Points are mm from the canvas's top left corner. */
+export interface Panel {
+  /** The all-over area of blanks that shows it. */
+  readonly areaId: string;
+  /** Where it is cut, a closed polygon. */
+  readonly cut: readonly (readonly [number, number])[];
+  /** Where the sewn piece ends: beyond these lines the print disappears in a seam or inside a hem. */
+  readonly lines: readonly {
+    readonly name: 'collar' | 'shoulder' | 'armhole' | 'side' | 'hem';
+    readonly points: readonly (readonly [number, number])[];
+  }[];
+  /** What must not be lost keeps this far away from the cut, mm. */
+  readonly insetMm: number;
 }
 
 /** What a channel demands of a print file for one product. */
@@ -69,3 +83,21 @@ export interface Requirement extends RequirementFields {
   /** Grows by one with every change; files made under an older revision are out of date. */
   readonly revision: number;
 }
+
+export const conversionOf = ({ conversion }: Pick<Requirement, 'conversion'>): ColourConversion =>
+  conversion ?? USUAL_CONVERSION;
+
+/** The process of a requirement: what it says, or what its product is usually made by. */
+export function processOf({ process, product, mode }: Pick<Requirement, 'process' | 'product' | 'mode'>): PrintProcess {
+  if (process) return process;
+  if (/mug|bottle|cushion|all-?over|case/i.test(product)) return 'sublimation';
+  return /poster|print|card|sticker|notebook|paper/i.test(product) || (!product && mode === 'cmyk')
+    ? 'paper'
+    : 'direct';
+}
+
+/** Limits that a requirement's prints are judged by: those of its process, with its own in their place. */
+export const limitsOf = (requirement: Pick<Requirement, 'process' | 'product' | 'mode' | 'limits'>): PressLimits => ({
+  ...PROCESS_LIMITS[processOf(requirement)],
+  ...requirement.limits,
+});

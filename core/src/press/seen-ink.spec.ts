@@ -1,5 +1,5 @@
-import type { Pixels } from '../raster/pixels.js';
-import { leastDifference, readableInk } from './readable.js';
+import type { Pixels } from '../geometry/pixels.js';
+import { leastDifference, readableInk } from '../colour/readable.js';
 import { seenInk, seenOn } from './seen-ink.js';
 
 const SIDE = 120;

@@ -1,19 +1,44 @@
-import type { Clip } from '../clip/clip.js';
-import type { Behind } from '../mockup/behind.js';
-import type { LookChoice } from '../mockup/look.js';
-import type { MeasureUnit } from '../mockup/measures.js';
-import type { PictureCrop } from '../mockup/crop.js';
+import type { Clip } from './clip.js';
 import type { BlendMode } from '../raster/blend.js';
 import type { InkScreen } from '../raster/screen.js';
-import type { CanvasOverride } from '../requirement/canvas.js';
+import type { CanvasOverride } from './canvas.js';
 import type { Box } from '../geometry/affine.js';
 import type { LayerPlace } from '../geometry/place.js';
-import type { Paint } from '../drawing/paint.js';
+import type { Paint } from './paint.js';
 import type { Lettering, LetteringSettings } from '../text/lettering.js';
-import type { ShapeKind } from '../drawing/shape.js';
-import type { Treatment } from '../treatments/treatment.js';
-import type { Repeat } from './repeat.js';
-import type { TargetPlacement } from '../requirement/placement.js';
+import type { Treatment } from './treatment.js';
+import type { TargetPlacement } from './placement.js';
+
+import type { KeptScene, Scene } from './scene.js';
+
+/** Shapes there are. */
+export type ShapeKind =
+  | 'rectangle'
+  | 'ellipse'
+  | 'polygon'
+  | 'star'
+  | 'ring'
+  | 'line'
+  | 'arrow'
+  | 'heart'
+  | 'badge'
+  | 'banner'
+  | 'sunburst'
+  | 'wave'
+  | 'drop'
+  | 'cross'
+  | 'crescent'
+  | 'speech';
+
+/** How art is repeated over a canvas. */
+export type RepeatKind = 'straight' | 'half-drop' | 'brick' | 'mirror';
+
+/** A target's wish that its art covers all of its canvas by being repeated. */
+export interface Repeat {
+  readonly kind: RepeatKind;
+  /** Bare cloth between one and the next, mm on the canvas. */
+  readonly gapMm: number;
+}
 
 /** What every kind of layer has. */
 interface AnyLayer {
@@ -218,54 +243,6 @@ export interface Target {
   readonly accepted?: readonly AcceptedFinding[];
   /** Versions for light and dark cloth; with one of them there are two files. */
   readonly versions?: Readonly<Partial<Record<Cloth, TargetVersion>>>;
-}
-
-/** A print area of a blank, and the target whose print it carries. */
-export interface AreaPrint {
-  readonly areaId: string;
-  readonly requirementId: string | null;
-}
-
-/** How one scene shows a print elsewhere than its target has it. */
-export interface OwnPlacement {
-  /** Moved by, in mm of the print area. */
-  readonly x: number;
-  readonly y: number;
-  /** Larger by, about the middle of the canvas's upper edge. */
-  readonly factor: number;
-}
-
-/** How a design is shown on a blank. */
-export interface Scene extends AreaPrint {
-  readonly blankId: string;
-  /** Other areas that are printed on at the same time, from the lowest to the topmost. */
-  readonly also?: readonly AreaPrint[];
-  /** The part of the picture that is shown; all of it when absent. */
-  readonly crop?: PictureCrop;
-  readonly garment: string;
-  readonly backdrop: string;
-  /** 0 lets the fabric swallow the print, 1 is a full layer of ink. */
-  readonly inkOpacity: number;
-  /** 0 to 1, share of the blank's own shadow on the backdrop. */
-  readonly shadow: number;
-  /** True when the print is shown at its printed size even where the print area then cuts it off. */
-  readonly trueSize?: boolean;
-  /** What stands behind instead of the backdrop's colour. */
-  readonly behind?: Behind;
-  /** What the seller decided of the look of ink, folds and camera. */
-  readonly look?: LookChoice;
-  /** The unit in which the picture carries measured lines, for a client; none when absent. */
-  readonly measured?: MeasureUnit;
-  /** Placed for this scene alone; the print file is as it was. Only the first area's print moves. */
-  readonly own?: OwnPlacement;
-  /** Id of the kept scene that this is; absent for one that is only looked at. */
-  readonly keptAs?: string;
-}
-
-/** A scene that a design keeps under a name. */
-export interface KeptScene extends Omit<Scene, 'keptAs'> {
-  readonly id: string;
-  readonly name: string;
 }
 
 /** The document that is saved, revision by revision. Layers run from back to front. */

@@ -1,5 +1,5 @@
 import { setKeyline, keylineOf } from '../document/keylines.js';
-import type { Keyline, ShapeLayer } from '../document/design.js';
+import type { Keyline, ShapeLayer } from '../model/design.js';
 import { printRecipe } from '../recipes/recipe.js';
 import { design, layer, tee } from '../testing/samples.js';
 import { contourOf, keylineStrokes, keylinesUnder, pieces, silhouettesOf } from './keyline.js';

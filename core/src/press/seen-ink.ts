@@ -1,8 +1,8 @@
 import type { Box } from '../geometry/affine.js';
-import { components } from '../press/components.js';
-import type { Pixels } from '../raster/pixels.js';
-import { deltaE2000, labOf, type Lab } from './lab.js';
-import { contrast, hexOf, rgbOf, type Rgb } from './srgb.js';
+import { components } from '../raster/components.js';
+import type { Pixels } from '../geometry/pixels.js';
+import { deltaE2000, labOf, type Lab } from '../colour/lab.js';
+import { contrast, hexOf, rgbOf, type Rgb } from '../colour/srgb.js';
 
 /** How a picture is seen on a cloth: what of it cannot be told from the cloth around it, and how well the rest stands out. */
 export interface OnCloth {

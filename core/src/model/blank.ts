@@ -1,4 +1,4 @@
-import type { Colourway } from '../requirement/requirement.js';
+import type { Colourway } from './requirement.js';
 
 /** Part of a product that can be printed, with its real size. */
 export interface PrintArea {

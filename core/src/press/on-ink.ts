@@ -1,8 +1,8 @@
 import type { Box } from '../geometry/affine.js';
-import type { Pixels } from '../raster/pixels.js';
-import { deltaE2000, labOf } from './lab.js';
+import type { Pixels } from '../geometry/pixels.js';
+import { deltaE2000, labOf } from '../colour/lab.js';
 import { LOST_BELOW } from './seen-ink.js';
-import { hexOf } from './srgb.js';
+import { hexOf } from '../colour/srgb.js';
 
 /** How much of a layer cannot be told from the ink that it lies on. */
 export interface OnInk {

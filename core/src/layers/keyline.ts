@@ -1,11 +1,11 @@
 import { contours } from 'd3-contour';
 import simplify from 'simplify-js';
 import svgpath from 'svgpath';
-import type { DesignDocument, Keyline, Layer } from '../document/design.js';
+import type { DesignDocument, Keyline, Layer } from '../model/design.js';
 import { compose, scale, translate, type Affine } from '../geometry/affine.js';
 import { pathNumber as n } from '../geometry/path-number.js';
-import { marksOf } from '../layers/layer-kinds.js';
-import type { Pixels } from '../raster/pixels.js';
+import { marksOf } from './layer-kinds.js';
+import type { Pixels } from '../geometry/pixels.js';
 
 /** A shape that a keyline goes around: an outline in units of its own, and the width of the line that lies along it. */
 export interface Silhouette {

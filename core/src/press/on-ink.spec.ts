@@ -1,5 +1,5 @@
 import { drawOver } from '../raster/over.js';
-import type { Pixels } from '../raster/pixels.js';
+import type { Pixels } from '../geometry/pixels.js';
 import { lostOnInk } from './on-ink.js';
 
 const NAVY = [31, 43, 77, 255];

@@ -1,5 +1,3 @@
-import type { Requirement } from './requirement.js';
-
 /** How colours that a press does not have are brought to those it has (ICC.1:2022, 6.2). */
 export type Intent = 'perceptual' | 'relative' | 'saturation' | 'absolute';
 
@@ -22,9 +20,6 @@ export interface ColourConversion {
 }
 
 export const USUAL_CONVERSION: ColourConversion = { profile: null, intent: 'relative', blackPoint: true };
-
-export const conversionOf = ({ conversion }: Pick<Requirement, 'conversion'>): ColourConversion =>
-  conversion ?? USUAL_CONVERSION;
 
 /** How the pixels of a TIFF are packed. */
 export type TiffPacking = 'none' | 'lzw' | 'deflate';

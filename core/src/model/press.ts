@@ -1,5 +1,3 @@
-import type { Requirement } from './requirement.js';
-
 /** How ink comes onto the product. */
 export type PrintProcess = 'direct' | 'transfer' | 'sublimation' | 'screen' | 'paper';
 
@@ -40,18 +38,3 @@ export const PROCESS_LIMITS: Readonly<Record<PrintProcess, PressLimits>> = {
   screen: { lineMm: 0.4, letterMm: 2.5, speckMm: 0.6, fadeMm: 2, coverage: null },
   paper: { lineMm: 0.1, letterMm: 1.2, speckMm: 0.15, fadeMm: null, coverage: 300 },
 };
-
-/** The process of a requirement: what it says, or what its product is usually made by. */
-export function processOf({ process, product, mode }: Pick<Requirement, 'process' | 'product' | 'mode'>): PrintProcess {
-  if (process) return process;
-  if (/mug|bottle|cushion|all-?over|case/i.test(product)) return 'sublimation';
-  return /poster|print|card|sticker|notebook|paper/i.test(product) || (!product && mode === 'cmyk')
-    ? 'paper'
-    : 'direct';
-}
-
-/** Limits that a requirement's prints are judged by: those of its process, with its own in their place. */
-export const limitsOf = (requirement: Pick<Requirement, 'process' | 'product' | 'mode' | 'limits'>): PressLimits => ({
-  ...PROCESS_LIMITS[processOf(requirement)],
-  ...requirement.limits,
-});
