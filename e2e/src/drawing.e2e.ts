@@ -51,7 +51,7 @@ async function printFiles(
     expect(certificate.find(({ demand }) => demand === 'Picture')).toEqual(expect.objectContaining({ ok: true }));
   return Promise.all(
     ids.map(async (id) => ({
-      requirement: await house.designs.requirement(SELLER, id),
+      requirement: await house.requirements.demand(SELLER.owner, id),
       png: decode(await readFile(await house.blobs.localPath(files.find((file) => file.requirementId === id)!.sha256))),
     })),
   );

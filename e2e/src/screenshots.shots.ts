@@ -280,7 +280,10 @@ async function setOnSheet(page: Page, demo: RunningServer, shot: Shot) {
   const { house } = demo;
   const ids = (await house.sheet.sheet(SELLER)).rows.slice(0, 4).map((row) => row.designId);
   await house.pictureSets.use(SELLER, ids, 'tees');
-  await house.outputs.runPictures(SELLER, { of: 'set', designs: ids.slice(0, 3).map((designId) => ({ designId })) });
+  await house.pictureOutputs.runPictures(SELLER, {
+    of: 'set',
+    designs: ids.slice(0, 3).map((designId) => ({ designId })),
+  });
   await page.reload();
   for (const name of ['Mostly Drizzle', 'Cumulus Appreciation'])
     await expect(page.getByRole('button', { name: new RegExp(`^Listing pictures of ${name}`) })).toContainText(

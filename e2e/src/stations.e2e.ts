@@ -375,7 +375,7 @@ test('scenes are kept with the design, follow it, and are made together', async 
   await kept.last().click();
   await expect(kept.last()).toHaveAttribute('aria-pressed', 'true');
   await saved(page);
-  const pictures = async () => (await demo.house.outputs.picturesOf(SELLER, id)).filter((one) => !one.outOfDate);
+  const pictures = async () => (await demo.house.pictureOutputs.picturesOf(SELLER, id)).filter((one) => !one.outOfDate);
   await list.getByRole('button', { name: `Make all ${before.length + 2}` }).click();
   await expect
     .poll(async () => (await pictures()).filter((one) => one.blankId === 'mug-desk').map((one) => one.garment))

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { backup, restore } from './launch/dump.js';
 import { startMariaDb } from './launch/mariadb.js';
-import { ROOT } from './launch/places.js';
+import { ROOT } from './floor/files/shipped.js';
 import { claimFolder } from './launch/running.js';
 
 // bin/backup FILE and bin/restore FILE. Both take --empty for the data of «bin/start --empty», and KETTLE_DB_URL for a

@@ -2,13 +2,13 @@ import { cp, mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { versionsOf } from '@kettle/core';
-import { SELLER } from './caller.js';
+import { SELLER } from './floor/basics/caller.js';
 import { PACKED_COPIES, type PackFacts } from './launch/demo-pack.js';
 import { backup } from './launch/dump.js';
 import { liveOn, settled } from './launch/demo-life.js';
 import { loadDesigns, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb } from './launch/mariadb.js';
-import { BLANKS, DEMO_PACK } from './launch/places.js';
+import { BLANKS, DEMO_PACK } from './floor/files/shipped.js';
 import { startMarkets } from './launch/markets.js';
 import { startServer } from './launch/server.js';
 

@@ -2,20 +2,20 @@ import { existsSync } from 'node:fs';
 import { rename, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isMovingBlank } from '@kettle/core';
-import { SELLER } from './caller.js';
+import { SELLER } from './floor/basics/caller.js';
 import { unpackDemo } from './launch/demo-pack.js';
 import { liveOn } from './launch/demo-life.js';
 import { loadDesignsPatiently, loadRequirements } from './launch/load-demo.js';
 import { startMariaDb, type RunningMariaDb } from './launch/mariadb.js';
-import { BLANKS, PAGE, ROOT } from './launch/places.js';
-import { placesFrom } from './outside/places.js';
+import { BLANKS, PAGE, ROOT } from './floor/files/shipped.js';
+import { placesFrom } from './floor/outside/places.js';
 import { claimFolder, type Claim } from './launch/running.js';
 import { startMarkets, type RunningMarkets } from './launch/markets.js';
 import { PageBuild } from './launch/page-build.js';
 import { sentenceOf } from './launch/sentence-of.js';
 import { startServer, type RunningServer } from './launch/server.js';
-import { openLog } from './log.js';
-import { DiskGuard } from './safety/disk.js';
+import { openLog } from './floor/basics/log.js';
+import { DiskGuard } from './floor/files/disk.js';
 
 // Started by bin/start: MariaDB, the application with its worker, and the demo data. `--empty` leaves the designs out.
 // The page may still be on its way (KETTLE_PAGE_BUILD is the process that builds it): the data are got ready meanwhile.

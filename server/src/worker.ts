@@ -1,10 +1,10 @@
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { Database, isDatabaseAway } from './database/database.js';
-import { openHouse } from './house.js';
-import { openLog } from './log.js';
-import { placesFrom } from './outside/places.js';
-import { BLANKS, ROOT } from './launch/places.js';
+import { Database, isDatabaseAway } from './floor/database/database.js';
+import { openHouse } from './app/house.js';
+import { openLog } from './floor/basics/log.js';
+import { placesFrom } from './floor/outside/places.js';
+import { BLANKS, ROOT } from './floor/files/shipped.js';
 import { sentenceOf } from './launch/sentence-of.js';
 
 // A second worker against the same database: KETTLE_DB_URL=… npm run worker

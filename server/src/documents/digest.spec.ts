@@ -1,10 +1,10 @@
 import { emptyDesign, type DesignDocument, type FreehandLayer, type Stroke } from '@kettle/core';
-import { SELLER } from '../caller.js';
-import { Database } from '../database/database.js';
-import { migrate } from '../database/migrate.js';
-import { DesignStore } from '../stores/designs.js';
+import { SELLER } from '../floor/basics/caller.js';
+import { Database } from '../floor/database/database.js';
+import { migrate } from '../floor/database/migrate.js';
+import { DesignStore } from '../designs/design-store.js';
 import { freshDatabase } from '../testing/test-house.js';
-import { assembled, digestOf, partsNamedBy } from './digest.js';
+import { assembled, digestOf, partsNamedBy } from '../render/documents/digest.js';
 
 const { owner } = SELLER;
 const stroke = (n: number, points = 120): Stroke => ({

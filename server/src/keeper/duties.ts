@@ -1,5 +1,5 @@
-import type { Database } from '../database/database.js';
-import { endWhatWaits } from '../stores/left-waiting.js';
+import type { Database } from '../floor/database/database.js';
+import { endWhatWaits } from '../floor/queue/left-waiting.js';
 import type { Duty } from './duty.js';
 
 /** How long what is over stays, in days. */

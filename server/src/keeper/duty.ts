@@ -1,4 +1,4 @@
-import type { Database } from '../database/database.js';
+import type { Database } from '../floor/database/database.js';
 
 /**
  * Something the keeper ends in the database. It takes a bounded number at a time, and never what something still

@@ -1,6 +1,6 @@
-import { isDatabaseAway } from '../database/database.js';
-import type { Log } from '../log.js';
-import type { KeeperNote, KeeperStore } from '../stores/keeper.js';
+import { isDatabaseAway } from '../floor/database/database.js';
+import type { Log } from '../floor/basics/log.js';
+import type { KeeperNote, KeeperStore } from './keeper-store.js';
 import type { DiskDuty, Duty } from './duty.js';
 
 /** How long after a start, and how often then, the keeper looks. */

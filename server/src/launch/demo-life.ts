@@ -3,9 +3,9 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { artworkPath } from '@kettle/demo';
 import type { GuestWord, PublicationState } from '@kettle/contract';
 import { emptyListing, placeLayer, type Colourway, type ListingFields, type MarketInterface } from '@kettle/core';
-import { SELLER } from '../caller.js';
-import type { House } from '../house.js';
-import type { StoredPublication } from '../stores/publications.js';
+import { SELLER } from '../floor/basics/caller.js';
+import type { House } from '../app/house.js';
+import type { StoredPublication } from '../listings/publication-store.js';
 import { demoId } from './load-demo.js';
 
 const DAY_MS = 86_400_000;
@@ -100,9 +100,9 @@ async function ownBlank({ assets, ownBlanks }: House): Promise<void> {
   );
 }
 
-async function sewnPanel({ outputs, blanks }: House): Promise<void> {
+async function sewnPanel({ pictureOutputs, blanks }: House): Promise<void> {
   const { colourways } = await blanks.get(SELLER, 'tee-front');
-  await outputs.askForPictures(SELLER, ISOBARS, {
+  await pictureOutputs.askForPictures(SELLER, ISOBARS, {
     blankId: 'tee-front',
     areaId: 'panel-front',
     requirementId: 'seamwide-panel',
@@ -220,7 +220,7 @@ async function orders({ shopOrders, requirements }: House): Promise<void> {
 }
 
 async function client(house: House): Promise<void> {
-  const { clientPages, designs, outputs } = house;
+  const { clientPages, designs, pictureOutputs } = house;
   const page = await clientPages.add(SELLER, BAROMETER, {
     seller: 'Tarn End Weather Club',
     client: 'Fell Rescue',
@@ -261,8 +261,8 @@ async function client(house: House): Promise<void> {
   // Mended since: the yes is to something else.
   const { revision, document } = await designs.get(SELLER, BAROMETER);
   await designs.save(SELLER, BAROMETER, revision, placeLayer(document.layers[1].id, { turn: 9 })(document));
-  const old = await outputs.picturesOf(SELLER, BAROMETER);
-  if (old.length) await outputs.runPictures(SELLER, { of: 'out-of-date', designs: [{ designId: BAROMETER }] });
+  const old = await pictureOutputs.picturesOf(SELLER, BAROMETER);
+  if (old.length) await pictureOutputs.runPictures(SELLER, { of: 'out-of-date', designs: [{ designId: BAROMETER }] });
 }
 
 async function held({ outputs, workers }: House): Promise<void> {

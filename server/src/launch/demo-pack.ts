@@ -2,7 +2,7 @@ import { cp, mkdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import { readDump } from './dump.js';
-import { DEMO_PACK } from './places.js';
+import { DEMO_PACK } from '../floor/files/shipped.js';
 
 /** Held while the demo is being read in: whoever finds it begins anew, since what is there is half of it. */
 const COMING = 'demo_coming';

@@ -1,15 +1,15 @@
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
-import { SELLER } from '../caller.js';
+import { SELLER } from '../floor/basics/caller.js';
 import { DEMO_DESIGNS, DEMO_REQUIREMENTS } from '@kettle/demo';
 import type { SheetRow } from '@kettle/contract';
 import { refuseRequirement } from '@kettle/contract';
 import { demandedCanvas, emptyDesign, versionsOf } from '@kettle/core';
 import { unpackDemo } from './demo-pack.js';
-import { DEMO_PACK } from './places.js';
+import { DEMO_PACK } from '../floor/files/shipped.js';
 import { loadDesigns, loadDesignsPatiently, loadRequirements } from './load-demo.js';
-import { ProblemError } from '../safety/problem-error.js';
+import { ProblemError } from '../floor/basics/problem-error.js';
 import { emptyDatabase, freshDatabase, freshFolder, testServer, until } from '../testing/test-house.js';
 import type { RunningServer } from './server.js';
 

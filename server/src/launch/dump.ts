@@ -6,7 +6,7 @@ import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
 import mysql from 'mysql2/promise';
 import { checkBackup, marked } from './backup-mark.js';
-import { wholeFile } from '../safety/whole-file.js';
+import { wholeFile } from '../floor/files/whole-file.js';
 
 const program = (name: string): string =>
   ['/usr/bin', '/usr/local/bin'].map((folder) => join(folder, name)).find(existsSync) ?? name;

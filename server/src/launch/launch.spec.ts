@@ -1,4 +1,4 @@
-import { SELLER } from '../caller.js';
+import { SELLER } from '../floor/basics/caller.js';
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { mkdir, readFile, readdir, rm, stat, writeFile } from 'node:fs/promises';
@@ -7,14 +7,14 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import mysql from 'mysql2/promise';
-import { Database } from '../database/database.js';
-import { migrate, WrongDatabaseError } from '../database/migrate.js';
-import { DiskGuard } from '../safety/disk.js';
+import { Database } from '../floor/database/database.js';
+import { migrate, WrongDatabaseError } from '../floor/database/migrate.js';
+import { DiskGuard } from '../floor/files/disk.js';
 import { caller, emptyDatabase, freshFolder, smallDesign, testServer, until } from '../testing/test-house.js';
 import { backup, restore } from './dump.js';
 import { ownFolder } from './own-folder.js';
 import { startMariaDb } from './mariadb.js';
-import { BLANKS } from './places.js';
+import { BLANKS } from '../floor/files/shipped.js';
 import { startServer } from './server.js';
 
 const START = fileURLToPath(new URL('../start.js', import.meta.url));

@@ -16,11 +16,11 @@ import {
   type KeptScene,
   type Layer,
 } from '@kettle/core';
-import { SELLER } from '../caller.js';
-import type { House } from '../house.js';
-import { ProblemError } from '../safety/problem-error.js';
-import { newId } from '../stores/ids.js';
-import type { StoredDesign } from '../stores/stored-design.js';
+import { SELLER } from '../floor/basics/caller.js';
+import type { House } from '../app/house.js';
+import { ProblemError } from '../floor/basics/problem-error.js';
+import { newId } from '../floor/database/ids.js';
+import type { StoredDesign } from '../documents/stored-design.js';
 
 /** Id of a demo design: the same at every start, so that a load which was killed goes on where it was. */
 export const demoId = (name: string): string => `demo-${fileNameOf(name).toLowerCase()}`;
@@ -153,7 +153,7 @@ async function loadDesign(house: House, demo: DemoDesign): Promise<void> {
       ? await house.designs.save(SELLER, id, revision, placeLayer(document.layers[1].id, { turn: 8 })(document))
       : { id, revision };
   for (const { blankId, requirementId, colours } of demo.pictures) {
-    await house.outputs.askForPictures(SELLER, newest.id, {
+    await house.pictureOutputs.askForPictures(SELLER, newest.id, {
       blankId,
       requirementId,
       colourways: blankOf(house, blankId).colourways.filter((one) => colours.includes(one.name)),

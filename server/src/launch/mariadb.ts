@@ -6,7 +6,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
-import { wholeFile } from '../safety/whole-file.js';
+import { wholeFile } from '../floor/files/whole-file.js';
 import { ownFolder } from './own-folder.js';
 
 /** A MariaDB of our own. */

@@ -2,8 +2,8 @@ import { fork } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import type { OutsidePlaces } from '../outside/line.js';
-import { ROOT } from './places.js';
+import type { OutsidePlaces } from '../floor/outside/line.js';
+import { ROOT } from '../floor/files/shipped.js';
 
 /** The simulated markets and print shops as they run beside the demo. */
 export interface RunningMarkets {

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import { join } from 'node:path';
-import { ROOT } from './places.js';
+import { ROOT } from '../floor/files/shipped.js';
 import { isAlive } from './running.js';
 
 const LOOKS_EVERY_MS = 50;

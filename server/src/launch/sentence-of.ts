@@ -1,4 +1,4 @@
-import { WrongDatabaseError } from '../database/migrate.js';
+import { WrongDatabaseError } from '../floor/database/migrate.js';
 import { UnsafeError } from './server.js';
 
 /** What whoever starts the program can do about a failure, or null when nobody foresaw it. */

@@ -1,11 +1,12 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { createApp } from '../app.js';
-import type { GuestLimits } from '../guests/guest-guards.js';
-import { openHouse, type House, type RenderPools } from '../house.js';
-import type { Log } from '../log.js';
-import type { OutsidePlaces } from '../outside/line.js';
-import type { DiskGuard } from '../safety/disk.js';
+import { createApp } from '../app/app.js';
+import type { GuestLimits } from '../floor/http/guest-guards.js';
+import { openHouse, type House } from '../app/house.js';
+import type { RenderPools } from '../render/render-pools.js';
+import type { Log } from '../floor/basics/log.js';
+import type { OutsidePlaces } from '../floor/outside/line.js';
+import type { DiskGuard } from '../floor/files/disk.js';
 
 export interface ServerOptions {
   readonly databaseUrl: string;

@@ -1,9 +1,6 @@
 import type { AnySchema } from 'yup';
-import type { Caller } from '../caller.js';
-import type { Workshop } from './workshop.js';
-
-/** Which queue a step stands in: what somebody waits for does not wait behind what takes long. */
-export type Lane = 'soon' | 'export' | 'calls';
+import type { Caller } from '../floor/basics/caller.js';
+import type { Lane } from '../floor/queue/job-kind.js';
 
 /** What a step is to be made of: worked out when it is its turn, from the revision that was asked for. */
 export interface Order<Recipe> {
@@ -25,22 +22,9 @@ export interface Order<Recipe> {
   readonly more?: unknown;
 }
 
-/** What a maker works from, in a process that never sees the database. */
-export interface MakeJob<Recipe> {
-  readonly recipe: Recipe;
-  /** Local paths of the order's sources by content hash. */
-  readonly sources: Readonly<Record<string, string>>;
-  readonly files: Readonly<Record<string, string>>;
-  readonly more: unknown;
-  /** Where the result is to lie. */
-  readonly out: string;
-  /** Says how far it is, 0 to 1. */
-  readonly progress: (share: number) => void;
-}
-
 /**
- * One kind of thing that is made. Everything about it is here or named here; it is registered once, in
- * `output-kinds.ts`.
+ * One kind of thing that is made: what a step of it is made of, and whether what was made is what was ordered. It is
+ * registered in its room; who makes it stands in `render/makers.ts` under the same name.
  */
 export interface OutputKind<Step = unknown, Recipe extends object = object, Facts = unknown> {
   readonly kind: string;
@@ -52,9 +36,7 @@ export interface OutputKind<Step = unknown, Recipe extends object = object, Fact
   /** What a step of it says. */
   readonly step: AnySchema;
   /** Works out what a step is to be made of. @throws ProblemError when something it needs is gone */
-  order(step: Step, who: Caller, workshop: Workshop): Promise<Order<Recipe>>;
-  /** Makes and encodes it at `out`, and reads it back with a reader that did not write it. Runs in a render process. */
-  make(job: MakeJob<Recipe>): Promise<Facts>;
+  order(step: Step, who: Caller): Promise<Order<Recipe>>;
   /** Compares what was read back with what is demanded. `record` is kept with the output. */
   certify(order: Order<Recipe>, facts: Facts): { readonly accepted: boolean; readonly record: unknown };
   /** What is kept beside it, once it has its id: files that the maker left next to its own. */

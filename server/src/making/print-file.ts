@@ -5,35 +5,41 @@ import {
   ENGINE_VERSION,
   fileKind,
   filesOf,
-  repeatedLayers,
   targetKey,
   type FileFacts,
   type PrintRecipe,
   type Requirement,
 } from '@kettle/core';
-import { findingsOf, hindranceOf, targetOf } from '../services/designs.js';
-import { ProblemError } from '../safety/problem-error.js';
+import { findingsOf, hindranceOf, targetOf } from '../designs/designs.js';
+import { ProblemError } from '../floor/basics/problem-error.js';
+import type { DesignReader } from '../designs/design-reader.js';
+import type { ProfileService } from '../requirements/profiles.js';
 import type { OutputKind } from './output-kind.js';
 
+/** Name and version of print files in the queue and among outputs. */
+export const PRINT_FILE = { kind: 'print-file', engine: ENGINE_VERSION } as const;
+
 /** The file a channel prints from. */
-export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
-  kind: 'print-file',
-  engine: ENGINE_VERSION,
+export const printFileKind = (
+  reader: DesignReader,
+  profiles: ProfileService,
+): OutputKind<PrintFileStep, PrintRecipe, FileFacts> => ({
+  ...PRINT_FILE,
   lane: 'export',
   shown: 'target',
   step: printFileStepSchema,
 
-  async order({ designId, revision, requirementId, version, filename, unjudged }, who, workshop) {
+  async order({ designId, revision, requirementId, version, filename, unjudged }, who) {
     // One after the other, so that of two things that are gone it is always the same that is told.
-    const design = await workshop.revision(who, designId, revision);
-    const requirement = await workshop.requirement(who, requirementId);
-    const assets = await workshop.allAssetsOf(design);
+    const design = await reader.revision(who, designId, revision);
+    const requirement = await reader.requirement(who, requirementId);
+    const assets = await reader.allAssetsOf(design);
     if (unjudged) {
-      const findings = await findingsOf(workshop.deriver, design, requirement, assets, version);
+      const findings = await findingsOf(reader.deriver, design, requirement, assets, version);
       const hindrance = hindranceOf(findings, requirement, version ?? null);
       if (hindrance) throw new ProblemError(409, hindrance.code, hindrance.sentence);
     }
-    const { hash, recipe } = await workshop.deriver.of(design, 'print', {
+    const { hash, recipe } = await reader.deriver.of(design, 'print', {
       target: asVersion(targetOf(design.outline, requirementId), version ?? null, requirement),
       requirement,
       assets,
@@ -46,20 +52,14 @@ export const PRINT_FILE: OutputKind<PrintFileStep, PrintRecipe, FileFacts> = {
       about: targetKey(requirementId, version ?? null),
       filename: filename.replace(/\.[^.]+$/, `.${fileKind(recipe.type ?? 'png').extension}`),
       mediaType: fileKind(recipe.type ?? 'png').mediaType,
-      files: await workshop.profiles.filesOf(who, recipe.conversion),
+      files: await profiles.filesOf(who, recipe.conversion),
       more: requirement,
       sources: filesOf(recipe.layers),
     };
-  },
-
-  async make({ recipe, sources, files, out, progress }) {
-    const { makePrintFile } = await import('../render/print/print-file.js');
-    const drawn = { ...recipe, layers: repeatedLayers(recipe.layers) };
-    return (await makePrintFile(drawn, { ...files, ...sources }, out, progress)).facts;
   },
 
   certify({ more }, facts) {
     const certificate = certify(facts, more as Requirement);
     return { accepted: certificate.every((row) => row.ok), record: { certificate } };
   },
-};
+});

@@ -1,64 +1,38 @@
 import { proofSheetStepSchema, type ProofSheetStep } from '@kettle/contract';
-import {
-  asVersion,
-  filesOf,
-  garmentOf,
-  versionWord,
-  type CertificateRow,
-  type Colourway,
-  type RecipeLayer,
-} from '@kettle/core';
-import { recipeHash } from '../render/derive.js';
-import { targetOf } from '../services/designs.js';
+import { asVersion, filesOf, garmentOf, versionWord, type CertificateRow } from '@kettle/core';
+import { recipeHash } from '../render/documents/derive.js';
+import type { ProofSheetFacts, ProofSheetRecipe } from '../render/press/proof-sheet.js';
+import { targetOf } from '../designs/designs.js';
+import type { DesignReader } from '../designs/design-reader.js';
+import { PRINT_FILE } from './print-file.js';
+import type { OutputStore } from './output-store.js';
 import type { OutputKind } from './output-kind.js';
 
-/** Everything that a proof sheet shows. */
-export interface ProofSheetRecipe {
-  readonly kind: 'proof-sheet';
-  readonly engine: number;
-  readonly design: string;
-  readonly channel: string;
-  readonly requirement: string;
-  /** In words; empty where the target has no versions. */
-  readonly version: string;
-  readonly garment: string;
-  readonly colourways: readonly Colourway[];
-  readonly widthPx: number;
-  readonly heightPx: number;
-  readonly dpi: number;
-  /** Distance of the safe line from the edges, mm. */
-  readonly safeMm: number;
-  readonly layers: readonly RecipeLayer[];
-  /** Of the print file that is made of it, if it is made. */
-  readonly certificate: { readonly sha256: string; readonly rows: readonly CertificateRow[] } | null;
-}
-
-/** What a reader found in a finished sheet. */
-export interface ProofSheetFacts {
-  readonly pages: number;
-  readonly text: string;
-}
+/** Name and version of proof sheets in the queue and among outputs. */
+export const PROOF_SHEET = { kind: 'proof-sheet', engine: 1 } as const;
 
 /** A sheet for a client or a print shop: the design at a stated scale, with its measures and its certificate. */
-export const PROOF_SHEET: OutputKind<ProofSheetStep, ProofSheetRecipe, ProofSheetFacts> = {
-  kind: 'proof-sheet',
-  engine: 1,
+export const proofSheetKind = (
+  reader: DesignReader,
+  outputs: OutputStore,
+): OutputKind<ProofSheetStep, ProofSheetRecipe, ProofSheetFacts> => ({
+  ...PROOF_SHEET,
   lane: 'soon',
   shown: null,
   step: proofSheetStepSchema,
 
-  async order({ designId, revision, requirementId, version, filename }, who, workshop) {
+  async order({ designId, revision, requirementId, version, filename }, who) {
     const [design, requirement] = await Promise.all([
-      workshop.revision(who, designId, revision),
-      workshop.requirement(who, requirementId),
+      reader.revision(who, designId, revision),
+      reader.requirement(who, requirementId),
     ]);
-    const assets = await workshop.allAssetsOf(design);
+    const assets = await reader.allAssetsOf(design);
     const target = asVersion(targetOf(design.outline, requirementId), version ?? null, requirement);
-    const { hash, recipe } = await workshop.deriver.of(design, 'print', { target, requirement, assets });
+    const { hash, recipe } = await reader.deriver.of(design, 'print', { target, requirement, assets });
     // As it is seen on the cloth, whether the file is made mirrored or not.
     const { layers } = requirement.mirrored
       ? (
-          await workshop.deriver.of(design, 'print', {
+          await reader.deriver.of(design, 'print', {
             target,
             requirement: { ...requirement, mirrored: false },
             assets,
@@ -79,7 +53,7 @@ export const PROOF_SHEET: OutputKind<ProofSheetStep, ProofSheetRecipe, ProofShee
       dpi: recipe.dpi,
       safeMm: requirement.safeInsetMm,
       layers,
-      certificate: await workshop.certificateOf(designId, hash),
+      certificate: await certificateOf(outputs, designId, hash),
     };
     return {
       recipe: sheet,
@@ -93,13 +67,18 @@ export const PROOF_SHEET: OutputKind<ProofSheetStep, ProofSheetRecipe, ProofShee
     };
   },
 
-  async make({ recipe, sources, out }) {
-    const { makeProofSheet } = await import('../render/press/proof-sheet.js');
-    return makeProofSheet(recipe, sources, out);
-  },
-
   certify: ({ recipe }, { pages, text }) => ({
     accepted: pages === 1 && text.includes(recipe.dpi.toString()),
     record: { pages },
   }),
-};
+});
+
+/** The certificate of the file that follows a recipe, if it is made. */
+async function certificateOf(
+  outputs: OutputStore,
+  designId: string,
+  recipe: string,
+): Promise<ProofSheetRecipe['certificate']> {
+  const file = await outputs.byRecipe(PRINT_FILE.kind, designId, recipe);
+  return file && { sha256: file.sha256, rows: (file.record as { certificate: CertificateRow[] }).certificate };
+}

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { caller, freshFolder, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
 import { RenderPool, startRenderProcess } from './render-pool.js';
-import type { RenderReply } from './tasks.js';
+import type { TaskReply } from '../floor/processes/process-pool.js';
 
 describe('a drawing process', () => {
   it('cannot fill more memory than it may, and its end is heard', async () => {
@@ -19,7 +19,7 @@ describe('a drawing process', () => {
         const child = startRenderProcess({ mostMemory });
         child.once('exit', () => resolve('ended'));
         child.on('error', () => undefined);
-        child.on('message', (message: RenderReply) => {
+        child.on('message', (message: TaskReply) => {
           resolve(message.kind);
           child.kill('SIGKILL');
         });
@@ -45,7 +45,7 @@ describe('a drawing process', () => {
             (await call('POST', '/api/assets', picture(`#0000${10 + i}`), { 'X-Filename': 'a.svg' })).body.id,
         ),
       );
-      const [view] = server.house.pools;
+      const { view } = server.house.pools;
       // Whoever draws what is looked at has something in hand, both of them.
       const held = await sharp({ create: { width: 5000, height: 5000, channels: 3, background: '#234' } })
         .png()
@@ -113,7 +113,7 @@ describe('a drawing process', () => {
       ).body.id;
       const { id } = (await call('POST', '/api/designs', smallDesign(asset, [requirement]))).body;
       // The lane for what comes in is held up by a process that is stopped: what people look at and type goes on.
-      const intake = server.house.pools[2];
+      const { intake } = server.house.pools;
       const noise = await sharp({
         create: {
           width: 1500,

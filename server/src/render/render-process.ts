@@ -1,14 +1,18 @@
 import { readFile } from 'node:fs/promises';
+import { ownValue } from '@kettle/core';
 import sharp from 'sharp';
-import { ProblemError } from '../safety/problem-error.js';
-import type { RenderReply, RenderRequest, RenderTask, RenderTasks } from './tasks.js';
+import { ProblemError } from '../floor/basics/problem-error.js';
+import type { TaskReply, TaskRequest } from '../floor/processes/process-pool.js';
+import type { MakeJob } from './make-job.js';
+import { MAKERS } from './makers.js';
+import type { RenderTask, RenderTasks } from './tasks.js';
 
 // Entry of a child process that decodes and draws. It may die without taking the server along.
 
 // One thread a process: several workers share the machine better than several threads of each.
 sharp.concurrency(1);
 
-const reply = (message: RenderReply): void => {
+const reply = (message: TaskReply): void => {
   process.send?.(message);
 };
 
@@ -21,15 +25,14 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     return null;
   },
   make: async ({ kind, ...job }) => {
-    const { outputKind } = await import('../making/output-kinds.js');
-    const output = outputKind(kind);
-    if (!output)
+    const maker = ownValue(MAKERS, kind);
+    if (!maker)
       throw new ProblemError(
         422,
         'unknown-kind',
         `This worker does not know how to make “${kind}”. Start the newest version.`,
       );
-    return output.make({ ...job, progress: (share) => reply({ kind: 'progress', share }) });
+    return maker({ ...job, progress: (share) => reply({ kind: 'progress', share }) } as MakeJob<never>);
   },
   paper: async ({ paper, files, out }) => {
     const { writePaper } = await import('./press/paper.js');
@@ -66,7 +69,7 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   readPicture: async ({ path }) => (await import('./mockup/picture.js')).readPicture(await readFile(path)),
   checkMusic: async ({ path }) => (await import('./clip/check-music.js')).checkMusic(path),
   checkFont: async ({ path }) => (await import('./text/check-font.js')).checkFont(path),
-  checkProfile: async ({ path }) => (await import('./press/profiles.js')).checkProfile(path),
+  checkProfile: async ({ path }) => (await import('./colour/profiles.js')).checkProfile(path),
   measurePrint: async (job) => (await import('./press/measure-print.js')).measureRecipe(job),
   mockupFile: async (job) => (await import('./mockup/layered.js')).makeMockupFile(job),
   measureOnCloths: async (job) => (await import('./press/measure-print.js')).measureOnCloths(job),
@@ -88,8 +91,8 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
     await writeZip(out, inputs);
     return null;
   },
-  checkDesign: async ({ text }) => (await import('./derive.js')).checkDesignText(text),
-  derive: async ({ text, name, input }) => (await import('./derive.js')).deriveFromText(text, name, input),
+  checkDesign: async ({ text }) => (await import('./documents/derive.js')).checkDesignText(text),
+  derive: async ({ text, name, input }) => (await import('./documents/derive.js')).deriveFromText(text, name, input),
   oraStack: async ({ path }) => (await import('./archive/ora-stack.js')).readStack(await readFile(path, 'utf8')),
   manifest: async ({ path }) => (await import('./archive/design-manifest.js')).readManifest(path),
   unzip: async ({ path, folder }) => (await import('./archive/zip.js')).unpackZip(path, folder),
@@ -116,9 +119,9 @@ const run: { [T in RenderTask]: (input: RenderTasks[T]['input']) => Promise<Rend
   },
 };
 
-process.on('message', async ({ task, input }: RenderRequest) => {
+process.on('message', async ({ task, input }: TaskRequest) => {
   try {
-    reply({ kind: 'done', output: await (run[task] as (input: unknown) => Promise<unknown>)(input) });
+    reply({ kind: 'done', output: await (run[task as RenderTask] as (input: unknown) => Promise<unknown>)(input) });
   } catch (error) {
     reply(
       error instanceof ProblemError

@@ -13,7 +13,7 @@ import type {
   RecipeLayer,
   Treated,
 } from '@kettle/core';
-import type { MakeJob } from '../making/output-kind.js';
+import type { MakeJob } from './make-job.js';
 import type { OraJob } from './archive/open-raster.js';
 import type { Stack } from './archive/ora-stack.js';
 import type { Unpacked, ZipInput } from './archive/zip.js';
@@ -23,16 +23,16 @@ import type { Traced } from './artwork/trace.js';
 import type { TreatedFacts } from './artwork/treated.js';
 import type { MusicFacts } from './clip/check-music.js';
 import type { ReadClip } from './clip/read-clip.js';
-import type { CheckedDesign, Derivation } from './derive.js';
+import type { CheckedDesign, Derivation } from './documents/derive.js';
 import type { AreaPart, PackFiles } from './mockup/blank-pack.js';
 import type { MockupFileJob } from './mockup/layered.js';
 import type { PictureFacts } from './mockup/picture.js';
 import type { OwnPackJob } from './mockup/own-pack.js';
-import type { Files } from './print/draw-layers.js';
+import type { Files } from './artwork/files.js';
 import type { PartFileJob } from './print/part-file.js';
 import type { ClothJob, MeasureJob } from './press/measure-print.js';
 import type { Paper } from './press/paper.js';
-import type { ProfileFacts } from './press/profiles.js';
+import type { ProfileFacts } from './colour/profiles.js';
 import type { FontFacts } from './text/check-font.js';
 
 /** What a render process can be asked to do. Files come and go as paths; it never speaks to the database. */
@@ -108,16 +108,3 @@ export interface MakeInput extends Omit<MakeJob<object>, 'progress'> {
 }
 
 export type RenderTask = keyof RenderTasks;
-
-/** Message to a render process. */
-export interface RenderRequest<T extends RenderTask = RenderTask> {
-  readonly task: T;
-  readonly input: RenderTasks[T]['input'];
-}
-
-/** Messages back. */
-export type RenderReply =
-  | { readonly kind: 'done'; readonly output: unknown }
-  | { readonly kind: 'progress'; readonly share: number }
-  | { readonly kind: 'refused'; readonly status: number; readonly code: string; readonly sentence: string }
-  | { readonly kind: 'failed'; readonly message: string; readonly errno: string | null };

@@ -1,9 +1,9 @@
 import { statfs } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import mysql from 'mysql2/promise';
-import { Database } from '../database/database.js';
+import { Database } from '../floor/database/database.js';
 import { ownFolder } from '../launch/own-folder.js';
-import { migrate } from '../database/migrate.js';
+import { migrate } from '../floor/database/migrate.js';
 
 /**
  * Databases for tests, empty but for their layout. Migrations run once; each database is a copy of what they made.

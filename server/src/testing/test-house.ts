@@ -9,10 +9,10 @@ import {
   type PictureLayer,
   type RequirementFields,
 } from '@kettle/core';
-import { openPools, poolsOf, type RenderPools } from '../house.js';
+import { openPools, poolsOf, type RenderPools } from '../render/render-pools.js';
 import { startMariaDb, type RunningMariaDb } from '../launch/mariadb.js';
 import { ownFolder } from '../launch/own-folder.js';
-import { BLANKS } from '../launch/places.js';
+import { BLANKS } from '../floor/files/shipped.js';
 import { startServer, type RunningServer, type ServerOptions } from '../launch/server.js';
 import { databaseFolder, FreshDatabases } from './fresh-databases.js';
 

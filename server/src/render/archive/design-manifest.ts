@@ -1,7 +1,7 @@
 import { readFile, stat } from 'node:fs/promises';
 import { designSchema, refuse } from '@kettle/contract';
 import type { DesignDocument, Requirement } from '@kettle/core';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /** First member of a design file's JSON. */
 export const FORMAT = 'kettle-sheet-design';

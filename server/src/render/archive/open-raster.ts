@@ -1,8 +1,9 @@
 import sharp from 'sharp';
 import { pixelsPerMetre, withPrintChunks, type Pixels, type RecipeLayer } from '@kettle/core';
-import { drawLayers, placedLayers, type Files } from '../print/draw-layers.js';
-import { pngProfile } from '../print/icc.js';
-import { withoutExtras } from '../print/png-extras.js';
+import type { Files } from '../artwork/files.js';
+import { drawLayers, placedLayers } from '../print/draw-layers.js';
+import { pngProfile } from '../colour/icc.js';
+import { withoutExtras } from '../colour/png-extras.js';
 import { writeZip, type ZipInput } from './zip.js';
 
 /** A layer or a group of an OpenRaster picture, front to back as its stack has them. */

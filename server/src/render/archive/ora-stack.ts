@@ -1,6 +1,6 @@
 import sax from 'sax';
 import { BLEND_MODES, cutText, shortName, type BlendMode } from '@kettle/core';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /** A layer as a stack has it, with all of its stacks' positions, opacities and visibilities worked in. */
 export interface StackLayer {

@@ -5,7 +5,7 @@ import { pipeline } from 'node:stream/promises';
 import { crc32, inflateRawSync } from 'node:zlib';
 import yauzl from 'yauzl';
 import yazl from 'yazl';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /**
  * A file to be put into an archive: its content, or the path of it. Pictures and fonts are packed already and are only

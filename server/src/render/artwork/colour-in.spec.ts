@@ -7,7 +7,7 @@ import { crc32 as crc, deltaE2000, labOf, withProfileChunk } from '@kettle/core'
 import { encode } from 'fast-png';
 import sharp from 'sharp';
 import { testTiff } from '../../testing/tiff-writer.js';
-import { greyProfile, rgbProfile, SRGB_PRIMARIES } from './icc-profile.js';
+import { greyProfile, rgbProfile, SRGB_PRIMARIES } from '../colour/icc-profile.js';
 import { asWritten, decodeRaster } from './source.js';
 
 const WIDE = rgbProfile(

@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { deflateSync } from 'node:zlib';
 import { MAX_PIXELS, withProfileChunk } from '@kettle/core';
 import sharp from 'sharp';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /** Marks of files whose pictures are coded with HEVC (ISO/IEC 23008-12, annex B). */
 const BRANDS = new Set(['heic', 'heix', 'heim', 'heis', 'hevc', 'hevx']);

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { crc32 } from '@kettle/core';
 import sharp from 'sharp';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 import { testTiff } from '../../testing/tiff-writer.js';
 import { inspect, type Inspection } from './inspect.js';
 import { decodeRaster, drawWholeSvg } from './source.js';

@@ -1,8 +1,8 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { measureInk, type AssetFacts, type Pixels } from '@kettle/core';
-import { ProblemError } from '../../safety/problem-error.js';
-import { profileName } from '../print/icc.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
+import { profileName } from '../colour/icc.js';
 import { isForBrightScreens, pngColour } from './png-colour.js';
 import { decodeProblem, decodeRaster, drawWholeSvg, looksLikeSvg, openRaster, unpackedSource } from './source.js';
 import { safeSvg } from './svg.js';

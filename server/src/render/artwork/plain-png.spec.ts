@@ -1,6 +1,6 @@
 import { withPrintChunks } from '@kettle/core';
 import sharp from 'sharp';
-import { pngProfile } from '../print/icc.js';
+import { pngProfile } from '../colour/icc.js';
 import { readPlainPng } from './plain-png.js';
 import { decodeRaster } from './source.js';
 

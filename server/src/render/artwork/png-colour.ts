@@ -1,7 +1,7 @@
 import { deflateSync } from 'node:zlib';
-import { withoutChunks } from '../print/png-extras.js';
+import { withoutChunks } from '../colour/png-extras.js';
 import { isPng, pngChunks, withProfileChunk } from '@kettle/core';
-import { greyProfile, rgbProfile, SRGB_PRIMARIES, type Chromaticities, type Gamma } from './icc-profile.js';
+import { greyProfile, rgbProfile, SRGB_PRIMARIES, type Chromaticities, type Gamma } from '../colour/icc-profile.js';
 
 /** How the colours of a PNG without a profile are meant, when it says so. */
 export interface PngColour {

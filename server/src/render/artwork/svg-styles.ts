@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import render from 'dom-serializer';
 import type { ChildNode, Element } from 'domhandler';
 import { parseDocument } from 'htmlparser2';
-import { profileName } from '../print/icc.js';
+import { profileName } from '../colour/icc.js';
 import { decodeRaster, openRaster } from './source.js';
 import { safeSvg } from './svg.js';
 import { boxOf, originOf, shapeOf, transformOf, type Box } from './svg-shapes.js';

@@ -1,4 +1,4 @@
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 import { drawWholeSvg } from './source.js';
 import { safeSvg } from './svg.js';
 

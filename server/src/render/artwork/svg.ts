@@ -1,7 +1,7 @@
 import { generate, parse, walk, type Atrule, type CssNode, type List, type ListItem } from 'css-tree';
 import { imageSize } from 'image-size';
 import sax from 'sax';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 import { ATTRIBUTES, ELEMENTS, FOREIGN, MOVING, RUNNING } from './svg-rules.js';
 
 /**

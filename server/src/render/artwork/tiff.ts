@@ -1,4 +1,4 @@
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /** What decides whether a TIFF is read rightly, from its first directory (TIFF 6.0, part 1). */
 interface TiffKind {

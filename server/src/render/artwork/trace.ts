@@ -2,7 +2,7 @@ import { ColorMode, Hierarchical, PathSimplifyMode, vectorizeRaw } from '@neplex
 import sharp from 'sharp';
 import svgpath from 'svgpath';
 import { mergeColours, type GraphicPart, type Pixels } from '@kettle/core';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 import { readShown, type ShownSource } from './shown.js';
 import { drawOwnSvg, drawWholeSvg } from './source.js';
 

@@ -22,7 +22,7 @@ import {
 import { readPlainPng } from './plain-png.js';
 import { decodeRaster, drawWholeSvg, looksLikeSvg, unpackedSource } from './source.js';
 import { safeSvg } from './svg.js';
-import { wholeFile } from '../../safety/whole-file.js';
+import { wholeFile } from '../../floor/files/whole-file.js';
 
 const KERNEL = compileTreatKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/treat.wasm'))));
 

@@ -1,6 +1,6 @@
 import { parseFile } from 'music-metadata';
 import { MOST_MUSIC_SECONDS } from '@kettle/core';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /** What a music file says of itself. */
 export interface MusicFacts {

@@ -17,10 +17,10 @@ import {
   type Pixels,
   type ReadyScene,
 } from '@kettle/core';
-import { packFile, type DrawnScene } from '../../making/clip.js';
+import { packFile, type DrawnScene } from './clip-recipe.js';
 import { frameMaps, posterKernel, readyBlank, type PackFiles } from '../mockup/blank-pack.js';
 import { drawScene } from '../mockup/picture.js';
-import type { Files } from '../print/draw-layers.js';
+import type { Files } from '../artwork/files.js';
 
 /** Memory that printed frames of moving blanks may take, bytes: a product that turns back shows them again. */
 const MOST_BYTES = 120e6;

@@ -9,7 +9,7 @@ import {
   type ShapedGlyph,
   type WordFace,
 } from '@kettle/core';
-import { FAMILIES, shippedFiles } from '../../services/font-catalogue.js';
+import { FAMILIES, shippedFiles } from '../text/font-catalogue.js';
 import { openFont, type OpenFont } from '../text/font-file.js';
 import { shapeLine } from '../text/lettering.js';
 

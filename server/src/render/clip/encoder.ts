@@ -1,7 +1,7 @@
 import { spawn, execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { CLIP_FPS, type ClipFileKind } from '@kettle/core';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 
 // Videos are coded on the server by Debian's ffmpeg, where it is installed: a program of its own, so that nothing of it is
 // shipped.

@@ -22,9 +22,9 @@ import {
   type ReadyWords,
   type WebpFrame,
 } from '@kettle/core';
-import { MUSIC_FILE, type ClipFacts, type ClipMore, type ClipRecipe } from '../../making/clip.js';
-import { letGo } from '../let-go.js';
-import type { Files } from '../print/draw-layers.js';
+import { MUSIC_FILE, type ClipFacts, type ClipMore, type ClipRecipe } from './clip-recipe.js';
+import { letGo } from '../../floor/processes/let-go.js';
+import type { Files } from '../artwork/files.js';
 import { makeRendition } from '../print/rendition.js';
 import { ClipScenes } from './clip-scenes.js';
 import { drawWords } from './clip-words.js';

@@ -4,7 +4,7 @@ import type { ClipFileKind } from '@kettle/core';
 import { createFile, MP4BoxBuffer } from 'mp4box';
 import { parseFile } from 'music-metadata';
 import sharp from 'sharp';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 import { readWebm } from './read-webm.js';
 
 const VIDEO: Readonly<Record<string, string>> = { VP9: 'VP9', VP09: 'VP9', AV1: 'AV1', AV01: 'AV1', VP8: 'VP8' };

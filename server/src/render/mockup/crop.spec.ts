@@ -18,7 +18,7 @@ import {
   type Pixels,
   type Scene,
 } from '@kettle/core';
-import { BLANKS } from '../../launch/places.js';
+import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 import { drawScene, gridOfArea } from './picture.js';
 

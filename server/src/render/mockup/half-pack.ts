@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import { filesOfBlank, type MovingBlank } from '@kettle/core';
 import { writeZip, type ZipInput } from '../archive/zip.js';
 import type { PackFiles } from './blank-pack.js';
-import { wholeFile } from '../../safety/whole-file.js';
+import { wholeFile } from '../../floor/files/whole-file.js';
 
 /** Frames that are reduced at the same time. */
 const AT_ONCE = 4;

@@ -17,7 +17,7 @@ import {
   type SceneKernel,
 } from '@kettle/core';
 import { writeDrawnOra, type DrawnLayer } from '../archive/open-raster.js';
-import type { Files } from '../print/draw-layers.js';
+import type { Files } from '../artwork/files.js';
 import { kernelWith, type PackFiles } from './blank-pack.js';
 import { measuresOver, sceneOf, textureOf } from './picture.js';
 

@@ -19,7 +19,7 @@ import {
   type Look,
   type Pixels,
 } from '@kettle/core';
-import { BLANKS } from '../../launch/places.js';
+import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 import { gridOfArea } from './picture.js';
 

@@ -18,7 +18,7 @@ import {
   type Requirement,
   type ShapeLayer,
 } from '@kettle/core';
-import { BLANKS } from '../../launch/places.js';
+import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 import { makePicture } from './picture.js';
 

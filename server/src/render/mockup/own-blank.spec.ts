@@ -14,7 +14,7 @@ import {
   type Pixels,
   type SceneKernel,
 } from '@kettle/core';
-import { BLANKS } from '../../launch/places.js';
+import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 
 const SIZE = 800;

@@ -13,7 +13,7 @@ import {
   type Plane,
   type Treated,
 } from '@kettle/core';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 import { decodeRaster, looksLikeSvg, unpackedSource } from '../artwork/source.js';
 import { treatedPixels } from '../artwork/treated.js';
 import type { PackFiles } from './blank-pack.js';

@@ -42,15 +42,16 @@ import {
   smallBlank,
   type PackFiles,
 } from './blank-pack.js';
-import { drawLayers, type Files } from '../print/draw-layers.js';
-import { pngProfile } from '../print/icc.js';
+import type { Files } from '../artwork/files.js';
+import { drawLayers } from '../print/draw-layers.js';
+import { pngProfile } from '../colour/icc.js';
 import { readShown } from '../artwork/shown.js';
 import { drawWholeSvg } from '../artwork/source.js';
 import { safeSvg } from '../artwork/svg.js';
 import { underLimit } from '../print/formats/under-limit.js';
-import { withoutChunks, withoutExtras } from '../print/png-extras.js';
-import { ProblemError } from '../../safety/problem-error.js';
-import { wholeFile } from '../../safety/whole-file.js';
+import { withoutChunks, withoutExtras } from '../colour/png-extras.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
+import { wholeFile } from '../../floor/files/whole-file.js';
 
 /** Designs last drawn for print areas: a set of colourways uses the same ones for every picture. */
 const textures = new Map<string, Pixels>();

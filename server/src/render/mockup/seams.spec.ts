@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { apply, sleeveSeam, type Blank, type Panel, type PrintArea } from '@kettle/core';
 import sharp from 'sharp';
-import { BLANKS } from '../../launch/places.js';
+import { BLANKS } from '../../floor/files/shipped.js';
 
 /** Reads where each pixel of a picture lies on a panel, mm, and how much of it the panel covers, 0 to 255. */
 async function mapOf(folder: string, { uv, widthMm, heightMm }: PrintArea) {

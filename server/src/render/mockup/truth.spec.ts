@@ -16,7 +16,7 @@ import {
   viewOf,
 } from '@kettle/core';
 import { artworkPath, DEMO_REQUIREMENTS } from '@kettle/demo';
-import { BLANKS } from '../../launch/places.js';
+import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 import { drawScene } from './picture.js';
 

@@ -18,10 +18,11 @@ import {
   type PrintRecipe,
   type RecipeLayer,
 } from '@kettle/core';
-import { drawLayers, type Files } from '../print/draw-layers.js';
-import { proofTables } from './colour-engine.js';
-import { pressKernel } from './kernel.js';
-import { profileOf } from './profiles.js';
+import type { Files } from '../artwork/files.js';
+import { drawLayers } from '../print/draw-layers.js';
+import { proofTables } from '../colour/colour-engine.js';
+import { pressKernel } from '../colour/kernel.js';
+import { profileOf } from '../colour/profiles.js';
 
 /** A print that is to be measured. */
 export interface MeasureJob {

@@ -6,10 +6,10 @@ import { promisify } from 'node:util';
 import sharp from 'sharp';
 import UTIF from 'utif2';
 import { deltaE2000, INTENTS, type Intent, type Lab, type TiffPacking } from '@kettle/core';
-import { inkTable, inksOf, proofTables } from './colour-engine.js';
-import { pressKernel } from './kernel.js';
-import { checkProfile, shippedProfile } from './profiles.js';
-import { tiffPieces } from './tiff-writer.js';
+import { inkTable, inksOf, proofTables } from '../colour/colour-engine.js';
+import { pressKernel } from '../colour/kernel.js';
+import { checkProfile, shippedProfile } from '../colour/profiles.js';
+import { tiffPieces } from '../print/formats/tiff-writer.js';
 
 const run = promisify(execFile);
 /** A small sequence of numbers that look random, the same each time. */

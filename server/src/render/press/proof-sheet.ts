@@ -1,11 +1,48 @@
 import { writeFile } from 'node:fs/promises';
 import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
-import { inkBounds, reducedLayer, repeatedLayers, scale as scaled, type Box, type Pixels } from '@kettle/core';
-import type { ProofSheetFacts, ProofSheetRecipe } from '../../making/proof-sheet.js';
-import { drawLayers, type Files } from '../print/draw-layers.js';
+import {
+  inkBounds,
+  reducedLayer,
+  repeatedLayers,
+  scale as scaled,
+  type Box,
+  type CertificateRow,
+  type Colourway,
+  type Pixels,
+  type RecipeLayer,
+} from '@kettle/core';
+import type { Files } from '../artwork/files.js';
+import { drawLayers } from '../print/draw-layers.js';
 import { paperFaces } from '../text/faces.js';
-import { wholeFile } from '../../safety/whole-file.js';
+import { wholeFile } from '../../floor/files/whole-file.js';
+
+/** Everything that a proof sheet shows. */
+export interface ProofSheetRecipe {
+  readonly kind: 'proof-sheet';
+  readonly engine: number;
+  readonly design: string;
+  readonly channel: string;
+  readonly requirement: string;
+  /** In words; empty where the target has no versions. */
+  readonly version: string;
+  readonly garment: string;
+  readonly colourways: readonly Colourway[];
+  readonly widthPx: number;
+  readonly heightPx: number;
+  readonly dpi: number;
+  /** Distance of the safe line from the edges, mm. */
+  readonly safeMm: number;
+  readonly layers: readonly RecipeLayer[];
+  /** Of the print file that is made of it, if it is made. */
+  readonly certificate: { readonly sha256: string; readonly rows: readonly CertificateRow[] } | null;
+}
+
+/** What a reader found in a finished sheet. */
+export interface ProofSheetFacts {
+  readonly pages: number;
+  readonly text: string;
+}
 
 /** A4 across, in points, and the margin around everything. */
 const [PAGE_W, PAGE_H, MARGIN] = [841.89, 595.28, 34];

@@ -1,9 +1,9 @@
 import { writeFile } from 'node:fs/promises';
 import { gzipSync } from 'node:zlib';
 import { packProof, type ColourConversion } from '@kettle/core';
-import { proofTables } from './colour-engine.js';
-import { profileOf } from './profiles.js';
-import { wholeFile } from '../../safety/whole-file.js';
+import { proofTables } from '../colour/colour-engine.js';
+import { profileOf } from '../colour/profiles.js';
+import { wholeFile } from '../../floor/files/whole-file.js';
 
 /** Writes the tables of a conversion, compressed. */
 export async function writeProof(

@@ -1,6 +1,7 @@
 import sharp, { type Sharp } from 'sharp';
 import { flatten, rgbOf, type Pixels, type PrintRecipe } from '@kettle/core';
-import { drawLayers, type Files } from './draw-layers.js';
+import type { Files } from '../artwork/files.js';
+import { drawLayers } from './draw-layers.js';
 
 /** The whole canvas of a recipe, laid on its ground where it has no transparency. */
 export async function drawCanvas(

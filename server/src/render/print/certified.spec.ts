@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { compose, deltaE2000, labOf, rotate, scale, translate, type PrintRecipe, type RecipeLayer } from '@kettle/core';
 import sharp from 'sharp';
-import { shippedProfile } from '../press/profiles.js';
+import { shippedProfile } from '../colour/profiles.js';
 import { encodePrintFile, makePrintFile, readBack } from './print-file.js';
 
 /** Mulberry32: the same designs each time. */

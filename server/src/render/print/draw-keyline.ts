@@ -14,7 +14,7 @@ import {
 } from '@kettle/core';
 import { readShown } from '../artwork/shown.js';
 import { drawOwnSvg, drawWholeSvg } from '../artwork/source.js';
-import type { Files } from './draw-layers.js';
+import type { Files } from '../artwork/files.js';
 
 /**
  * A line around layers, drawn on the whole grid: exact around outlines, along the line of half alpha around pictures and

@@ -20,13 +20,11 @@ import {
   type RecipeLayer,
   type Span,
 } from '@kettle/core';
-import { RESAMPLER } from '../resampler.js';
+import { RESAMPLER } from './resampler.js';
+import type { Files } from '../artwork/files.js';
 import { drawKeyline } from './draw-keyline.js';
 import { readShown } from '../artwork/shown.js';
 import { drawOwnSvg, drawSvg } from '../artwork/source.js';
-
-/** Local paths of artwork files by content hash. */
-export type Files = Readonly<Record<string, string>>;
 
 /**
  * Layers that are drawn before their turn: two keep both cores of a small machine busy, more would only take memory.

@@ -21,11 +21,12 @@ import {
   type Pixels,
   type RecipeLayer,
 } from '@kettle/core';
-import { RESAMPLER } from '../resampler.js';
-import { looksOf, plainInksOf } from '../press/colour-engine.js';
-import { profileOf } from '../press/profiles.js';
-import { drawLayers, onWholePixels, type Files } from './draw-layers.js';
-import type { Opened } from './formats/format.js';
+import { RESAMPLER } from './resampler.js';
+import { looksOf, plainInksOf } from '../colour/colour-engine.js';
+import { profileOf } from '../colour/profiles.js';
+import type { Files } from '../artwork/files.js';
+import { drawLayers, onWholePixels } from './draw-layers.js';
+import type { Inks, Opened } from './formats/format.js';
 import { shownFile, shownName, type ShownSource } from '../artwork/shown.js';
 import { asWritten, type Part } from '../artwork/source.js';
 
@@ -66,12 +67,6 @@ const MOST_MEAN = 2;
 interface Size {
   readonly width: number;
   readonly height: number;
-}
-
-/** The inks of a file, 8 bits each, with alpha behind them where it has any. */
-export interface Inks extends Size {
-  readonly data: Uint8Array;
-  readonly alpha: boolean;
 }
 
 /** How a finished file compares with a small drawing of what it should show. */

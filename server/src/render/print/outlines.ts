@@ -1,7 +1,7 @@
 import { keylineStrokes, compose, scale, translate, type PlacedSilhouette, type RecipeLayer } from '@kettle/core';
 import { readShown } from '../artwork/shown.js';
 import { safeSvg } from '../artwork/svg.js';
-import type { Files } from './draw-layers.js';
+import type { Files } from '../artwork/files.js';
 import { strokeSvg } from './draw-keyline.js';
 
 /** What an SVG may hold besides paths that not every reader of outlines draws alike. */

@@ -1,6 +1,7 @@
 import { inkBounds, reducedLayer, repeatedLayers, translate, type PrintRecipe } from '@kettle/core';
-import { ProblemError } from '../../safety/problem-error.js';
-import { drawLayers, type Files } from './draw-layers.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
+import type { Files } from '../artwork/files.js';
+import { drawLayers } from './draw-layers.js';
 import { makePrintFile } from './print-file.js';
 
 /** Some layers of a design as a file. */

@@ -1,13 +1,13 @@
 import { createHash } from 'node:crypto';
 import { open } from 'node:fs/promises';
 import type { FileFacts, PrintRecipe } from '@kettle/core';
-import { letGo } from '../let-go.js';
-import { profileOf } from '../press/profiles.js';
-import type { Files } from './draw-layers.js';
+import { letGo } from '../../floor/processes/let-go.js';
+import { profileOf } from '../colour/profiles.js';
+import type { Files } from '../artwork/files.js';
 import { printFormat } from './formats/formats.js';
-import { plainProfile, profileName } from './icc.js';
+import { plainProfile, profileName } from '../colour/icc.js';
 import { likeness } from './likeness.js';
-import { wholeFile } from '../../safety/whole-file.js';
+import { wholeFile } from '../../floor/files/whole-file.js';
 
 /** What became of a print file: its hash, and what a reader found in it. */
 export interface MadePrintFile {

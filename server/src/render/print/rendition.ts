@@ -1,11 +1,12 @@
 import sharp, { type Sharp } from 'sharp';
 import { repeatedLayers, stretch, type RecipeLayer } from '@kettle/core';
-import { RESAMPLER } from '../resampler.js';
-import { drawLayers, type Files } from './draw-layers.js';
+import { RESAMPLER } from './resampler.js';
+import type { Files } from '../artwork/files.js';
+import { drawLayers } from './draw-layers.js';
 import { readShown, type ShownSource } from '../artwork/shown.js';
 import { drawWholeSvg } from '../artwork/source.js';
 import { safeSvg } from '../artwork/svg.js';
-import { wholeFile } from '../../safety/whole-file.js';
+import { wholeFile } from '../../floor/files/whole-file.js';
 
 /**
  * A PNG of an artwork file, no side longer than `size` px; raster pictures are never enlarged.

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { PLAIN_LETTERING } from '@kettle/core';
 import type { FontScript } from '@kettle/contract';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 import { unpackFont, verifyChecksums, verifyExtents, wrap, type OpenFont } from './font-file.js';
 import { setLines } from './lettering.js';
 

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { FAMILIES, shippedFiles } from '../../services/font-catalogue.js';
+import { FAMILIES, shippedFiles } from './font-catalogue.js';
 import { unpackFont } from './font-file.js';
 
 /** Shipped faces as plain font files, for the renderer of SVG, which reads nothing else. Made once by the build. */

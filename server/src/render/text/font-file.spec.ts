@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { deflateSync } from 'node:zlib';
 import wawoff2 from 'wawoff2';
-import { FAMILIES, shippedFiles } from '../../services/font-catalogue.js';
+import { FAMILIES, shippedFiles } from './font-catalogue.js';
 import { RenderPool } from '../render-pool.js';
 import { unpackFont } from './font-file.js';
 

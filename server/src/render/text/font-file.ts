@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { inflateSync } from 'node:zlib';
 import * as hb from 'harfbuzzjs';
 import wawoff2 from 'wawoff2';
-import { ProblemError } from '../../safety/problem-error.js';
+import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /** Largest font once it is unpacked. The largest fonts for all of Chinese, Japanese and Korean take about 30 MB. */
 const MOST_BYTES = 64 * 1024 * 1024;

@@ -1,6 +1,13 @@
 import type { FileFacts, FileType, Pixels, PrintRecipe } from '@kettle/core';
-import type { Files } from '../draw-layers.js';
-import type { Inks } from '../likeness.js';
+import type { Files } from '../../artwork/files.js';
+
+/** The inks of a file, 8 bits each, with alpha behind them where it has any. */
+export interface Inks {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Uint8Array;
+  readonly alpha: boolean;
+}
 
 /** What a reader found in a finished file. */
 export interface Opened {

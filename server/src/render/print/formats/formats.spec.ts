@@ -15,8 +15,8 @@ import {
   type RecipeLayer,
   type Requirement,
 } from '@kettle/core';
-import { shippedProfile } from '../../press/profiles.js';
-import { plainProfile } from '../icc.js';
+import { shippedProfile } from '../../colour/profiles.js';
+import { plainProfile } from '../../colour/icc.js';
 import { encodePrintFile, makePrintFile } from '../print-file.js';
 import { jpegSays } from '../jpeg-segments.js';
 import { underLimit } from './under-limit.js';

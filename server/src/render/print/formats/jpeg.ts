@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { asImage, drawCanvas } from '../canvas.js';
-import { plainProfile, profileName } from '../icc.js';
+import { plainProfile, profileName } from '../../colour/icc.js';
 import { jpegSays, withPrintSegments } from '../jpeg-segments.js';
 import { foreignPixels } from './foreign-pixels.js';
 import type { PrintFormat } from './format.js';

@@ -1,15 +1,16 @@
 import { readFile } from 'node:fs/promises';
 import { PDFArray, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, decodePDFRawStream } from 'pdf-lib';
 import { inkBounds, type Affine, type Pixels, type PrintRecipe, type RecipeLayer } from '@kettle/core';
-import { inkTable } from '../../press/colour-engine.js';
-import { pressKernel } from '../../press/kernel.js';
-import { profileOf } from '../../press/profiles.js';
-import { PdfPage } from '../../press/pdf-page.js';
-import { drawPdfPage } from '../../press/pdf-reader.js';
+import { inkTable } from '../../colour/colour-engine.js';
+import { pressKernel } from '../../colour/kernel.js';
+import { profileOf } from '../../colour/profiles.js';
+import { PdfPage } from './pdf-page.js';
+import { drawPdfPage } from './pdf-reader.js';
 import { readShown } from '../../artwork/shown.js';
-import type { Inks } from '../likeness.js';
-import { drawLayers, onWholePixels, type Files } from '../draw-layers.js';
-import { plainProfile, profileName } from '../icc.js';
+import type { Inks } from './format.js';
+import type { Files } from '../../artwork/files.js';
+import { drawLayers, onWholePixels } from '../draw-layers.js';
+import { plainProfile, profileName } from '../../colour/icc.js';
 import { fadesOut, outlinesOf } from '../outlines.js';
 import { clearShare, type PrintFormat } from './format.js';
 

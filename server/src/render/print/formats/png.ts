@@ -4,10 +4,11 @@ import { readFile } from 'node:fs/promises';
 import { pixelsPerMetre, pngFacts, rgbOf, withPrintChunks, type FileFacts, type PrintRecipe } from '@kettle/core';
 import { openRaster } from '../../artwork/source.js';
 import { asImage, drawCanvas } from '../canvas.js';
-import { letGo } from '../../let-go.js';
-import { placedLayers, type Files } from '../draw-layers.js';
-import { plainProfile, pngProfile, profileName } from '../icc.js';
-import { withoutExtras } from '../png-extras.js';
+import { letGo } from '../../../floor/processes/let-go.js';
+import type { Files } from '../../artwork/files.js';
+import { placedLayers } from '../draw-layers.js';
+import { plainProfile, pngProfile, profileName } from '../../colour/icc.js';
+import { withoutExtras } from '../../colour/png-extras.js';
 import { lookOver } from '../likeness.js';
 import type { PrintFormat } from './format.js';
 

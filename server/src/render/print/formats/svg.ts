@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { hexOf, rgbOf, type PrintRecipe } from '@kettle/core';
-import { ProblemError } from '../../../safety/problem-error.js';
-import type { Files } from '../draw-layers.js';
+import { ProblemError } from '../../../floor/basics/problem-error.js';
+import type { Files } from '../../artwork/files.js';
 import { outlinesOf } from '../outlines.js';
 import { clearShare, type PrintFormat } from './format.js';
 

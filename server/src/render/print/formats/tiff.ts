@@ -2,12 +2,12 @@ import { readFile, stat } from 'node:fs/promises';
 import sharp from 'sharp';
 import UTIF from 'utif2';
 import type { Pixels, PrintRecipe } from '@kettle/core';
-import { inkTable } from '../../press/colour-engine.js';
-import { pressKernel } from '../../press/kernel.js';
-import { profileOf } from '../../press/profiles.js';
-import { tiffPieces } from '../../press/tiff-writer.js';
+import { inkTable } from '../../colour/colour-engine.js';
+import { pressKernel } from '../../colour/kernel.js';
+import { profileOf } from '../../colour/profiles.js';
+import { tiffPieces } from './tiff-writer.js';
 import { asImage, drawCanvas } from '../canvas.js';
-import { plainProfile, profileName } from '../icc.js';
+import { plainProfile, profileName } from '../../colour/icc.js';
 import type { PrintFormat } from './format.js';
 
 /** TIFF: exact pixels, in RGB, grey or the inks of a press, with alpha apart. */

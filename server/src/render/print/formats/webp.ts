@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import UTIF from 'utif2';
 import { asImage, drawCanvas } from '../canvas.js';
-import { plainProfile, profileName } from '../icc.js';
+import { plainProfile, profileName } from '../../colour/icc.js';
 import { foreignPixels } from './foreign-pixels.js';
 import { lookOver } from '../likeness.js';
 import type { PrintFormat } from './format.js';

@@ -1,0 +1,256 @@
+import {
+  asVersion,
+  JUDGEMENT_VERSION,
+  targetKey,
+  versionsOf,
+  type Cloth,
+  type DesignDocument,
+  type Requirement,
+  type Target,
+} from '@kettle/core';
+import type { AssetsById, Judgement } from '../render/documents/derive.js';
+import { StoppedError } from '../floor/processes/process-pool.js';
+import type { DesignStore } from './design-store.js';
+import type { RequirementStore } from '../requirements/requirement-store.js';
+import type { JudgedRow, SheetStore } from './sheet-store.js';
+import type { StoredDesign } from '../documents/stored-design.js';
+import { clothsOf, type ClothMeasureService } from './cloth-measures.js';
+import type { PictureService } from '../artwork/pictures.js';
+import type { Deriver } from '../documents/deriver.js';
+
+/** A target as it is judged: in one of its versions, where it has any. */
+export interface JudgedTarget {
+  readonly target: Target;
+  readonly requirement: Requirement;
+  readonly version: Cloth | null;
+}
+
+const MOST_KEPT = 100_000;
+/** Engine of what was judged before its ink was measured: whoever asks for it has it judged again. */
+const NOT_MEASURED = 0;
+const keyOf = (design: StoredDesign, { requirement, version }: JudgedTarget): string =>
+  `${design.id} ${design.revision} ${targetKey(requirement.id, version)} ${requirement.revision}`;
+
+/** A target in each of its versions. */
+export const judgedTargets = (target: Target, requirement: Requirement): JudgedTarget[] =>
+  versionsOf(target).map((version) => ({ target: asVersion(target, version, requirement), requirement, version }));
+
+/** What it works with. */
+export interface JudgeDeps {
+  readonly deriver: Deriver;
+  readonly sheetStore: SheetStore;
+  readonly requirements: RequirementStore;
+  readonly pictures: PictureService;
+  readonly designStore: DesignStore;
+  readonly onCloths: ClothMeasureService;
+}
+
+/**
+ * Judges targets. A revision never changes, so what was found of it holds: it is kept beside the design, for the sheet
+ * and for whoever asks next. How a print is seen on cloth is measured while nobody waits for it; then it is judged again.
+ */
+export class Judge {
+  private readonly known = new Map<string, Judgement>();
+  /** Judging under way, by design and revision: who asks meanwhile waits for it. */
+  private readonly underway = new Map<string, Promise<void>>();
+  /** Judgements of today that lack what is still to be measured. */
+  private readonly unmeasured = new Set<string>();
+  /** Designs whose prints are to be measured, one after the other; one that was saved again is measured once. */
+  private readonly waiting = new Set<string>();
+  private isMeasuring = false;
+
+  constructor(private readonly deps: JudgeDeps) {}
+
+  /** Judgements in the order of the targets. Targets are those of the design's own document. */
+  async judge(design: StoredDesign, targets: readonly JudgedTarget[], assets: AssetsById): Promise<Judgement[]> {
+    const key = `${design.id} ${design.revision}`;
+    await this.underway.get(key);
+    const unknown = targets.filter((one) => !this.known.has(keyOf(design, one)));
+    if (unknown.length) {
+      const work = this.find(design, unknown, assets).finally(() => {
+        if (this.underway.get(key) === work) this.underway.delete(key);
+      });
+      this.underway.set(key, work);
+      await work;
+    }
+    return targets.map((one) => this.known.get(keyOf(design, one))!);
+  }
+
+  /**
+   * Judges all targets of some designs and keeps what was found.
+   * @param failed hears of designs that cannot be judged; without it the first failure is thrown
+   */
+  async judgeAll(
+    designs: readonly StoredDesign[],
+    failed?: (design: StoredDesign, error: unknown) => void,
+  ): Promise<void> {
+    for (const owner of new Set(designs.map((design) => design.owner))) {
+      const own = designs.filter((design) => design.owner === owner);
+      const requirements = new Map((await this.deps.requirements.list(owner)).map((one) => [one.id, one]));
+      const assets = await this.deps.pictures.ofAll(
+        owner,
+        own.flatMap((design) => outlineOf(design) ?? []),
+      );
+      const rows: JudgedRow[] = [];
+      for (const design of own) {
+        try {
+          rows.push(...(await this.rowsOf(design, requirements, assets)));
+        } catch (error) {
+          if (!failed) throw error;
+          failed(design, error);
+        }
+      }
+      await this.keepRows(rows);
+    }
+  }
+
+  private async keepRows(rows: readonly JudgedRow[]): Promise<void> {
+    const isMeasured = ({ designId, revision, requirementId, version, requirementRevision }: JudgedRow): boolean =>
+      !this.unmeasured.has(`${designId} ${revision} ${targetKey(requirementId, version)} ${requirementRevision}`);
+    await this.deps.sheetStore.keep(JUDGEMENT_VERSION, rows.filter(isMeasured));
+    await this.deps.sheetStore.keep(
+      NOT_MEASURED,
+      rows.filter((row) => !isMeasured(row)),
+    );
+  }
+
+  private async rowsOf(
+    design: StoredDesign,
+    requirements: ReadonlyMap<string, Requirement>,
+    assets: AssetsById,
+  ): Promise<JudgedRow[]> {
+    const targets = design.outline.targets.flatMap((target) => {
+      const requirement = requirements.get(target.requirementId);
+      return requirement ? judgedTargets(target, requirement) : [];
+    });
+    const judgements = await this.judge(design, targets, assets);
+    return targets.map(({ requirement, version }, i) => ({
+      designId: design.id,
+      revision: design.revision,
+      requirementId: requirement.id,
+      requirementRevision: requirement.revision,
+      version,
+      judgement: judgements[i],
+    }));
+  }
+
+  private async find(design: StoredDesign, targets: readonly JudgedTarget[], assets: AssetsById): Promise<void> {
+    const open = design.isLarge ? await this.recall(design, targets) : targets;
+    if (!open.length) return;
+    const bare = await this.deps.deriver.of(design, 'judge', { of: open, assets });
+    const names = open.map(({ target, requirement }, i) =>
+      this.deps.onCloths.nameOf(bare[i].recipe, clothsOf(target, requirement)),
+    );
+    const known = await this.deps.onCloths.known(names);
+    const measured = open.flatMap((one, i) => {
+      const seen = known.get(names[i]);
+      return seen ? [{ ...one, measured: seen }] : [];
+    });
+    const again = measured.length ? await this.deps.deriver.of(design, 'judge', { of: measured, assets }) : [];
+    const found = open.map((_one, i) => (known.has(names[i]) ? again.shift()! : bare[i]));
+    open.forEach((one, i) => {
+      const key = keyOf(design, one);
+      this.keep(key, found[i]);
+      if (known.has(names[i]) || !design.outline.layers.length) this.unmeasured.delete(key);
+      else this.unmeasured.add(key);
+    });
+    if (open.some((one) => this.unmeasured.has(keyOf(design, one)))) this.measureLater(design.id);
+    // What took long is written down at once; the rest with whatever else is judged now.
+    if (design.isLarge) {
+      await this.keepRows(
+        open.map(({ requirement, version }, i) => ({
+          designId: design.id,
+          revision: design.revision,
+          requirementId: requirement.id,
+          requirementRevision: requirement.revision,
+          version,
+          judgement: found[i],
+        })),
+      );
+    }
+  }
+
+  private measureLater(id: string): void {
+    this.waiting.add(id);
+    if (this.isMeasuring) return;
+    this.isMeasuring = true;
+    void this.measureWaiting()
+      .catch(() => undefined)
+      .finally(() => (this.isMeasuring = false));
+  }
+
+  /** Measures designs until none waits. What fails is measured when somebody opens it, and is told there. */
+  private async measureWaiting(): Promise<void> {
+    for (const id of this.waiting) {
+      this.waiting.delete(id);
+      try {
+        const [design] = await this.deps.designStore.some([id]);
+        if (design) await this.measure(design);
+      } catch (error) {
+        if (error instanceof StoppedError) throw error;
+      }
+    }
+  }
+
+  private async measure(design: StoredDesign): Promise<void> {
+    const requirements = new Map((await this.deps.requirements.list(design.owner)).map((one) => [one.id, one]));
+    const assets = await this.deps.pictures.of(design);
+    for (const target of design.outline.targets) {
+      const requirement = requirements.get(target.requirementId);
+      if (!requirement) continue;
+      for (const one of judgedTargets(target, requirement)) {
+        const print = await this.deps.deriver.of(design, 'print', { target: one.target, requirement, assets });
+        const seen = await this.deps.onCloths.of(print, clothsOf(one.target, requirement));
+        if (seen) this.known.delete(keyOf(design, one));
+        else this.unmeasured.delete(keyOf(design, one));
+      }
+    }
+    await this.judgeAll([design]);
+  }
+
+  /** Takes what the database knows already, and answers what it does not. */
+  private async recall(design: StoredDesign, targets: readonly JudgedTarget[]): Promise<JudgedTarget[]> {
+    const rows = await this.deps.sheetStore.targets([design.id]);
+    return targets.filter((one) => {
+      const found = rows.find((row) => row.requirementId === one.requirement.id && row.version === one.version)?.found;
+      const holds = found && isCurrent(found, design.revision, one.requirement);
+      if (holds) this.keep(keyOf(design, one), found);
+      return !holds;
+    });
+  }
+
+  /** Forgets what was found: something that all of it may rest on is known better now. */
+  forget(): void {
+    this.known.clear();
+    this.unmeasured.clear();
+  }
+
+  private keep(key: string, judgement: Judgement): void {
+    if (this.known.size >= MOST_KEPT)
+      for (const oldest of this.known.keys()) {
+        this.known.delete(oldest);
+        this.unmeasured.delete(oldest);
+        if (this.known.size < MOST_KEPT * 0.9) break;
+      }
+    this.known.set(key, judgement);
+  }
+}
+
+/** True when what was found is of these very revisions, by the drawing and the checks of today. */
+export const isCurrent = (
+  found: { readonly revision: number; readonly requirementRevision: number; readonly engine: number },
+  revision: number,
+  requirement: Requirement,
+): boolean =>
+  found.revision === revision &&
+  found.requirementRevision === requirement.revision &&
+  found.engine === JUDGEMENT_VERSION;
+
+/** What is asked of a design's document; null when it cannot be read. */
+function outlineOf(design: StoredDesign): DesignDocument | null {
+  try {
+    return design.outline;
+  } catch {
+    return null;
+  }
+}

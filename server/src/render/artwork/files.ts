@@ -1,0 +1,2 @@
+/** Local paths of artwork files by content hash. */
+export type Files = Readonly<Record<string, string>>;
