@@ -10,4 +10,4 @@ import '../../core/dist/checks/checks.spec.js';
 import '../../core/dist/mockup/mockup.spec.js';
 import '../../core/dist/raster/flat-field.spec.js';
 import '../../core/dist/raster/screen.spec.js';
-import '../../core/dist/drawing/keyline.spec.js';
+import '../../core/dist/layers/keyline.spec.js';

@@ -25,6 +25,9 @@ export const routes: Routes = [
     loadComponent: () => import('./own-blank/own-blank-page').then((m) => m.OwnBlankPage),
   },
   { path: 'designs/:designId', pathMatch: 'full', redirectTo: 'designs/:designId/artwork' },
-  { path: 'designs/:designId/:station', loadComponent: () => import('./bench/open-bench').then((m) => m.OpenBench) },
+  {
+    path: 'designs/:designId/:station',
+    loadComponent: () => import('./design-page/open-bench').then((m) => m.OpenBench),
+  },
   { path: '**', redirectTo: '' },
 ];

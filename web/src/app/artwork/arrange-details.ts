@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { renameGroup, type Edge } from '@kettle/core';
-import { Arranging } from '../bench/arranging';
-import { Bench } from '../bench/bench';
+import { Arranging } from '../editor/arranging';
+import { Bench } from '../editor/bench';
 import { TypedValue } from '../units/typed-value';
 
 const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
-import { Tools } from '../bench/tools';
+import { Tools } from '../editor/tools';
 import { LengthField } from '../units/length-field';
 import { ColourField } from './colour-field';
 

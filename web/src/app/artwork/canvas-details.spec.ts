@@ -1,7 +1,7 @@
 import { boundsOfPlace, freehandLayer, keylineOf, shapeLayer, type DesignDocument } from '@kettle/core';
-import type { Maker } from '../bench/maker';
-import type { Bench } from '../bench/bench';
-import { Tools } from '../bench/tools';
+import type { Maker } from '../editor/maker';
+import type { Bench } from '../editor/bench';
+import { Tools } from '../editor/tools';
 import { TestBed } from '@angular/core/testing';
 import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';

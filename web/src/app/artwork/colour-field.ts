@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import { harmoniesOf, hexOf, hslOf, isHex, rgbOf, rgbOfHsl, type Hsl } from '@kettle/core';
-import { Bench } from '../bench/bench';
-import { Tools } from '../bench/tools';
+import { Bench } from '../editor/bench';
+import { Tools } from '../editor/tools';
 import { TypedValue } from '../units/typed-value';
 
 const SLIDERS = [

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { addGuide, guidesOnCanvas, moveGuide, removeGuide, type ShownGuide } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { LengthField } from '../units/length-field';
 
 /** Guides of the design and of the chosen target, at exact distances. */

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { mapLayers, MARK_SIDE } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 
 const ROWS = ['upper', 'middle', 'lower'];
 const COLUMNS = ['left', 'centre', 'right'];

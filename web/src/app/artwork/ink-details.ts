@@ -12,7 +12,7 @@ import {
   type OutlineSide,
   type Paint,
 } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { LengthField } from '../units/length-field';
 import { NumberField } from '../units/number-field';
 import { ColourField } from './colour-field';

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { finestScreen, mapLayers, USUAL_DOTS, type InkScreen } from '@kettle/core';
-import { Bench } from '../bench/bench';
-import { Tools } from '../bench/tools';
+import { Bench } from '../editor/bench';
+import { Tools } from '../editor/tools';
 import { NumberField } from '../units/number-field';
 import { SlideField } from '../units/slide-field';
 

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { keylineOf, setKeyline, type Keyline, type KeylineOwner } from '@kettle/core';
-import { Arranging } from '../bench/arranging';
-import { Bench } from '../bench/bench';
+import { Arranging } from '../editor/arranging';
+import { Bench } from '../editor/bench';
 import { LengthField } from '../units/length-field';
 import { ColourField } from './colour-field';
 

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { ownColours, paintPart, type FreehandLayer, type GraphicLayer, type Paint } from '@kettle/core';
-import { Bench } from '../bench/bench';
-import { Tools } from '../bench/tools';
+import { Bench } from '../editor/bench';
+import { Tools } from '../editor/tools';
 import { ColourField } from './colour-field';
 import { PaintField } from './paint-field';
 

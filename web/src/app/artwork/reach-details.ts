@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { exceptionWords } from '@kettle/core';
-import { Arranging } from '../bench/arranging';
-import { Bench } from '../bench/bench';
+import { Arranging } from '../editor/arranging';
+import { Bench } from '../editor/bench';
 
 /** How far a change of layers reaches, and what the chosen target does differently already. */
 @Component({

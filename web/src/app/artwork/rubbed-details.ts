@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatSliderModule } from '@angular/material/slider';
 import { mapLayers, withRubbed, type RubStroke } from '@kettle/core';
-import { Bench } from '../bench/bench';
-import { Tools } from '../bench/tools';
+import { Bench } from '../editor/bench';
+import { Tools } from '../editor/tools';
 
 /** What the eraser took away from the selected layers: a step that can be softened and taken back. */
 @Component({

@@ -27,12 +27,12 @@ import {
   type Severity,
   type Viewport,
 } from '@kettle/core';
-import { Measuring } from '../bench/measuring';
-import { Bench, type BenchTarget } from '../bench/bench';
-import { Mending } from '../bench/mending';
+import { Measuring } from '../editor/measuring';
+import { Bench, type BenchTarget } from '../editor/bench';
+import { Mending } from './mending';
 import { PrintView, type Probe } from '../proof/print-view';
 import { ProofBar } from '../proof/proof-bar';
-import { StateMark } from '../sheet/state-mark';
+import { StateMark } from '../parts/state-mark';
 import { findingIcon } from './finding-card';
 
 /** A finding with the target it is of. */

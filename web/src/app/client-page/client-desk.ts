@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import type { ClientPage, ClientWord, Picture, ShownAlternative } from '@kettle/contract';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Api } from '../data/api';
 import { wholeSheet } from '../data/sheet-calls';
 import { LOOK_MS, Loaded } from '../data/loaded';

@@ -22,7 +22,7 @@ import {
   type MusicTrack,
   type Shots,
 } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';
 import { newId } from '../data/new-id';

@@ -4,7 +4,7 @@ import { TestBed } from '@angular/core/testing';
 import type { Asking, ClipFile } from '@kettle/contract';
 import type { Clip, ClipScene } from '@kettle/core';
 import { Observable, of, Subject, throwError } from 'rxjs';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { fakeApi } from '../testing/fake-api';
 import { Notices } from '../data/notices';
 import { stillScene } from '../testing/still-scene';

@@ -16,7 +16,7 @@ import {
 } from '@kettle/core';
 import type { ClipFile } from '@kettle/contract';
 import { firstValueFrom, retry, tap, timer, type Observable } from 'rxjs';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Api } from '../data/api';
 import { isAway } from '../data/problems';
 import { Notices } from '../data/notices';

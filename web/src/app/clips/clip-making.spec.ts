@@ -4,7 +4,7 @@ import type { HttpTestingController } from '@angular/common/http/testing';
 import type { ClipFile } from '@kettle/contract';
 import { clipsOf, CLIP_SHAPES, type Clip } from '@kettle/core';
 import { EMPTY, of } from 'rxjs';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { JobFeed } from '../jobs/job-feed';
 import { MockupBench } from '../mockups/mockup-bench';
 import { HEARD, Heard, refusal } from '../testing/heard';

@@ -15,9 +15,9 @@ import {
   type ClipShape,
 } from '@kettle/core';
 import { EMPTY, firstValueFrom, from, switchMap, tap, timer, merge, skip } from 'rxjs';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Api } from '../data/api';
-import { savesOf } from '../bench/saves';
+import { savesOf } from '../editor/saves';
 import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { FailureList } from '../jobs/failure-list';

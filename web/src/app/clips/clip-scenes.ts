@@ -15,7 +15,7 @@ import {
   type ShownScene,
 } from '@kettle/core';
 import { firstValueFrom, skip, timeout } from 'rxjs';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { BlankShelf } from '../data/blank-shelf';
 import { MockupBench } from '../mockups/mockup-bench';

@@ -10,7 +10,7 @@ import {
   type ClipWords,
   type LogoCorner,
 } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Intake } from '../data/intake';
 import { keptList } from '../data/preferences';
 import { SlideField } from '../units/slide-field';

@@ -1,7 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { clipsOf, CLIP_FPS, type Clip } from '@kettle/core';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { MockupBench } from '../mockups/mockup-bench';
 import { HEARD } from '../testing/heard';
 import { InPage } from '../testing/in-page';

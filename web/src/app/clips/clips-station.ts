@@ -13,7 +13,7 @@ import {
   type Clip,
   type ClipScene,
 } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { MockupBench } from '../mockups/mockup-bench';
 import { ScenePainter } from '../mockups/scene-painter';
 import { ClipBench } from './clip-bench';

@@ -12,7 +12,7 @@ import {
 import { MatIconModule } from '@angular/material/icon';
 import { CLIP_FPS, FADE_OUT, MOST_FADE, type ClipMusic, type MusicTrack } from '@kettle/core';
 import { finalize } from 'rxjs';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import { NumberField } from '../units/number-field';

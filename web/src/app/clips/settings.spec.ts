@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { clipsOf, CLIP_FPS, isMovingBlank, type Clip, type ClipScene, type MusicTrack } from '@kettle/core';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { MockupBench } from '../mockups/mockup-bench';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';

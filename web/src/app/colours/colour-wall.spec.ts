@@ -1,8 +1,8 @@
 import { shapeLayer, type Target } from '@kettle/core';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { InPage } from '../testing/in-page';
 import { TestBed } from '@angular/core/testing';
-import { Maker } from '../bench/maker';
+import { Maker } from '../editor/maker';
 import { AssetShelf } from '../data/asset-shelf';
 import { badge, openBench } from '../testing/open-bench';
 import { ColourWall } from './colour-wall';

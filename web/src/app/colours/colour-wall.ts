@@ -19,9 +19,9 @@ import {
   type OnCloth,
   type SeenAs,
 } from '@kettle/core';
-import { inkOf } from '../artwork/ink-on-cloth';
-import { Bench } from '../bench/bench';
-import { TargetPicture } from '../bench/target-picture';
+import { inkOf } from '../paint/ink-on-cloth';
+import { Bench } from '../editor/bench';
+import { TargetPicture } from '../editor/target-picture';
 import { AssetShelf } from '../data/asset-shelf';
 import { isTyping } from '../shell/finder';
 

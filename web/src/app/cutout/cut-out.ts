@@ -2,13 +2,13 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Box } from '@kettle/core';
-import { markPixels } from '../artwork/marked';
-import { Bench } from '../bench/bench';
+import { markPixels } from '../paint/marked';
+import { Bench } from '../editor/bench';
 import { isTyping } from '../shell/finder';
 import { Cutting } from './cutting';
 import { PictureView, type Ground } from './picture-view';
 import { StepSettings } from './step-settings';
-import { iconOf, swatchOf, titleOf, WAYS, wordsOf } from './treatment-words';
+import { iconOf, swatchOf, titleOf, WAYS, wordsOf } from '../editor/treatment-words';
 import { TreatPainter } from './treat-painter';
 
 /** The place where one picture is made fit for cloth: its ground taken out, its edge cleaned, its tone changed. */

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { pictureLayer, type ColourCut, type PictureLayer, type Treatment } from '@kettle/core';
 import { of, Subject, throwError } from 'rxjs';
 import { badge, openBench, tee } from '../testing/open-bench';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { Cutting } from './cutting';
 import { TreatPainter, type TreatedPicture } from './treat-painter';
 import type { ReadyPicture } from './treat-messages';

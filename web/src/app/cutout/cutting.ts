@@ -15,7 +15,7 @@ import {
   type SeenThrough,
   type Treatment,
 } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { TreatPainter, type TreatedPicture } from './treat-painter';

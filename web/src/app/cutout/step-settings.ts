@@ -3,11 +3,11 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MOST_SOFT_EDGE, SOME_HAZE, type Box, type Tone } from '@kettle/core';
 import { ColourField } from '../artwork/colour-field';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { NumberField } from '../units/number-field';
 import { SlideField } from '../units/slide-field';
 import { Cutting } from './cutting';
-import { titleOf } from './treatment-words';
+import { titleOf } from '../editor/treatment-words';
 
 /** Alpha from which a pixel counts as ink for a crop. */
 const INK = 8;

@@ -1,7 +1,7 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { PrintFile } from '@kettle/contract';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { badge, openBench } from '../testing/open-bench';
 import { rename } from '@kettle/core';
 import { FilesStation } from './files-station';

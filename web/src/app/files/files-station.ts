@@ -6,14 +6,14 @@ import { RouterLink } from '@angular/router';
 import type { PrintFile } from '@kettle/contract';
 import { CANNOT_MAKE, fileKind, fileTypeFor, formatBytes, isAllOutlines, tiffBytes, versionWord } from '@kettle/core';
 import { filter, finalize, first, merge, switchMap, timer } from 'rxjs';
-import { Bench, type BenchTarget } from '../bench/bench';
-import { TargetPicture } from '../bench/target-picture';
+import { Bench, type BenchTarget } from '../editor/bench';
+import { TargetPicture } from '../editor/target-picture';
 import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { FailureList } from '../jobs/failure-list';
 import { JobFeed } from '../jobs/job-feed';
-import { StateMark } from '../sheet/state-mark';
+import { StateMark } from '../parts/state-mark';
 import { momentText } from '../units/clock';
 
 /** Print files: made, read back, certified and downloaded. */

@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import type { Target } from '@kettle/core';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { Preferences } from '../data/preferences';
 import { InPage } from '../testing/in-page';
 import { openBench } from '../testing/open-bench';

@@ -11,8 +11,8 @@ import {
   type PlacementRule,
   type TargetPlacement,
 } from '@kettle/core';
-import { Mending } from '../bench/mending';
-import { Bench } from '../bench/bench';
+import { Mending } from '../checks/mending';
+import { Bench } from '../editor/bench';
 import { FindingCard } from '../checks/finding-card';
 import { Preferences } from '../data/preferences';
 import { LengthField } from '../units/length-field';

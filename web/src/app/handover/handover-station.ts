@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router } from '@angular/router';
 import { BecameDesk } from '../became/became-desk';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { ClientDesk } from '../client-page/client-desk';
 import { PrintRunDesk } from '../print-runs/print-run-desk';
 import { ShopDesk } from '../print-shop/shop-desk';

@@ -6,7 +6,7 @@ import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import type { ListingAnswer, Publication } from '@kettle/contract';
 import { emptyDesign, emptyListing, type ChannelRules, type ListingFields } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
 import { JobFeed } from '../jobs/job-feed';

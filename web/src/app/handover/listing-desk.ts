@@ -19,7 +19,7 @@ import {
   type Offer,
 } from '@kettle/core';
 import { firstValueFrom } from 'rxjs';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Api } from '../data/api';
 import { waitBefore } from '../data/again';
 import { Loaded } from '../data/loaded';

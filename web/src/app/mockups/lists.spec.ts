@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { Router } from '@angular/router';
 import { MOST_SCENES, type KeptScene } from '@kettle/core';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { cup, openBench, shirt } from '../testing/open-bench';

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { badge, cup, openBench, shirt } from '../testing/open-bench';
 import { MockupBench } from './mockup-bench';
 

@@ -64,7 +64,7 @@ import {
   switchMap,
   toArray,
 } from 'rxjs';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';

@@ -9,7 +9,7 @@ import { MatSliderModule } from '@angular/material/slider';
 import { ActivatedRoute, convertToParamMap } from '@angular/router';
 import { LEAST_PICTURE, pictureLayer } from '@kettle/core';
 import { EMPTY } from 'rxjs';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { JobFeed } from '../jobs/job-feed';
 import { HEARD, Heard, refusal } from '../testing/heard';

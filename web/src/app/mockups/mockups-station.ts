@@ -43,11 +43,11 @@ import {
 import { Observable, filter, finalize, forkJoin, merge, switchMap } from 'rxjs';
 import { ActivatedRoute } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';
-import { inkOf } from '../artwork/ink-on-cloth';
-import { Bench } from '../bench/bench';
-import { TargetPicture, fieldCanvas } from '../bench/target-picture';
+import { inkOf } from '../paint/ink-on-cloth';
+import { Bench } from '../editor/bench';
+import { TargetPicture, fieldCanvas } from '../editor/target-picture';
 import { Api } from '../data/api';
-import { savesOf } from '../bench/saves';
+import { savesOf } from '../editor/saves';
 import { Loaded } from '../data/loaded';
 import { sheetRows } from '../data/sheet-calls';
 import { AssetShelf } from '../data/asset-shelf';

@@ -16,9 +16,9 @@ import {
   type DesignDocument,
   type TargetPlacement,
 } from '@kettle/core';
-import { drawLayers } from '../artwork/paint-layers';
-import { Bench } from '../bench/bench';
-import { TargetPicture } from '../bench/target-picture';
+import { drawLayers } from '../paint/paint-layers';
+import { Bench } from '../editor/bench';
+import { TargetPicture } from '../editor/target-picture';
 import { AssetShelf } from '../data/asset-shelf';
 import { MockupBench } from './mockup-bench';
 

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MEASURE_UNITS, PICTURE_SHAPES, type MeasureUnit, type PictureCrop, type PictureShape } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { MockupBench } from './mockup-bench';
 
 type Shown = 'all' | PictureCrop['of'];

@@ -15,7 +15,7 @@ import {
   showScene,
   type KeptScene,
 } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { newId } from '../data/new-id';
 import { MockupBench } from './mockup-bench';
 import { SmallScenes } from './small-scenes';

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatSliderModule } from '@angular/material/slider';
 import { INK_ADVICE, INK_KINDS, INK_WORDS, isClothing, MOST_FOLDS, type InkKind, type Look } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { MockupBench } from './mockup-bench';
 
 type Measure = Exclude<keyof Look, 'ink'>;

@@ -12,7 +12,7 @@ import {
   type Requirement,
   type ScenePlacement,
 } from '@kettle/core';
-import { drawLayers } from '../artwork/paint-layers';
+import { drawLayers } from '../paint/paint-layers';
 import type { AssetShelf } from '../data/asset-shelf';
 import type { DrawnPrint } from './scene-messages';
 

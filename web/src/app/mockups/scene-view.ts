@@ -26,7 +26,7 @@ import {
   type Scene,
 } from '@kettle/core';
 import { EMPTY, catchError, filter, map, startWith, switchMap, tap } from 'rxjs';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';

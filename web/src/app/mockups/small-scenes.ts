@@ -2,7 +2,7 @@ import { Injectable, OnDestroy, computed, effect, inject, signal } from '@angula
 import type { Scene } from '@kettle/core';
 import { Subject, debounceTime, firstValueFrom } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { MockupBench } from './mockup-bench';

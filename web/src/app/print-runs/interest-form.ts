@@ -6,7 +6,7 @@ import type { Observable } from 'rxjs';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
 

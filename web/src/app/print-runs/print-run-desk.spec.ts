@@ -6,7 +6,7 @@ import type { CallName, Interest, PrintRun } from '@kettle/contract';
 import { emptyDesign } from '@kettle/core';
 import type { EChartsCoreOption } from 'echarts/core';
 import { of } from 'rxjs';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Chart } from '../charts/chart';
 import { Notices } from '../data/notices';
 import { fakeApi } from '../testing/fake-api';

@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Interest, PrintRun } from '@kettle/contract';
 import { amountText, moneyText, parseMoney, runStanding, runTable, type PrintRunState } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Chart } from '../charts/chart';
 import { LOOK_MS, Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { MatButtonModule } from '@angular/material/button';
 import type { PrintRun } from '@kettle/contract';
 import { amountText, parseMoney, type PrintRunFields, type PrintShop, type Requirement } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
 import { Unsent } from '../data/unsent';

@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { ShopOrder } from '@kettle/contract';
 import { moneyText, nextBreak, notTaken, priceOfRun, type PrintShop, type Requirement } from '@kettle/core';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 import { LOOK_MS, Loaded } from '../data/loaded';
 import { Api } from '../data/api';
 import { RequirementShelf } from '../data/requirement-shelf';

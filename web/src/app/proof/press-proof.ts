@@ -14,7 +14,7 @@ import { fetchPatiently } from '../data/again';
 import { Api } from '../data/api';
 import { sentenceOf } from '../data/problems';
 import { Notices } from '../data/notices';
-import { Bench } from '../bench/bench';
+import { Bench } from '../editor/bench';
 
 /** What colours out of the press's reach are covered with. */
 const WARNING = [106, 59, 91] as const;

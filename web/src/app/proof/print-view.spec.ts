@@ -1,6 +1,6 @@
 import { signal } from '@angular/core';
 import { shapeLayer } from '@kettle/core';
-import type { Bench } from '../bench/bench';
+import type { Bench } from '../editor/bench';
 import { InPage } from '../testing/in-page';
 import { openBench } from '../testing/open-bench';
 import { colourAt, drawn, point } from '../testing/shown';

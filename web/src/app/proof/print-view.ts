@@ -13,8 +13,8 @@ import {
   viewChild,
 } from '@angular/core';
 import { compose, translate, type Box, type Viewport } from '@kettle/core';
-import { drawLayers } from '../artwork/paint-layers';
-import type { BenchTarget } from '../bench/bench';
+import { drawLayers } from '../paint/paint-layers';
+import type { BenchTarget } from '../editor/bench';
 import { AssetShelf } from '../data/asset-shelf';
 import { PressProof } from './press-proof';
 

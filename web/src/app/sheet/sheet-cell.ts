@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { STRIP_BOX, type SheetCell } from '@kettle/contract';
 import { demandedCanvas, type Requirement } from '@kettle/core';
-import { WORDS } from './state-words';
+import { WORDS } from '../parts/state-words';
 
 /**
  * One cell: the print file in its true shape on the colour it is sold on, with its state. Enter opens, Space selects.

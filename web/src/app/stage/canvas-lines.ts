@@ -1,6 +1,6 @@
 import Konva from '#libraries/konva';
 import type { Viewport } from '@kettle/core';
-import type { BenchTarget } from '../bench/bench';
+import type { BenchTarget } from '../editor/bench';
 import type { Panel } from '@kettle/core';
 import { PINK } from './stage-colours';
 

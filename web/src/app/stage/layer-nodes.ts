@@ -12,8 +12,8 @@ import {
   type Layer,
   type Viewport,
 } from '@kettle/core';
-import { paintKeyline } from '../artwork/paint-keyline';
-import { compositeOf, drawCopies } from '../artwork/paint-layers';
+import { paintKeyline } from '../paint/paint-keyline';
+import { compositeOf, drawCopies } from '../paint/paint-layers';
 import { paintUnturned, Sprites } from './sprites';
 import type { CanvasPlace, StageContent } from './stage-content';
 import { StillSheets } from './still-sheets';

@@ -1,6 +1,6 @@
 import { finestScreen, marksOf, screenInk, type Layer, type PictureLayer } from '@kettle/core';
-import { markPixels } from '../artwork/marked';
-import { paintLayer } from '../artwork/paint-layer';
+import { markPixels } from '../paint/marked';
+import { paintLayer } from '../paint/paint-layer';
 
 /** Side of the largest bitmap that is kept, px. Beyond it a layer is drawn anew each time. */
 const MOST_SIDE = 2048;

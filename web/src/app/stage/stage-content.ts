@@ -1,5 +1,5 @@
 import type { Box, DesignDocument, Layer, LayerPlace, PictureLayer, ShownGuide, Stroke, Viewport } from '@kettle/core';
-import type { BenchTarget } from '../bench/bench';
+import type { BenchTarget } from '../editor/bench';
 import type { InkPoint } from './pen';
 
 /** A layer's place on the chosen canvas: centre and size in canvas mm. */

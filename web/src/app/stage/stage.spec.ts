@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { shapeLayer, textLayer, type DesignDocument } from '@kettle/core';
-import type { Bench } from '../bench/bench';
-import { Tools } from '../bench/tools';
+import type { Bench } from '../editor/bench';
+import { Tools } from '../editor/tools';
 import { Preferences } from '../data/preferences';
 import { InPage } from '../testing/in-page';
 import { openBench } from '../testing/open-bench';

@@ -34,10 +34,10 @@ import {
   type Viewport,
 } from '@kettle/core';
 import { Subject, repeat, takeUntil, throttleTime } from 'rxjs';
-import { Arranging } from '../bench/arranging';
-import { Bench, type Places } from '../bench/bench';
-import { Maker } from '../bench/maker';
-import { Tools } from '../bench/tools';
+import { Arranging } from '../editor/arranging';
+import { Bench, type Places } from '../editor/bench';
+import { Maker } from '../editor/maker';
+import { Tools } from '../editor/tools';
 import { AssetShelf } from '../data/asset-shelf';
 import { PrintView } from '../proof/print-view';
 import { PressProof } from '../proof/press-proof';

@@ -1,6 +1,6 @@
 import Konva from '#libraries/konva';
 import type { Layer, Viewport } from '@kettle/core';
-import { compositeOf } from '../artwork/paint-layers';
+import { compositeOf } from '../paint/paint-layers';
 
 /** A layer with its node on the stage. */
 export interface Shown {

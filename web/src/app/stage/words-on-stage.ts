@@ -10,7 +10,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { EM_MM, mainColour, MAX_LETTERS, type TextLayer } from '@kettle/core';
-import { Typesetter } from '../bench/typesetter';
+import { Typesetter } from '../editor/typesetter';
 import { FontShelf } from '../data/font-shelf';
 
 /** Lettering edited where it stands: the same words in the same face, size and colour, with a caret. */

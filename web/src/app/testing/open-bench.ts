@@ -11,9 +11,9 @@ import { AssetShelf } from '../data/asset-shelf';
 import { UndoLog } from '../data/undo-log';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
-import { Bench } from '../bench/bench';
-import { Maker } from '../bench/maker';
-import { BENCH_PROVIDERS } from '../bench/bench-providers';
+import { Bench } from '../editor/bench';
+import { Maker } from '../editor/maker';
+import { BENCH_PROVIDERS } from '../design-page/bench-providers';
 
 /** Made-up things for specs of the bench. */
 export const tee: Requirement = {

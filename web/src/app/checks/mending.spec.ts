@@ -2,7 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { MatDialog } from '@angular/material/dialog';
 import { pictureLayer, type Finding, type PictureLayer } from '@kettle/core';
 import { of } from 'rxjs';
-import type { Bench } from './bench';
+import type { Bench } from '../editor/bench';
 import { HEARD, Heard } from '../testing/heard';
 import { badge, openBench } from '../testing/open-bench';
 import { Mending } from './mending';

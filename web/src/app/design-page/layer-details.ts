@@ -18,26 +18,26 @@ import {
   type BlendMode,
   type UsualPlace,
 } from '@kettle/core';
-import { Arranging } from '../bench/arranging';
-import { Mending } from '../bench/mending';
-import { Bench } from '../bench/bench';
-import { Tools } from '../bench/tools';
+import { Arranging } from '../editor/arranging';
+import { Mending } from '../checks/mending';
+import { Bench } from '../editor/bench';
+import { Tools } from '../editor/tools';
 import { FindingCard } from '../checks/finding-card';
 import { AssetShelf } from '../data/asset-shelf';
 import { LengthField } from '../units/length-field';
 import { NumberField } from '../units/number-field';
-import { ArrangeDetails } from './arrange-details';
-import { BrushDetails } from './brush-details';
-import { GuideDetails } from './guide-details';
-import { InkDetails } from './ink-details';
-import { ImportantParts } from './important-parts';
-import { InkScreenDetails } from './ink-screen';
-import { KeylineDetails } from './keyline-details';
-import { PartDetails } from './part-details';
-import { ReachDetails } from './reach-details';
-import { RubbedDetails } from './rubbed-details';
-import { TextDetails } from './text-details';
-import { titleOf } from '../cutout/treatment-words';
+import { ArrangeDetails } from '../artwork/arrange-details';
+import { BrushDetails } from '../artwork/brush-details';
+import { GuideDetails } from '../artwork/guide-details';
+import { InkDetails } from '../artwork/ink-details';
+import { ImportantParts } from '../artwork/important-parts';
+import { InkScreenDetails } from '../artwork/ink-screen';
+import { KeylineDetails } from '../artwork/keyline-details';
+import { PartDetails } from '../artwork/part-details';
+import { ReachDetails } from '../artwork/reach-details';
+import { RubbedDetails } from '../artwork/rubbed-details';
+import { TextDetails } from '../artwork/text-details';
+import { titleOf } from '../editor/treatment-words';
 import { TypedValue } from '../units/typed-value';
 
 /** Details of the selected layers, of the brush, or of the design when nothing is selected. Findings come first. */

@@ -10,7 +10,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { makeCanvas, MM_PER_INCH, type Affine, type Canvas } from '@kettle/core';
-import { drawLayers, type Keylined } from '../artwork/paint-layers';
+import { drawLayers, type Keylined } from '../paint/paint-layers';
 import { AssetShelf } from '../data/asset-shelf';
 
 /** A live, true-shaped miniature of layers on a canvas. */

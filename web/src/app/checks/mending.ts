@@ -9,7 +9,7 @@ import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { TraceDialog } from '../cutout/trace-dialog';
 import { newLayerId } from '../data/intake';
-import { Bench, type BenchTarget } from './bench';
+import { Bench, type BenchTarget } from '../editor/bench';
 
 /** Fixes that leave the design as it was meant: nothing is chosen, and nothing is seen to move far. */
 const AT_ONCE: readonly Fix['kind'][] = [

@@ -15,12 +15,12 @@ import {
   type ShapeDescription,
   isUnset,
 } from '@kettle/core';
-import { Arranging } from './arranging';
-import { Bench } from './bench';
+import { Arranging } from '../editor/arranging';
+import { Bench } from '../editor/bench';
 import { GraphicsDialog } from './graphics-dialog';
-import { Maker } from './maker';
-import { TargetPicture } from './target-picture';
-import { Tools } from './tools';
+import { Maker } from '../editor/maker';
+import { TargetPicture } from '../editor/target-picture';
+import { Tools } from '../editor/tools';
 
 /** A layer on the strip, with the band of its group. */
 interface Sheet {

@@ -3,7 +3,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { keepAsTemplate } from '@kettle/core';
 import { Notices } from '../data/notices';
-import { Bench } from './bench';
+import { Bench } from '../editor/bench';
 
 /** The whole design: as a file to keep or hand on, or as a starting point for others. */
 @Component({

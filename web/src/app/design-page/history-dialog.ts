@@ -5,7 +5,7 @@ import { MatIconModule } from '@angular/material/icon';
 import type { RevisionRow } from '@kettle/contract';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
-import type { DesignDesk } from './design-desk';
+import type { DesignDesk } from '../editor/design-desk';
 import { TypedValue } from '../units/typed-value';
 import { stepText } from '../units/clock';
 

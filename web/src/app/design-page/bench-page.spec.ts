@@ -16,8 +16,8 @@ import { InPage } from '../testing/in-page';
 import { badge, mug, NO_UNDO_LOG, tee } from '../testing/open-bench';
 import { BenchPage } from './bench-page';
 import { BENCH_PROVIDERS } from './bench-providers';
-import { DesignDesk } from './design-desk';
-import { Measuring } from './measuring';
+import { DesignDesk } from '../editor/design-desk';
+import { Measuring } from '../editor/measuring';
 
 const document: DesignDocument = {
   ...emptyDesign('Fog'),

@@ -17,9 +17,9 @@ import { RouterLink } from '@angular/router';
 import { BlankShelf } from '../data/blank-shelf';
 import { RequirementShelf, withWords } from '../data/requirement-shelf';
 import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dialog';
-import { StateMark } from '../sheet/state-mark';
-import { Bench, type BenchTarget } from './bench';
-import { TargetPicture } from './target-picture';
+import { StateMark } from '../parts/state-mark';
+import { Bench, type BenchTarget } from '../editor/bench';
+import { TargetPicture } from '../editor/target-picture';
 
 /** The targets of a design as live cards. The chosen one is on the stage. */
 @Component({

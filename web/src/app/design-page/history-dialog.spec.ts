@@ -6,7 +6,7 @@ import { emptyDesign } from '@kettle/core';
 import { Notices } from '../data/notices';
 import { InPage } from '../testing/in-page';
 import { openBench } from '../testing/open-bench';
-import type { Bench } from './bench';
+import type { Bench } from '../editor/bench';
 import { DesignMenu } from './design-menu';
 import { HistoryDialog } from './history-dialog';
 

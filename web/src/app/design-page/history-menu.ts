@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
-import { DesignDesk } from './design-desk';
+import { DesignDesk } from '../editor/design-desk';
 import { HistoryDialog } from './history-dialog';
 
 /** Opens the list of saved revisions. */

@@ -8,17 +8,17 @@ import {
   type DesignDocument,
   type Layer,
 } from '@kettle/core';
-import type { Bench } from '../bench/bench';
-import { Tools } from '../bench/tools';
+import type { Bench } from '../editor/bench';
+import { Tools } from '../editor/tools';
 import { Preferences } from '../data/preferences';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { InPage } from '../testing/in-page';
 import { badge, mug, openBench, shirt, tee } from '../testing/open-bench';
-import { ImportantParts } from './important-parts';
-import { InkScreenDetails } from './ink-screen';
+import { ImportantParts } from '../artwork/important-parts';
+import { InkScreenDetails } from '../artwork/ink-screen';
 import { LayerDetails } from './layer-details';
-import { PartDetails } from './part-details';
-import { ReachDetails } from './reach-details';
+import { PartDetails } from '../artwork/part-details';
+import { ReachDetails } from '../artwork/reach-details';
 
 const FIELD = { width: 355.6, height: 406.4 };
 const star = { ...shapeLayer('s', 'star', FIELD, '#f2bd4b'), name: 'Star' };
