@@ -24,26 +24,34 @@ const addShape = async (page: Page, name: string): Promise<void> => {
   await page.getByRole('menuitem', { name, exact: true }).click();
   await expect(page.locator('.panel-title h3')).toHaveText('Shape');
 };
-/** Middle of the selection on the screen, where what was just done has put it. */
-async function held(page: Page): Promise<{ x: number; y: number }> {
+/** What was just done is drawn: the canvas follows the page by a frame, and knows what lies where by another. */
+const drawn = async (page: Page): Promise<void> => {
   await seen(page);
-  const { x, y } = JSON.parse((await page.locator('[data-held]').getAttribute('data-held'))!) as {
-    x: number;
-    y: number;
-  };
-  const box = (await page.locator('.surface').boundingBox())!;
-  return { x: box.x + x, y: box.y + y };
-}
-async function drag(page: Page, from: { x: number; y: number }, to: { x: number; y: number }): Promise<void> {
-  await page.mouse.move(from.x, from.y);
-  await page.mouse.down();
-  // A press is taken hold of in the next frame of the screen.
   await page.evaluate(
     () =>
       new Promise((resolve) => {
         requestAnimationFrame(() => requestAnimationFrame(resolve));
       }),
   );
+};
+/** Middle of the selection on the screen, where what was just done has put it. */
+async function held(page: Page): Promise<{ x: number; y: number }> {
+  await drawn(page);
+  return page.evaluate(() => {
+    const at = JSON.parse(document.querySelector('[data-held]')!.getAttribute('data-held')!) as Record<
+      'x' | 'y',
+      number
+    >;
+    const box = document.querySelector('.surface')!.getBoundingClientRect();
+    return { x: box.x + at.x, y: box.y + at.y };
+  });
+}
+async function drag(page: Page, from: { x: number; y: number }, to: { x: number; y: number }): Promise<void> {
+  await drawn(page);
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  // A press is taken hold of in the next frame of the screen.
+  await drawn(page);
   await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 4 });
   await page.mouse.move(to.x, to.y, { steps: 4 });
   await page.mouse.up();

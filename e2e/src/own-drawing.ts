@@ -3,7 +3,7 @@ import { build } from 'esbuild';
 import type { Page } from '@playwright/test';
 import type { Affine, Layer } from '@kettle/core';
 
-const PAINTER = fileURLToPath(new URL('../../web/src/app/artwork/paint-layers.ts', import.meta.url));
+const PAINTER = fileURLToPath(new URL('../../web/src/app/paint/paint-layers.ts', import.meta.url));
 
 /** The application's own drawing of layers, in the browser, at a size of one's choice. */
 export async function ownDrawing(
