@@ -80,7 +80,7 @@ build() {
 }
 NODE_SOURCES=(core contract demo/src server/src stand-ins)
 build_product() { build product "${NODE_SOURCES[@]}"; }
-build_faces() { build faces server/fonts server/src/services/font-catalogue.ts server/src/render/text; }
+build_faces() { build faces server/fonts server/src/render/text/font-catalogue.ts server/src/render/text; }
 build_page() { build page core/src core/kernels contract/src web; }
 # All of it, specifications too: they are part of what is translated, so nothing is translated twice.
 build_node() { build node "${NODE_SOURCES[@]}" bench && cp -p var/built-node var/built-product; }

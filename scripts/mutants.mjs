@@ -4,17 +4,17 @@
 const group = (of, file, spec, list, more = {}) =>
   list.map(([says, from, to]) => ({ of, file, spec, says, from, to, ...more }));
 
-const QUEUE = 'server/dist/stores/queue.spec.js server/dist/stores/stores.spec.js';
+const QUEUE = 'server/dist/floor/queue/queue.spec.js server/dist/app/stores.spec.js';
 const KEEPER = 'server/dist/keeper/keeper.spec.js';
 const DIGEST = 'server/dist/documents/digest.spec.js';
-const API = 'server/dist/routes/api.spec.js server/dist/routes/callers-fault.spec.js';
+const API = 'server/dist/app/api.spec.js server/dist/app/callers-fault.spec.js';
 
 const TREATMENTS = 'server/dist/render/artwork/treatments.spec.js';
-const GUESTS = 'server/dist/guests/guests.spec.js';
-const PICTURES = 'server/dist/services/pictures.spec.js';
+const GUESTS = 'server/dist/clients/guests.spec.js';
+const PICTURES = 'server/dist/artwork/pictures.spec.js';
 
 export const MUTANTS = [
-  ...group('queue', 'server/src/stores/jobs.ts', QUEUE, [
+  ...group('queue', 'server/src/floor/queue/job-store.ts', QUEUE, [
     [
       'a claim takes steps of newer engines',
       'kind = ? AND engine <= ? ORDER BY engine',
@@ -64,13 +64,13 @@ export const MUTANTS = [
     ],
     ['sentences of failed steps are lost', "LEFT(TRIM(CONCAT(message, ' ', ?)), 2000))", 'message)'],
   ]),
-  ...group('queue', 'server/src/jobs/worker.ts', 'server/dist/jobs/job-kinds.spec.js', [
+  ...group('queue', 'server/src/floor/queue/worker.ts', 'server/dist/making/make-step.spec.js', [
     ['payloads are not checked', 'if (wrong) {', 'if (false) {'],
   ]),
-  ...group('queue', 'server/src/jobs/job-watch.ts', 'server/dist/jobs/job-kinds.spec.js', [
+  ...group('queue', 'server/src/floor/queue/job-watch.ts', 'server/dist/making/make-step.spec.js', [
     ['events go to everybody', 'if (owner === who.owner)', 'if (true)'],
   ]),
-  ...group('stores', 'server/src/stores/designs.ts', `${DIGEST} ${QUEUE} server/dist/services/sheet.spec.js`, [
+  ...group('stores', 'server/src/designs/design-store.ts', `${DIGEST} ${QUEUE} server/dist/sheet/sheet.spec.js`, [
     [
       'a stale save overwrites',
       "AND revision = ? AND deleted_at IS NULL', [digest.name",
@@ -94,7 +94,7 @@ export const MUTANTS = [
       'UPDATE design SET revision = revision + 1, name = COALESCE(name, ?)',
     ],
   ]),
-  ...group('stores', 'server/src/stores/sheet.ts', 'server/dist/services/sheet.spec.js', [
+  ...group('stores', 'server/src/designs/sheet-store.ts', 'server/dist/sheet/sheet.spec.js', [
     ['any file makes a target ready', 'AND f.recipe = t.recipe', ''],
     [
       'the sheet counts designs that are off it',
@@ -103,7 +103,7 @@ export const MUTANTS = [
     ],
     ['what was found is not kept', 't.requirement_revision = j.v,', 't.requirement_revision = NULL,'],
   ]),
-  ...group('stores', 'server/src/services/judge.ts', 'server/dist/services/sheet.spec.js', [
+  ...group('stores', 'server/src/designs/judge.ts', 'server/dist/sheet/sheet.spec.js', [
     ['a changed requirement changes nothing', 'found.requirementRevision === requirement.revision', 'true'],
   ]),
   ...group('stores', 'server/src/keeper/duties.ts', KEEPER, [
@@ -111,11 +111,6 @@ export const MUTANTS = [
     [
       'revisions that files were made from are thinned',
       'AND NOT EXISTS (SELECT 1 FROM output o WHERE o.design_id = aged.design_id AND o.revision = aged.revision)',
-      '',
-    ],
-    [
-      'revisions that are being made are thinned',
-      "AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.state IN ('queued', 'running') AND b.design_id = aged.design_id AND b.revision = aged.revision)",
       '',
     ],
     [
@@ -158,7 +153,7 @@ export const MUTANTS = [
     ['what is in use is taken', 'now - file.used < IN_USE_MS ||', ''],
     ['folders grow beyond their size', 'total <= mostBytes &&', 'true &&'],
   ]),
-  ...group('saving', 'server/src/documents/digest.ts', DIGEST, [
+  ...group('saving', 'server/src/render/documents/digest.ts', DIGEST, [
     ['runs lose their last member', 'if (run.length)\n', 'if (run.length > 1)\n'],
     [
       'a placeholder in a string is taken for one',
@@ -172,7 +167,7 @@ export const MUTANTS = [
       "return ''; throw new Error(`A part of a stored document is missing",
     ],
   ]),
-  ...group('saving', 'server/src/routes/body.ts', API, [
+  ...group('saving', 'server/src/floor/http/body.ts', API, [
     [
       'a save without a revision is taken',
       'if (!given) throw new ProblemError( 428',
@@ -188,8 +183,8 @@ export const MUTANTS = [
   ]),
   ...group(
     'saving',
-    'web/src/app/bench/design-desk.ts',
-    'src/app/bench/design-desk.spec.ts',
+    'web/src/app/editor/design-desk.ts',
+    'src/app/editor/design-desk.spec.ts',
     [
       [
         'a draft is not kept in the browser',
@@ -271,7 +266,7 @@ export const MUTANTS = [
     ['the first faint layer is opaque', 'placed && empty && opacity === 1', 'placed && empty'],
     ['what is erased stays', 'else if (step.erase) takeOut(pixels, drawn);', 'else if (step.erase) void drawn;'],
   ]),
-  ...group('drawing', 'core/src/mockup/preview.ts', 'server/dist/services/blanks.spec.js', [
+  ...group('drawing', 'core/src/mockup/preview.ts', 'server/dist/mockups/blanks.spec.js', [
     ['a preview that broke off is shown', '!== view.length', '> view.length + 1e9'],
   ]),
   ...group('drawing', 'core/src/checks/off-canvas.ts', 'core/dist/checks/*.spec.js', [
@@ -288,7 +283,7 @@ export const MUTANTS = [
     ['light cloth is called dark', 'L >= LIGHT_FROM', 'L < LIGHT_FROM'],
     ['a version gives way to its target', '{ ...below, ...exception,', '{ ...exception, ...below,'],
   ]),
-  ...group('treat', 'core/src/document/treating.ts', 'core/dist/document/version.spec.js', [
+  ...group('treat', 'core/src/layers/treated-layer.ts', 'core/dist/document/version.spec.js', [
     ['a crop moves what stays', '(to.x + to.width / 2 - from.x) / from.width', 'to.x + to.width / 2'],
   ]),
   ...group('treat', 'core/src/treatments/treated.ts', TREATMENTS, [
@@ -323,27 +318,27 @@ export const MUTANTS = [
     ['a screen too fine is made', 'cell < LEAST_CELL - 1e-9', 'false'],
     ['dots are all of one size', 'ranks[at] < alpha', 'ranks[at] < 128'],
   ]),
-  ...group('treat', 'core/src/drawing/keyline.ts', 'core/dist/drawing/keyline.spec.js', [
+  ...group('treat', 'core/src/layers/keyline.ts', 'core/dist/layers/keyline.spec.js', [
     ['the line is half as wide', 'width: 2 * (distance + half)', 'width: distance + half'],
     ['holes are never filled', "holes === 'filled'", 'false'],
   ]),
-  ...group('treat', 'core/src/colour/seen-ink.ts', 'core/dist/colour/seen-ink.spec.js', [
+  ...group('treat', 'core/src/press/seen-ink.ts', 'core/dist/press/seen-ink.spec.js', [
     ['fine lines count no more', 'fine ? FINE_WEIGHT : 1', '1'],
   ]),
   ...group('treat', 'core/src/document/propose-version.ts', 'core/dist/document/version.spec.js', [
     ['every picture is line art', '< all * LINE_ART', '< 0'],
   ]),
-  ...group('treat', 'server/src/services/sheet.ts', PICTURES, [
+  ...group('treat', 'server/src/sheet/sheet.ts', PICTURES, [
     [
       'a cell shows the state of its best version',
       'URGENT.indexOf(b.state) < URGENT',
       'URGENT.indexOf(b.state) > URGENT',
     ],
   ]),
-  ...group('treat', 'server/src/services/outputs.ts', PICTURES, [
-    ['a file stands for no version', 'judgements[i].recipe === file.recipe', 'false'],
+  ...group('treat', 'server/src/making/outputs.ts', PICTURES, [
+    ['a file stands for no version', '!isOutOfDate(file, judgements[i].recipe)', 'false'],
   ]),
-  ...group('treat', 'server/src/stores/assets.ts', PICTURES, [
+  ...group('treat', 'server/src/artwork/asset-store.ts', PICTURES, [
     ['old measures are never mended', 'WHERE measured < ?', 'WHERE measured > ?'],
   ]),
   ...group('treat', 'server/src/render/artwork/shown.ts', PICTURES, [
@@ -359,7 +354,7 @@ export const MUTANTS = [
     ['places are told from the ink and not from the print', 'x: box.x + part.left * mm', 'x: box.x'],
     ['nothing is bare around the ink', 'Math.floor((at - room) / cell) * cell', 'at'],
   ]),
-  ...group('press', 'core/src/press/components.ts', 'core/dist/press/measure.spec.js', [
+  ...group('press', 'core/src/raster/components.ts', 'core/dist/press/measure.spec.js', [
     ['corners do not touch', 'before[j] <= x; j += 3', 'before[j] < x; j += 3'],
     ['distances are along the column alone', 'd * d < best; d++', 'd < 0; d++'],
   ]),
@@ -374,19 +369,19 @@ export const MUTANTS = [
     ['transparency is dropped', "transparency !== 'required' ||", 'true ||'],
     ['a photo goes into an SVG', "(kind.holds !== 'outlines' || outlinesOnly)", 'true'],
   ]),
-  ...group('press', 'server/src/render/press/tiff-writer.ts', 'server/dist/render/press/press.spec.js', [
+  ...group('press', 'server/src/render/print/formats/tiff-writer.ts', 'server/dist/render/press/press.spec.js', [
     ['alpha is said to be multiplied in', '[338, SHORT, [2]]', '[338, SHORT, [1]]'],
     ['differences are not told', '[317, SHORT, [2]]', '[317, SHORT, [1]]'],
   ]),
-  ...group('press', 'server/src/render/press/colour-engine.ts', 'server/dist/render/press/press.spec.js', [
+  ...group('press', 'server/src/render/colour/colour-engine.ts', 'server/dist/render/press/press.spec.js', [
     ['black point compensation is left out', 'blackPoint ? cmsFLAGS', 'false ? cmsFLAGS'],
     ['all intents are one', 'INTENT[intent]', '0'],
   ]),
-  ...group('press', 'server/src/services/packages.ts', 'server/dist/routes/pressroom.spec.js', [
+  ...group('press', 'server/src/packages/packages.ts', 'server/dist/app/pressroom.spec.js', [
     ['a package holds what was packed before', '!before.has(', 'true || before.has('],
     ['files that miss a demand are packed', '!file || !file.accepted', '!file'],
   ]),
-  ...group('press', 'server/src/stores/jobs.ts', 'server/dist/routes/pressroom.spec.js', [
+  ...group('press', 'server/src/floor/queue/job-store.ts', 'server/dist/app/pressroom.spec.js', [
     [
       'a held run goes on',
       "SET state = 'paused' WHERE batch_id = ? AND state = 'queued'",
@@ -394,28 +389,28 @@ export const MUTANTS = [
     ],
     ['what cannot be made is tried', "step.failed !== undefined ? 'failed'", "step.failed === '' ? 'failed'"],
   ]),
-  ...group('press', 'server/src/services/requirement-library.ts', 'server/dist/routes/pressroom.spec.js', [
+  ...group('press', 'server/src/requirements/requirement-library.ts', 'server/dist/app/pressroom.spec.js', [
     ['half a table is taken in', 'if (faults.length)', 'if (false)'],
   ]),
-  ...group('guests', 'server/src/services/client-approval.ts', GUESTS, [
+  ...group('guests', 'server/src/clients/client-approval.ts', GUESTS, [
     ['a withdrawn page is open', 'withdrawnAt === null && (', '('],
     ['a page that is over is open', 'expiresAt.getTime() > Date.now()', 'expiresAt.getTime() > 0'],
     ['a yes to an earlier round stands', 'word.round === round && ', ''],
   ]),
-  ...group('guests', 'server/src/guests/client-routes.ts', GUESTS, [
+  ...group('guests', 'server/src/clients/guest-routes.ts', GUESTS, [
     ['the pass phrase is asked of nobody', 'page.pass && !isLetIn', 'false && !isLetIn'],
     ['any pass phrase opens', '!(await holds(words.slice(0, 200), page.pass))', 'false'],
     ['any file is handed out', 'sha256 === sha)', 'sha256 !== "")'],
   ]),
-  ...group('guests', 'server/src/guests/guest-guards.ts', GUESTS, [
+  ...group('guests', 'server/src/floor/http/guest-guards.ts', GUESTS, [
     ['links are guessed for ever', 'response.statusCode !== 404', 'true'],
   ]),
-  ...group('guests', 'server/src/services/client-pages.ts', GUESTS, [
+  ...group('guests', 'server/src/clients/client-pages.ts', GUESTS, [
     ['a yes is to a round that is over', 'word.round !== shown.round', 'false'],
     ['a yes is to none of several', "word.kind === 'approval' && !chosen", 'false'],
     ['what is approved never changes', '!== print;', "=== '';"],
   ]),
-  ...group('guests', 'server/src/stores/print-runs.ts', GUESTS, [
+  ...group('guests', 'server/src/orders/print-run-store.ts', GUESTS, [
     ['people enter what is closed', "run?.state !== 'open'", 'false'],
     ['a name is left when it is erased', "SET name = '', contact = ''", "SET contact = ''"],
     ['a print is ordered twice', 'WHERE id = ? AND state = ?`', 'WHERE id = ? AND ? IS NOT NULL`'],
@@ -428,14 +423,14 @@ export const MUTANTS = [
     ['a loss is a gain', 'Math.sign(minor) * size', 'size'],
     ['copies without a rate are hidden', 'income === null ? copies : 0', '0'],
   ]),
-  ...group('files', 'server/src/safety/whole-file.ts', 'server/dist/safety/whole-file.spec.js', [
+  ...group('files', 'server/src/floor/files/whole-file.ts', 'server/dist/floor/files/whole-file.spec.js', [
     ['two write one file at once', '`${path}.${process.pid}-${++written}.part`', '`${path}.part${written}`'],
     ['half a file is left beside it', 'await rm(coming, { force: true })', 'await Promise.resolve()'],
   ]),
   ...group(
     'page',
-    'web/src/app/artwork/layer-details.ts',
-    'src/app/artwork/layer-details.spec.ts',
+    'web/src/app/design-page/layer-details.ts',
+    'src/app/design-page/layer-details.spec.ts',
     [['a shape cannot be stretched', "here.layer.kind === 'shape' && !this.proportional()", 'false']],
     { web: true },
   ),
@@ -487,10 +482,10 @@ export const MUTANTS = [
     ],
     ['what can be two is not asked', '/^[1-9]\\d{0,2},\\d{3}$/.test(digits)', 'false'],
   ]),
-  ...group('true', 'core/src/requirement/file-kinds.ts', 'server/dist/routes/api.spec.js', [
+  ...group('true', 'core/src/requirement/file-kinds.ts', 'server/dist/app/api.spec.js', [
     ['a requirement that no file can be is kept', 'if (fileTypeFor(demands, true) === null) {', 'if (false) {'],
   ]),
-  ...group('true', 'server/src/render/derive.ts', 'server/dist/services/own-fonts.spec.js', [
+  ...group('true', 'server/src/render/documents/derive.ts', 'server/dist/lettering/own-fonts.spec.js', [
     ['letters are drawn in whatever font a process knows', 'outlined ?? sha256;', 'sha256;'],
   ]),
   ...group('true', 'server/src/render/print/likeness.ts', 'server/dist/render/print/certified.spec.js', [
@@ -509,8 +504,8 @@ export const MUTANTS = [
   ]),
   ...group(
     'true',
-    'web/src/app/bench/bench.ts',
-    'src/app/bench/measuring.spec.ts',
+    'web/src/app/editor/bench.ts',
+    'src/app/editor/measuring.spec.ts',
     [['what was not measured is fine', "? 'measuring' : last.ok", "? 'measured' : last.ok"]],
     { web: true },
   ),
@@ -550,7 +545,7 @@ export const MUTANTS = [
     [['two fingers take hold of what lies under the first', 'this.begun();', '']],
     { web: true },
   ),
-  ...group('seen', 'core/src/colour/seen-ink.ts', 'core/dist/colour/seen-ink.spec.js', [
+  ...group('seen', 'core/src/press/seen-ink.ts', 'core/dist/press/seen-ink.spec.js', [
     ['ink like the cloth is lost wherever it lies', 'if (lies[i] !== CLOTH) continue;', 'if (lies[i] === 0) continue;'],
     ['fine lines count as their area', 'share * (fine ? FINE_WEIGHT : 1)', 'share'],
     ['the contrast is that of the best', 'a.contrast - b.contrast', 'b.contrast - a.contrast'],
@@ -575,14 +570,14 @@ export const MUTANTS = [
   ...group('seen', 'core/src/mockup/seen-box.ts', 'core/dist/mockup/seen-box.spec.js', [
     ['hidden corners have no handle', 'if (pixel) return [{ pixel, at }];', 'return pixel ? [{ pixel, at }] : [];'],
   ]),
-  ...group('seen', 'server/src/services/judge.ts', 'server/dist/routes/pressroom.spec.js', [
+  ...group('seen', 'server/src/designs/judge.ts', 'server/dist/app/pressroom.spec.js', [
     ['what is measured later is not judged again', 'if (seen) this.known.delete(keyOf(design, one));', 'if (false);'],
     ['nothing is measured for the sheet', 'this.measureLater(design.id)', 'void 0'],
   ]),
-  ...group('seen', 'server/src/jobs/shop-order.ts', 'server/dist/services/shop-orders.spec.js', [
-    ['every order goes to one shop', 'places.get(way)', "places.get('print-shop')"],
+  ...group('seen', 'server/src/print-shops/shop-order.ts', 'server/dist/print-shops/shop-orders.spec.js', [
+    ['every order goes to one shop', 'markets.get(way)', "places.get('print-shop')"],
   ]),
-  ...group('told', 'core/src/colour/on-ink.ts', 'core/dist/colour/on-ink.spec.js', [
+  ...group('told', 'core/src/press/on-ink.ts', 'core/dist/press/on-ink.spec.js', [
     [
       'an outline carries no letters',
       'if (state[n] !== LOST || nearSeen[n]) continue;',
@@ -590,7 +585,7 @@ export const MUTANTS = [
     ],
     ['bare cloth is ink', 'below.data[n * 4 + 3] >= THERE && isLost(n * 4)', 'isLost(n * 4)'],
   ]),
-  ...group('told', 'server/src/render/press/measure-print.ts', 'server/dist/routes/pressroom.spec.js', [
+  ...group('told', 'server/src/render/press/measure-print.ts', 'server/dist/app/pressroom.spec.js', [
     ['letters are looked for in another layer', 'let number = -1;', 'let number = 0;'],
   ]),
   ...group('told', 'server/src/render/print/print-file.ts', 'server/dist/render/print/certified.spec.js', [
@@ -598,8 +593,8 @@ export const MUTANTS = [
   ]),
   ...group(
     'told',
-    'server/src/stores/jobs.ts',
-    'server/dist/jobs/jobs.spec.js server/dist/services/shop-orders.spec.js',
+    'server/src/floor/queue/job-store.ts',
+    'server/dist/making/jobs.spec.js server/dist/print-shops/shop-orders.spec.js',
     [
       [
         'nobody is told of a new run',
@@ -610,26 +605,26 @@ export const MUTANTS = [
       ['a worker that ends is a try', '{ ...row, lapses: row.lapses + 1 }', '{ ...row, attempts: row.attempts + 1 }'],
     ],
   ),
-  ...group('told', 'server/src/services/shop-orders.ts', 'server/dist/services/shop-orders.spec.js', [
+  ...group('told', 'server/src/print-shops/shop-orders.ts', 'server/dist/print-shops/shop-orders.spec.js', [
     [
       'an order is written before its step',
-      'async (within) => [\n      stepOf(design, { id: await this.store.add(within, order, file)',
+      'async (within) => [\n      stepOf(design, { id: await this.deps.shopOrderStore.add(within, order, file)',
       'async () => [\n      stepOf(design, { id: await this.store.add((this.store as never as { database: never }).database, order, file)',
     ],
   ]),
   ...group('calm', 'server/src/render/text/font-file.ts', 'server/dist/render/text/font-file.spec.js', [
     ['fonts are unpacked over each other', '.then((window) => window.slice())', ''],
   ]),
-  ...group('calm', 'server/src/stores/failures.ts', 'server/dist/services/failures.spec.js', [
+  ...group('calm', 'server/src/floor/queue/failure-store.ts', 'server/dist/making/failures.spec.js', [
     ['what was made is still told as failed', 'if (end.failed)\n', 'if (true)\n'],
     ['each try leaves a word of its own', 'AND about = ? AND asked = ?', 'AND about = ? AND asked <> ?'],
     ['anybody dismisses anything', 'WHERE design_id = ? AND id = ?', 'WHERE design_id = ? AND id <> ?'],
   ]),
-  ...group('calm', 'server/src/services/kept-files.ts', 'server/dist/services/small-things.spec.js', [
+  ...group('calm', 'server/src/floor/files/kept-files.ts', 'server/dist/app/small-things.spec.js', [
     ['one who leaves takes the others along', 'if (--one.waiting === 0) one.left.abort();', 'one.left.abort();'],
     ['what was left is never made again', 'if (before?.left.signal.aborted) {', 'if (false) {'],
   ]),
-  ...group('calm', 'server/src/render/render-pool.ts', 'server/dist/render/render-pool.spec.js', [
+  ...group('calm', 'server/src/floor/processes/process-pool.ts', 'server/dist/render/render-pool.spec.js', [
     ['the queue has no end', 'this.waiting.length >= MOST_WAITING', 'false'],
   ]),
   ...group('calm', 'server/src/launch/backup-mark.ts', 'server/dist/launch/launch.spec.js', [
@@ -640,18 +635,18 @@ export const MUTANTS = [
     ['what people make keeps the demo away', 'if (kept) return kept;', ''],
     ['one that fails keeps the others away', 'failed.push(', 'throw error; failed.push('],
   ]),
-  ...group('calm', 'server/src/documents/table.ts', 'server/dist/documents/table.spec.js', [
+  ...group('calm', 'server/src/documents/part-table.ts', 'server/dist/documents/part-table.spec.js', [
     ['a table has no end', 'if (rows.length > most) break;', ''],
     ['nobody else is answered', 'await others();', ''],
   ]),
-  ...group('calm', 'server/src/stores/client-pages.ts', GUESTS, [
+  ...group('calm', 'server/src/clients/client-page-store.ts', GUESTS, [
     [
       'the page of a deleted design is shown',
       'WHERE p.token_hash = ? AND d.deleted_at IS NULL',
       'WHERE p.token_hash = ?',
     ],
   ]),
-  ...group('calm', 'server/src/guests/client-routes.ts', GUESTS, [
+  ...group('calm', 'server/src/clients/guest-routes.ts', GUESTS, [
     ['guessing a pass phrase of no page is no try', 'response.status(404).type', 'response.status(200).type'],
   ]),
   ...group(
@@ -664,7 +659,11 @@ export const MUTANTS = [
       `NOT_OVER = "state IN (${"'waiting', 'queued', 'paused', 'running'".replace(state, '')})`,
     ]),
   ),
-  ...group('said once', 'server/src/stores/print-runs.ts', 'server/dist/stores/stores.spec.js', [
+  ...group('said once', 'server/src/documents/out-of-date.ts', PICTURES, [
+    ['everything is current', '!now.includes(made.recipe)', 'false'],
+    ['a file of another recipe is current', 'AND ${as}.recipe = ${rows}.recipe', ''],
+  ]),
+  ...group('said once', 'server/src/orders/print-run-store.ts', 'server/dist/app/stores.spec.js', [
     [
       'what is ordered is changed by who looked before',
       "if (run?.state === 'ordered' || run?.state === 'delivered') return 'ordered';",
@@ -676,17 +675,17 @@ export const MUTANTS = [
       'true\n          ? await within',
     ],
   ]),
-  ...group('said once', 'server/src/routes/routes.ts', 'server/dist/routes/api.spec.js', [
+  ...group('said once', 'server/src/app/routes.ts', 'server/dist/app/api.spec.js', [
     ['what is not promised is answered', 'if (wrong) throw', 'if (false) throw'],
   ]),
-  ...group('said once', 'server/src/routes/routes.ts', 'server/dist/routes/recorded.spec.js', [
+  ...group('said once', 'server/src/app/routes.ts', 'server/dist/app/recorded.spec.js', [
     ['an id may be anything', 'IDS.has(hole) ? ownId(request.params[hole])', 'IDS.has(hole) ? request.params[hole]'],
     ['a query may be anything', 'return ownId(undefined);', 'return {};'],
   ]),
-  ...group('said once', 'contract/src/fields.ts', 'server/dist/routes/recorded.spec.js', [
+  ...group('said once', 'contract/src/fields.ts', 'server/dist/app/recorded.spec.js', [
     ['a layer may be of no kind', 'kinds[kind as K] : unknown', 'kinds[kind as K] : yup.mixed()'],
   ]),
-  ...group('said once', 'contract/src/answers/sheet.ts', 'server/dist/routes/recorded.spec.js', [
+  ...group('said once', 'contract/src/answers/sheet.ts', 'server/dist/app/recorded.spec.js', [
     ['a field of an answer is not described', '  miniature: told.text(),\n', ''],
   ]),
 ];
