@@ -95,7 +95,6 @@ export const MUTANTS = [
     ],
   ]),
   ...group('stores', 'server/src/designs/sheet-store.ts', 'server/dist/sheet/sheet.spec.js', [
-    ['any file makes a target ready', 'AND f.recipe = t.recipe', ''],
     [
       'the sheet counts designs that are off it',
       'WHERE owner = ? AND deleted_at IS NULL) AS total',
@@ -103,7 +102,7 @@ export const MUTANTS = [
     ],
     ['what was found is not kept', 't.requirement_revision = j.v,', 't.requirement_revision = NULL,'],
   ]),
-  ...group('stores', 'server/src/designs/judge.ts', 'server/dist/sheet/sheet.spec.js', [
+  ...group('stores', 'server/src/designs/target-checks.ts', 'server/dist/sheet/sheet.spec.js', [
     ['a changed requirement changes nothing', 'found.requirementRevision === requirement.revision', 'true'],
   ]),
   ...group('stores', 'server/src/keeper/duties.ts', KEEPER, [
@@ -272,7 +271,7 @@ export const MUTANTS = [
   ...group('drawing', 'core/src/checks/off-canvas.ts', 'core/dist/checks/*.spec.js', [
     ['art that covers the canvas is called cut', '|| covers(ink, page)', ''],
   ]),
-  ...group('drawing', 'core/src/checks/sight.ts', 'core/dist/checks/*.spec.js', [
+  ...group('drawing', 'core/src/checks/check-input.ts', 'core/dist/checks/*.spec.js', [
     [
       'empty margins of a file count as ink',
       'mapBox(unitToField(inkPlace(layer)), facts.inkBox)',
@@ -570,7 +569,7 @@ export const MUTANTS = [
   ...group('seen', 'core/src/mockup/seen-box.ts', 'core/dist/mockup/seen-box.spec.js', [
     ['hidden corners have no handle', 'if (pixel) return [{ pixel, at }];', 'return pixel ? [{ pixel, at }] : [];'],
   ]),
-  ...group('seen', 'server/src/designs/judge.ts', 'server/dist/app/pressroom.spec.js', [
+  ...group('seen', 'server/src/designs/target-checks.ts', 'server/dist/app/pressroom.spec.js', [
     ['what is measured later is not judged again', 'if (seen) this.known.delete(keyOf(design, one));', 'if (false);'],
     ['nothing is measured for the sheet', 'this.measureLater(design.id)', 'void 0'],
   ]),
@@ -620,7 +619,7 @@ export const MUTANTS = [
     ['each try leaves a word of its own', 'AND about = ? AND asked = ?', 'AND about = ? AND asked <> ?'],
     ['anybody dismisses anything', 'WHERE design_id = ? AND id = ?', 'WHERE design_id = ? AND id <> ?'],
   ]),
-  ...group('calm', 'server/src/floor/files/kept-files.ts', 'server/dist/app/small-things.spec.js', [
+  ...group('calm', 'server/src/floor/files/file-cache.ts', 'server/dist/app/small-things.spec.js', [
     ['one who leaves takes the others along', 'if (--one.waiting === 0) one.left.abort();', 'one.left.abort();'],
     ['what was left is never made again', 'if (before?.left.signal.aborted) {', 'if (false) {'],
   ]),

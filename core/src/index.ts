@@ -73,7 +73,7 @@ export * from './raster/ink-bounds.js';
 export * from './raster/png-chunks.js';
 export * from './model/asset-facts.js';
 export * from './checks/finding.js';
-export * from './checks/sight.js';
+export * from './checks/check-input.js';
 export * from './checks/check.js';
 export * from './checks/checks.js';
 export * from './checks/accepted.js';

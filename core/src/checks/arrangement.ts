@@ -5,7 +5,7 @@ import { mapBox, scale, unite } from '../geometry/affine.js';
 import { kindOf } from '../layers/layer-kinds.js';
 import { ofEachLayer, type Check } from './check.js';
 import type { Finding } from './finding.js';
-import { overhang, SLACK_MM, type Sight } from './sight.js';
+import { overhang, SLACK_MM, type CheckInput } from './check-input.js';
 
 /** Two inks this near each other are told apart by nobody (CIEDE2000), and below this they are the same one. */
 const [CLOSE, SAME] = [6, 0.8];
@@ -134,7 +134,7 @@ export const inTheBleed: Check = {
   },
 };
 
-const mirrorWords = ({ requirement: { mirrored, process } }: Sight): string | null =>
+const mirrorWords = ({ requirement: { mirrored, process } }: CheckInput): string | null =>
   mirrored
     ? 'The file is made mirrored, as this transfer needs it; on the cloth it reads as you see it here.'
     : process === 'transfer'
@@ -144,14 +144,14 @@ const mirrorWords = ({ requirement: { mirrored, process } }: Sight): string | nu
 /** Whether a transfer is mirrored, and by whom. */
 export const mirroredFile: Check = {
   hinders: [],
-  find: (sight) => {
-    const sentence = sight.begun ? mirrorWords(sight) : null;
+  find: (input) => {
+    const sentence = input.begun ? mirrorWords(input) : null;
     return sentence
       ? [
           {
             code: 'mirrored',
-            severity: sight.requirement.mirrored ? 'tells' : 'warns',
-            title: sight.requirement.mirrored ? 'Made mirrored' : 'Not mirrored',
+            severity: input.requirement.mirrored ? 'tells' : 'warns',
+            title: input.requirement.mirrored ? 'Made mirrored' : 'Not mirrored',
             layerId: null,
             where: null,
             sentence,

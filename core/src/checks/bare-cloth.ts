@@ -2,7 +2,7 @@ import type { Panel } from '../model/requirement.js';
 import { unite, type Box } from '../geometry/affine.js';
 import { coversCloth } from '../requirement/panel.js';
 import type { Check } from './check.js';
-import { overhang, type Sight } from './sight.js';
+import { overhang, type CheckInput } from './check-input.js';
 
 /** Art that is this large a share of the cloth along both ways is meant to cover it. */
 const MEANT = 0.6;
@@ -21,7 +21,7 @@ export function meansToCover(panel: Panel | undefined, art: Box | null): boolean
 }
 
 /** Everything that is printed on a canvas, with the lines around it. */
-export const printed = ({ seen }: Pick<Sight, 'seen'>): Box | null =>
+export const printed = ({ seen }: Pick<CheckInput, 'seen'>): Box | null =>
   unite(seen.flatMap(({ reach }) => (reach ? [reach] : [])));
 
 /** Art that should cover a piece of cloth and does not: where it ends, bare cloth is seen. */

@@ -7,7 +7,7 @@ import { isPrintable, type FindingCode } from './finding.js';
 import { clearestColourway } from './lost-on-garment.js';
 import { fixEdit } from './fix.js';
 import { acceptFinding, refuseFinding } from './accepted.js';
-import type { Measured } from './sight.js';
+import type { Measured } from './check-input.js';
 import { letterHeight } from './small-letters.js';
 import type { PressMeasure } from '../press/measure.js';
 import { SAME_SIZE_TOP } from '../model/placement.js';

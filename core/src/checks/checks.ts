@@ -26,7 +26,7 @@ import { offCanvas } from './off-canvas.js';
 import { offCloth } from './off-cloth.js';
 import { outsideSafe } from './outside-safe.js';
 import { softInk } from './soft-ink.js';
-import { sightOf, type Measured } from './sight.js';
+import { checkInputOf, type Measured } from './check-input.js';
 
 /**
  * Every check there is, in the order in which findings of one severity are told. Adding one: a file beside these, and
@@ -86,8 +86,8 @@ export function findTarget(
   facts: FactsById,
   measured: Measured | null = null,
 ): Finding[] {
-  const sight = sightOf(whole, target, requirement, facts, measured);
-  const found = CHECKS.flatMap((check) => check.find(sight));
+  const input = checkInputOf(whole, target, requirement, facts, measured);
+  const found = CHECKS.flatMap((check) => check.find(input));
   return markAccepted(found, whole, target, requirement).sort(
     (a, b) =>
       Number(a.accepted !== undefined) - Number(b.accepted !== undefined) ||

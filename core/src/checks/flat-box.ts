@@ -1,7 +1,7 @@
 import { deltaE2000, labOf } from '../colour/lab.js';
 import { rgbOf } from '../colour/srgb.js';
 import { ofEachLayer } from './check.js';
-import { SLACK_MM } from './sight.js';
+import { SLACK_MM } from './check-input.js';
 
 const isWhite = (hex: string): boolean => /^#[f][0-9a-f][f][0-9a-f][f][0-9a-f]$/i.test(hex);
 

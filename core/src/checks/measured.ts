@@ -4,7 +4,7 @@ import { PROCESS_WORDS } from '../model/press.js';
 import { limitsOf, processOf } from '../model/requirement.js';
 import type { Check } from './check.js';
 import type { Finding, Fix } from './finding.js';
-import type { SeenLayer, Sight } from './sight.js';
+import type { SeenLayer, CheckInput } from './check-input.js';
 
 /** Share of the ink in colours a press does not have that is worth a word. */
 const GAMUT_FROM = 0.02;
@@ -16,7 +16,7 @@ const mm = (value: number): string => `${value.toFixed(value < 1 ? 2 : 1)} mm`;
 const many = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
 
 /** The frontmost layer with ink at a place. */
-const layerAt = ({ seen }: Sight, { x, y, width, height }: Box): SeenLayer | undefined =>
+const layerAt = ({ seen }: CheckInput, { x, y, width, height }: Box): SeenLayer | undefined =>
   seen.findLast(
     ({ ink }) =>
       ink !== null &&
@@ -28,12 +28,12 @@ const layerAt = ({ seen }: Sight, { x, y, width, height }: Box): SeenLayer | und
 
 /** A finding at the places that were measured, with the layer that the first of them lies on. */
 const at = (
-  sight: Sight,
+  input: CheckInput,
   where: readonly Box[],
   rest: Pick<Finding, 'code' | 'severity' | 'title' | 'sentence'>,
   fix: (layer: SeenLayer) => Fix | null = () => null,
 ): Finding => {
-  const layer = where[0] && layerAt(sight, where[0]);
+  const layer = where[0] && layerAt(input, where[0]);
   return {
     ...rest,
     layerId: layer?.layer.id ?? null,
@@ -43,24 +43,24 @@ const at = (
   };
 };
 
-const processWords = ({ requirement }: Sight): string => PROCESS_WORDS[processOf(requirement)];
+const processWords = ({ requirement }: CheckInput): string => PROCESS_WORDS[processOf(requirement)];
 
 /** Lines thinner than the process holds. */
 export const thinLines: Check = {
   hinders: [],
-  find: (sight) => {
-    const { thin } = sight.measured ?? {};
-    const limit = limitsOf(sight.requirement).lineMm;
+  find: (input) => {
+    const { thin } = input.measured ?? {};
+    const limit = limitsOf(input.requirement).lineMm;
     if (!thin?.count || limit === null) return [];
     return [
       at(
-        sight,
+        input,
         thin.where,
         {
           code: 'thin-lines',
           severity: 'warns',
           title: 'Lines too thin to hold',
-          sentence: `${many(thin.count, 'line')}, the thinnest ${mm(thin.thinnestMm)}; ${processWords(sight)} holds ${mm(limit)}. Thinner ink breaks up or is left out.`,
+          sentence: `${many(thin.count, 'line')}, the thinnest ${mm(thin.thinnestMm)}; ${processWords(input)} holds ${mm(limit)}. Thinner ink breaks up or is left out.`,
         },
         ({ layer, facts }) => ({
           kind: 'thicken',
@@ -77,16 +77,16 @@ export const thinLines: Check = {
 /** Gaps in the ink that close up on the press. */
 export const thinGaps: Check = {
   hinders: [],
-  find: (sight) => {
-    const { gaps } = sight.measured ?? {};
-    const limit = limitsOf(sight.requirement).lineMm;
+  find: (input) => {
+    const { gaps } = input.measured ?? {};
+    const limit = limitsOf(input.requirement).lineMm;
     if (!gaps?.count || limit === null) return [];
     return [
-      at(sight, gaps.where, {
+      at(input, gaps.where, {
         code: 'thin-gaps',
         severity: 'warns',
         title: 'Gaps too narrow to stay open',
-        sentence: `${many(gaps.count, 'gap')} in the ink, the narrowest ${mm(gaps.thinnestMm)}; ${processWords(sight)} holds ${mm(limit)}. Ink runs together in narrower ones: widen them, or close them.`,
+        sentence: `${many(gaps.count, 'gap')} in the ink, the narrowest ${mm(gaps.thinnestMm)}; ${processWords(input)} holds ${mm(limit)}. Ink runs together in narrower ones: widen them, or close them.`,
       }),
     ];
   },
@@ -95,25 +95,25 @@ export const thinGaps: Check = {
 /** Letters in pictures and outlines, lower than the process holds; those of lettering are told by its own outlines. */
 export const lettersInPictures: Check = {
   hinders: [],
-  find: (sight) => {
-    const limit = limitsOf(sight.requirement).letterMm;
-    const { letters } = sight.measured ?? {};
+  find: (input) => {
+    const limit = limitsOf(input.requirement).letterMm;
+    const { letters } = input.measured ?? {};
     if (!letters?.count || limit === null) return [];
     const where = letters.where.filter((box) => {
-      const under = layerAt(sight, box);
+      const under = layerAt(input, box);
       return !under || kindOf(under.layer).fontOf(under.layer) === null;
     });
     if (!where.length) return [];
     const times = Math.min(20, (limit / letters.lowestMm) * 1.02);
     return [
       at(
-        sight,
+        input,
         where,
         {
           code: 'small-letters',
           severity: 'warns',
           title: 'Letters too small to read',
-          sentence: `${many(where.length, 'row')} of letters in a picture, the lowest ${mm(letters.lowestMm)} high; ${processWords(sight)} holds ${mm(limit)}. Smaller ones close up.`,
+          sentence: `${many(where.length, 'row')} of letters in a picture, the lowest ${mm(letters.lowestMm)} high; ${processWords(input)} holds ${mm(limit)}. Smaller ones close up.`,
         },
         ({ layer }) => ({
           kind: 'own-pixels',
@@ -130,9 +130,9 @@ export const lettersInPictures: Check = {
 /** Dots of ink and holes in it that no press can hold. */
 export const specks: Check = {
   hinders: [],
-  find: (sight) => {
-    const limit = limitsOf(sight.requirement).speckMm;
-    const { specks: dirt, holes } = sight.measured ?? {};
+  find: (input) => {
+    const limit = limitsOf(input.requirement).speckMm;
+    const { specks: dirt, holes } = input.measured ?? {};
     if (!dirt || !holes || limit === null) return [];
     const clean = ({ layer, facts, where }: SeenLayer): Fix | null =>
       kindOf(layer).assetOf(layer) !== null && facts && !facts.vector
@@ -147,7 +147,7 @@ export const specks: Check = {
       ...(dirt.count >= SPECKS_FROM
         ? [
             at(
-              sight,
+              input,
               dirt.where,
               {
                 code: 'specks',
@@ -162,7 +162,7 @@ export const specks: Check = {
       ...(holes.count >= SPECKS_FROM
         ? [
             at(
-              sight,
+              input,
               holes.where,
               {
                 code: 'pinholes',
@@ -181,19 +181,19 @@ export const specks: Check = {
 /** Glow, smoke and long fades. */
 export const longFade: Check = {
   hinders: [],
-  find: (sight) => {
-    const { fade } = sight.measured ?? {};
-    const limit = limitsOf(sight.requirement).fadeMm;
-    if (!fade?.count || limit === null || sight.requirement.transparency === 'forbidden') return [];
+  find: (input) => {
+    const { fade } = input.measured ?? {};
+    const limit = limitsOf(input.requirement).fadeMm;
+    if (!fade?.count || limit === null || input.requirement.transparency === 'forbidden') return [];
     return [
       at(
-        sight,
+        input,
         fade.where,
         {
           code: 'long-fade',
           severity: 'warns',
           title: 'Glow or long fade',
-          sentence: `Ink fades out over ${mm(fade.widestMm)}; ${processWords(sight)} holds ${mm(limit)} before it shows as a pale patch with an edge.`,
+          sentence: `Ink fades out over ${mm(fade.widestMm)}; ${processWords(input)} holds ${mm(limit)} before it shows as a pale patch with an edge.`,
         },
         ({ layer }) => (layer.screen ? null : { kind: 'dots', layerId: layer.id, label: 'Print it as dots' }),
       ),
@@ -204,12 +204,12 @@ export const longFade: Check = {
 /** More ink on one spot than dries. */
 export const inkCoverage: Check = {
   hinders: [],
-  find: (sight) => {
-    const { coverage } = sight.measured ?? {};
-    const limit = limitsOf(sight.requirement).coverage;
+  find: (input) => {
+    const { coverage } = input.measured ?? {};
+    const limit = limitsOf(input.requirement).coverage;
     if (!coverage || limit === null || coverage.share < COVERAGE_FROM) return [];
     return [
-      at(sight, coverage.where, {
+      at(input, coverage.where, {
         code: 'ink-coverage',
         severity: 'warns',
         title: 'Too much ink',
@@ -222,13 +222,13 @@ export const inkCoverage: Check = {
 /** Colours that come out otherwise. */
 export const outOfGamut: Check = {
   hinders: [],
-  find: (sight) => {
-    const { gamut } = sight.measured ?? {};
+  find: (input) => {
+    const { gamut } = input.measured ?? {};
     if (!gamut || gamut.share < GAMUT_FROM) return [];
     const [first] = gamut.colours;
     return [
       {
-        ...at(sight, gamut.where, {
+        ...at(input, gamut.where, {
           code: 'out-of-gamut',
           severity: 'warns',
           title: 'Colours that cannot be printed',

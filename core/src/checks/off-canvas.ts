@@ -2,7 +2,7 @@ import { intersect, type Box } from '../geometry/affine.js';
 import { meansToCover, printed } from './bare-cloth.js';
 import type { Check } from './check.js';
 import type { Finding } from './finding.js';
-import { overhang, SLACK_MM } from './sight.js';
+import { overhang, SLACK_MM } from './check-input.js';
 
 /** A picture that covers the canvas on all sides is meant to be cut: that is how all-over art is laid. */
 const covers = (box: Box, page: Box): boolean =>

@@ -1,6 +1,6 @@
 import type { Check } from './check.js';
 import type { Finding } from './finding.js';
-import { overhang, SLACK_MM } from './sight.js';
+import { overhang, SLACK_MM } from './check-input.js';
 
 /** Ink between the safe line and the edge. What runs over the edge is for the check of that. */
 export const outsideSafe: Check = {

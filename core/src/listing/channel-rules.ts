@@ -1,8 +1,9 @@
 import type { Fees } from './pricing.js';
 
-/** Ways in which markets take listings. */
-export type MarketInterface = 'one-call' | 'ticket';
-export const MARKET_INTERFACES: readonly MarketInterface[] = ['one-call', 'ticket'];
+/** Ways in which markets take listings, in words. How each is spoken is the server's, in `listings/markets`. */
+export const MARKET_WORDS = { 'one-call': 'sent in one call', ticket: 'sent piece by piece, answered later' } as const;
+export type MarketInterface = keyof typeof MARKET_WORDS;
+export const MARKET_INTERFACES = Object.keys(MARKET_WORDS) as readonly MarketInterface[];
 
 /** Proportions of listing pictures that channels name, width by height. */
 export type ListedShape = '1:1' | '4:5' | '3:4' | '16:9';

@@ -5,7 +5,7 @@ import { seenBy } from '../document/exception.js';
 import { asVersion, versionFor } from '../document/version.js';
 import { boundsOfLayers } from '../document/bounds.js';
 import type { FactsById } from '../model/asset-facts.js';
-import { inkOnCanvas } from '../checks/sight.js';
+import { inkOnCanvas } from '../checks/check-input.js';
 import { recipeLayers, ENGINE_VERSION, type RecipeLayer } from '../recipes/recipe.js';
 import { artOnCanvas, fieldToCanvas, layoutTarget } from '../document/target.js';
 import { SAME_SIZE_TOP } from '../model/placement.js';

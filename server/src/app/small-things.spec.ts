@@ -6,8 +6,8 @@ import { machineSentence } from '../floor/basics/problem-error.js';
 import { freshFolder, until } from '../testing/test-house.js';
 import { cleanName } from '../floor/files/incoming.js';
 import { asker } from '../floor/safety/asker.js';
-import { KeptFiles } from '../floor/files/kept-files.js';
-import { recipeHash, shaOf, shaOrMissing } from '../documents/deriver.js';
+import { FileCache } from '../floor/files/file-cache.js';
+import { recipeHash, shaOf, shaOrMissing } from '../documents/design-processor.js';
 
 describe('names of uploads', () => {
   it('lose folders, control characters and endless length', () => {
@@ -21,7 +21,7 @@ describe('names of uploads', () => {
 
 describe('kept files', () => {
   it('are made once, however many ask at once, and again after a failure', async () => {
-    const kept = new KeptFiles();
+    const kept = new FileCache();
     const path = join(await freshFolder(), 'deep', 'one.txt');
     let made = 0;
     await expectAsync(
@@ -45,7 +45,7 @@ describe('kept files', () => {
   });
 
   it('are made as long as somebody waits for them, and made anew for whoever comes after the last has left', async () => {
-    const kept = new KeptFiles();
+    const kept = new FileCache();
     const folder = await freshFolder();
     const path = join(folder, 'one.txt');
     const [first, second] = [new AbortController(), new AbortController()];

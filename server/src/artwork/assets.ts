@@ -15,7 +15,7 @@ import type { AssetStore } from './asset-store.js';
 import type { BlobStore } from '../floor/files/blob-store.js';
 import { newId } from '../floor/database/ids.js';
 import { cleanName, withIncoming } from '../floor/files/incoming.js';
-import { KeptFiles } from '../floor/files/kept-files.js';
+import { FileCache } from '../floor/files/file-cache.js';
 
 /** Largest upload. */
 export const MOST_UPLOAD_BYTES = 256 * 1024 * 1024;
@@ -42,7 +42,7 @@ export interface AssetDeps {
 
 /** Artwork files: taken in, sniffed by content, kept untouched. */
 export class AssetService {
-  private readonly keptFiles = new KeptFiles();
+  private readonly fileCache = new FileCache();
 
   constructor(private readonly deps: AssetDeps) {}
 
@@ -180,7 +180,7 @@ export class AssetService {
       'renditions',
       `${treated ? treatedName(sha256, treated) : sha256}-${kept}${light ? '-light' : ''}.png`,
     );
-    return this.keptFiles.path(out, async (unless) => {
+    return this.fileCache.path(out, async (unless) => {
       const path = await this.deps.blobs.localPath(sha256);
       return this.deps.pools.view.run('rendition', { sha256, treated, path, size: kept, light, out }, { unless });
     });

@@ -24,7 +24,7 @@ import type { AssetStore } from './asset-store.js';
 import type { BlobStore } from '../floor/files/blob-store.js';
 import type { StoredDesign } from '../documents/stored-design.js';
 import type { TreatedRow, TreatedStore } from './treated-store.js';
-import { KeptFiles } from '../floor/files/kept-files.js';
+import { FileCache } from '../floor/files/file-cache.js';
 
 /** What it works with. */
 export interface PictureDeps {
@@ -40,7 +40,7 @@ export interface PictureDeps {
  * known of its pictures, and hears of the treated ones.
  */
 export class PictureService {
-  private readonly keptFiles = new KeptFiles();
+  private readonly fileCache = new FileCache();
   /** Looking at pictures under way: two who ask at once wait for the same look. */
   private readonly looking = new Map<string, Promise<TreatedRow>>();
 
@@ -168,7 +168,7 @@ export class PictureService {
   async working(who: Caller, assetId: string): Promise<{ path: string; sha256: string }> {
     const sha256 = drawnFile(await this.asset(who, assetId));
     const out = join(this.deps.cache, 'working', `${sha256}.rgba`);
-    const path = await this.keptFiles.path(out, async (unless) =>
+    const path = await this.fileCache.path(out, async (unless) =>
       this.deps.pools.view.run('working', { path: await this.deps.blobs.localPath(sha256), out }, { unless }),
     );
     return { path, sha256 };

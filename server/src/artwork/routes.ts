@@ -1,4 +1,4 @@
-import { drawnFile } from '../documents/deriver.js';
+import { drawnFile } from '../documents/design-processor.js';
 import { handlers, sendFile } from '../floor/http/handler.js';
 import type { ArtworkRoom } from './room.js';
 

@@ -28,7 +28,7 @@ import { recordOf } from './client-record.js';
 import type { DesignService } from '../designs/designs.js';
 import type { PictureOutputService } from '../mockups/picture-outputs.js';
 import type { OutputService } from '../making/outputs.js';
-import { Remembered } from '../floor/basics/remembered.js';
+import { AnswerCache } from '../floor/basics/answer-cache.js';
 
 const DAY_MS = 24 * 3600 * 1000;
 
@@ -50,7 +50,7 @@ export interface ClientPageDeps {
 /** Pages on which clients look at designs, pick, comment and say yes. */
 export class ClientPageService {
   /** Where the ink of print files lies, by their content. */
-  private readonly inks = new Remembered<Box | null>(1000);
+  private readonly inks = new AnswerCache<Box | null>(1000);
 
   constructor(private readonly deps: ClientPageDeps) {}
 

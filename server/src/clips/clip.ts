@@ -255,7 +255,7 @@ async function focusOf(
     await recipes.reader.requirementsOf(who),
     scene.requirementId,
   );
-  const art = await recipes.reader.deriver.of(design, 'artOnArea', { scene, blank, area, requirement });
+  const art = await recipes.reader.processor.of(design, 'artOnArea', { scene, blank, area, requirement });
   const on = onPicture(await recipes.blanks.grid(who, blank.id, area.id), area, art);
   return on.print ?? on.area;
 }

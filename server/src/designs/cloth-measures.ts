@@ -10,7 +10,7 @@ import {
 import type { RenderPool } from '../render/render-pool.js';
 import type { BlobStore } from '../floor/files/blob-store.js';
 import type { MeasureStore } from './measure-store.js';
-import { recipeHash } from '../documents/deriver.js';
+import { recipeHash } from '../documents/design-processor.js';
 
 /** Colours that a target is judged on: those it is sold in, and the one it is looked at on. */
 export const clothsOf = (target: Target, requirement: Requirement): string[] => [

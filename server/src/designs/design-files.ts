@@ -45,7 +45,7 @@ import { withIncoming } from '../floor/files/incoming.js';
 import type { LetteringService } from '../lettering/lettering.js';
 import { damagedDesign, FORMAT, type Manifest } from '../render/archive/design-manifest.js';
 import { compositeOp } from '../render/archive/ora-stack.js';
-import { shaOf } from '../documents/deriver.js';
+import { shaOf } from '../documents/design-processor.js';
 
 export interface MadeFile {
   readonly path: string;

@@ -2,7 +2,7 @@ import { assetIdsOf, ownValue, type Requirement } from '@kettle/core';
 import type { Caller } from '../floor/basics/caller.js';
 import { drawnFile, type AssetsById } from '../render/documents/derive.js';
 import { ProblemError } from '../floor/basics/problem-error.js';
-import type { Deriver } from '../documents/deriver.js';
+import type { DesignProcessor } from '../documents/design-processor.js';
 import type { PictureService } from '../artwork/pictures.js';
 import type { AssetStore } from '../artwork/asset-store.js';
 import type { DesignStore } from './design-store.js';
@@ -15,15 +15,15 @@ export interface DesignReaderDeps {
   readonly requirements: RequirementStore;
   readonly pictures: PictureService;
   readonly assetStore: AssetStore;
-  readonly deriver: Deriver;
+  readonly processor: DesignProcessor;
 }
 
 /** Reads what outputs are worked out from: a design at a revision, its requirements, and what is known of its pictures. */
 export class DesignReader {
   constructor(private readonly deps: DesignReaderDeps) {}
 
-  get deriver(): Deriver {
-    return this.deps.deriver;
+  get processor(): DesignProcessor {
+    return this.deps.processor;
   }
 
   /** A design as it is by now. */

@@ -34,9 +34,9 @@ import type { DesignStore } from './design-store.js';
 import type { StoredDesign } from '../documents/stored-design.js';
 import type { RequirementStore } from '../requirements/requirement-store.js';
 import type { AssetService } from '../artwork/assets.js';
-import type { Judge } from './judge.js';
-import { KeptFiles } from '../floor/files/kept-files.js';
-import { recipeHash, type Deriver } from '../documents/deriver.js';
+import type { TargetChecks } from './target-checks.js';
+import { FileCache } from '../floor/files/file-cache.js';
+import { recipeHash, type DesignProcessor } from '../documents/design-processor.js';
 
 const noDesign = () => new ProblemError(404, 'no-such-design', 'There is no design with this id.');
 
@@ -46,14 +46,14 @@ export interface DesignDeps {
   readonly requirements: RequirementStore;
   readonly pictures: PictureService;
   readonly assets: AssetService;
-  readonly deriver: Deriver;
-  readonly judge: Judge;
+  readonly processor: DesignProcessor;
+  readonly checks: TargetChecks;
   readonly pools: RenderPools;
   readonly cache: string;
 }
 
 export class DesignService {
-  private readonly keptFiles = new KeptFiles();
+  private readonly fileCache = new FileCache();
 
   constructor(private readonly deps: DesignDeps) {}
 
@@ -93,7 +93,7 @@ export class DesignService {
 
   /** What the sheet will ask of a design is found while nobody waits for it. */
   private judgeAhead(design: StoredDesign): void {
-    void this.deps.judge.judgeAll([design]).catch(() => undefined);
+    void this.deps.checks.run([design]).catch(() => undefined);
   }
 
   /** Saves on top of the revision the seller had open; never over somebody else's newer one. */
@@ -164,7 +164,7 @@ export class DesignService {
     version?: Cloth | null,
     measured: Measured | null = null,
   ): Promise<Finding[]> {
-    return findingsOf(this.deps.deriver, design, requirement, assets, version, measured);
+    return findingsOf(this.deps.processor, design, requirement, assets, version, measured);
   }
 
   /** Path of a small picture of a target, or of the whole print field without a requirement. */
@@ -201,7 +201,7 @@ export class DesignService {
       'miniatures',
       `${recipeHash({ strip: files.map((file) => basename(file)) })}.png`,
     );
-    return this.keptFiles.path(out, (unless) => this.deps.pools.view.run('strip', { files, box, out }, { unless }));
+    return this.fileCache.path(out, (unless) => this.deps.pools.view.run('strip', { files, box, out }, { unless }));
   }
 
   private async drawMiniature(design: StoredDesign, requirement: Requirement | null, size: number): Promise<string> {
@@ -216,7 +216,7 @@ export class DesignService {
     // The canvas's edges are the grid's, whatever its height was rounded to: art that fills the one fills the other.
     const perMm = scale(small.widthPx / canvas.widthMm, small.heightPx / canvas.heightMm);
     const toGrid = compose(perMm, layout?.toCanvas ?? IDENTITY);
-    const { hash, layers } = await this.deps.deriver.of(design, 'layers', {
+    const { hash, layers } = await this.deps.processor.of(design, 'layers', {
       target: target ?? null,
       toCanvas: toGrid,
       dpi: MM_PER_INCH,
@@ -225,7 +225,7 @@ export class DesignService {
       assets,
     });
     const out = join(this.deps.cache, 'miniatures', `${recipeHash({ engine: ENGINE_VERSION, grid, hash })}.png`);
-    return this.keptFiles.path(out, async (unless) => {
+    return this.fileCache.path(out, async (unless) => {
       // A kept rendition of about the drawn size is read instead of a print-sized original.
       const small = async (
         shown: { readonly sha256?: string | null; readonly treated?: Treated },
@@ -269,7 +269,7 @@ const asDigest = (document: DesignDocument | Digest): Digest =>
 
 /** What is found of one target of a design. @param version as in {@link DesignService.findingsOf} */
 export function findingsOf(
-  deriver: Deriver,
+  processor: DesignProcessor,
   design: StoredDesign,
   requirement: Requirement,
   assets: AssetsById,
@@ -277,7 +277,7 @@ export function findingsOf(
   measured: Measured | null = null,
 ): Promise<Finding[]> {
   const target = targetOf(design.outline, requirement.id);
-  return deriver.of(design, 'findings', {
+  return processor.of(design, 'findings', {
     target: version ? asVersion(target, version, requirement) : lookedAt(target, requirement),
     requirement,
     assets,

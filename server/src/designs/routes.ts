@@ -15,7 +15,7 @@ interface Mockups {
 }
 
 /** Designs, their revisions and their files. */
-export function designRoutes({ designs, designFiles, mockupFiles, deriver }: DesignRoom & Mockups) {
+export function designRoutes({ designs, designFiles, mockupFiles, processor }: DesignRoom & Mockups) {
   /**
    * A design's document: as an object, or as it is to be stored when it is large and was read in a process of its own.
    */
@@ -23,7 +23,7 @@ export function designRoutes({ designs, designFiles, mockupFiles, deriver }: Des
     asked: Pick<Asked<'post /api/designs'>, 'body' | 'request'>,
   ): Promise<DesignDocument | Digest> => {
     const bytes: unknown = asked.request.body;
-    return Buffer.isBuffer(bytes) ? deriver.digest(bytes.toString('utf8')) : asked.body;
+    return Buffer.isBuffer(bytes) ? processor.digest(bytes.toString('utf8')) : asked.body;
   };
   return handlers({
     'get /api/designs': async ({ who }) =>

@@ -51,7 +51,7 @@ import type { DesignService } from '../designs/designs.js';
 import type { PictureOutputService } from '../mockups/picture-outputs.js';
 import type { OutputService } from '../making/outputs.js';
 import type { OwnThings } from '../floor/database/own-things.js';
-import { Remembered } from '../floor/basics/remembered.js';
+import { AnswerCache } from '../floor/basics/answer-cache.js';
 
 /** Kind of the steps that speak to markets. */
 export const PUBLISH = 'publish';
@@ -64,7 +64,7 @@ const MOST_KEPT = 100;
 const MOST_TRIES = 5;
 
 /** A design with all that a listing of it is judged by. */
-interface Stall {
+interface ListingContext {
   readonly design: StoredDesign;
   readonly listing: ListingFields;
   /** 0 for one that was never saved. */
@@ -98,20 +98,20 @@ export interface ListingDeps {
 /** What designs are sold with, and how they get onto markets. */
 export class ListingService {
   /** Sizes of pictures by their content. */
-  private readonly sizes = new Remembered<{ width: number; height: number }>(2000);
+  private readonly sizes = new AnswerCache<{ width: number; height: number }>(2000);
 
   constructor(private readonly deps: ListingDeps) {}
 
   async get(who: Caller, designId: string): Promise<ListingAnswer> {
-    const stall = await this.stall(who, designId);
+    const context = await this.contextOf(who, designId);
     return {
-      savedRevision: stall.savedRevision,
-      fields: stall.listing,
-      pictures: stall.pictures.map(({ output: _output, ...picture }) => picture),
-      checks: await this.checks(who, stall),
+      savedRevision: context.savedRevision,
+      fields: context.listing,
+      pictures: context.pictures.map(({ output: _output, ...picture }) => picture),
+      checks: await this.checks(who, context),
       earlierTags: fittingTags(
-        stall.listing,
-        stall.design.document.name,
+        context.listing,
+        context.design.document.name,
         await this.deps.listingStore.tags(who.owner, designId, MOST_EARLIER),
       ),
     };
@@ -170,11 +170,11 @@ export class ListingService {
    * @throws ProblemError 409 with what is to be mended first, before anything is sent
    */
   async publish(who: Caller, designId: string, channels: readonly string[], draft = false): Promise<Job> {
-    const stall = await this.stall(who, designId);
-    const checks = await this.checks(who, stall);
+    const context = await this.contextOf(who, designId);
+    const checks = await this.checks(who, context);
     const wanted: { rules: ChannelRules; listing: WantedListing }[] = [];
     for (const id of new Set(channels)) {
-      const rules = stall.rules.find((one) => one.id === id);
+      const rules = context.rules.find((one) => one.id === id);
       const check = checks.find((one) => one.rulesId === id);
       if (!rules || !check)
         throw new ProblemError(404, 'no-such-channel', 'There are no rules of a channel with this id.');
@@ -187,10 +187,10 @@ export class ListingService {
       const wrong = [...check.broken.map(({ sentence }) => sentence), ...check.missing];
       if (wrong.length)
         throw new ProblemError(409, 'not-as-demanded', `${rules.channel} would refuse this: ${wrong.join(' ')}`);
-      const { listing } = await this.wantedOn(who, stall, rules);
+      const { listing } = await this.wantedOn(who, context, rules);
       wanted.push({ rules, listing: draft ? { ...listing, draft } : listing });
     }
-    return this.deps.outputs.queue(who, { kind: PUBLISH, design: stall.design }, async (within) => {
+    return this.deps.outputs.queue(who, { kind: PUBLISH, design: context.design }, async (within) => {
       const steps = [];
       for (const { rules, listing } of wanted) {
         const of = { designId, rulesId: rules.id, channel: rules.channel };
@@ -226,7 +226,7 @@ export class ListingService {
     return { kind: PUBLISH, engine: PUBLISH_ENGINE, payload };
   }
 
-  private async stall(who: Caller, designId: string): Promise<Stall> {
+  private async contextOf(who: Caller, designId: string): Promise<ListingContext> {
     const design = await this.deps.designs.get(who, designId);
     const listing = await this.deps.listingStore.get(who.owner, designId);
     const { revision: savedRevision, ...fields } = listing ?? { ...emptyListing(design.outline.name), revision: 0 };
@@ -274,23 +274,23 @@ export class ListingService {
   }
 
   /** Each channel that the design has a target of. */
-  private async checks(who: Caller, stall: Stall): Promise<ListingCheck[]> {
-    const { requirements } = stall;
+  private async checks(who: Caller, context: ListingContext): Promise<ListingCheck[]> {
+    const { requirements } = context;
     const channels = new Set(
-      stall.design.outline.targets.map(
+      context.design.outline.targets.map(
         ({ requirementId }) => requirements.find(({ id }) => id === requirementId)?.channel,
       ),
     );
     const checks: ListingCheck[] = [];
-    for (const rules of stall.rules.filter(({ channel }) => channels.has(channel))) {
-      const { listing, missing } = await this.wantedOn(who, stall, rules);
-      const publication = stall.publications.find(({ rulesId }) => rulesId === rules.id) ?? null;
-      const offers = offersOn(stall.listing, rules, stall.design.outline.targets, requirements);
+    for (const rules of context.rules.filter(({ channel }) => channels.has(channel))) {
+      const { listing, missing } = await this.wantedOn(who, context, rules);
+      const publication = context.publications.find(({ rulesId }) => rulesId === rules.id) ?? null;
+      const offers = offersOn(context.listing, rules, context.design.outline.targets, requirements);
       checks.push({
         rulesId: rules.id,
         broken: [
-          ...textBroken(rules, this.textOf(stall, rules, offers)),
-          ...picturesBroken(rules, this.chosen(stall), listing.clip !== null),
+          ...textBroken(rules, this.textOf(context, rules, offers)),
+          ...picturesBroken(rules, this.chosen(context), listing.clip !== null),
           ...offersBroken(offers).map((sentence) => ({ field: 'prices' as const, sentence })),
         ],
         missing,
@@ -302,22 +302,22 @@ export class ListingService {
     return checks;
   }
 
-  private chosen({ listing, pictures }: Stall): Stall['pictures'] {
+  private chosen({ listing, pictures }: ListingContext): ListingContext['pictures'] {
     if (!listing.pictures) return pictures;
     return listing.pictures.flatMap((id) => pictures.find((one) => one.id === id) ?? []);
   }
 
-  private textOf({ design, listing }: Stall, rules: ChannelRules, offers: readonly Offer[]): ListingText {
+  private textOf({ design, listing }: ListingContext, rules: ChannelRules, offers: readonly Offer[]): ListingText {
     return filledText(textOn(listing, rules.id), design.outline.name, offers);
   }
 
   /** What would be on a channel, and what of its files is missing. */
   private async wantedOn(
     who: Caller,
-    stall: Stall,
+    context: ListingContext,
     rules: ChannelRules,
   ): Promise<{ listing: WantedListing; missing: string[] }> {
-    const { design, listing, requirements, files } = stall;
+    const { design, listing, requirements, files } = context;
     const missing: string[] = [];
     const products: WantedListing['products'][number][] = [];
     const offers = offersOn(listing, rules, design.outline.targets, requirements);
@@ -342,15 +342,15 @@ export class ListingService {
         ),
       });
     }
-    const text = this.textOf(stall, rules, offers);
-    const pictures = this.chosen(stall).map(({ output }, i) => ({
+    const text = this.textOf(context, rules, offers);
+    const pictures = this.chosen(context).map(({ output }, i) => ({
       ...fileOf(output),
       filename: safeName(
         `${String(i + 1).padStart(2, '0')}-${fileNameOf(text.title)}`,
         output.filename.split('.').at(-1)!,
       ),
     }));
-    const clip = stall.clip && rules.clip !== 'none' ? fileOf(stall.clip) : null;
+    const clip = context.clip && rules.clip !== 'none' ? fileOf(context.clip) : null;
     return { listing: { ...text, currency: rules.currency, products, pictures, clip }, missing };
   }
 }

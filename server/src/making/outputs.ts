@@ -33,7 +33,7 @@ import type { OutputStore, StoredOutput } from './output-store.js';
 import type { StoredDesign } from '../documents/stored-design.js';
 import { changedMeanwhile, hindranceOf, targetOf, type DesignService } from '../designs/designs.js';
 import type { AssetsById } from '../render/documents/derive.js';
-import { judgedTargets, type Judge } from '../designs/judge.js';
+import { targetsToCheck, type TargetChecks } from '../designs/target-checks.js';
 
 /** Most steps that may wait in the queue, and most that one run may add. */
 const MOST_WAITING = 5000;
@@ -44,7 +44,7 @@ export interface OutputDeps {
   readonly reader: DesignReader;
   readonly jobs: JobStore;
   readonly outputStore: OutputStore;
-  readonly judge: Judge;
+  readonly checks: TargetChecks;
   readonly settings: SettingStore;
 }
 
@@ -266,9 +266,9 @@ export class OutputService {
     const requirements = await this.deps.reader.requirementsOf(who);
     const targets = design.outline.targets.flatMap(({ requirementId }) => {
       const requirement = requirements.find(({ id }) => id === requirementId);
-      return requirement ? judgedTargets(targetOf(design.outline, requirementId), requirement) : [];
+      return requirement ? targetsToCheck(targetOf(design.outline, requirementId), requirement) : [];
     });
-    const judged = await this.deps.judge.judge(design, targets, await this.deps.reader.assetsOf(design));
+    const judged = await this.deps.checks.of(design, targets, await this.deps.reader.assetsOf(design));
     const recipes = targets.map(
       ({ requirement, version }, i) => `${requirement.id} ${String(version)} ${judged[i].recipe ?? 'nothing'}`,
     );
@@ -285,8 +285,8 @@ export class OutputService {
     const asked = new Set(files.map((file) => readTargetKey(file.about).requirementId));
     const targets = (await this.deps.reader.requirementsOf(who))
       .filter((one) => asked.has(one.id))
-      .flatMap((requirement) => judgedTargets(targetOf(design.outline, requirement.id), requirement));
-    const judgements = await this.deps.judge.judge(design, targets, assets);
+      .flatMap((requirement) => targetsToCheck(targetOf(design.outline, requirement.id), requirement));
+    const judgements = await this.deps.checks.of(design, targets, assets);
     return files.map((file) => {
       const { requirementId } = readTargetKey(file.about);
       const standsFor = targets

@@ -35,11 +35,11 @@ export const printFileKind = (
     const requirement = await reader.requirement(who, requirementId);
     const assets = await reader.allAssetsOf(design);
     if (unjudged) {
-      const findings = await findingsOf(reader.deriver, design, requirement, assets, version);
+      const findings = await findingsOf(reader.processor, design, requirement, assets, version);
       const hindrance = hindranceOf(findings, requirement, version ?? null);
       if (hindrance) throw new ProblemError(409, hindrance.code, hindrance.sentence);
     }
-    const { hash, recipe } = await reader.deriver.of(design, 'print', {
+    const { hash, recipe } = await reader.processor.of(design, 'print', {
       target: asVersion(targetOf(design.outline, requirementId), version ?? null, requirement),
       requirement,
       assets,

@@ -28,11 +28,11 @@ export const proofSheetKind = (
     ]);
     const assets = await reader.allAssetsOf(design);
     const target = asVersion(targetOf(design.outline, requirementId), version ?? null, requirement);
-    const { hash, recipe } = await reader.deriver.of(design, 'print', { target, requirement, assets });
+    const { hash, recipe } = await reader.processor.of(design, 'print', { target, requirement, assets });
     // As it is seen on the cloth, whether the file is made mirrored or not.
     const { layers } = requirement.mirrored
       ? (
-          await reader.deriver.of(design, 'print', {
+          await reader.processor.of(design, 'print', {
             target,
             requirement: { ...requirement, mirrored: false },
             assets,

@@ -20,8 +20,8 @@ import type { RenderPool } from '../render/render-pool.js';
 import { ProblemError } from '../floor/basics/problem-error.js';
 import type { BlankPackStore, StoredPack } from './blank-pack-store.js';
 import type { BlobStore } from '../floor/files/blob-store.js';
-import { KeptFiles } from '../floor/files/kept-files.js';
-import { Remembered } from '../floor/basics/remembered.js';
+import { FileCache } from '../floor/files/file-cache.js';
+import { AnswerCache } from '../floor/basics/answer-cache.js';
 
 /** A blank with its pictures. */
 export interface BlankPack {
@@ -37,10 +37,10 @@ export interface BlankPack {
 
 /** Blanks: those that are shipped, read once and checked, and the seller's own in the database. */
 export class BlankService {
-  private readonly keptFiles = new KeptFiles();
+  private readonly fileCache = new FileCache();
   private readonly hashes = new Map<string, Promise<string>>();
   /** Where print areas are seen is found on the maps once per pack and area. */
-  private readonly grids = new Remembered<AreaGrid>(500);
+  private readonly grids = new AnswerCache<AreaGrid>(500);
 
   private constructor(
     private readonly folder: string,
@@ -186,7 +186,7 @@ export class BlankService {
   async thumbnail(who: Caller, id: string): Promise<string> {
     const { blank, hash, files } = await this.pack(who, id);
     const out = join(this.cache, 'thumbnails', `${MAPS_EDITION}-${hash.slice(0, 32)}.webp`);
-    return this.keptFiles.path(out, (unless) => this.pool.run('blankThumbnail', { blank, files, out }, { unless }));
+    return this.fileCache.path(out, (unless) => this.pool.run('blankThumbnail', { blank, files, out }, { unless }));
   }
 
   /**
@@ -202,7 +202,7 @@ export class BlankService {
     demandArea(blank, areaId);
     const tag = `${MAPS_EDITION}-${hash.slice(0, 32)}-${areaId}-${size}${crop ? `-${cropName(crop)}` : ''}${alone ? '-area' : ''}`;
     const out = join(this.cache, 'previews', `${tag}.bin.gz`);
-    const path = await this.keptFiles.path(out, async (unless) => {
+    const path = await this.fileCache.path(out, async (unless) => {
       const view = viewOf(blank, crop, size);
       const part = crop ? areaSeen(await this.grid(who, id, areaId), blank, view).part : undefined;
       await this.pool.run(
@@ -222,7 +222,7 @@ export class BlankService {
     const tag = `${MAPS_EDITION}-${hash.slice(0, 32)}-half`;
     const out = join(this.cache, 'previews', `${tag}.zip`);
     return {
-      path: await this.keptFiles.path(out, (unless) => this.pool.run('halfPack', { blank, files, out }, { unless })),
+      path: await this.fileCache.path(out, (unless) => this.pool.run('halfPack', { blank, files, out }, { unless })),
       tag,
     };
   }

@@ -147,7 +147,7 @@ export class PictureRecipes {
     }));
     const crop = await cropOf(request.crop as PictureCrop | undefined, async () => {
       const grid = await this.blanks.grid(who, blank.id, of[0].area.id);
-      const art = await this.reader.deriver.of(design, 'artOnArea', { scene, blank, ...of[0] });
+      const art = await this.reader.processor.of(design, 'artOnArea', { scene, blank, ...of[0] });
       return { blank, grid, area: of[0].area, art };
     });
     const view = viewOf(blank, crop, size);
@@ -157,7 +157,7 @@ export class PictureRecipes {
         return { areaId: area.id, requirement: one, part, grid: textureGrid(partOfArea(area, part), pixelsPerMm) };
       }),
     );
-    return this.reader.deriver.of(design, 'picture', {
+    return this.reader.processor.of(design, 'picture', {
       scene,
       blank,
       pack: hash,

@@ -19,7 +19,7 @@ import type { BlobStore } from '../floor/files/blob-store.js';
 import type { MeasureStore } from '../designs/measure-store.js';
 import { clothsOf, type ClothMeasureService } from '../designs/cloth-measures.js';
 import { targetOf, type DesignService } from '../designs/designs.js';
-import { recipeHash } from '../documents/deriver.js';
+import { recipeHash } from '../documents/design-processor.js';
 
 /** What it works with. */
 export interface PressMeasureDeps {
@@ -95,7 +95,7 @@ export class PressMeasureService {
     ]);
     const assets = await this.deps.reader.assetsOf(design);
     const target = asVersion(targetOf(design.outline, requirementId), version, requirement);
-    const print = await this.deps.reader.deriver.of(design, 'print', {
+    const print = await this.deps.reader.processor.of(design, 'print', {
       target,
       // Places are told as the seller sees the design, whether its file is made mirrored or not.
       requirement: { ...requirement, mirrored: false },

@@ -1,6 +1,8 @@
-import type { ChannelRulesFields } from '@kettle/core';
+import { MARKET_INTERFACES, type ChannelRulesFields, type MarketInterface } from '@kettle/core';
 import * as yup from 'yup';
-import { OutsideLine, strange, type OutsidePlaces } from '../floor/outside/line.js';
+import type { Caller } from '../floor/basics/caller.js';
+import { MARKETS } from '../listings/markets/markets.js';
+import { OutsideLine, type OutsidePlaces } from '../floor/outside/line.js';
 import { ASK_SALES, ASK_SALES_ENGINE, type HistoryService } from './history.js';
 import type { OwnThings } from '../floor/database/own-things.js';
 import type { CallStore } from '../floor/outside/call-store.js';
@@ -18,8 +20,6 @@ export interface SalesDeps {
   readonly historyStore: HistoryStore;
 }
 
-/** The way in which markets take listings that have to be asked what they sold. */
-const ASKED = 'one-call';
 /** Most pages of sales that are fetched at once. */
 const MOST_PAGES = 50;
 
@@ -30,31 +30,31 @@ export const askSalesKind = (deps: SalesDeps): JobKind<{ filename: string }> => 
   lane: 'calls',
   payload: yup.object({ filename: yup.string().required() }).required(),
   async run(_payload, { who, signal }) {
-    const { markets, channelRules, calls, publications, history, historyStore } = deps;
-    const place = markets.get(ASKED);
-    const channels = (await channelRules.list(who)).filter(({ by }) => by === ASKED);
-    if (!place || !channels.length) return '';
-    const ids = channels.map(({ id }) => id);
-    const line = new OutsideLine(channels[0].channel, place, calls.recordOf(null), signal);
-    let after = await historyStore.lastOf(ASKED, who.owner);
-    for (let page = 0; page < MOST_PAGES; page++) {
-      const { status, body } = await line.call({
-        method: 'GET',
-        path: `/sales?after=${encodeURIComponent(after)}`,
-        about: 'asks what was sold',
-      });
-      if (status >= 300) throw strange(status);
-      const sales = (Array.isArray(body['sales']) ? body['sales'] : []) as Record<string, unknown>[];
-      let further = after;
-      for (const sale of sales) {
-        const { number, listing, name: product, colour, copies, price, currency, at } = sale ?? {};
-        if (typeof number === 'string' && number > further) further = number;
-        const found = typeof listing === 'string' ? await publications.byRemote(ids, listing) : null;
-        if (found) await history.hear(ASKED, found, { number, product, colour, copies, price, currency, at });
-      }
-      if (further === after) break;
-      after = further;
-    }
+    for (const way of MARKET_INTERFACES) await askMarket(way, deps, who, signal);
     return '';
   },
 });
+
+async function askMarket(
+  way: MarketInterface,
+  { markets, channelRules, calls, publications, history, historyStore }: SalesDeps,
+  who: Caller,
+  signal: AbortSignal,
+): Promise<void> {
+  const [place, market] = [markets.get(way), MARKETS[way]];
+  const channels = (await channelRules.list(who)).filter(({ by }) => by === way);
+  if (!market.soldAfter || !place || !channels.length) return;
+  const ids = channels.map(({ id }) => id);
+  const line = new OutsideLine(channels[0].channel, place, calls.recordOf(null), signal);
+  let after = await historyStore.lastOf(way, who.owner);
+  for (let page = 0; page < MOST_PAGES; page++) {
+    let further = after;
+    for (const { listing, ...sale } of await market.soldAfter(after, line)) {
+      if (typeof sale.number === 'string' && sale.number > further) further = sale.number;
+      const found = typeof listing === 'string' ? await publications.byRemote(ids, listing) : null;
+      if (found) await history.hear(way, found, sale);
+    }
+    if (further === after) return;
+    after = further;
+  }
+}

@@ -10,7 +10,7 @@ import type { BlobStore } from '../floor/files/blob-store.js';
 import type { ProfileStore, StoredProfile } from './profile-store.js';
 import type { RequirementStore } from './requirement-store.js';
 import { withIncoming } from '../floor/files/incoming.js';
-import { KeptFiles } from '../floor/files/kept-files.js';
+import { FileCache } from '../floor/files/file-cache.js';
 
 /** What it works with. */
 export interface ProfileDeps {
@@ -23,7 +23,7 @@ export interface ProfileDeps {
 
 /** Profiles of presses, and the tables by which a print is shown before it is made. */
 export class ProfileService {
-  private readonly kept = new KeptFiles();
+  private readonly kept = new FileCache();
 
   constructor(private readonly deps: ProfileDeps) {}
 

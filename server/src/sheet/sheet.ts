@@ -8,7 +8,7 @@ import type { DesignStore } from '../designs/design-store.js';
 import type { PublicationStore } from '../listings/publication-store.js';
 import type { RequirementStore } from '../requirements/requirement-store.js';
 import type { SheetDesign, SheetStore, SheetTarget } from '../designs/sheet-store.js';
-import { isCurrent, type Judge } from '../designs/judge.js';
+import { isCurrent, type TargetChecks } from '../designs/target-checks.js';
 import type { PictureSetService } from '../mockups/picture-sets.js';
 
 /** What it works with. */
@@ -16,7 +16,7 @@ export interface SheetDeps {
   readonly sheetStore: SheetStore;
   readonly designStore: DesignStore;
   readonly requirements: RequirementStore;
-  readonly judge: Judge;
+  readonly checks: TargetChecks;
   readonly pictureSets: PictureSetService;
   readonly publications: PublicationStore;
   readonly log: Log;
@@ -104,7 +104,7 @@ export class SheetService {
       damaged.add(id);
     };
     for (let from = 0; from < ids.length; from += PAGE) {
-      await this.deps.judge.judgeAll(await this.deps.designStore.some(ids.slice(from, from + PAGE)), failed);
+      await this.deps.checks.run(await this.deps.designStore.some(ids.slice(from, from + PAGE)), failed);
       // Others are answered in between.
       await new Promise((resolve) => setImmediate(resolve));
     }

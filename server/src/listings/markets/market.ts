@@ -62,10 +62,18 @@ export interface Sending {
   readonly progress: (share: number) => void;
 }
 
-/** One way in which markets take listings. */
+/** A sale of a listing that a market was asked for. */
+export interface SoldListing extends ToldSale {
+  /** What the market calls the listing. */
+  readonly listing: unknown;
+}
+
+/** One way in which markets take listings: all that is known of it is said here, and its name in `markets.ts`. */
 export interface Market {
   publish(sending: Sending, line: OutsideLine): Promise<MarketAnswer>;
   takeDown(remoteId: string, key: string, line: OutsideLine): Promise<void>;
+  /** The next sales after a number, a page of them; absent for markets that tell by themselves what they sold. */
+  soldAfter?(number: string, line: OutsideLine): Promise<readonly SoldListing[]>;
 }
 
 /** Reasons as a market gives them, in its own words; others are left out. */

@@ -34,6 +34,19 @@ export const ONE_CALL: Market = {
     });
     if (status >= 300 && status !== 404 && status !== 410) throw strange(status);
   },
+
+  async soldAfter(number, line) {
+    const { status, body } = await line.call({
+      method: 'GET',
+      path: `/sales?after=${encodeURIComponent(number)}`,
+      about: 'asks what was sold',
+    });
+    if (status >= 300) throw strange(status);
+    return ((Array.isArray(body['sales']) ? body['sales'] : []) as (Record<string, unknown> | null)[]).map((sale) => {
+      const { number: own, listing, name: product, colour, copies, price, currency, at } = sale ?? {};
+      return { number: own, listing, product, colour, copies, price, currency, at };
+    });
+  },
 };
 
 async function bodyOf({ listing, bytesOf, progress }: Sending) {

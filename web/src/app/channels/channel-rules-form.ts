@@ -4,23 +4,17 @@ import {
   CURRENCIES,
   LISTED_SHAPES,
   MARKET_INTERFACES,
+  MARKET_WORDS,
   parseMoney,
   readDecimal,
   type ChannelRules,
   type ChannelRulesFields,
   type ListedShape,
-  type MarketInterface,
 } from '@kettle/core';
 import { Notices } from '../data/notices';
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
 import { costLines, readCosts, wordsOf } from './lines';
-
-/** How listings get there, in words. */
-const WAYS: Readonly<Record<MarketInterface, string>> = {
-  'one-call': 'sent in one call',
-  ticket: 'sent piece by piece, answered later',
-};
 
 /** What a channel demands of listings, field by field. */
 @Component({
@@ -36,7 +30,7 @@ export class ChannelRulesForm {
   readonly changed = output<ChannelRulesFields>();
   protected readonly currencies = CURRENCIES;
   protected readonly shapes = LISTED_SHAPES;
-  protected readonly ways = MARKET_INTERFACES.map((id) => ({ id, words: WAYS[id] }));
+  protected readonly ways = MARKET_INTERFACES.map((id) => ({ id, words: MARKET_WORDS[id] }));
   protected readonly clips = [
     { id: 'none', words: 'takes no clip' },
     { id: 'allowed', words: 'takes one' },

@@ -27,7 +27,7 @@ export interface SeenLayer {
 export type Measured = Partial<PressMeasure> & Partial<ClothMeasure>;
 
 /** What every check looks at. */
-export interface Sight {
+export interface CheckInput {
   readonly requirement: Requirement;
   readonly layout: TargetLayout;
   /** The canvas in mm. */
@@ -55,13 +55,13 @@ export const SLACK_MM = 0.15;
 export const garmentOf = (target: Target, requirement: Requirement): string =>
   target.garment ?? requirement.colourways[0]?.hex ?? '#ffffff';
 
-export function sightOf(
+export function checkInputOf(
   whole: DesignDocument,
   target: Target,
   requirement: Requirement,
   facts: FactsById,
   measured: Measured | null = null,
-): Sight {
+): CheckInput {
   const design = seenBy(whole, target);
   const layout = layoutTarget(design, target, requirement);
   const page = pageOf(layout);

@@ -1,5 +1,5 @@
 /** Answers that are worked out once, the ones asked for last; what failed is worked out again. */
-export class Remembered<T> {
+export class AnswerCache<T> {
   private readonly answers = new Map<string, Promise<T>>();
 
   /** @param most answers that are remembered */

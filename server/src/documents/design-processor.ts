@@ -25,7 +25,7 @@ export const shaOf =
   };
 
 /** Works things out of designs: small ones at once, large ones in a process of their own, so that nobody else waits. */
-export class Deriver {
+export class DesignProcessor {
   constructor(private readonly pool: RenderPool) {}
 
   async of<D extends Derivation>(

@@ -16,7 +16,7 @@ interface Making {
  * Small files that are made when they are first asked for. Two who ask at once wait for the same making; what nobody
  * waits for any more is not begun.
  */
-export class KeptFiles {
+export class FileCache {
   private readonly making = new Map<string, Making>();
 
   /**

@@ -16,10 +16,10 @@ import type { JudgedRow, SheetStore } from './sheet-store.js';
 import type { StoredDesign } from '../documents/stored-design.js';
 import { clothsOf, type ClothMeasureService } from './cloth-measures.js';
 import type { PictureService } from '../artwork/pictures.js';
-import type { Deriver } from '../documents/deriver.js';
+import type { DesignProcessor } from '../documents/design-processor.js';
 
 /** A target as it is judged: in one of its versions, where it has any. */
-export interface JudgedTarget {
+export interface CheckedTarget {
   readonly target: Target;
   readonly requirement: Requirement;
   readonly version: Cloth | null;
@@ -28,16 +28,16 @@ export interface JudgedTarget {
 const MOST_KEPT = 100_000;
 /** Engine of what was judged before its ink was measured: whoever asks for it has it judged again. */
 const NOT_MEASURED = 0;
-const keyOf = (design: StoredDesign, { requirement, version }: JudgedTarget): string =>
+const keyOf = (design: StoredDesign, { requirement, version }: CheckedTarget): string =>
   `${design.id} ${design.revision} ${targetKey(requirement.id, version)} ${requirement.revision}`;
 
 /** A target in each of its versions. */
-export const judgedTargets = (target: Target, requirement: Requirement): JudgedTarget[] =>
+export const targetsToCheck = (target: Target, requirement: Requirement): CheckedTarget[] =>
   versionsOf(target).map((version) => ({ target: asVersion(target, version, requirement), requirement, version }));
 
 /** What it works with. */
-export interface JudgeDeps {
-  readonly deriver: Deriver;
+export interface TargetChecksDeps {
+  readonly processor: DesignProcessor;
   readonly sheetStore: SheetStore;
   readonly requirements: RequirementStore;
   readonly pictures: PictureService;
@@ -46,10 +46,10 @@ export interface JudgeDeps {
 }
 
 /**
- * Judges targets. A revision never changes, so what was found of it holds: it is kept beside the design, for the sheet
+ * Runs the checks on targets, and keeps what they found. A revision never changes, so what was found of it holds: it is kept beside the design, for the sheet
  * and for whoever asks next. How a print is seen on cloth is measured while nobody waits for it; then it is judged again.
  */
-export class Judge {
+export class TargetChecks {
   private readonly known = new Map<string, Judgement>();
   /** Judging under way, by design and revision: who asks meanwhile waits for it. */
   private readonly underway = new Map<string, Promise<void>>();
@@ -59,10 +59,10 @@ export class Judge {
   private readonly waiting = new Set<string>();
   private isMeasuring = false;
 
-  constructor(private readonly deps: JudgeDeps) {}
+  constructor(private readonly deps: TargetChecksDeps) {}
 
   /** Judgements in the order of the targets. Targets are those of the design's own document. */
-  async judge(design: StoredDesign, targets: readonly JudgedTarget[], assets: AssetsById): Promise<Judgement[]> {
+  async of(design: StoredDesign, targets: readonly CheckedTarget[], assets: AssetsById): Promise<Judgement[]> {
     const key = `${design.id} ${design.revision}`;
     await this.underway.get(key);
     const unknown = targets.filter((one) => !this.known.has(keyOf(design, one)));
@@ -80,10 +80,7 @@ export class Judge {
    * Judges all targets of some designs and keeps what was found.
    * @param failed hears of designs that cannot be judged; without it the first failure is thrown
    */
-  async judgeAll(
-    designs: readonly StoredDesign[],
-    failed?: (design: StoredDesign, error: unknown) => void,
-  ): Promise<void> {
+  async run(designs: readonly StoredDesign[], failed?: (design: StoredDesign, error: unknown) => void): Promise<void> {
     for (const owner of new Set(designs.map((design) => design.owner))) {
       const own = designs.filter((design) => design.owner === owner);
       const requirements = new Map((await this.deps.requirements.list(owner)).map((one) => [one.id, one]));
@@ -121,9 +118,9 @@ export class Judge {
   ): Promise<JudgedRow[]> {
     const targets = design.outline.targets.flatMap((target) => {
       const requirement = requirements.get(target.requirementId);
-      return requirement ? judgedTargets(target, requirement) : [];
+      return requirement ? targetsToCheck(target, requirement) : [];
     });
-    const judgements = await this.judge(design, targets, assets);
+    const judgements = await this.of(design, targets, assets);
     return targets.map(({ requirement, version }, i) => ({
       designId: design.id,
       revision: design.revision,
@@ -134,10 +131,10 @@ export class Judge {
     }));
   }
 
-  private async find(design: StoredDesign, targets: readonly JudgedTarget[], assets: AssetsById): Promise<void> {
+  private async find(design: StoredDesign, targets: readonly CheckedTarget[], assets: AssetsById): Promise<void> {
     const open = design.isLarge ? await this.recall(design, targets) : targets;
     if (!open.length) return;
-    const bare = await this.deps.deriver.of(design, 'judge', { of: open, assets });
+    const bare = await this.deps.processor.of(design, 'judge', { of: open, assets });
     const names = open.map(({ target, requirement }, i) =>
       this.deps.onCloths.nameOf(bare[i].recipe, clothsOf(target, requirement)),
     );
@@ -146,7 +143,7 @@ export class Judge {
       const seen = known.get(names[i]);
       return seen ? [{ ...one, measured: seen }] : [];
     });
-    const again = measured.length ? await this.deps.deriver.of(design, 'judge', { of: measured, assets }) : [];
+    const again = measured.length ? await this.deps.processor.of(design, 'judge', { of: measured, assets }) : [];
     const found = open.map((_one, i) => (known.has(names[i]) ? again.shift()! : bare[i]));
     open.forEach((one, i) => {
       const key = keyOf(design, one);
@@ -198,18 +195,18 @@ export class Judge {
     for (const target of design.outline.targets) {
       const requirement = requirements.get(target.requirementId);
       if (!requirement) continue;
-      for (const one of judgedTargets(target, requirement)) {
-        const print = await this.deps.deriver.of(design, 'print', { target: one.target, requirement, assets });
+      for (const one of targetsToCheck(target, requirement)) {
+        const print = await this.deps.processor.of(design, 'print', { target: one.target, requirement, assets });
         const seen = await this.deps.onCloths.of(print, clothsOf(one.target, requirement));
         if (seen) this.known.delete(keyOf(design, one));
         else this.unmeasured.delete(keyOf(design, one));
       }
     }
-    await this.judgeAll([design]);
+    await this.run([design]);
   }
 
   /** Takes what the database knows already, and answers what it does not. */
-  private async recall(design: StoredDesign, targets: readonly JudgedTarget[]): Promise<JudgedTarget[]> {
+  private async recall(design: StoredDesign, targets: readonly CheckedTarget[]): Promise<CheckedTarget[]> {
     const rows = await this.deps.sheetStore.targets([design.id]);
     return targets.filter((one) => {
       const found = rows.find((row) => row.requirementId === one.requirement.id && row.version === one.version)?.found;
