@@ -393,7 +393,8 @@ describe('a backup', () => {
     const write = (name: string, words: string) =>
       writeFile(join(folder, name), gzipSync(Buffer.from(words, 'latin1')));
     await write('short.sql.gz', text.slice(0, text.lastIndexOf(';\n', at) + 2));
-    await write('changed.sql.gz', text.replace('Fog Signal', 'Fog Signas').replace(/Fog \d/, 'Fog x'));
+    // Its name is there whether a save has come before the dump or not.
+    await write('changed.sql.gz', text.replace('Fog', 'Fox'));
     await writeFile(join(folder, 'words.sql.gz'), 'just words');
     const damaged = Buffer.from(bytes);
     const middle = Math.floor(bytes.length / 2);

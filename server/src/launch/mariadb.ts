@@ -1,3 +1,4 @@
+import { StartError } from '../floor/basics/start-error.js';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
@@ -196,7 +197,7 @@ async function install(data: string, env: NodeJS.ProcessEnv, signal?: AbortSigna
   if (existsSync(data)) {
     if (existsSync(join(data, 'mysql'))) return;
     if ((await readdir(data)).length)
-      throw new Error(
+      throw new StartError(
         `The folder ${data} holds something, but no database that can be started. Nothing in it was touched: look at it, and move it away to begin anew.`,
       );
     await rm(data, { recursive: true });
@@ -230,7 +231,7 @@ async function install(data: string, env: NodeJS.ProcessEnv, signal?: AbortSigna
   });
   signal?.removeEventListener('abort', end);
   signal?.throwIfAborted();
-  if (code !== 0) throw new Error(`MariaDB did not start: its data folder could not be made. ${words.trim()}`);
+  if (code !== 0) throw new StartError(`MariaDB did not start: its data folder could not be made. ${words.trim()}`);
   await chmod(coming, 0o700);
   await rename(coming, data);
 }
@@ -293,7 +294,7 @@ async function endOrphan(pidFile: string, data: string): Promise<void> {
 async function answering(url: string, child: ChildProcess, log: string): Promise<void> {
   for (let refused = 0; ;) {
     if (child.exitCode !== null || child.signalCode !== null || child.pid === undefined)
-      throw new Error(`MariaDB did not start. Its last words are in ${log}.`);
+      throw new StartError(`MariaDB did not start. Its last words are in ${log}.`);
     try {
       const connection = await mysql.createConnection({ uri: url, connectTimeout: 1000 });
       await connection.end();

@@ -1,3 +1,4 @@
+import { StartError } from '../floor/basics/start-error.js';
 import { existsSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import { join } from 'node:path';
@@ -15,7 +16,7 @@ export class PageBuild {
     if (!this.pid) return;
     while (await isAlive(this.pid)) await pause(LOOKS_EVERY_MS, undefined, { signal });
     if (!existsSync(join(ROOT, 'var/built-page')))
-      throw new Error('The page could not be built. Why stands above, and in var/page.log.');
+      throw new StartError('The page could not be built. Why stands above, and in var/page.log.');
   }
 
   end(): void {

@@ -1,9 +1,8 @@
-import { WrongDatabaseError } from '../floor/database/migrate.js';
-import { UnsafeError } from './server.js';
+import { StartError } from '../floor/basics/start-error.js';
 
 /** What whoever starts the program can do about a failure, or null when nobody foresaw it. */
 export function sentenceOf(error: unknown): string | null {
-  if (error instanceof WrongDatabaseError || error instanceof UnsafeError) return error.message;
+  if (error instanceof StartError) return error.message;
   switch ((error as NodeJS.ErrnoException).code) {
     case 'EADDRINUSE':
       return `Port ${process.env['KETTLE_PORT']} is in use by another program. Choose another with KETTLE_PORT, or leave it out to have any free one.`;
@@ -18,8 +17,5 @@ export function sentenceOf(error: unknown): string | null {
     case 'ER_ACCESS_DENIED_ERROR':
       return 'The database at KETTLE_DB_URL refuses this user or password.';
   }
-  const { message } = error as Error;
-  return /^(MariaDB did not start|The folder |The page |KETTLE_PASSWORD |KETTLE_MARKETS )/.test(message)
-    ? message
-    : null;
+  return null;
 }

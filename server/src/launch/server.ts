@@ -1,3 +1,4 @@
+import { StartError } from '../floor/basics/start-error.js';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from '../app/app.js';
@@ -46,9 +47,6 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
-/** This server would be open to people it is not meant for. */
-export class UnsafeError extends Error {}
-
 const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1']);
 
 /** Starts the application on a MariaDB that already answers. */
@@ -76,14 +74,14 @@ export async function startServer({
   prepare,
 }: ServerOptions): Promise<RunningServer> {
   if (!LOOPBACK.has(host) && !password)
-    throw new UnsafeError('To listen beyond this machine, set KETTLE_PASSWORD first.');
+    throw new StartError('To listen beyond this machine, set KETTLE_PASSWORD first.');
   // Other names than this machine's own are reached through a proxy, by anybody.
   if (hosts.length && !password)
-    throw new UnsafeError(
+    throw new StartError(
       'KETTLE_NAMES makes this server reachable under other names, by whoever reaches the proxy in front of it. Set KETTLE_PASSWORD first.',
     );
   if (metrics && metrics !== '1' && metrics.length < 16)
-    throw new UnsafeError('KETTLE_METRICS is 1, or a token of at least 16 letters.');
+    throw new StartError('KETTLE_METRICS is 1, or a token of at least 16 letters.');
   const house = await openHouse({
     databaseUrl,
     ownerUrl,

@@ -1,3 +1,4 @@
+import { StartError } from '../basics/start-error.js';
 import { readFile, readdir } from 'node:fs/promises';
 import type { Database, Queryable } from './database.js';
 
@@ -18,7 +19,7 @@ const DONE_ALREADY = new Set([
 ]);
 
 /** The database cannot be used by this program; the message is for whoever starts it. */
-export class WrongDatabaseError extends Error {}
+export class WrongDatabaseError extends StartError {}
 
 /**
  * Brings the database to the newest layout. Several processes may call it at once: one migrates, the others wait. The

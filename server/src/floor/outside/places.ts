@@ -1,3 +1,4 @@
+import { StartError } from '../basics/start-error.js';
 import { OUTSIDE_WAYS, type OutsidePlace, type OutsidePlaces, type OutsideWay } from './line.js';
 
 /**
@@ -6,7 +7,7 @@ import { OUTSIDE_WAYS, type OutsidePlace, type OutsidePlaces, type OutsideWay } 
  */
 export function placesFrom(text: string): OutsidePlaces {
   const wrong = (what: string): Error =>
-    new Error(
+    new StartError(
       `KETTLE_MARKETS is not as it should be: ${what}. It is JSON such as {"one-call": {"address": "http://localhost:4320", "token": "…", "secret": "…"}}.`,
     );
   let given: unknown;

@@ -1,3 +1,4 @@
+import { StartError } from '../basics/start-error.js';
 import { createHash, randomBytes } from 'node:crypto';
 import express, { Router, type Request } from 'express';
 import { rateLimit } from 'express-rate-limit';
@@ -26,7 +27,7 @@ export const refusePassword = (password: string): string | null =>
  */
 export async function passwordGate(password: string, store: GateStore, log: Log): Promise<Router> {
   const wrong = refusePassword(password);
-  if (wrong) throw new Error(`KETTLE_PASSWORD is too short. ${wrong}`);
+  if (wrong) throw new StartError(`KETTLE_PASSWORD is too short. ${wrong}`);
   const known = await store.secrets();
   if (!known || !(await holds(password, known.given))) await store.begin(await secretOf(password));
 
