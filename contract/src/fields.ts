@@ -204,3 +204,10 @@ export const outline = (label: string, least: number) =>
     )
     .min(least, `${label}: an outline has ${least} points or more.`)
     .max(5000, `${label}: an outline has at most 5,000 points.`);
+
+/** Ids of designs that something is done to at once. */
+export const someDesigns = () =>
+  list(identifier().required(), 2000, 'At most 2,000 designs at once.', {
+    count: 1,
+    sentence: 'Choose at least one design.',
+  });

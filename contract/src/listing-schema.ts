@@ -18,6 +18,7 @@ import {
   money,
   optionalList,
   recordOf,
+  someDesigns,
   text,
   whole,
 } from './fields.js';
@@ -172,10 +173,7 @@ export const priceRulesSchema = yup
 /** A price rule for the listings of many designs at once. */
 export const applyPricesSchema = yup
   .object({
-    designIds: list(identifier().required(), 2000, 'At most 2000 designs at once.', {
-      count: 1,
-      sentence: 'Choose at least one design.',
-    }),
+    designIds: someDesigns(),
     factor: decimal('Factor', 0, 100),
     ending: whole('Ending', 0, 999).nullable().defined(),
   })

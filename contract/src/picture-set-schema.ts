@@ -1,6 +1,16 @@
 import { MOST_COLOURS, MOST_SHOTS, PICTURE_FORMATS, type PictureSetFields } from '@kettle/core';
 import * as yup from 'yup';
-import { choice, colour, finite, identifier, list, pictureFitSchema, pictureSizeSchema, text } from './fields.js';
+import {
+  choice,
+  colour,
+  finite,
+  identifier,
+  list,
+  pictureFitSchema,
+  pictureSizeSchema,
+  someDesigns,
+  text,
+} from './fields.js';
 import { schemaOf } from './proved.js';
 import { sceneParts } from './scene-schema.js';
 
@@ -44,10 +54,7 @@ export const pictureSetSchema = schemaOf<PictureSetFields>()(pictureSetFields);
 /** Designs that are to have the pictures of a set. */
 export const setOfDesignsSchema = yup
   .object({
-    designIds: list(identifier().required(), 2000, 'At most 2,000 designs at once.', {
-      count: 1,
-      sentence: 'Choose at least one design.',
-    }),
+    designIds: someDesigns(),
     setId: identifier().nullable().defined(),
   })
   .noUnknown();

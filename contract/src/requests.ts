@@ -8,6 +8,7 @@ import {
   identifier,
   list,
   optionalList,
+  someDesigns,
   text,
   pictureFitSchema,
   pictureSizeSchema,
@@ -36,6 +37,9 @@ export const musicChangeSchema = yup
     firstBeat: finite('First beat, s', 0, 900).nullable().defined(),
   })
   .noUnknown();
+
+/** Designs that something is done to at once. */
+export const someDesignsSchema = yup.object({ designIds: someDesigns() }).noUnknown();
 
 const revision = () => yup.number().integer('A revision is a whole number.').min(1, 'Revisions begin at 1.');
 

@@ -6,7 +6,7 @@ import {
   targetMeasureSchema,
 } from '../answers/designs.js';
 import { designSchema } from '../design-schema.js';
-import { revisionNameSchema } from '../requests.js';
+import { revisionNameSchema, someDesignsSchema } from '../requests.js';
 import { asked, call, listOf } from './call.js';
 
 /** Designs, their revisions and their files. */
@@ -32,6 +32,20 @@ export const DESIGNS_CALLS = {
     body: designSchema,
     answer: savedDesignSchema,
     problems: [404, 412, 422, 428],
+  }),
+  'post /api/designs/remove': call({
+    summary: 'Takes several designs off the sheet, all at once',
+    about: 'answers those that it took off; 404 when none was on it',
+    body: someDesignsSchema,
+    answer: someDesignsSchema,
+    problems: [404, 422],
+  }),
+  'post /api/designs/restore': call({
+    summary: 'Puts several deleted designs back on the sheet, all at once',
+    about: 'answers those that are back; 404 when there is none of them',
+    body: someDesignsSchema,
+    answer: someDesignsSchema,
+    problems: [404, 422],
   }),
   'delete /api/designs/{id}': call({
     summary: 'Takes a design off the sheet; its revisions are kept',

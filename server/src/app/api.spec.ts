@@ -531,6 +531,19 @@ describe('the HTTP interface', () => {
     expect((await call('POST', `/api/designs/${design}/restore`, {})).body.document.name).toBe('Fog Signal');
   });
 
+  it('takes several designs off the sheet and puts them back in one call each, and says which', async () => {
+    const [one, other] = [(await start()).design, (await start()).design];
+    const designIds = [one, other].sort();
+    expect((await call('DELETE', `/api/designs/${other}`)).status).toBe(204);
+    // What was off already is not taken off again: a press that puts back brings back this call's alone.
+    const gone = await call('POST', '/api/designs/remove', { designIds: [...designIds, 'unknown'] });
+    expect([gone.status, gone.body]).toEqual([200, { designIds: [one] }]);
+    expect((await call('POST', '/api/designs/remove', { designIds })).status).toBe(404);
+    expect((await call('POST', '/api/designs/restore', { designIds })).body).toEqual({ designIds });
+    for (const id of designIds) expect((await call('GET', `/api/designs/${id}`)).status).toBe(200);
+    expect((await call('POST', '/api/designs/remove', { designIds: [] })).status).toBe(422);
+  });
+
   it('serves blanks and nothing beside them', async () => {
     const { body } = await call('GET', '/api/blanks');
     expect(body.length).toBe(25);

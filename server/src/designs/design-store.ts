@@ -153,18 +153,32 @@ export class DesignStore {
   }
 
   async remove(owner: string, id: string): Promise<boolean> {
-    return (
-      (await this.database.change(
-        'UPDATE design SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND owner = ? AND deleted_at IS NULL',
-        [id, owner],
-      )) > 0
-    );
+    return (await this.removeAll(owner, [id])).length > 0;
   }
 
   async restore(owner: string, id: string): Promise<boolean> {
-    return (
-      (await this.database.change('UPDATE design SET deleted_at = NULL WHERE id = ? AND owner = ?', [id, owner])) > 0
-    );
+    return (await this.restoreAll(owner, [id])).length > 0;
+  }
+
+  /** Takes designs off the sheet, all of them or none. @returns those that were on it */
+  removeAll(owner: string, ids: readonly string[]): Promise<string[]> {
+    return this.turn(owner, ids, 'AND deleted_at IS NULL', 'CURRENT_TIMESTAMP(3)');
+  }
+
+  /** Puts designs back on the sheet, all of them or none. @returns those that there are */
+  restoreAll(owner: string, ids: readonly string[]): Promise<string[]> {
+    return this.turn(owner, ids, '', 'NULL');
+  }
+
+  private turn(owner: string, ids: readonly string[], which: string, deletedAt: string): Promise<string[]> {
+    return this.database.transaction(async (within) => {
+      const found = await within.rowsOnce<{ id: string }>(
+        `SELECT id FROM design WHERE owner = ? AND id IN (?) ${which} ORDER BY id FOR UPDATE`,
+        [owner, ids],
+      );
+      for (const { id } of found) await within.change(`UPDATE design SET deleted_at = ${deletedAt} WHERE id = ?`, [id]);
+      return found.map(({ id }) => id);
+    });
   }
 
   /** Rows with the parts that their documents name, fetched in one query. */

@@ -120,6 +120,20 @@ export class DesignService {
     return this.get(who, id);
   }
 
+  /** Takes several off the sheet at once. @returns those that it took off. @throws ProblemError 404 when none was on it */
+  async removeAll(who: Caller, designIds: readonly string[]): Promise<{ designIds: string[] }> {
+    const gone = await this.deps.designStore.removeAll(who.owner, designIds);
+    if (!gone.length) throw noDesign();
+    return { designIds: gone };
+  }
+
+  /** Puts several back at once. @throws ProblemError 404 when there is none of them any more */
+  async restoreAll(who: Caller, designIds: readonly string[]): Promise<{ designIds: string[] }> {
+    const back = await this.deps.designStore.restoreAll(who.owner, designIds);
+    if (!back.length) throw noDesign();
+    return { designIds: back };
+  }
+
   async revisions(who: Caller, id: string): Promise<RevisionRow[]> {
     await this.get(who, id);
     return this.deps.designStore.revisions(id);

@@ -32,6 +32,8 @@ export function designRoutes({ designs, designFiles, mockupFiles, processor }: D
     'get /api/designs/{id}': async ({ who, id }) => designs.get(who, id),
     'put /api/designs/{id}': async (asked) =>
       designs.save(asked.who, asked.id, asked.ifMatch, await checkedDesign(asked)),
+    'post /api/designs/remove': async ({ who, body }) => designs.removeAll(who, body.designIds),
+    'post /api/designs/restore': async ({ who, body }) => designs.restoreAll(who, body.designIds),
     'delete /api/designs/{id}': async ({ who, id }) => designs.remove(who, id),
     'post /api/designs/{id}/restore': async ({ who, id }) => designs.restore(who, id),
     'get /api/designs/{id}/file': async ({ who, id, query, response }) => {

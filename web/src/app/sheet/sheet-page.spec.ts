@@ -8,6 +8,7 @@ import { MatIconRegistry } from '@angular/material/icon';
 import type { Sheet } from '@kettle/contract';
 import { SAME_SIZE_TOP, type Requirement, type TargetState } from '@kettle/core';
 import { registerIcons } from '../icons/icons';
+import { Notices } from '../data/notices';
 import { SheetPage } from './sheet-page';
 
 @Component({ template: '' })
@@ -226,10 +227,15 @@ describe('the job sheet', () => {
     await press('ArrowDown', { shiftKey: true });
     expect(chosen().filter((label) => label === 'Isobars' || label === 'Fog Signal').length).toBe(2);
     button(/Take 2 designs off/).click();
-    expect(http.match((request) => request.method === 'DELETE').map((one) => one.request.url)).toEqual([
-      '/api/designs/d1',
-      '/api/designs/d2',
-    ]);
+    // One call for both, and one press that puts back what that call took off.
+    const off = http.expectOne({ method: 'POST', url: '/api/designs/remove' });
+    expect(off.request.body).toEqual({ designIds: ['d1', 'd2'] });
+    const said = spyOn(TestBed.inject(Notices), 'say');
+    off.flush({ designIds: ['d2'] });
+    const [words, undo] = said.calls.mostRecent().args;
+    expect(words).toBe('“Fog Signal” is off the sheet.');
+    undo!.run();
+    expect(http.expectOne({ method: 'POST', url: '/api/designs/restore' }).request.body).toEqual({ designIds: ['d2'] });
     page.remove();
   });
 

@@ -16,7 +16,6 @@ import {
   catchError,
   concatMap,
   filter,
-  forkJoin,
   map,
   share,
   startWith,
@@ -473,21 +472,22 @@ export class SheetPage {
   /** Takes designs off the sheet; one press puts them back. */
   protected remove(rows: readonly SheetRow[]): void {
     this.selection.clear();
-    forkJoin(rows.map((row) => this.api.ask('delete /api/designs/{id}', { id: row.designId }))).subscribe({
-      next: () => {
+    const designIds = rows.map((row) => row.designId);
+    this.api.ask('post /api/designs/remove', { body: { designIds } }).subscribe({
+      next: (gone) => {
         this.refresh.next();
-        const said =
-          rows.length === 1 ? `“${rows[0].name}” is off the sheet.` : `${rows.length} designs are off the sheet.`;
-        this.notices.say(said, {
-          label: rows.length === 1 ? 'Put it back' : 'Put them back',
-          run: () =>
-            forkJoin(rows.map((row) => this.api.ask('post /api/designs/{id}/restore', { id: row.designId }))).subscribe(
-              {
+        const one = gone.designIds.length === 1 && rows.find((row) => row.designId === gone.designIds[0]);
+        this.notices.say(
+          one ? `“${one.name}” is off the sheet.` : `${gone.designIds.length} designs are off the sheet.`,
+          {
+            label: one ? 'Put it back' : 'Put them back',
+            run: () =>
+              this.api.ask('post /api/designs/restore', { body: gone }).subscribe({
                 next: () => this.refresh.next(),
                 error: (error: unknown) => this.notices.complain(error),
-              },
-            ),
-        });
+              }),
+          },
+        );
       },
       error: (error: unknown) => {
         this.refresh.next();
