@@ -1,4 +1,4 @@
-import { SAME_SIZE_TOP, type RequirementFields } from '@kettle/core';
+import { SAME_SIZE_TOP, type RequirementFields } from '@kettle/core/model';
 
 /** A target of the bench: an exact transparent PNG of so many pixels. */
 export const benchTarget = (i: number, width: number, height: number): RequirementFields => ({

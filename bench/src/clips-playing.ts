@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
-import { CLIP_FPS, type Clip } from '@kettle/core';
+import { CLIP_FPS, type Clip } from '@kettle/core/model';
 import type { RunningServer } from '@kettle/server';
 import { openClip } from './clips.js';
 import { against, measureOf, type Row } from './timing.js';

@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
-import { CLIP_FPS, clipSize, framesOf, type Clip, type ClipScene } from '@kettle/core';
+import { CLIP_FPS, clipSize, type Clip, type ClipScene } from '@kettle/core/model';
+import { framesOf } from '@kettle/core/clip';
 import { SELLER, type RunningServer } from '@kettle/server';
 import { encodedAlone, encodesTwice } from './encoding-alone.js';
 import { beside, measureOf, type Row } from './timing.js';

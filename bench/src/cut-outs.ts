@@ -1,3 +1,5 @@
+import type { Pixels } from '@kettle/core/geometry';
+import { USUAL_SOFT_EDGE, type ColourCut, type SeedStroke } from '@kettle/core/model';
 import {
   applyMatte,
   compileTreatKernel,
@@ -5,12 +7,8 @@ import {
   cutColour,
   dissolve,
   reduced,
-  USUAL_SOFT_EDGE,
   workingSize,
-  type ColourCut,
-  type Pixels,
-  type SeedStroke,
-} from '@kettle/core';
+} from '@kettle/core/treatments';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { errorOf, plainFlood, type CutError } from './cut-quality.js';

@@ -1,4 +1,5 @@
-import { deltaE2000, labOf, type Pixels } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { deltaE2000, labOf } from '@kettle/core/colour';
 
 /** How a cut compares with the truth. */
 export interface CutError {

@@ -1,6 +1,7 @@
 import { once } from 'node:events';
 import { Worker } from 'node:worker_threads';
-import { emptyDesign, freehandLayer, type DesignDocument, type Requirement } from '@kettle/core';
+import { emptyDesign, type DesignDocument, type Requirement } from '@kettle/core/model';
+import { freehandLayer } from '@kettle/core/drawing';
 import { against, measureOf, type Row } from './timing.js';
 
 const BUDGET_MS = 50;

@@ -1,7 +1,8 @@
 import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { emptyDesign, viewOf, type Blank, type PictureSet } from '@kettle/core';
+import { emptyDesign, type Blank } from '@kettle/core/model';
+import { viewOf, type PictureSet } from '@kettle/core/mockup';
 import { artworkPath } from '@kettle/demo';
 import { BLANKS, packIn, readyBlank, SELLER } from '@kettle/server';
 import sharp from 'sharp';

@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import type { PrintRecipe } from '@kettle/core';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import { RENDER_ENVIRONMENT, RENDER_FLAGS } from '@kettle/server';
 import { against, measureOf, type Row } from './timing.js';
 

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { PrintRecipe } from '@kettle/core';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import { encodePrintFile } from '@kettle/server';
 
 // Makes one print file in a process of its own and tells its peak memory in KB. Its recipe and files are in the JSON

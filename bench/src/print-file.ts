@@ -1,7 +1,7 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { PrintRecipe } from '@kettle/core';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import { encodePrintFile } from '@kettle/server';
 import sharp from 'sharp';
 import { peakMemory } from './peak-memory.js';

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { PrintRecipe } from '@kettle/core';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import { makePrintFile } from '@kettle/server';
 
 // Makes print files in a process of its own and tells the milliseconds of each: drawn and encoded, written and read

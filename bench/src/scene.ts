@@ -1,17 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import {
-  encodedOf,
-  LINEAR_OF_CODE,
-  linearOf,
-  lookOf,
-  rgbOf,
-  textureGrid,
-  type Blank,
-  type Pixels,
-  viewOf,
-  type SceneKernel,
-} from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { encodedOf, LINEAR_OF_CODE, linearOf, rgbOf } from '@kettle/core/colour';
+import type { Blank } from '@kettle/core/model';
+import { lookOf, textureGrid, viewOf, type SceneKernel } from '@kettle/core/mockup';
 import { artworkPath } from '@kettle/demo';
 import { BLANKS, drawLayers, packIn, readyBlank } from '@kettle/server';
 import { beside, inTurns, type Row } from './timing.js';

@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
-import { emptyDesign, JUDGEMENT_VERSION } from '@kettle/core';
+import { emptyDesign } from '@kettle/core/model';
+import { JUDGEMENT_VERSION } from '@kettle/core/checks';
 import { loadRequirements, SELLER, type RunningServer } from '@kettle/server';
 import { against, measureOf, type Row } from './timing.js';
 

@@ -1,19 +1,10 @@
 import { SELLER } from '@kettle/server';
 import { createReadStream } from 'node:fs';
-import {
-  emptyDesign,
-  freehandLayer,
-  graphicLayer,
-  PLAIN_LETTERING,
-  pictureLayer,
-  shapeLayer,
-  SHAPES,
-  textLayer,
-  twoColours,
-  type BlendMode,
-  type DesignDocument,
-  type Layer,
-} from '@kettle/core';
+import type { BlendMode } from '@kettle/core/raster';
+import { PLAIN_LETTERING } from '@kettle/core/text';
+import { emptyDesign, twoColours, type DesignDocument, type Layer } from '@kettle/core/model';
+import { freehandLayer, graphicLayer, shapeLayer, SHAPES } from '@kettle/core/drawing';
+import { pictureLayer, textLayer } from '@kettle/core/document';
 import { artworkPath } from '@kettle/demo';
 import type { House } from '@kettle/server';
 

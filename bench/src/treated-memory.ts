@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { Treated } from '@kettle/core';
+import type { Treated } from '@kettle/core/treatments';
 import { treatedFile } from '@kettle/server';
 
 // Treats pictures in a process of its own and tells how long each took and its peak memory in KB. What to treat is in

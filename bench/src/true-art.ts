@@ -1,5 +1,8 @@
 import sharp from 'sharp';
-import { drawOver, marksOfStroke, drawingSteps, filled, type GraphicPart, type Pixels } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { drawOver } from '@kettle/core/raster';
+import type { GraphicPart } from '@kettle/core/model';
+import { marksOfStroke, drawingSteps, filled } from '@kettle/core/drawing';
 import { drawOwnSvg, makeLettering, readGraphics, shippedFiles } from '@kettle/server';
 
 /** Side of a test picture, px. */

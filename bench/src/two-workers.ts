@@ -4,7 +4,7 @@ import { readdir, readFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { emptyDesign } from '@kettle/core';
+import { emptyDesign } from '@kettle/core/model';
 import { artworkPath } from '@kettle/demo';
 import { SELLER } from '@kettle/server';
 import type { Application } from './application.js';

@@ -3,7 +3,9 @@ import { randomBytes } from 'node:crypto';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
-import { emptyDesign, ENGINE_VERSION, freehandLayer, shapeLayer, type DesignDocument, type Stroke } from '@kettle/core';
+import { emptyDesign, type DesignDocument, type Stroke } from '@kettle/core/model';
+import { freehandLayer, shapeLayer } from '@kettle/core/drawing';
+import { ENGINE_VERSION } from '@kettle/core/recipes';
 import { BLANKS, loadRequirements, PAGE, SELLER, startMariaDb, startServer } from '@kettle/server';
 
 // npm run year: a year of five sellers' work at high speed. Saves, files, pictures and deletions go through the stores

@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { MOST_FRAMES } from '@kettle/core';
+import { MOST_FRAMES } from '@kettle/core/mockup';
 import { choice, colour, finite, flag, identifier, list, outline, text } from './fields.js';
 import { colourwaySchema } from './requirement-schema.js';
 

@@ -1,5 +1,4 @@
 import {
-  CLIP_FILE_KINDS,
   CLIP_FPS,
   CLIP_SECONDS,
   CLIP_SHAPES,
@@ -7,14 +6,13 @@ import {
   LOGO_SIZE,
   MOST_CLIP_SCENES,
   MOST_CLIPS,
-  MOST_FADE,
   MOVEMENTS,
   NEAREST,
   TRANSITIONS,
   type Clip,
-  type ClipRequirementFields,
   type ClipShape,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { CLIP_FILE_KINDS, MOST_FADE, type ClipRequirementFields } from '@kettle/core/clip';
 import * as yup from 'yup';
 import { choice, colour, finite, identifier, list, optionalList, text } from './fields.js';
 import { schemaOf } from './proved.js';

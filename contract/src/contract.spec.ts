@@ -1,4 +1,5 @@
-import { emptyDesign, SAME_SIZE_TOP, shapeLayer, type RequirementFields } from '@kettle/core';
+import { emptyDesign, SAME_SIZE_TOP, type RequirementFields } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
 import { blankSchema } from './blank-schema.js';
 import { CALL_NAMES, callOf, partsOf } from './calls/calls.js';
 import { designSchema } from './design-schema.js';

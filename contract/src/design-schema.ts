@@ -1,5 +1,6 @@
 import * as yup from 'yup';
-import { MAX_LAYERS, REPEAT_KINDS, type DesignDocument } from '@kettle/core';
+import { MAX_LAYERS, type DesignDocument } from '@kettle/core/model';
+import { REPEAT_KINDS } from '@kettle/core/document';
 import { clipsSchema } from './clip-schema.js';
 import { keptScenesSchema, sceneSchema } from './scene-schema.js';
 import { choice, colour, finite, flag, identifier, list, optionalList, recordOf, text } from './fields.js';

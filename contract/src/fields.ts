@@ -1,7 +1,6 @@
 import * as yup from 'yup';
+import { isHex } from '@kettle/core/colour';
 import {
-  isHex,
-  MOST_MONEY,
   LEAST_PICTURE,
   LEAST_PICTURE_DPI,
   MOST_PICTURE_DPI,
@@ -9,7 +8,8 @@ import {
   MOST_PICTURE,
   PICTURE_SIZES,
   type Paint,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { MOST_MONEY } from '@kettle/core/listing';
 
 export const finite = (label: string, least: number, most: number) =>
   yup

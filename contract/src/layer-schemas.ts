@@ -1,18 +1,8 @@
 import * as yup from 'yup';
-import {
-  BLEND_MODES,
-  MAX_LETTERS,
-  MAX_STROKE_POINTS,
-  MAX_STROKES,
-  SHAPE_KINDS,
-  type FreehandLayer,
-  type GraphicLayer,
-  type InkScreen,
-  type Layer,
-  type PictureLayer,
-  type ShapeLayer,
-  type TextLayer,
-} from '@kettle/core';
+import { BLEND_MODES, type InkScreen } from '@kettle/core/raster';
+import { MAX_LETTERS } from '@kettle/core/text';
+import type { FreehandLayer, GraphicLayer, Layer, PictureLayer, ShapeLayer, TextLayer } from '@kettle/core/model';
+import { MAX_STROKE_POINTS, MAX_STROKES, SHAPE_KINDS } from '@kettle/core/drawing';
 import {
   choice,
   colour,

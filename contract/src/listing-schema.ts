@@ -6,7 +6,7 @@ import {
   readDecimal,
   type ChannelRulesFields,
   type ListingFields,
-} from '@kettle/core';
+} from '@kettle/core/listing';
 import * as yup from 'yup';
 import {
   choice,

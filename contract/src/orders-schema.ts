@@ -1,7 +1,7 @@
+import { FILE_TYPES } from '@kettle/core/model';
+import { CURRENCIES } from '@kettle/core/listing';
 import {
   PRINT_SHOP_WAYS,
-  CURRENCIES,
-  FILE_TYPES,
   MOST_CONTACT,
   MOST_COPIES,
   MOST_INTERESTS,
@@ -10,7 +10,7 @@ import {
   type InterestFields,
   type PrintRunFields,
   type PrintShopFields,
-} from '@kettle/core';
+} from '@kettle/core/orders';
 import * as yup from 'yup';
 import { choice, identifier, list, money, text, whole } from './fields.js';
 import { schemaOf } from './proved.js';

@@ -1,4 +1,4 @@
-import { MOST_GRID, OWN_PRODUCTS, type AreaShape, type OwnBlankSource } from '@kettle/core';
+import { MOST_GRID, OWN_PRODUCTS, type AreaShape, type OwnBlankSource } from '@kettle/core/own-blank';
 import * as yup from 'yup';
 import { choice, finite, flag, identifier, list, ofKinds, text } from './fields.js';
 import { schemaOf } from './proved.js';

@@ -1,4 +1,5 @@
-import { MOST_COLOURS, MOST_SHOTS, PICTURE_FORMATS, type PictureSetFields } from '@kettle/core';
+import { PICTURE_FORMATS } from '@kettle/core/model';
+import { MOST_COLOURS, MOST_SHOTS, type PictureSetFields } from '@kettle/core/mockup';
 import * as yup from 'yup';
 import {
   choice,

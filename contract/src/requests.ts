@@ -1,5 +1,8 @@
 import * as yup from 'yup';
-import { CLIP_FILE_KINDS, CLIP_SHAPES, MAX_LETTERS, PICTURE_FORMATS, refusePattern } from '@kettle/core';
+import { MAX_LETTERS } from '@kettle/core/text';
+import { CLIP_SHAPES, PICTURE_FORMATS } from '@kettle/core/model';
+import { CLIP_FILE_KINDS } from '@kettle/core/clip';
+import { refusePattern } from '@kettle/core/naming';
 import {
   choice,
   colour,

@@ -1,19 +1,19 @@
 import * as yup from 'yup';
+import { LENGTH_UNITS } from '@kettle/core/units';
 import {
   ANCHORS,
-  cannotBeMet,
   COLOUR_MODES,
   demandedCanvas,
   FILE_TYPES,
   INTENTS,
-  LENGTH_UNITS,
   PLACEMENT_RULES,
   PRINT_PROCESSES,
   SIZE_RULES,
   TIFF_PACKINGS,
   TRANSPARENCIES,
   type RequirementFields,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { cannotBeMet } from '@kettle/core/requirement';
 import { choice, colour, finite, flag, identifier, list, outline, text } from './fields.js';
 import { schemaOf } from './proved.js';
 import { refuse } from './refuse.js';

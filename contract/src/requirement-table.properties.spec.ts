@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { RequirementFields } from '@kettle/core';
+import type { RequirementFields } from '@kettle/core/model';
 import { refuseRequirement } from './requirement-schema.js';
 import { readTable, requirementCells, TABLE_COLUMNS } from './requirement-table.js';
 

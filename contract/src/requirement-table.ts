@@ -1,14 +1,12 @@
+import { LENGTH_UNITS, readNumber, refuseNumber } from '@kettle/core/units';
 import {
   ANCHORS,
   COLOUR_MODES,
   FILE_TYPES,
   INTENTS,
-  LENGTH_UNITS,
   NO_LIMITS,
   PLACEMENT_RULES,
   PRINT_PROCESSES,
-  readNumber,
-  refuseNumber,
   SIZE_RULES,
   TIFF_PACKINGS,
   TRANSPARENCIES,
@@ -20,7 +18,7 @@ import {
   type PrintProcess,
   type RequirementFields,
   type TiffPacking,
-} from '@kettle/core';
+} from '@kettle/core/model';
 import { refuseRequirement } from './requirement-schema.js';
 
 /** Most requirements that are taken in at once. */

@@ -1,12 +1,4 @@
 import {
-  INK_KINDS,
-  LEAST_CROP,
-  LEAST_LIGHT,
-  MEASURE_UNITS,
-  MOST_FOLDS,
-  MOST_LIGHT,
-  MOST_PRINTS,
-  MOST_SCENES,
   PICTURE_SHAPES,
   type Behind,
   type KeptScene,
@@ -15,7 +7,17 @@ import {
   type PictureShape,
   type Scene,
   type ShownScene,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { MOST_SCENES } from '@kettle/core/document';
+import {
+  INK_KINDS,
+  LEAST_CROP,
+  LEAST_LIGHT,
+  MEASURE_UNITS,
+  MOST_FOLDS,
+  MOST_LIGHT,
+  MOST_PRINTS,
+} from '@kettle/core/mockup';
 import * as yup from 'yup';
 import { choice, colour, finite, flag, identifier, optionalList, text } from './fields.js';
 import { schemaOf, schemaOfMerged } from './proved.js';

@@ -1,4 +1,5 @@
-import { MM_PER_INCH, type Finding } from '@kettle/core';
+import { MM_PER_INCH } from '@kettle/core/units';
+import type { Finding } from '@kettle/core/checks';
 import type { ShopOrder } from './answers/shop-orders.js';
 
 /**

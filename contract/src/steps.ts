@@ -1,5 +1,6 @@
 import * as yup from 'yup';
-import { CLIP_FILE_KINDS, CLIP_SHAPES, PICTURE_FORMATS } from '@kettle/core';
+import { CLIP_SHAPES, PICTURE_FORMATS } from '@kettle/core/model';
+import { CLIP_FILE_KINDS } from '@kettle/core/clip';
 import { choice, colour, finite, identifier, pictureFitSchema, pictureSizeSchema } from './fields.js';
 import { sceneParts } from './scene-schema.js';
 import { colourwaySchema } from './requirement-schema.js';

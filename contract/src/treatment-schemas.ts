@@ -1,4 +1,5 @@
 import * as yup from 'yup';
+import type { Point } from '@kettle/core/geometry';
 import {
   MAX_SEED_POINTS,
   MAX_SEED_STROKES,
@@ -7,13 +8,12 @@ import {
   type ColourCut,
   type Crop,
   type Dissolve,
-  type Point,
   type EdgeWork,
   type StrokeCut,
   type Tone,
   type Touch,
   type Treatment,
-} from '@kettle/core';
+} from '@kettle/core/model';
 import { choice, colour, finite, flag, identifier, list, numbers, ofKinds, optionalList } from './fields.js';
 import { schemaOf } from './proved.js';
 

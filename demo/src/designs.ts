@@ -1,4 +1,4 @@
-import type { LayerPlace } from '@kettle/core';
+import type { LayerPlace } from '@kettle/core/geometry';
 
 /** A layer of a demo design: which artwork file, and where on the print field (mm). */
 export interface DemoLayer {

@@ -1,4 +1,4 @@
-import type { Colourway, RequirementFields, TargetPlacement } from '@kettle/core';
+import type { Colourway, RequirementFields, TargetPlacement } from '@kettle/core/model';
 
 /** Invented channels with invented but realistic demands. */
 const colours = (...names: (keyof typeof PALETTE)[]): Colourway[] =>

@@ -1,4 +1,4 @@
-import { boundsOfLayers } from '@kettle/core';
+import { boundsOfLayers } from '@kettle/core/document';
 import { SELLER } from '@kettle/server';
 import sharp from 'sharp';
 import { expect, forgetCopies, openCopy, saved, test } from './kettle.js';

@@ -1,4 +1,4 @@
-import { loudnessOf } from '@kettle/core';
+import { loudnessOf } from '@kettle/core/clip';
 import { SELLER } from '@kettle/server';
 import sharp from 'sharp';
 import { expect, forgetCopies, openCopy, saved, test } from './kettle.js';

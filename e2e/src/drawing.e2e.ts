@@ -2,25 +2,19 @@ import { SELLER } from '@kettle/server';
 import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { artworkPath } from '@kettle/demo';
+import type { LayerPlace } from '@kettle/core/geometry';
+import { BLEND_MODES } from '@kettle/core/raster';
+import { PLAIN_LETTERING } from '@kettle/core/text';
 import {
-  BLEND_MODES,
   emptyDesign,
-  freehandLayer,
-  graphicLayer,
-  layoutTarget,
-  PLAIN_LETTERING,
-  rubOut,
   SAME_SIZE_TOP,
-  seenBy,
-  shapeLayer,
-  strokeOnLayer,
-  textLayer,
   twoColours,
   type DesignDocument,
   type Layer,
-  type LayerPlace,
   type Requirement,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { freehandLayer, graphicLayer, rubOut, shapeLayer, strokeOnLayer } from '@kettle/core/drawing';
+import { layoutTarget, seenBy, textLayer } from '@kettle/core/document';
 import type { RunningServer } from '@kettle/server';
 import { decode } from 'fast-png';
 import { expect, test } from './kettle.js';

@@ -27,7 +27,7 @@ import {
   SEAMWIDE,
   type Trade,
 } from '@kettle/stand-ins';
-import type { PrintShopWay } from '@kettle/core';
+import type { PrintShopWay } from '@kettle/core/orders';
 import type { Express } from 'express';
 import { shared } from './shared.js';
 

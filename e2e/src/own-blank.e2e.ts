@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { viewOf, type Blank } from '@kettle/core';
+import type { Blank } from '@kettle/core/model';
+import { viewOf } from '@kettle/core/mockup';
 import { BLANKS, packIn, readyBlank, SELLER } from '@kettle/server';
 import sharp from 'sharp';
 import { expect, forgetCopies, openCopy, test } from './kettle.js';

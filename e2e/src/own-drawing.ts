@@ -1,7 +1,8 @@
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 import type { Page } from '@playwright/test';
-import type { Affine, Layer } from '@kettle/core';
+import type { Affine } from '@kettle/core/geometry';
+import type { Layer } from '@kettle/core/model';
 
 const PAINTER = fileURLToPath(new URL('../../web/src/app/paint/paint-layers.ts', import.meta.url));
 

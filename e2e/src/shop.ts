@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { join } from 'node:path';
-import { emptyDesign, SAME_SIZE_TOP } from '@kettle/core';
+import { emptyDesign, SAME_SIZE_TOP } from '@kettle/core/model';
 import { Database, type RunningServer } from '@kettle/server';
 import { ART, expect, openMarkets, serve, type Stage } from './kettle.js';
 

@@ -1,19 +1,10 @@
 import { SELLER } from '@kettle/server';
-import {
-  DRAFT,
-  areaOf,
-  assetIdsOf,
-  emptyDesign,
-  layerToPixels,
-  pictureRecipe,
-  recipeLayers,
-  requirementForBlank,
-  shapeLayer,
-  shapePath,
-  SHAPES,
-  textureGrid,
-  viewOf,
-} from '@kettle/core';
+import { emptyDesign } from '@kettle/core/model';
+import { shapeLayer, shapePath, SHAPES } from '@kettle/core/drawing';
+import { assetIdsOf } from '@kettle/core/layers';
+import { layerToPixels } from '@kettle/core/document';
+import { recipeLayers } from '@kettle/core/recipes';
+import { DRAFT, areaOf, pictureRecipe, requirementForBlank, textureGrid, viewOf } from '@kettle/core/mockup';
 import { drawLayers, drawScene, readyBlank } from '@kettle/server';
 import { expect, numberOf, openDemo, openNewDesign, saved, test } from './kettle.js';
 

@@ -1,7 +1,7 @@
 import { cp, mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { versionsOf } from '@kettle/core';
+import { versionsOf } from '@kettle/core/document';
 import { SELLER } from './floor/basics/caller.js';
 import { PACKED_COPIES, type PackFacts } from './launch/demo-pack.js';
 import { backup } from './launch/dump.js';

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { rename, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { isMovingBlank } from '@kettle/core';
+import { isMovingBlank } from '@kettle/core/mockup';
 import { SELLER } from './floor/basics/caller.js';
 import { unpackDemo } from './launch/demo-pack.js';
 import { liveOn } from './launch/demo-life.js';

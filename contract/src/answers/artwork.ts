@@ -1,4 +1,4 @@
-import type { AssetFacts } from '@kettle/core';
+import type { AssetFacts } from '@kettle/core/model';
 import type { InferType } from 'yup';
 import { partSchema } from '../layer-schemas.js';
 import { schemaOf } from '../proved.js';

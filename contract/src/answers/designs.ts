@@ -1,4 +1,5 @@
-import type { ClothMeasure, Finding, FindingCode, Fix, PressMeasure, Severity } from '@kettle/core';
+import type { ClothMeasure, PressMeasure } from '@kettle/core/press';
+import type { Finding, FindingCode, Fix, Severity } from '@kettle/core/checks';
 import type { InferType } from 'yup';
 import * as yup from 'yup';
 import { designSchema } from '../design-schema.js';

@@ -1,4 +1,8 @@
-import type { AreaGrid, Blank, Graphic, Lettering, MovingBlank, MusicTrack } from '@kettle/core';
+import type { Lettering } from '@kettle/core/text';
+import type { Blank } from '@kettle/core/model';
+import type { Graphic } from '@kettle/core/drawing';
+import type { AreaGrid, MovingBlank } from '@kettle/core/mockup';
+import type { MusicTrack } from '@kettle/core/clip';
 import * as yup from 'yup';
 import type { InferType } from 'yup';
 import { blankFields } from '../blank-schema.js';

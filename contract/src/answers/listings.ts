@@ -1,4 +1,4 @@
-import type { Broken, ListingField, PriceRule } from '@kettle/core';
+import type { Broken, ListingField, PriceRule } from '@kettle/core/listing';
 import type { InferType } from 'yup';
 import { listingSchema } from '../listing-schema.js';
 import { schemaOf } from '../proved.js';

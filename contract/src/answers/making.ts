@@ -1,12 +1,6 @@
-import {
-  CLIP_FILE_KINDS,
-  CLIP_SHAPES,
-  PICTURE_FORMATS,
-  type CertificateRow,
-  type ClipFileKind,
-  type ClipShape,
-  type PictureFormat,
-} from '@kettle/core';
+import { CLIP_SHAPES, PICTURE_FORMATS, type ClipShape, type PictureFormat } from '@kettle/core/model';
+import type { CertificateRow } from '@kettle/core/requirement';
+import { CLIP_FILE_KINDS, type ClipFileKind } from '@kettle/core/clip';
 import type { InferType } from 'yup';
 import { pictureFitSchema } from '../fields.js';
 import { schemaOf } from '../proved.js';

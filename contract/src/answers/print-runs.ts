@@ -1,4 +1,4 @@
-import type { InterestFields, PrintRunFields, ReadInterest } from '@kettle/core';
+import type { InterestFields, PrintRunFields, ReadInterest } from '@kettle/core/orders';
 import type { InferType } from 'yup';
 import { schemaOf } from '../proved.js';
 import { colourwayTold, orNull, record, told } from '../told.js';

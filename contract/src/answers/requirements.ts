@@ -1,4 +1,8 @@
-import type { ChannelRules, ClipRequirement, PictureSet, PrintShop, Requirement } from '@kettle/core';
+import type { Requirement } from '@kettle/core/model';
+import type { PictureSet } from '@kettle/core/mockup';
+import type { ClipRequirement } from '@kettle/core/clip';
+import type { ChannelRules } from '@kettle/core/listing';
+import type { PrintShop } from '@kettle/core/orders';
 import { clipRequirementFields } from '../clip-schema.js';
 import { channelRulesFields } from '../listing-schema.js';
 import { printShopFields } from '../orders-schema.js';

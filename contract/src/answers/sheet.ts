@@ -1,4 +1,4 @@
-import type { TargetState } from '@kettle/core';
+import type { TargetState } from '@kettle/core/checks';
 import type { InferType } from 'yup';
 import { maybe, orNull, record, told } from '../told.js';
 import { requirementAnswerSchema } from './requirements.js';

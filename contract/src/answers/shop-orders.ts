@@ -1,4 +1,4 @@
-import type { OrderSheet, RunPrice } from '@kettle/core';
+import type { OrderSheet, RunPrice } from '@kettle/core/orders';
 import type { InferType } from 'yup';
 import { schemaOf } from '../proved.js';
 import { boxSchema, colourwayTold, orNull, record, told } from '../told.js';

@@ -1,4 +1,5 @@
-import { CLIP_FILE_KINDS, CLIP_SHAPES } from '@kettle/core';
+import { CLIP_SHAPES } from '@kettle/core/model';
+import { CLIP_FILE_KINDS } from '@kettle/core/clip';
 import { trackSchema } from '../answers/library.js';
 import { clipFileSchema, clipMakersSchema, queuedSchema } from '../answers/making.js';
 import { clipRequirementAnswerSchema } from '../answers/requirements.js';

@@ -1,4 +1,4 @@
-import { INTENTS } from '@kettle/core';
+import { INTENTS } from '@kettle/core/model';
 import { fontFamilySchema, graphicSchema, letteringAnswerSchema, pressProfileSchema } from '../answers/library.js';
 import { letteringRequestSchema } from '../requests.js';
 import { asked, call, listOf } from './call.js';

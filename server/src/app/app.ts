@@ -1,5 +1,5 @@
 import compression from 'compression';
-import { MAX_DOCUMENT_BYTES } from '@kettle/core';
+import { MAX_DOCUMENT_BYTES } from '@kettle/core/model';
 import express, { type Express } from 'express';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';

@@ -1,6 +1,7 @@
 import { SELLER } from '../floor/basics/caller.js';
 import { zipSync, strToU8 } from 'fflate';
-import { freehandLayer, type DesignDocument } from '@kettle/core';
+import type { DesignDocument } from '@kettle/core/model';
+import { freehandLayer } from '@kettle/core/drawing';
 import mysql from 'mysql2/promise';
 import type { RunningServer } from '../launch/server.js';
 import { caller, freshDatabase, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { emptyDesign, type DesignDocument } from '@kettle/core';
+import { emptyDesign, type DesignDocument } from '@kettle/core/model';
 import { Database } from '../floor/database/database.js';
 import { migrate } from '../floor/database/migrate.js';
 import { freshDatabase, freshFolder, until } from '../testing/test-house.js';

@@ -1,5 +1,6 @@
 import type { Asset } from '@kettle/contract';
-import { MEASURE_VERSION, type AssetFacts } from '@kettle/core';
+import { MEASURE_VERSION } from '@kettle/core/raster';
+import type { AssetFacts } from '@kettle/core/model';
 import { parseJson, type Database } from '../floor/database/database.js';
 import { newId } from '../floor/database/ids.js';
 

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { Asset } from '@kettle/contract';
 import type { Caller } from '../floor/basics/caller.js';
-import type { Treated } from '@kettle/core';
+import type { Treated } from '@kettle/core/treatments';
 import type { Inspection } from '../render/artwork/inspect.js';
 import { HEIC_HEAD, isHeic } from '../render/artwork/heic.js';
 import { treatedName } from '../render/artwork/treated.js';

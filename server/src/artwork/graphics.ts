@@ -1,4 +1,4 @@
-import type { Graphic } from '@kettle/core';
+import type { Graphic } from '@kettle/core/drawing';
 import type { RenderPool } from '../render/render-pool.js';
 
 /** The graphics library, read when it is first asked for. */

@@ -3,19 +3,10 @@ import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
-import {
-  compileTreatKernel,
-  NO_EDGE,
-  NO_TONE,
-  reduced,
-  textLayer,
-  unsetLettering,
-  Treater,
-  treatmentName,
-  type DesignDocument,
-  type Pixels,
-  type Treatment,
-} from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { NO_EDGE, NO_TONE, type DesignDocument, type Treatment } from '@kettle/core/model';
+import { compileTreatKernel, reduced, Treater, treatmentName } from '@kettle/core/treatments';
+import { textLayer, unsetLettering } from '@kettle/core/document';
 import type { RunningServer } from '../launch/server.js';
 import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
 

@@ -1,19 +1,9 @@
 import { join } from 'node:path';
 import type { Asset } from '@kettle/contract';
-import {
-  asVersion,
-  backdropIdsOf,
-  pictureKey,
-  picturesOf,
-  seenBy,
-  treatedBy,
-  treatmentName,
-  versionsOf,
-  type DesignDocument,
-  type ShownPicture,
-  type Treated,
-  type Treatment,
-} from '@kettle/core';
+import type { DesignDocument, Treatment } from '@kettle/core/model';
+import { pictureKey, treatedBy, treatmentName, type Treated } from '@kettle/core/treatments';
+import { picturesOf, type ShownPicture } from '@kettle/core/layers';
+import { asVersion, backdropIdsOf, seenBy, versionsOf } from '@kettle/core/document';
 import type { Caller } from '../floor/basics/caller.js';
 import { drawnFile, type AssetsById } from '../render/documents/derive.js';
 import type { Traced } from '../render/artwork/trace.js';

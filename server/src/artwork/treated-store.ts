@@ -1,4 +1,4 @@
-import type { Treatment } from '@kettle/core';
+import type { Treatment } from '@kettle/core/model';
 import { parseJson, type Database } from '../floor/database/database.js';
 import type { TreatedFacts } from '../render/artwork/treated.js';
 

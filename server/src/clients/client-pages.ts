@@ -9,7 +9,9 @@ import type {
   ShownAlternative,
   ShownFile,
 } from '@kettle/contract';
-import { MM_PER_INCH, safeName, type Box } from '@kettle/core';
+import { MM_PER_INCH } from '@kettle/core/units';
+import type { Box } from '@kettle/core/geometry';
+import { safeName } from '@kettle/core/naming';
 import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';

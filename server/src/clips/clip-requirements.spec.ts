@@ -1,6 +1,6 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { ClipRequirement, ClipRequirementFields } from '@kettle/core';
+import type { ClipRequirement, ClipRequirementFields } from '@kettle/core/clip';
 import { CLIP_REQUIREMENTS } from '../floor/files/shipped.js';
 import type { RunningServer } from '../launch/server.js';
 import { silentLog } from '../floor/basics/log.js';

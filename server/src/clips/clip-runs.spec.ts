@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import type { ClipFile, Job, JobStep } from '@kettle/contract';
-import { CLIP_FPS, CLIP_SECONDS, clipSize, type Clip, type ClipScene, type DesignDocument } from '@kettle/core';
+import { CLIP_FPS, CLIP_SECONDS, clipSize, type Clip, type ClipScene, type DesignDocument } from '@kettle/core/model';
 import sharp from 'sharp';
 import type { RunningServer } from '../launch/server.js';
 import { caller, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';

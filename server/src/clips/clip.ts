@@ -1,30 +1,28 @@
 import { createHash } from 'node:crypto';
 import { clipStepSchema, type ClipCertificate, type ClipStep } from '@kettle/contract';
+import type { Box } from '@kettle/core/geometry';
+import { canonicalJson, clipSize, type Blank, type ClipScene, type ClipShape } from '@kettle/core/model';
+import { filesOf } from '@kettle/core/recipes';
 import {
   areaOf,
-  canonicalJson,
-  CLIP_ENGINE,
-  CLIP_FILES,
-  clipSize,
-  clipsOf,
   defaultScene,
-  filesOf,
-  framesOf,
-  guisesOf,
   onPicture,
   PICTURE_ENGINE,
+  requirementForBlank,
+  type PictureRecipe,
+} from '@kettle/core/mockup';
+import {
+  CLIP_ENGINE,
+  CLIP_FILES,
+  clipsOf,
+  framesOf,
+  guisesOf,
   picturesInFile,
   pictureSizeFor,
-  requirementForBlank,
   secondsOf,
   sideOfFile,
-  type Blank,
-  type Box,
   type ClipFileKind,
-  type ClipScene,
-  type ClipShape,
-  type PictureRecipe,
-} from '@kettle/core';
+} from '@kettle/core/clip';
 import type { Caller } from '../floor/basics/caller.js';
 import {
   MUSIC_FILE,

@@ -1,7 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import type { ClipFile } from '@kettle/contract';
 import sharp from 'sharp';
-import { animatedWebp, clipSize, framesOf, type Clip, type DesignDocument } from '@kettle/core';
+import { clipSize, type Clip, type DesignDocument } from '@kettle/core/model';
+import { animatedWebp, framesOf } from '@kettle/core/clip';
 import type { RunningServer } from '../launch/server.js';
 import { caller, smallDesign, smallTee, testServer } from '../testing/test-house.js';
 import { SMALL_CLIP } from '../testing/small-clip.js';

@@ -1,17 +1,8 @@
 import type { Readable } from 'node:stream';
 import type { ClipFile, ClipMakers, ClipRun, ClipStep, Job } from '@kettle/contract';
-import {
-  CLIP_FILES,
-  CLIP_SECONDS,
-  clipsOf,
-  fileNameOf,
-  safeName,
-  secondsOf,
-  uniqueNames,
-  type Clip,
-  type ClipFileKind,
-  type ClipShape,
-} from '@kettle/core';
+import { CLIP_SECONDS, type Clip, type ClipShape } from '@kettle/core/model';
+import { CLIP_FILES, clipsOf, secondsOf, type ClipFileKind } from '@kettle/core/clip';
+import { fileNameOf, safeName, uniqueNames } from '@kettle/core/naming';
 import { isOutOfDate } from '../documents/out-of-date.js';
 import type { Caller } from '../floor/basics/caller.js';
 import {

@@ -1,4 +1,4 @@
-import type { MusicTrack } from '@kettle/core';
+import type { MusicTrack } from '@kettle/core/clip';
 import type { RunningServer } from '../launch/server.js';
 import { caller, testServer } from '../testing/test-house.js';
 

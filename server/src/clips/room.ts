@@ -1,5 +1,5 @@
 import { clipRequirementSchema } from '@kettle/contract';
-import type { ClipRequirementFields } from '@kettle/core';
+import type { ClipRequirementFields } from '@kettle/core/clip';
 import type { DesignRoom } from '../designs/room.js';
 import { OwnFieldsStore } from '../floor/database/own-fields.js';
 import { CLIP_REQUIREMENTS, MUSIC } from '../floor/files/shipped.js';

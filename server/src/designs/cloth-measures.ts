@@ -1,12 +1,7 @@
-import {
-  filesOf,
-  garmentOf,
-  CLOTH_MEASURE_VERSION,
-  type ClothMeasure,
-  type PrintRecipe,
-  type Requirement,
-  type Target,
-} from '@kettle/core';
+import type { Requirement, Target } from '@kettle/core/model';
+import { filesOf, type PrintRecipe } from '@kettle/core/recipes';
+import { CLOTH_MEASURE_VERSION, type ClothMeasure } from '@kettle/core/press';
+import { garmentOf } from '@kettle/core/checks';
 import type { RenderPool } from '../render/render-pool.js';
 import type { BlobStore } from '../floor/files/blob-store.js';
 import type { MeasureStore } from './measure-store.js';

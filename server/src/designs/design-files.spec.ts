@@ -3,18 +3,11 @@ import sharp from 'sharp';
 import { randomBytes } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type { DesignFileAnswer } from '@kettle/contract';
-import {
-  demandedCanvas,
-  emptyDesign,
-  freehandLayer,
-  PLAIN_LETTERING,
-  shapeLayer,
-  textLayer,
-  twoColours,
-  pngFacts,
-  type DesignDocument,
-  type Layer,
-} from '@kettle/core';
+import { pngFacts } from '@kettle/core/raster';
+import { PLAIN_LETTERING } from '@kettle/core/text';
+import { demandedCanvas, emptyDesign, twoColours, type DesignDocument, type Layer } from '@kettle/core/model';
+import { freehandLayer, shapeLayer } from '@kettle/core/drawing';
+import { textLayer } from '@kettle/core/document';
 import { decode, encode } from 'fast-png';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import type { RunningServer } from '../launch/server.js';

@@ -3,33 +3,24 @@ import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { designSchema, refuse, requirementSchema, type DesignFileAnswer } from '@kettle/contract';
 import type { Caller } from '../floor/basics/caller.js';
+import { ownValue, MM_PER_INCH } from '@kettle/core/units';
+import { IDENTITY } from '@kettle/core/geometry';
+import { shortName } from '@kettle/core/text';
 import {
-  ownValue,
-  shortName,
-  assetIdsOf,
-  backdropIdsOf,
   emptyDesign,
-  fontIdsOf,
-  fileNameOf,
-  filesOf,
-  IDENTITY,
-  layoutTarget,
   MAX_LAYERS,
-  MM_PER_INCH,
-  ownSizeRequirement,
-  printRecipe,
-  recipeLayers,
   SAME_SIZE_TOP,
-  seenBy,
-  withAssets,
-  withFonts,
   type DesignDocument,
   type Layer,
-  type RecipeLayer,
   type Requirement,
   type Target,
   type RequirementFields,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { ownSizeRequirement } from '@kettle/core/requirement';
+import { assetIdsOf, fontIdsOf } from '@kettle/core/layers';
+import { backdropIdsOf, layoutTarget, seenBy, withAssets, withFonts } from '@kettle/core/document';
+import { filesOf, printRecipe, recipeLayers, type RecipeLayer } from '@kettle/core/recipes';
+import { fileNameOf } from '@kettle/core/naming';
 import type { OraLayer, OraNode } from '../render/archive/open-raster.js';
 import type { RenderPools } from '../render/render-pools.js';
 import type { Unpacked, ZipInput } from '../render/archive/zip.js';

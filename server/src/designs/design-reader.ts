@@ -1,4 +1,6 @@
-import { assetIdsOf, ownValue, type Requirement } from '@kettle/core';
+import { ownValue } from '@kettle/core/units';
+import type { Requirement } from '@kettle/core/model';
+import { assetIdsOf } from '@kettle/core/layers';
 import type { Caller } from '../floor/basics/caller.js';
 import { drawnFile, type AssetsById } from '../render/documents/derive.js';
 import { ProblemError } from '../floor/basics/problem-error.js';

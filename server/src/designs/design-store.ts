@@ -1,5 +1,5 @@
 import type { RevisionRow } from '@kettle/contract';
-import { targetKey } from '@kettle/core';
+import { targetKey } from '@kettle/core/document';
 import type { Bound, Database, Queryable } from '../floor/database/database.js';
 import { partsNamedBy, type Digest } from '../render/documents/digest.js';
 import { newId } from '../floor/database/ids.js';

@@ -1,29 +1,12 @@
 import { basename, join } from 'node:path';
 import { STRIP_BOX, type RevisionRow } from '@kettle/contract';
-import {
-  asVersion,
-  CANNOT_MAKE,
-  compose,
-  garmentOf,
-  versionFor,
-  versionWord,
-  filesOf,
-  type Affine,
-  type Cloth,
-  type Treated,
-  ENGINE_VERSION,
-  layoutTarget,
-  makeCanvas,
-  MM_PER_INCH,
-  IDENTITY,
-  miniatureCanvas,
-  scale,
-  type DesignDocument,
-  type Finding,
-  type Measured,
-  type Requirement,
-  type Target,
-} from '@kettle/core';
+import { MM_PER_INCH } from '@kettle/core/units';
+import { compose, type Affine, IDENTITY, scale } from '@kettle/core/geometry';
+import { type Cloth, makeCanvas, type DesignDocument, type Requirement, type Target } from '@kettle/core/model';
+import type { Treated } from '@kettle/core/treatments';
+import { asVersion, versionFor, versionWord, layoutTarget } from '@kettle/core/document';
+import { filesOf, ENGINE_VERSION, miniatureCanvas } from '@kettle/core/recipes';
+import { CANNOT_MAKE, garmentOf, type Finding, type Measured } from '@kettle/core/checks';
 import type { Caller } from '../floor/basics/caller.js';
 import { digestOf, type Digest } from '../render/documents/digest.js';
 import type { AssetsById } from '../render/documents/derive.js';

@@ -1,4 +1,4 @@
-import type { DesignDocument } from '@kettle/core';
+import type { DesignDocument } from '@kettle/core/model';
 import type { Response } from 'express';
 import type { Digest } from '../render/documents/digest.js';
 import type { Caller } from '../floor/basics/caller.js';

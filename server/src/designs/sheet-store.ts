@@ -1,5 +1,6 @@
 import { joinCurrent } from '../documents/out-of-date.js';
-import { readTargetKey, type Cloth } from '@kettle/core';
+import type { Cloth } from '@kettle/core/model';
+import { readTargetKey } from '@kettle/core/document';
 import type { Database } from '../floor/database/database.js';
 import type { Judgement } from '../render/documents/derive.js';
 

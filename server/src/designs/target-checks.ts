@@ -1,13 +1,6 @@
-import {
-  asVersion,
-  JUDGEMENT_VERSION,
-  targetKey,
-  versionsOf,
-  type Cloth,
-  type DesignDocument,
-  type Requirement,
-  type Target,
-} from '@kettle/core';
+import type { Cloth, DesignDocument, Requirement, Target } from '@kettle/core/model';
+import { asVersion, targetKey, versionsOf } from '@kettle/core/document';
+import { JUDGEMENT_VERSION } from '@kettle/core/checks';
 import type { AssetsById, Judgement } from '../render/documents/derive.js';
 import { StoppedError } from '../floor/processes/process-pool.js';
 import type { DesignStore } from './design-store.js';

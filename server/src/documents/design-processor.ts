@@ -1,5 +1,5 @@
 import type { Asset } from '@kettle/contract';
-import { ownValue } from '@kettle/core';
+import { ownValue } from '@kettle/core/units';
 import type { Digest } from '../render/documents/digest.js';
 import {
   DERIVATIONS,

@@ -1,4 +1,4 @@
-import { emptyDesign, type DesignDocument, type FreehandLayer, type Stroke } from '@kettle/core';
+import { emptyDesign, type DesignDocument, type FreehandLayer, type Stroke } from '@kettle/core/model';
 import { SELLER } from '../floor/basics/caller.js';
 import { Database } from '../floor/database/database.js';
 import { migrate } from '../floor/database/migrate.js';

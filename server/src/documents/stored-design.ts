@@ -1,5 +1,5 @@
 import type { SavedDesign } from '@kettle/contract';
-import type { DesignDocument } from '@kettle/core';
+import type { DesignDocument } from '@kettle/core/model';
 import { assembled } from '../render/documents/digest.js';
 
 /**

@@ -1,11 +1,11 @@
 import type { ShownAlternative } from '@kettle/contract';
-import type { OrderSheet } from '@kettle/core';
+import type { OrderSheet } from '@kettle/core/orders';
 import { ClientPageStore } from '../clients/client-page-store.js';
 import { ShopOrderStore } from '../print-shops/shop-order-store.js';
 import { createHash } from 'node:crypto';
 import { mkdir, readdir, truncate, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { emptyDesign, type DesignDocument } from '@kettle/core';
+import { emptyDesign, type DesignDocument } from '@kettle/core/model';
 import { SELLER } from '../floor/basics/caller.js';
 import { Database } from '../floor/database/database.js';
 import { migrate } from '../floor/database/migrate.js';

@@ -2,20 +2,20 @@ import { createReadStream } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import { artworkPath, DEMO_DESIGNS, DEMO_REQUIREMENTS, type DemoDesign } from '@kettle/demo';
 import {
-  acceptFinding,
-  defaultScene,
   emptyDesign,
-  emptyListing,
-  fileNameOf,
-  placeLayer,
   SAME_SIZE_TOP,
-  shownOf,
   type Blank,
   type Clip,
   type DesignDocument,
   type KeptScene,
   type Layer,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { placeLayer } from '@kettle/core/document';
+import { acceptFinding } from '@kettle/core/checks';
+import { defaultScene } from '@kettle/core/mockup';
+import { shownOf } from '@kettle/core/clip';
+import { fileNameOf } from '@kettle/core/naming';
+import { emptyListing } from '@kettle/core/listing';
 import { SELLER } from '../floor/basics/caller.js';
 import type { House } from '../app/house.js';
 import { ProblemError } from '../floor/basics/problem-error.js';

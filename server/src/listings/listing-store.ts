@@ -1,5 +1,5 @@
 import type { KeptListing } from '@kettle/contract';
-import type { EarlierTag, ListingFields } from '@kettle/core';
+import type { EarlierTag, ListingFields } from '@kettle/core/listing';
 import { parseJson, type Database } from '../floor/database/database.js';
 
 /** What a design is sold with, and how often it was changed. */

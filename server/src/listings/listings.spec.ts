@@ -1,5 +1,5 @@
 import type { ListingAnswer } from '@kettle/contract';
-import { emptyListing, type ChannelRules, type ChannelRulesFields, type ListingFields } from '@kettle/core';
+import { emptyListing, type ChannelRules, type ChannelRulesFields, type ListingFields } from '@kettle/core/listing';
 import type { RunningServer } from '../launch/server.js';
 import { placesFrom } from '../floor/outside/places.js';
 import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';

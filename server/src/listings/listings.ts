@@ -10,18 +10,16 @@ import type {
   PrintFile,
   PublishStep,
 } from '@kettle/contract';
+import { canonicalJson, isInRoom, type Requirement } from '@kettle/core/model';
+import { fileNameOf, safeName } from '@kettle/core/naming';
 import {
   amountText,
-  canonicalJson,
   emptyListing,
-  fileNameOf,
   fittingTags,
   filledText,
-  isInRoom,
   offersBroken,
   offersOn,
   picturesBroken,
-  safeName,
   textBroken,
   textOn,
   type ChannelRules,
@@ -30,8 +28,7 @@ import {
   type ListingText,
   type Offer,
   type PriceRule,
-  type Requirement,
-} from '@kettle/core';
+} from '@kettle/core/listing';
 import type { Caller } from '../floor/basics/caller.js';
 import { PICTURE } from '../mockups/picture.js';
 import type { BlankService } from '../mockups/blanks.js';

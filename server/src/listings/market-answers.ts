@@ -1,6 +1,7 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 import type { PublicationState } from '@kettle/contract';
-import { PRINT_SHOP_WAYS, type MarketInterface } from '@kettle/core';
+import type { MarketInterface } from '@kettle/core/listing';
+import { PRINT_SHOP_WAYS } from '@kettle/core/orders';
 import { ProblemError } from '../floor/basics/problem-error.js';
 import type { ToldSale } from './markets/market.js';
 import type { PublicationStore, StoredPublication } from './publication-store.js';

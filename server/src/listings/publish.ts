@@ -1,5 +1,5 @@
 import { publishStepSchema, type PublishStep } from '@kettle/contract';
-import type { ChannelRulesFields } from '@kettle/core';
+import type { ChannelRulesFields } from '@kettle/core/listing';
 import { readFile } from 'node:fs/promises';
 import { MARKETS } from './markets/markets.js';
 import { OutsideLine, type OutsidePlaces } from '../floor/outside/line.js';

@@ -1,5 +1,5 @@
 import { channelRulesSchema } from '@kettle/contract';
-import type { ChannelRulesFields } from '@kettle/core';
+import type { ChannelRulesFields } from '@kettle/core/listing';
 import type { DesignRoom } from '../designs/room.js';
 import { OwnFieldsStore } from '../floor/database/own-fields.js';
 import { CHANNEL_RULES } from '../floor/files/shipped.js';

@@ -9,18 +9,10 @@ import type {
   PrintFileStep,
   ProofSheetStep,
 } from '@kettle/contract';
-import {
-  nameBy,
-  readTargetKey,
-  versionsOf,
-  uniqueNames,
-  USUAL_PATTERN,
-  type CertificateRow,
-  type Cloth,
-  type Requirement,
-  fileKind,
-  fileTypeFor,
-} from '@kettle/core';
+import type { Cloth, Requirement } from '@kettle/core/model';
+import { type CertificateRow, fileKind, fileTypeFor } from '@kettle/core/requirement';
+import { readTargetKey, versionsOf } from '@kettle/core/document';
+import { nameBy, uniqueNames, USUAL_PATTERN } from '@kettle/core/naming';
 import { isOutOfDate } from '../documents/out-of-date.js';
 import type { Caller } from '../floor/basics/caller.js';
 import { PROOF_SHEET } from './proof-sheet.js';

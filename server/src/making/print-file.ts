@@ -1,15 +1,8 @@
 import { printFileStepSchema, type PrintFileStep } from '@kettle/contract';
-import {
-  asVersion,
-  certify,
-  ENGINE_VERSION,
-  fileKind,
-  filesOf,
-  targetKey,
-  type FileFacts,
-  type PrintRecipe,
-  type Requirement,
-} from '@kettle/core';
+import type { Requirement } from '@kettle/core/model';
+import { certify, fileKind, type FileFacts } from '@kettle/core/requirement';
+import { asVersion, targetKey } from '@kettle/core/document';
+import { ENGINE_VERSION, filesOf, type PrintRecipe } from '@kettle/core/recipes';
 import { findingsOf, hindranceOf, targetOf } from '../designs/designs.js';
 import { ProblemError } from '../floor/basics/problem-error.js';
 import type { DesignReader } from '../designs/design-reader.js';

@@ -1,5 +1,8 @@
 import { proofSheetStepSchema, type ProofSheetStep } from '@kettle/contract';
-import { asVersion, filesOf, garmentOf, versionWord, type CertificateRow } from '@kettle/core';
+import type { CertificateRow } from '@kettle/core/requirement';
+import { asVersion, versionWord } from '@kettle/core/document';
+import { filesOf } from '@kettle/core/recipes';
+import { garmentOf } from '@kettle/core/checks';
 import { recipeHash } from '../render/documents/derive.js';
 import type { ProofSheetFacts, ProofSheetRecipe } from '../render/press/proof-sheet.js';
 import { targetOf } from '../designs/designs.js';

@@ -1,4 +1,5 @@
-import type { Blank, OwnBlankSource } from '@kettle/core';
+import type { Blank } from '@kettle/core/model';
+import type { OwnBlankSource } from '@kettle/core/own-blank';
 import { parseJson, type Database } from '../floor/database/database.js';
 
 /** A pack as it is stored: `files` are content hashes by the names in the manifest. */

@@ -1,7 +1,8 @@
 import { cp, mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
-import { viewOf, areaOf, readPreview, type Blank, type SceneKernel } from '@kettle/core';
+import type { Blank } from '@kettle/core/model';
+import { viewOf, areaOf, readPreview, type SceneKernel } from '@kettle/core/mockup';
 import sharp from 'sharp';
 import { SELLER } from '../floor/basics/caller.js';
 import { BLANKS } from '../floor/files/shipped.js';

@@ -2,6 +2,8 @@ import { createHash } from 'node:crypto';
 import { readFile, readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blankSchema, refuse, type ListedBlank } from '@kettle/contract';
+import type { Box } from '@kettle/core/geometry';
+import type { Blank } from '@kettle/core/model';
 import {
   areaSeen,
   asStill,
@@ -10,10 +12,8 @@ import {
   MAPS_EDITION,
   viewOf,
   type AreaGrid,
-  type Blank,
-  type Box,
-  type OwnBlankSource,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
+import type { OwnBlankSource } from '@kettle/core/own-blank';
 import type { Caller } from '../floor/basics/caller.js';
 import type { Log } from '../floor/basics/log.js';
 import type { RenderPool } from '../render/render-pool.js';

@@ -1,16 +1,9 @@
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import {
-  areaOf,
-  artOnArea,
-  fileNameOf,
-  filesOf,
-  placeScene,
-  printsOf,
-  requirementForBlank,
-  sizingOf,
-  type Scene,
-} from '@kettle/core';
+import type { Scene } from '@kettle/core/model';
+import { filesOf } from '@kettle/core/recipes';
+import { areaOf, artOnArea, placeScene, printsOf, requirementForBlank, sizingOf } from '@kettle/core/mockup';
+import { fileNameOf } from '@kettle/core/naming';
 import type { PictureRequest } from '@kettle/contract';
 import type { Caller } from '../floor/basics/caller.js';
 import type { PictureRecipes } from './picture.js';

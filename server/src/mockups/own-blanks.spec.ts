@@ -1,7 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Job, ListedBlank, Picture } from '@kettle/contract';
-import { viewOf, type AreaShape, type Blank, type OwnBlankSource, isInRoom } from '@kettle/core';
+import { type Blank, isInRoom } from '@kettle/core/model';
+import { viewOf } from '@kettle/core/mockup';
+import type { AreaShape, OwnBlankSource } from '@kettle/core/own-blank';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { BLANKS } from '../floor/files/shipped.js';

@@ -1,7 +1,11 @@
 import { mkdir, mkdtemp, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { fileNameOf, filesOfBlank, treatedBy, type Blank, type OwnBlankSource } from '@kettle/core';
+import type { Blank } from '@kettle/core/model';
+import { treatedBy } from '@kettle/core/treatments';
+import { filesOfBlank } from '@kettle/core/mockup';
+import { fileNameOf } from '@kettle/core/naming';
+import type { OwnBlankSource } from '@kettle/core/own-blank';
 import type { Caller } from '../floor/basics/caller.js';
 import { DiedError } from '../floor/processes/process-pool.js';
 import type { RenderPools } from '../render/render-pools.js';

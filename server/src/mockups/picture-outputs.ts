@@ -2,16 +2,14 @@ import type { Job, Picture, PictureRequest, PictureRun, PictureStep, PicturesReq
 import {
   canonicalJson,
   colourwayOf,
-  fileNameOf,
-  safeName,
-  uniqueNames,
   type AreaPrint,
   type Blank,
   type Colourway,
   type KeptScene,
   type PictureFit,
   type PictureFormat,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { fileNameOf, safeName, uniqueNames } from '@kettle/core/naming';
 import { changedMeanwhile, type DesignService } from '../designs/designs.js';
 import type { SheetStore } from '../designs/sheet-store.js';
 import { isOutOfDate } from '../documents/out-of-date.js';

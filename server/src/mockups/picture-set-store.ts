@@ -1,5 +1,5 @@
 import { joinCurrent } from '../documents/out-of-date.js';
-import type { PictureSetFields } from '@kettle/core';
+import type { PictureSetFields } from '@kettle/core/mockup';
 import type { Database } from '../floor/database/database.js';
 import { OwnFieldsStore } from '../floor/database/own-fields.js';
 

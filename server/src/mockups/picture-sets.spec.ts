@@ -1,7 +1,7 @@
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Job, Sheet, SheetRow } from '@kettle/contract';
-import type { PictureSet, PictureSetFields, Shot } from '@kettle/core';
+import type { PictureSet, PictureSetFields, Shot } from '@kettle/core/mockup';
 import sharp from 'sharp';
 import type { RunningServer } from '../launch/server.js';
 import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';

@@ -2,16 +2,15 @@ import { createHash } from 'node:crypto';
 import { readFile, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pictureSetSchema, refuse, type PictureRequest, type SheetSet } from '@kettle/contract';
+import type { DesignDocument, Requirement } from '@kettle/core/model';
 import {
   coloursOf,
   PICTURE_ENGINE,
   requirementForBlank,
   soldIn,
-  type DesignDocument,
   type PictureSet,
   type PictureSetFields,
-  type Requirement,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import type { Caller } from '../floor/basics/caller.js';
 import type { Log } from '../floor/basics/log.js';
 import type { PictureRecipes } from './picture.js';

@@ -1,12 +1,27 @@
 import { pictureStepSchema, type PictureRequest, type PictureStep } from '@kettle/contract';
+import type { Box } from '@kettle/core/geometry';
+import {
+  drawnSize,
+  type AreaPrint,
+  type Behind,
+  type LookChoice,
+  type MeasureUnit,
+  type Blank,
+  type OwnPlacement,
+  type PictureCrop,
+  type PrintArea,
+  type Scene,
+  type PictureFit,
+  type PictureFormat,
+  type Requirement,
+} from '@kettle/core/model';
+import { filesOf } from '@kettle/core/recipes';
 import {
   areaOf,
   areaSeen,
   cropOn,
   defaultScene,
   PICTURE_ENGINE,
-  drawnSize,
-  filesOf,
   onPicture,
   partOfArea,
   printsOf,
@@ -14,22 +29,9 @@ import {
   textureGrid,
   viewOf,
   type AreaGrid,
-  type AreaPrint,
-  type Behind,
-  type LookChoice,
-  type MeasureUnit,
-  type Blank,
-  type Box,
-  type OwnPlacement,
-  type PictureCrop,
-  type PrintArea,
-  type Scene,
   type ScenePrint,
-  type PictureFit,
-  type PictureFormat,
   type PictureRecipe,
-  type Requirement,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import type { Caller } from '../floor/basics/caller.js';
 import type { AssetsById } from '../render/documents/derive.js';
 import type { PictureFacts } from '../render/mockup/picture.js';

@@ -1,5 +1,6 @@
 import { basename } from 'node:path';
-import type { Blank, Box } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import type { Blank } from '@kettle/core/model';
 import type { ArtworkRoom } from '../artwork/room.js';
 import type { Floor } from '../floor/floor.js';
 import { handlers, queued, SENT, sendFile } from '../floor/http/handler.js';

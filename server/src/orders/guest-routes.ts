@@ -1,5 +1,6 @@
 import { interestSchema } from '@kettle/contract';
-import { MOST_OF_ONE, moneyText, type InterestFields } from '@kettle/core';
+import { moneyText } from '@kettle/core/listing';
+import { MOST_OF_ONE, type InterestFields } from '@kettle/core/orders';
 import { randomUUID } from 'node:crypto';
 import { Router, urlencoded, type Request, type Response } from 'express';
 import { ValidationError } from 'yup';

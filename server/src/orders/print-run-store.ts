@@ -1,6 +1,13 @@
 import type { Interest } from '@kettle/contract';
 import type { HandingKind } from '@kettle/contract';
-import type { InterestFields, InterestSource, OrderLine, PrintRunFields, PrintRunState, RunPrice } from '@kettle/core';
+import type {
+  InterestFields,
+  InterestSource,
+  OrderLine,
+  PrintRunFields,
+  PrintRunState,
+  RunPrice,
+} from '@kettle/core/orders';
 import { parseJson, type Database, type Queryable } from '../floor/database/database.js';
 import { linkHash } from '../floor/safety/secrets.js';
 import { noteEvent } from '../documents/design-events.js';

@@ -1,14 +1,12 @@
 import type { InterestChange, PrintRun } from '@kettle/contract';
+import { clothOf } from '@kettle/core/document';
+import { fileNameOf, safeName, uniqueNames } from '@kettle/core/naming';
+import { moneyText } from '@kettle/core/listing';
 import {
-  clothOf,
-  fileNameOf,
-  moneyText,
   MOST_INTERESTS,
   orderLines,
   priceOfRun,
   readInterest,
-  safeName,
-  uniqueNames,
   type InterestFields,
   type OrderLine,
   type PrintRunFields,
@@ -16,7 +14,7 @@ import {
   type PrintShop,
   type PrintShopFields,
   type ReadInterest,
-} from '@kettle/core';
+} from '@kettle/core/orders';
 import { stringify } from 'csv-stringify/sync';
 import { randomUUID } from 'node:crypto';
 import { mkdir, readFile, rm } from 'node:fs/promises';

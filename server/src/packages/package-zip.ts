@@ -1,7 +1,8 @@
 import type { Readable } from 'node:stream';
 import { stringify } from 'csv-stringify/sync';
 import yazl from 'yazl';
-import { formatBytes, type CertificateRow } from '@kettle/core';
+import { formatBytes } from '@kettle/core/units';
+import type { CertificateRow } from '@kettle/core/requirement';
 import type { PackedFile } from './package-store.js';
 
 /** What the manifest says of a file. */

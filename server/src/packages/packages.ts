@@ -1,14 +1,8 @@
 import type { Package, PackageDetail, PackageRequest, PrintFile } from '@kettle/contract';
-import {
-  fileNameOf,
-  nameBy,
-  safeName,
-  shortName,
-  uniqueNames,
-  versionsOf,
-  versionWord,
-  type Requirement,
-} from '@kettle/core';
+import { shortName } from '@kettle/core/text';
+import type { Requirement } from '@kettle/core/model';
+import { versionsOf, versionWord } from '@kettle/core/document';
+import { fileNameOf, nameBy, safeName, uniqueNames } from '@kettle/core/naming';
 import type { Caller } from '../floor/basics/caller.js';
 import { ProblemError } from '../floor/basics/problem-error.js';
 import type { BlobStore } from '../floor/files/blob-store.js';

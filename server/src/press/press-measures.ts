@@ -1,15 +1,8 @@
-import {
-  asVersion,
-  filesOf,
-  limitsOf,
-  measuringDpi,
-  PRESS_MEASURE_VERSION,
-  type Cloth,
-  type ClothMeasure,
-  type Measured,
-  type PressMeasure,
-  type PrintRecipe,
-} from '@kettle/core';
+import { limitsOf, type Cloth } from '@kettle/core/model';
+import { asVersion } from '@kettle/core/document';
+import { filesOf, type PrintRecipe } from '@kettle/core/recipes';
+import { measuringDpi, PRESS_MEASURE_VERSION, type ClothMeasure, type PressMeasure } from '@kettle/core/press';
+import type { Measured } from '@kettle/core/checks';
 import type { Caller } from '../floor/basics/caller.js';
 import type { DesignReader } from '../designs/design-reader.js';
 import type { MeasureJob } from '../render/press/measure-print.js';

@@ -1,4 +1,4 @@
-import type { Finding } from '@kettle/core';
+import type { Finding } from '@kettle/core/checks';
 import type { DesignRoom } from '../designs/room.js';
 import type { Caller } from '../floor/basics/caller.js';
 import { handlers } from '../floor/http/handler.js';

@@ -1,5 +1,5 @@
 import type { ShopPlace } from '@kettle/contract';
-import type { OrderSheet, RunPrice } from '@kettle/core';
+import type { OrderSheet, RunPrice } from '@kettle/core/orders';
 import { strange, textOr, type OutsideLine } from '../floor/outside/line.js';
 
 /** A print file on its way to a print shop. */

@@ -1,5 +1,5 @@
 import { printShopSchema } from '@kettle/contract';
-import type { PrintShopFields } from '@kettle/core';
+import type { PrintShopFields } from '@kettle/core/orders';
 import type { DesignRoom } from '../designs/room.js';
 import { OwnFieldsStore } from '../floor/database/own-fields.js';
 import { PRINT_SHOPS } from '../floor/files/shipped.js';

@@ -1,5 +1,5 @@
 import type { SentFileRecord, ShopOrderState, ShopRound } from '@kettle/contract';
-import type { OrderSheet } from '@kettle/core';
+import type { OrderSheet } from '@kettle/core/orders';
 import { parseJson, type Database, type Queryable } from '../floor/database/database.js';
 import { noteEvent } from '../documents/design-events.js';
 import { newId } from '../floor/database/ids.js';

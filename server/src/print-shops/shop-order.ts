@@ -2,7 +2,7 @@ import { shopStepSchema, type ShopStep } from '@kettle/contract';
 import { randomUUID } from 'node:crypto';
 import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { PrintShopFields } from '@kettle/core';
+import type { PrintShopFields } from '@kettle/core/orders';
 import { OutsideLine, type OutsidePlaces } from '../floor/outside/line.js';
 import { StoppedError } from '../floor/processes/process-pool.js';
 import { ProblemError } from '../floor/basics/problem-error.js';

@@ -1,5 +1,6 @@
 import type { ShopOrder } from '@kettle/contract';
-import type { Finding, PrintShopWay } from '@kettle/core';
+import type { Finding } from '@kettle/core/checks';
+import type { PrintShopWay } from '@kettle/core/orders';
 import { Faults, HOBNAIL, PrintShop, SEAMWIDE, type Trade } from '@kettle/stand-ins';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';

@@ -7,16 +7,11 @@ import {
   type ShopOrderRequest,
   type ShopStep,
 } from '@kettle/contract';
-import {
-  clothOf,
-  FILE_TYPES,
-  fileKind,
-  notTaken,
-  type Finding,
-  type OrderSheet,
-  type PrintShopFields,
-  type Requirement,
-} from '@kettle/core';
+import { FILE_TYPES, type Requirement } from '@kettle/core/model';
+import { fileKind } from '@kettle/core/requirement';
+import { clothOf } from '@kettle/core/document';
+import type { Finding } from '@kettle/core/checks';
+import { notTaken, type OrderSheet, type PrintShopFields } from '@kettle/core/orders';
 import type { Caller } from '../floor/basics/caller.js';
 import type { DesignReader } from '../designs/design-reader.js';
 import type { OutsidePlaces } from '../floor/outside/line.js';

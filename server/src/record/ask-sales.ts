@@ -1,4 +1,4 @@
-import { MARKET_INTERFACES, type ChannelRulesFields, type MarketInterface } from '@kettle/core';
+import { MARKET_INTERFACES, type ChannelRulesFields, type MarketInterface } from '@kettle/core/listing';
 import * as yup from 'yup';
 import type { Caller } from '../floor/basics/caller.js';
 import { MARKETS } from '../listings/markets/markets.js';

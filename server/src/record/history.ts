@@ -1,5 +1,12 @@
 import type { Became, Job, SellerRates } from '@kettle/contract';
-import { currencyOf, earnedBy, emptyListing, offersOn, type ChannelRules, type ChannelRulesFields } from '@kettle/core';
+import {
+  currencyOf,
+  earnedBy,
+  emptyListing,
+  offersOn,
+  type ChannelRules,
+  type ChannelRulesFields,
+} from '@kettle/core/listing';
 import type { Caller } from '../floor/basics/caller.js';
 import type { DesignReader } from '../designs/design-reader.js';
 import type { HistoryStore } from './history-store.js';

@@ -1,4 +1,6 @@
-import { repeatedLayers, type Blank, type PictureRecipe, type PrintRecipe } from '@kettle/core';
+import type { Blank } from '@kettle/core/model';
+import { repeatedLayers, type PrintRecipe } from '@kettle/core/recipes';
+import type { PictureRecipe } from '@kettle/core/mockup';
 import type { ClipMore, ClipRecipe } from './clip/clip-recipe.js';
 import type { MakeJob, Maker } from './make-job.js';
 import type { ProofSheetRecipe } from './press/proof-sheet.js';

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { ownValue } from '@kettle/core';
+import { ownValue } from '@kettle/core/units';
 import sharp from 'sharp';
 import { ProblemError } from '../floor/basics/problem-error.js';
 import type { TaskReply, TaskRequest } from '../floor/processes/process-pool.js';

@@ -1,18 +1,11 @@
-import type {
-  AreaGrid,
-  Blank,
-  BlankView,
-  Box,
-  ColourConversion,
-  Graphic,
-  Lettering,
-  LetteringSettings,
-  MovingBlank,
-  ClothMeasure,
-  PressMeasure,
-  RecipeLayer,
-  Treated,
-} from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import type { Lettering, LetteringSettings } from '@kettle/core/text';
+import type { Blank, ColourConversion } from '@kettle/core/model';
+import type { Graphic } from '@kettle/core/drawing';
+import type { Treated } from '@kettle/core/treatments';
+import type { RecipeLayer } from '@kettle/core/recipes';
+import type { ClothMeasure, PressMeasure } from '@kettle/core/press';
+import type { AreaGrid, BlankView, MovingBlank } from '@kettle/core/mockup';
 import type { MakeJob } from './make-job.js';
 import type { OraJob } from './archive/open-raster.js';
 import type { Stack } from './archive/ora-stack.js';

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { shortName, type ColourConversion, type Requirement } from '@kettle/core';
+import { shortName } from '@kettle/core/text';
+import type { ColourConversion, Requirement } from '@kettle/core/model';
 import type { Caller } from '../floor/basics/caller.js';
 import { MOST_PROFILE_BYTES } from '../render/colour/limits.js';
 import type { RenderPools } from '../render/render-pools.js';

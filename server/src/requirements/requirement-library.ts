@@ -12,7 +12,7 @@ import {
   type ImportPlan,
   type TableFault,
 } from '@kettle/contract';
-import type { Requirement, RequirementFields } from '@kettle/core';
+import type { Requirement, RequirementFields } from '@kettle/core/model';
 import type { Caller } from '../floor/basics/caller.js';
 import { readRows } from '../documents/part-table.js';
 import { ProblemError } from '../floor/basics/problem-error.js';

@@ -1,4 +1,4 @@
-import type { Requirement, RequirementFields } from '@kettle/core';
+import type { Requirement, RequirementFields } from '@kettle/core/model';
 import { parseJson, type Database } from '../floor/database/database.js';
 import { ProblemError } from '../floor/basics/problem-error.js';
 import { newId } from '../floor/database/ids.js';

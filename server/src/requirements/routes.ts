@@ -1,4 +1,4 @@
-import { USUAL_CONVERSION } from '@kettle/core';
+import { USUAL_CONVERSION } from '@kettle/core/model';
 import type { Caller } from '../floor/basics/caller.js';
 import { ProblemError } from '../floor/basics/problem-error.js';
 import { handlers, SENT, sendFile } from '../floor/http/handler.js';

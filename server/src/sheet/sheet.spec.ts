@@ -1,4 +1,6 @@
-import { emptyDesign, JUDGEMENT_VERSION, shapeLayer, type DesignDocument } from '@kettle/core';
+import { emptyDesign, type DesignDocument } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
+import { JUDGEMENT_VERSION } from '@kettle/core/checks';
 import sharp from 'sharp';
 import { SELLER } from '../floor/basics/caller.js';
 import type { RunningServer } from '../launch/server.js';

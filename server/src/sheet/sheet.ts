@@ -1,5 +1,7 @@
 import type { PublicationState, ShopOrderState, Sheet, SheetCell, SheetRow } from '@kettle/contract';
-import { clothOf, targetState, type Requirement, type TargetState } from '@kettle/core';
+import type { Requirement } from '@kettle/core/model';
+import { clothOf } from '@kettle/core/document';
+import { targetState, type TargetState } from '@kettle/core/checks';
 import type { Caller } from '../floor/basics/caller.js';
 import { isDatabaseAway } from '../floor/database/database.js';
 import type { Log } from '../floor/basics/log.js';

@@ -8,7 +8,7 @@ import {
   type DesignDocument,
   type PictureLayer,
   type RequirementFields,
-} from '@kettle/core';
+} from '@kettle/core/model';
 import { openPools, poolsOf, type RenderPools } from '../render/render-pools.js';
 import { startMariaDb, type RunningMariaDb } from '../launch/mariadb.js';
 import { ownFolder } from '../launch/own-folder.js';

@@ -5,7 +5,7 @@ import { TestBed } from '@angular/core/testing';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import { provideRouter } from '@angular/router';
-import { emptyDesign } from '@kettle/core';
+import { emptyDesign } from '@kettle/core/model';
 import { firstValueFrom } from 'rxjs';
 import { App } from './app';
 import { Drafts } from './data/drafts';

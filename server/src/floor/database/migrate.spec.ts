@@ -1,7 +1,7 @@
 import { readFile, readdir } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
-import type { DesignDocument } from '@kettle/core';
+import type { DesignDocument } from '@kettle/core/model';
 import { restore } from '../../launch/dump.js';
 import { caller, emptyDatabase, isOver, testServer, until } from '../../testing/test-house.js';
 import { Database } from './database.js';

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { cutText, wholeLetters } from '@kettle/core';
+import { cutText, wholeLetters } from '@kettle/core/text';
 import { createWriteStream } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';

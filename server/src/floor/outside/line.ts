@@ -1,4 +1,5 @@
-import { MARKET_INTERFACES, PRINT_SHOP_WAYS, type MarketInterface, type PrintShopWay } from '@kettle/core';
+import { MARKET_INTERFACES, type MarketInterface } from '@kettle/core/listing';
+import { PRINT_SHOP_WAYS, type PrintShopWay } from '@kettle/core/orders';
 import { setTimeout as wait } from 'node:timers/promises';
 import { ProblemError } from '../basics/problem-error.js';
 import type { CallRecord } from './call-store.js';

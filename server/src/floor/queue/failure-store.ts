@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Failure } from '@kettle/contract';
-import { targetKey, type Cloth } from '@kettle/core';
+import type { Cloth } from '@kettle/core/model';
+import { targetKey } from '@kettle/core/document';
 import { parseJson, type Database, type Queryable } from '../database/database.js';
 import { newId } from '../database/ids.js';
 

@@ -1,5 +1,5 @@
 import type { Job, JobState } from '@kettle/contract';
-import { cutText } from '@kettle/core';
+import { cutText } from '@kettle/core/text';
 import { parseJson, type Bound, type Database, type Queryable } from '../database/database.js';
 import { newId } from '../database/ids.js';
 import { noteEnd } from './failure-store.js';

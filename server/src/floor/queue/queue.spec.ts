@@ -1,4 +1,4 @@
-import { emptyDesign } from '@kettle/core';
+import { emptyDesign } from '@kettle/core/model';
 import { SELLER } from '../basics/caller.js';
 import { Database } from '../database/database.js';
 import { migrate } from '../database/migrate.js';

@@ -1,4 +1,4 @@
-import type { MarketInterface } from '@kettle/core';
+import type { MarketInterface } from '@kettle/core/listing';
 import type { Market } from './market.js';
 import { ONE_CALL } from './one-call.js';
 import { TICKET } from './ticket.js';

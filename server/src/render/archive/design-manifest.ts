@@ -1,6 +1,6 @@
 import { readFile, stat } from 'node:fs/promises';
 import { designSchema, refuse } from '@kettle/contract';
-import type { DesignDocument, Requirement } from '@kettle/core';
+import type { DesignDocument, Requirement } from '@kettle/core/model';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /** First member of a design file's JSON. */

@@ -1,5 +1,8 @@
 import sharp from 'sharp';
-import { pixelsPerMetre, withPrintChunks, type Pixels, type RecipeLayer } from '@kettle/core';
+import { pixelsPerMetre } from '@kettle/core/units';
+import type { Pixels } from '@kettle/core/geometry';
+import { withPrintChunks } from '@kettle/core/raster';
+import type { RecipeLayer } from '@kettle/core/recipes';
 import type { Files } from '../artwork/files.js';
 import { drawLayers, placedLayers } from '../print/draw-layers.js';
 import { pngProfile } from '../colour/icc.js';

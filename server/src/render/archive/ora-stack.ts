@@ -1,5 +1,6 @@
 import sax from 'sax';
-import { BLEND_MODES, cutText, shortName, type BlendMode } from '@kettle/core';
+import { BLEND_MODES, type BlendMode } from '@kettle/core/raster';
+import { cutText, shortName } from '@kettle/core/text';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /** A layer as a stack has it, with all of its stacks' positions, opacities and visibilities worked in. */

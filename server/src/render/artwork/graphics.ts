@@ -1,7 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import svgpath from 'svgpath';
-import { boxAround, type Graphic, type GraphicPart, type Point } from '@kettle/core';
+import { boxAround, type Point } from '@kettle/core/geometry';
+import type { GraphicPart } from '@kettle/core/model';
+import type { Graphic } from '@kettle/core/drawing';
 
 interface IconSet {
   readonly icons: Readonly<Record<string, { readonly body: string }>>;

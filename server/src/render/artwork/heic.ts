@@ -1,6 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { deflateSync } from 'node:zlib';
-import { MAX_PIXELS, withProfileChunk } from '@kettle/core';
+import { MAX_PIXELS } from '@kettle/core/geometry';
+import { withProfileChunk } from '@kettle/core/raster';
 import sharp from 'sharp';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 

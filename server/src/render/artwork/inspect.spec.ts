@@ -2,7 +2,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { crc32 } from '@kettle/core';
+import { crc32 } from '@kettle/core/raster';
 import sharp from 'sharp';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 import { testTiff } from '../../testing/tiff-writer.js';

@@ -1,6 +1,8 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
-import { measureInk, type AssetFacts, type Pixels } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { measureInk } from '@kettle/core/raster';
+import type { AssetFacts } from '@kettle/core/model';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 import { profileName } from '../colour/icc.js';
 import { isForBrightScreens, pngColour } from './png-colour.js';

@@ -1,4 +1,4 @@
-import { withPrintChunks } from '@kettle/core';
+import { withPrintChunks } from '@kettle/core/raster';
 import sharp from 'sharp';
 import { pngProfile } from '../colour/icc.js';
 import { readPlainPng } from './plain-png.js';

@@ -1,5 +1,6 @@
 import { Transformer } from '@napi-rs/image';
-import { MAX_PIXELS, pngChunks, type Pixels } from '@kettle/core';
+import { MAX_PIXELS, type Pixels } from '@kettle/core/geometry';
+import { pngChunks } from '@kettle/core/raster';
 
 /** Chunks by which a PNG says that its numbers are not plain sRGB, or not the picture as it is to be seen. */
 const SAYS_MORE = new Set(['iCCP', 'cICP', 'tRNS', 'eXIf', 'acTL']);

@@ -1,6 +1,6 @@
 import { deflateSync } from 'node:zlib';
 import { withoutChunks } from '../colour/png-extras.js';
-import { isPng, pngChunks, withProfileChunk } from '@kettle/core';
+import { isPng, pngChunks, withProfileChunk } from '@kettle/core/raster';
 import { greyProfile, rgbProfile, SRGB_PRIMARIES, type Chromaticities, type Gamma } from '../colour/icc-profile.js';
 
 /** How the colours of a PNG without a profile are meant, when it says so. */

@@ -1,4 +1,5 @@
-import type { Pixels, RecipeLayer } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import type { RecipeLayer } from '@kettle/core/recipes';
 import { readFileSource, readSource } from './source.js';
 import { treatedFile, treatedName, treatedPixels } from './treated.js';
 

@@ -1,7 +1,9 @@
 import { ColorMode, Hierarchical, PathSimplifyMode, vectorizeRaw } from '@neplex/vectorizer';
 import sharp from 'sharp';
 import svgpath from 'svgpath';
-import { mergeColours, type GraphicPart, type Pixels } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { mergeColours } from '@kettle/core/raster';
+import type { GraphicPart } from '@kettle/core/model';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 import { readShown, type ShownSource } from './shown.js';
 import { drawOwnSvg, drawWholeSvg } from './source.js';

@@ -5,20 +5,10 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { CompressionType, FilterType, Transformer } from '@napi-rs/image';
 import sharp from 'sharp';
-import {
-  canonicalJson,
-  compileTreatKernel,
-  cropOf,
-  cropPixels,
-  measureInk,
-  reduced,
-  Treater,
-  workingSize,
-  type InkFacts,
-  type Pixels,
-  type Treated,
-  type Treatment,
-} from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { measureInk, type InkFacts } from '@kettle/core/raster';
+import { canonicalJson, cropOf, cropPixels, type Treatment } from '@kettle/core/model';
+import { compileTreatKernel, reduced, Treater, workingSize, type Treated } from '@kettle/core/treatments';
 import { readPlainPng } from './plain-png.js';
 import { decodeRaster, drawWholeSvg, looksLikeSvg, unpackedSource } from './source.js';
 import { safeSvg } from './svg.js';

@@ -2,31 +2,33 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { artworkPath } from '@kettle/demo';
 import sharp from 'sharp';
+import type { Pixels } from '@kettle/core/geometry';
 import {
   atWork,
-  compileTreatKernel,
   cropOf,
-  cutByStrokes,
-  dissolve,
-  firstGuess,
   NEW_STROKES,
   NO_EDGE,
   NO_TONE,
+  USUAL_CLEAN,
+  USUAL_SOFT_EDGE,
+  type ColourCut,
+  type EdgeWork,
+  type Tone,
+  type Treatment,
+} from '@kettle/core/model';
+import {
+  compileTreatKernel,
+  cutByStrokes,
+  dissolve,
+  firstGuess,
   pictureKey,
   reduced,
   seenThrough,
   treatedBy,
   Treater,
   treatmentName,
-  USUAL_CLEAN,
-  USUAL_SOFT_EDGE,
   workingSize,
-  type ColourCut,
-  type EdgeWork,
-  type Pixels,
-  type Tone,
-  type Treatment,
-} from '@kettle/core';
+} from '@kettle/core/treatments';
 
 const kernel = compileTreatKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/treat.wasm'))));
 

@@ -1,5 +1,5 @@
 import sharp, { type WebpOptions } from 'sharp';
-import { animatedWebp } from '@kettle/core';
+import { animatedWebp } from '@kettle/core/clip';
 
 /** A still WebP in one colour. */
 const still = async (background: string, options: WebpOptions): Promise<Uint8Array> =>

@@ -1,5 +1,5 @@
 import { parseFile } from 'music-metadata';
-import { MOST_MUSIC_SECONDS } from '@kettle/core';
+import { MOST_MUSIC_SECONDS } from '@kettle/core/clip';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 
 /** What a music file says of itself. */

@@ -1,4 +1,7 @@
-import type { Blank, Box, Clip, ClipFileKind, MusicTrack, PictureRecipe } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import type { Blank, Clip } from '@kettle/core/model';
+import type { PictureRecipe } from '@kettle/core/mockup';
+import type { ClipFileKind, MusicTrack } from '@kettle/core/clip';
 import type { ReadClip } from './read-clip.js';
 
 /** A clip as a file shows it. */

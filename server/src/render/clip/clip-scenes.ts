@@ -1,22 +1,9 @@
 import { createCanvas, ImageData, type Canvas } from '@napi-rs/canvas';
 import sharp from 'sharp';
-import {
-  asStill,
-  isMovingBlank,
-  levelSizes,
-  momentAt,
-  neededAt,
-  needsLevels,
-  startsOf,
-  viewOf,
-  type Blank,
-  type Clip,
-  type Levels,
-  type MovingBlank,
-  type PictureRecipe,
-  type Pixels,
-  type ReadyScene,
-} from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import type { Blank, Clip } from '@kettle/core/model';
+import { asStill, isMovingBlank, viewOf, type MovingBlank, type PictureRecipe } from '@kettle/core/mockup';
+import { levelSizes, momentAt, neededAt, needsLevels, startsOf, type Levels, type ReadyScene } from '@kettle/core/clip';
 import { packFile, type DrawnScene } from './clip-recipe.js';
 import { frameMaps, posterKernel, readyBlank, type PackFiles } from '../mockup/blank-pack.js';
 import { drawScene } from '../mockup/picture.js';

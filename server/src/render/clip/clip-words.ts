@@ -1,14 +1,9 @@
 import { fileURLToPath } from 'node:url';
 import { createCanvas, Path2D, type Canvas } from '@napi-rs/canvas';
 import * as hb from 'harfbuzzjs';
-import {
-  setWords,
-  type ClipShape,
-  type ClipWords,
-  type ReadyWords,
-  type ShapedGlyph,
-  type WordFace,
-} from '@kettle/core';
+import type { ShapedGlyph } from '@kettle/core/text';
+import type { ClipShape, ClipWords } from '@kettle/core/model';
+import { setWords, type ReadyWords, type WordFace } from '@kettle/core/clip';
 import { FAMILIES, shippedFiles } from '../text/font-catalogue.js';
 import { openFont, type OpenFont } from '../text/font-file.js';
 import { shapeLine } from '../text/lettering.js';

@@ -1,6 +1,7 @@
 import { spawn, execFile } from 'node:child_process';
 import { promisify } from 'node:util';
-import { CLIP_FPS, type ClipFileKind } from '@kettle/core';
+import { CLIP_FPS } from '@kettle/core/model';
+import type { ClipFileKind } from '@kettle/core/clip';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 
 // Videos are coded on the server by Debian's ffmpeg, where it is installed: a program of its own, so that nothing of it is

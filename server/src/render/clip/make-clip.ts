@@ -4,13 +4,11 @@ import { writeFile } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { createCanvas, loadImage, type Canvas } from '@napi-rs/canvas';
 import sharp from 'sharp';
+import { CLIP_FPS, clipSize, coverOf, type Clip } from '@kettle/core/model';
 import {
   animatedWebp,
   beatFrames,
   CLIP_FILES,
-  CLIP_FPS,
-  clipSize,
-  coverOf,
   framesEach,
   framesOf,
   logoBox,
@@ -18,10 +16,9 @@ import {
   paintClip,
   picturesInFile,
   sideOfFile,
-  type Clip,
   type ReadyWords,
   type WebpFrame,
-} from '@kettle/core';
+} from '@kettle/core/clip';
 import { MUSIC_FILE, type ClipFacts, type ClipMore, type ClipRecipe } from './clip-recipe.js';
 import { letGo } from '../../floor/processes/let-go.js';
 import type { Files } from '../artwork/files.js';

@@ -1,6 +1,6 @@
 import { open, readFile } from 'node:fs/promises';
 import type { ClipCertificate } from '@kettle/contract';
-import type { ClipFileKind } from '@kettle/core';
+import type { ClipFileKind } from '@kettle/core/clip';
 import { createFile, MP4BoxBuffer } from 'mp4box';
 import { parseFile } from 'music-metadata';
 import sharp from 'sharp';

@@ -10,16 +10,9 @@ import {
   TYPE_RGB_8,
   type Lcms,
 } from 'lcms-wasm';
-import {
-  DELTA_LEVELS,
-  deltaE2000,
-  tablePoints,
-  type ColourConversion,
-  type ColourTable,
-  type Intent,
-  type Lab,
-  type ProofTables,
-} from '@kettle/core';
+import { deltaE2000, type Lab } from '@kettle/core/colour';
+import type { ColourConversion, Intent } from '@kettle/core/model';
+import { DELTA_LEVELS, tablePoints, type ColourTable, type ProofTables } from '@kettle/core/press';
 
 /** Numbers of the intents in a profile's header (ICC.1:2022, table 23). */
 const INTENT: Readonly<Record<Intent, number>> = { perceptual: 0, relative: 1, saturation: 2, absolute: 3 };

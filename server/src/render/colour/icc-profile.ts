@@ -1,4 +1,4 @@
-import { linearOf } from '@kettle/core';
+import { linearOf } from '@kettle/core/colour';
 
 /**
  * Chromaticities x, y of a display: white point and the three primaries (PNG specification, third edition, 11.3.2.1

@@ -1,6 +1,6 @@
 import { deflateSync } from 'node:zlib';
 import sharp from 'sharp';
-import type { PngProfile } from '@kettle/core';
+import type { PngProfile } from '@kettle/core/raster';
 import { greyProfile } from './icc-profile.js';
 
 /**

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { PressKernel } from '@kettle/core';
+import { PressKernel } from '@kettle/core/press';
 
 let kernel: PressKernel | null = null;
 

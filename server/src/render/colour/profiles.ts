@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
-import type { ColourConversion } from '@kettle/core';
+import type { ColourConversion } from '@kettle/core/model';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 import { profileName } from './icc.js';
 import { inkTable } from './colour-engine.js';

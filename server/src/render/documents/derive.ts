@@ -2,36 +2,31 @@ import { createHash } from 'node:crypto';
 import type { Asset } from '@kettle/contract';
 import { digestOf, type Digest } from './digest.js';
 import { designSchema, refuse } from '@kettle/contract';
+import { ownValue } from '@kettle/core/units';
+import type { Affine, Box } from '@kettle/core/geometry';
 import {
-  artOnArea,
   canonicalJson,
-  findTarget,
-  isPrintable,
-  ownValue,
-  pictureRecipe,
-  placeScene,
-  printRecipe,
-  recipeLayers,
-  withGapOn,
-  seenBy,
-  sizingOf,
-  type Affine,
   type Blank,
-  type Box,
   type DesignDocument,
-  type Finding,
-  type Measured,
   type PictureFit,
   type PictureFormat,
-  type PictureRecipe,
   type PrintArea,
-  type PrintRecipe,
-  type RecipeLayer,
   type Requirement,
   type Scene,
-  type ScenePrint,
   type Target,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { seenBy } from '@kettle/core/document';
+import { printRecipe, recipeLayers, type PrintRecipe, type RecipeLayer } from '@kettle/core/recipes';
+import { findTarget, isPrintable, type Finding, type Measured } from '@kettle/core/checks';
+import {
+  artOnArea,
+  pictureRecipe,
+  placeScene,
+  withGapOn,
+  sizingOf,
+  type PictureRecipe,
+  type ScenePrint,
+} from '@kettle/core/mockup';
 
 /** What became of checking a design: sentences by field, or how it is stored. */
 export type CheckedDesign = { readonly fields: Record<string, string> } | { readonly digest: Digest };

@@ -1,15 +1,7 @@
 import { createHash } from 'node:crypto';
-import {
-  backdropIdsOf,
-  fontIdsOf,
-  assetIdsOf,
-  bulkOf,
-  kindOf,
-  versionsOf,
-  type Cloth,
-  type DesignDocument,
-  type Layer,
-} from '@kettle/core';
+import type { Cloth, DesignDocument, Layer } from '@kettle/core/model';
+import { fontIdsOf, assetIdsOf, bulkOf, kindOf } from '@kettle/core/layers';
+import { backdropIdsOf, versionsOf } from '@kettle/core/document';
 
 /** A document as it is stored: its long pieces apart, and what is asked of it without reading it. */
 export interface Digest {

@@ -2,6 +2,8 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import sharp, { type Sharp } from 'sharp';
+import type { Box } from '@kettle/core/geometry';
+import type { Blank } from '@kettle/core/model';
 import {
   areaMaps,
   areaMapsOf,
@@ -18,13 +20,11 @@ import {
   joinedUv,
   viewOf,
   type AreaMaps,
-  type Blank,
   type BlankView,
-  type Box,
   type MovingBlank,
   type Plane,
   type SceneMaps,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 
 const KERNEL = fileURLToPath(import.meta.resolve('@kettle/core/scene.wasm'));
 

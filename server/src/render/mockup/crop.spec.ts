@@ -2,22 +2,18 @@ import { readFile, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
+import type { Box, Pixels } from '@kettle/core/geometry';
+import { emptyDesign, type AreaPrint, type Blank, type Scene } from '@kettle/core/model';
 import {
   areaOf,
   areaSeen,
   defaultScene,
-  emptyDesign,
   partOfArea,
   pictureRecipe,
   PLAIN_LOOK,
   textureGrid,
   viewOf,
-  type AreaPrint,
-  type Blank,
-  type Box,
-  type Pixels,
-  type Scene,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 import { drawScene, gridOfArea } from './picture.js';

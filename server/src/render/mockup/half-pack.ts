@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { filesOfBlank, type MovingBlank } from '@kettle/core';
+import { filesOfBlank, type MovingBlank } from '@kettle/core/mockup';
 import { writeZip, type ZipInput } from '../archive/zip.js';
 import type { PackFiles } from './blank-pack.js';
 import { wholeFile } from '../../floor/files/whole-file.js';

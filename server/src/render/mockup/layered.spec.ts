@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import sharp from 'sharp';
-import { emptyDesign, shapeLayer, type DesignDocument, type Scene } from '@kettle/core';
+import { emptyDesign, type DesignDocument, type Scene } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
 import type { RunningServer } from '../../launch/server.js';
 import { caller, smallTee, testServer } from '../../testing/test-house.js';
 

@@ -2,20 +2,18 @@ import PDFDocument from 'pdfkit';
 import { createWriteStream } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import sharp from 'sharp';
+import { MM_PER_INCH } from '@kettle/core/units';
+import type { Pixels, Point } from '@kettle/core/geometry';
+import { LINEAR_OF_CODE } from '@kettle/core/colour';
+import { isInRoom, type Blank } from '@kettle/core/model';
 import {
   areaOf,
   AreaLookup,
-  isInRoom,
   layersOfScene,
-  LINEAR_OF_CODE,
-  MM_PER_INCH,
   PLAIN_LOOK,
-  type Blank,
   type PictureRecipe,
-  type Pixels,
-  type Point,
   type SceneKernel,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import { writeDrawnOra, type DrawnLayer } from '../archive/open-raster.js';
 import type { Files } from '../artwork/files.js';
 import { kernelWith, type PackFiles } from './blank-pack.js';

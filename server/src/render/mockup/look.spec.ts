@@ -1,12 +1,13 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { Box, Pixels } from '@kettle/core/geometry';
+import { deltaE2000, labOf } from '@kettle/core/colour';
+import type { Blank, Look } from '@kettle/core/model';
 import {
   areaOf,
   areaSeen,
   compileSceneKernel,
-  deltaE2000,
   GENTLE_FINISH,
-  labOf,
   lookOf,
   partOfArea,
   PLAIN_LOOK,
@@ -14,11 +15,7 @@ import {
   textureGrid,
   usualInk,
   viewOf,
-  type Blank,
-  type Box,
-  type Look,
-  type Pixels,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 import { gridOfArea } from './picture.js';

@@ -2,22 +2,18 @@ import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { emptyDesign, type Blank, type MeasureUnit, type Requirement, type ShapeLayer } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
 import {
   AreaLookup,
   asStill,
   CoveredPlaces,
   defaultScene,
-  emptyDesign,
   pictureRecipe,
   PLAIN_LOOK,
-  shapeLayer,
   textureGrid,
   viewOf,
-  type Blank,
-  type MeasureUnit,
-  type Requirement,
-  type ShapeLayer,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 import { makePicture } from './picture.js';

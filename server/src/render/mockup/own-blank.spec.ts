@@ -1,19 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import {
-  layArea,
-  lightOf,
-  linearOf,
-  ownBlankMaps,
-  rgbOf,
-  viewOf,
-  type AreaShape,
-  type Blank,
-  type FoundLight,
-  type Pixels,
-  type SceneKernel,
-} from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { linearOf, rgbOf } from '@kettle/core/colour';
+import type { Blank } from '@kettle/core/model';
+import { viewOf, type SceneKernel } from '@kettle/core/mockup';
+import { layArea, lightOf, ownBlankMaps, type AreaShape, type FoundLight } from '@kettle/core/own-blank';
 import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 

@@ -1,18 +1,11 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp, { type WebpOptions } from 'sharp';
-import {
-  frameOfBlank,
-  isMovingBlank,
-  OWN_SIDE,
-  ownBlankManifest,
-  ownBlankMaps,
-  type Blank,
-  type OwnBlankSource,
-  type Pixels,
-  type Plane,
-  type Treated,
-} from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import type { Blank } from '@kettle/core/model';
+import type { Treated } from '@kettle/core/treatments';
+import { frameOfBlank, isMovingBlank, type Plane } from '@kettle/core/mockup';
+import { OWN_SIDE, ownBlankManifest, ownBlankMaps, type OwnBlankSource } from '@kettle/core/own-blank';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 import { decodeRaster, looksLikeSvg, unpackedSource } from '../artwork/source.js';
 import { treatedPixels } from '../artwork/treated.js';

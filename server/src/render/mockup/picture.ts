@@ -5,18 +5,16 @@ import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
 import { Transformer } from '@napi-rs/image';
 import sharp, { type Sharp } from 'sharp';
+import { formatBytes, pixelsPerMetre } from '@kettle/core/units';
+import type { Pixels } from '@kettle/core/geometry';
+import { withPrintChunks, withProfileChunk } from '@kettle/core/raster';
+import { canonicalJson, type Blank } from '@kettle/core/model';
+import { ENGINE_VERSION, repeatedLayers } from '@kettle/core/recipes';
 import {
-  canonicalJson,
-  ENGINE_VERSION,
-  formatBytes,
-  pixelsPerMetre,
-  withPrintChunks,
-  withProfileChunk,
   writePreview,
   areaGrid,
   AreaLookup,
   measuresSvg,
-  repeatedLayers,
   seenLine,
   asBehind,
   gradientBehind,
@@ -25,14 +23,12 @@ import {
   areaOf,
   viewOf,
   type AreaGrid,
-  type Blank,
   type BlankView,
   type PictureRecipe,
   type PrintRecipeOnArea,
-  type Pixels,
   type SceneKernel,
   type SceneMaps,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import {
   type AreaPart,
   blankAreaMaps,

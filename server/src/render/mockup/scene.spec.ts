@@ -1,19 +1,10 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import {
-  asStill,
-  encodedOf,
-  defaultScene,
-  exposureOf,
-  linearOf,
-  rgbOf,
-  textureGrid,
-  type Blank,
-  type Pixels,
-  type SceneKernel,
-  viewOf,
-} from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { encodedOf, linearOf, rgbOf } from '@kettle/core/colour';
+import type { Blank } from '@kettle/core/model';
+import { asStill, defaultScene, exposureOf, textureGrid, type SceneKernel, viewOf } from '@kettle/core/mockup';
 import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';
 

@@ -1,6 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { apply, sleeveSeam, type Blank, type Panel, type PrintArea } from '@kettle/core';
+import { apply } from '@kettle/core/geometry';
+import type { Blank, Panel, PrintArea } from '@kettle/core/model';
+import { sleeveSeam } from '@kettle/core/requirement';
 import sharp from 'sharp';
 import { BLANKS } from '../../floor/files/shipped.js';
 

@@ -2,19 +2,16 @@ import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { emptyDesign, type Blank, type PictureLayer, type Requirement } from '@kettle/core/model';
 import {
   defaultScene,
-  emptyDesign,
   exposureOf,
   pictureRecipe,
   PLAIN_LOOK,
   placeScene,
   textureGrid,
-  type Blank,
-  type PictureLayer,
-  type Requirement,
   viewOf,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import { artworkPath, DEMO_REQUIREMENTS } from '@kettle/demo';
 import { BLANKS } from '../../floor/files/shipped.js';
 import { packIn, readyBlank } from './blank-pack.js';

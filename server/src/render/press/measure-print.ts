@@ -1,23 +1,19 @@
+import { scale, type Pixels } from '@kettle/core/geometry';
+import { blendOver } from '@kettle/core/raster';
+import type { PressLimits } from '@kettle/core/model';
+import { reduced } from '@kettle/core/treatments';
+import { reducedLayer, repeatedLayers, type PrintRecipe, type RecipeLayer } from '@kettle/core/recipes';
 import {
-  blendOver,
   lostOnInk,
   measureColour,
   measurePrint,
-  reduced,
-  reducedLayer,
-  repeatedLayers,
-  scale,
   SEEN_PX,
   seenInk,
   seenOn,
   type ClothMeasure,
   type OnInk,
-  type Pixels,
-  type PressLimits,
   type PressMeasure,
-  type PrintRecipe,
-  type RecipeLayer,
-} from '@kettle/core';
+} from '@kettle/core/press';
 import type { Files } from '../artwork/files.js';
 import { drawLayers } from '../print/draw-layers.js';
 import { proofTables } from '../colour/colour-engine.js';

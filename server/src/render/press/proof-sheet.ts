@@ -1,17 +1,11 @@
 import { writeFile } from 'node:fs/promises';
 import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
-import {
-  inkBounds,
-  reducedLayer,
-  repeatedLayers,
-  scale as scaled,
-  type Box,
-  type CertificateRow,
-  type Colourway,
-  type Pixels,
-  type RecipeLayer,
-} from '@kettle/core';
+import { scale as scaled, type Box, type Pixels } from '@kettle/core/geometry';
+import { inkBounds } from '@kettle/core/raster';
+import type { Colourway } from '@kettle/core/model';
+import type { CertificateRow } from '@kettle/core/requirement';
+import { reducedLayer, repeatedLayers, type RecipeLayer } from '@kettle/core/recipes';
 import type { Files } from '../artwork/files.js';
 import { drawLayers } from '../print/draw-layers.js';
 import { paperFaces } from '../text/faces.js';

@@ -1,6 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { gzipSync } from 'node:zlib';
-import { packProof, type ColourConversion } from '@kettle/core';
+import type { ColourConversion } from '@kettle/core/model';
+import { packProof } from '@kettle/core/press';
 import { proofTables } from '../colour/colour-engine.js';
 import { profileOf } from '../colour/profiles.js';
 import { wholeFile } from '../../floor/files/whole-file.js';

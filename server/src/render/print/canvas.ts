@@ -1,5 +1,8 @@
 import sharp, { type Sharp } from 'sharp';
-import { flatten, rgbOf, type Pixels, type PrintRecipe } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import { rgbOf } from '@kettle/core/colour';
+import { flatten } from '@kettle/core/raster';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import type { Files } from '../artwork/files.js';
 import { drawLayers } from './draw-layers.js';
 

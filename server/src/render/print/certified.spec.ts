@@ -1,7 +1,9 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { compose, deltaE2000, labOf, rotate, scale, translate, type PrintRecipe, type RecipeLayer } from '@kettle/core';
+import { compose, rotate, scale, translate } from '@kettle/core/geometry';
+import { deltaE2000, labOf } from '@kettle/core/colour';
+import type { PrintRecipe, RecipeLayer } from '@kettle/core/recipes';
 import sharp from 'sharp';
 import { shippedProfile } from '../colour/profiles.js';
 import { encodePrintFile, makePrintFile, readBack } from './print-file.js';

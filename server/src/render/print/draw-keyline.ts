@@ -1,17 +1,15 @@
+import type { Pixels } from '@kettle/core/geometry';
+import { hexOf, rgbOf } from '@kettle/core/colour';
+import { takeOut } from '@kettle/core/raster';
+import { reduced, workingSize } from '@kettle/core/treatments';
 import {
   contourOf,
-  hexOf,
   KEYLINE_MITRE,
   keylineStrokes,
-  reduced,
-  rgbOf,
-  takeOut,
-  workingSize,
   type KeylineStroke,
-  type Pixels,
   type PlacedSilhouette,
-  type RecipeKeyline,
-} from '@kettle/core';
+} from '@kettle/core/layers';
+import type { RecipeKeyline } from '@kettle/core/recipes';
 import { readShown } from '../artwork/shown.js';
 import { drawOwnSvg, drawWholeSvg } from '../artwork/source.js';
 import type { Files } from '../artwork/files.js';

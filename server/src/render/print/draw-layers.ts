@@ -1,25 +1,17 @@
+import { compose, invert, mapBox, scale, translate, type Affine, type Box, type Pixels } from '@kettle/core/geometry';
 import {
   blendOver,
-  compose,
   copyInto,
   drawOver,
   finestScreen,
   screenInk,
-  invert,
-  mapBox,
-  scale,
   stretch,
   takeOut,
-  translate,
   turn,
-  type Affine,
-  type Box,
-  type DrawingStep,
-  type Pixels,
-  type RecipeKeyline,
-  type RecipeLayer,
   type Span,
-} from '@kettle/core';
+} from '@kettle/core/raster';
+import type { DrawingStep } from '@kettle/core/drawing';
+import type { RecipeKeyline, RecipeLayer } from '@kettle/core/recipes';
 import { RESAMPLER } from './resampler.js';
 import type { Files } from '../artwork/files.js';
 import { drawKeyline } from './draw-keyline.js';

@@ -1,5 +1,6 @@
 import sharp from 'sharp';
-import { inkBounds, type Box } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import { inkBounds } from '@kettle/core/raster';
 
 /** Longest side at which ink is looked for, px: a millimetre of any print file is more than one of these. */
 const LOOKED_AT = 1500;

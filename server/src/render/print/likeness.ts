@@ -1,26 +1,9 @@
 import sharp from 'sharp';
-import {
-  apply,
-  average,
-  blendOver,
-  compose,
-  deltaE2000,
-  encodedOf,
-  flatten,
-  invert,
-  labOf,
-  luminance,
-  reducedLayer,
-  rgbOf,
-  scale,
-  screenInk,
-  translate,
-  type Averaged,
-  type ColourConversion,
-  type PrintRecipe,
-  type Pixels,
-  type RecipeLayer,
-} from '@kettle/core';
+import { apply, compose, invert, scale, translate, type Pixels } from '@kettle/core/geometry';
+import { deltaE2000, encodedOf, labOf, luminance, rgbOf } from '@kettle/core/colour';
+import { average, blendOver, flatten, screenInk, type Averaged } from '@kettle/core/raster';
+import type { ColourConversion } from '@kettle/core/model';
+import { reducedLayer, type PrintRecipe, type RecipeLayer } from '@kettle/core/recipes';
 import { RESAMPLER } from './resampler.js';
 import { looksOf, plainInksOf } from '../colour/colour-engine.js';
 import { profileOf } from '../colour/profiles.js';

@@ -1,4 +1,6 @@
-import { keylineStrokes, compose, scale, translate, type PlacedSilhouette, type RecipeLayer } from '@kettle/core';
+import { compose, scale, translate } from '@kettle/core/geometry';
+import { keylineStrokes, type PlacedSilhouette } from '@kettle/core/layers';
+import type { RecipeLayer } from '@kettle/core/recipes';
 import { readShown } from '../artwork/shown.js';
 import { safeSvg } from '../artwork/svg.js';
 import type { Files } from '../artwork/files.js';

@@ -1,4 +1,6 @@
-import { inkBounds, reducedLayer, repeatedLayers, translate, type PrintRecipe } from '@kettle/core';
+import { translate } from '@kettle/core/geometry';
+import { inkBounds } from '@kettle/core/raster';
+import { reducedLayer, repeatedLayers, type PrintRecipe } from '@kettle/core/recipes';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 import type { Files } from '../artwork/files.js';
 import { drawLayers } from './draw-layers.js';

@@ -5,22 +5,10 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { readPrintFile } from '@kettle/stand-ins';
 import { decode } from 'fast-png';
-import {
-  compose,
-  emptyDesign,
-  freehandLayer,
-  recipeLayers,
-  rubOut,
-  shapeLayer,
-  rotate,
-  scale,
-  translate,
-  type Affine,
-  type FreehandLayer,
-  type Layer,
-  type PrintRecipe,
-  type Stroke,
-} from '@kettle/core';
+import { compose, rotate, scale, translate, type Affine } from '@kettle/core/geometry';
+import { emptyDesign, type FreehandLayer, type Layer, type Stroke } from '@kettle/core/model';
+import { freehandLayer, rubOut, shapeLayer } from '@kettle/core/drawing';
+import { recipeLayers, type PrintRecipe } from '@kettle/core/recipes';
 import sharp from 'sharp';
 import { drawLayers } from './draw-layers.js';
 import { likeness } from './likeness.js';

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { open } from 'node:fs/promises';
-import type { FileFacts, PrintRecipe } from '@kettle/core';
+import type { FileFacts } from '@kettle/core/requirement';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import { letGo } from '../../floor/processes/let-go.js';
 import { profileOf } from '../colour/profiles.js';
 import type { Files } from '../artwork/files.js';

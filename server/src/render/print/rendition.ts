@@ -1,5 +1,6 @@
 import sharp, { type Sharp } from 'sharp';
-import { repeatedLayers, stretch, type RecipeLayer } from '@kettle/core';
+import { stretch } from '@kettle/core/raster';
+import { repeatedLayers, type RecipeLayer } from '@kettle/core/recipes';
 import { RESAMPLER } from './resampler.js';
 import type { Files } from '../artwork/files.js';
 import { drawLayers } from './draw-layers.js';

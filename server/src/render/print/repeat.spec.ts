@@ -2,17 +2,10 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import {
-  emptyDesign,
-  printRecipe,
-  repeatedLayers,
-  repeatedPlacement,
-  shapeLayer,
-  type FileType,
-  type Repeat,
-  type Requirement,
-  type ShapeLayer,
-} from '@kettle/core';
+import { emptyDesign, type FileType, type Repeat, type Requirement, type ShapeLayer } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
+import { repeatedPlacement } from '@kettle/core/document';
+import { printRecipe, repeatedLayers } from '@kettle/core/recipes';
 import { makePrintFile } from './print-file.js';
 
 /** A panel of 300 × 200 mm at 4 px a mm. */

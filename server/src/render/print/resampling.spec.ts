@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { average, compileResampler, stretch, type Affine, type Pixels } from '@kettle/core';
+import type { Affine, Pixels } from '@kettle/core/geometry';
+import { average, compileResampler, stretch } from '@kettle/core/raster';
 import sharp from 'sharp';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { PLAIN_LETTERING } from '@kettle/core';
+import { PLAIN_LETTERING } from '@kettle/core/text';
 import type { FontScript } from '@kettle/contract';
 import { ProblemError } from '../../floor/basics/problem-error.js';
 import { unpackFont, verifyChecksums, verifyExtents, wrap, type OpenFont } from './font-file.js';

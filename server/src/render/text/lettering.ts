@@ -1,6 +1,6 @@
 import bidiFactory, { type Bidi } from 'bidi-js';
 import * as hb from 'harfbuzzjs';
-import { setLettering, type Lettering, type LetteringSettings, type ShapedGlyph } from '@kettle/core';
+import { setLettering, type Lettering, type LetteringSettings, type ShapedGlyph } from '@kettle/core/text';
 import { openFont, type OpenFont } from './font-file.js';
 
 // Its types say CommonJS, where a default export is called one level deeper.

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import { renameGroup, type Edge } from '@kettle/core';
+import { renameGroup, type Edge } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
 import { Bench } from '../editor/bench';
 import { TypedValue } from '../units/typed-value';

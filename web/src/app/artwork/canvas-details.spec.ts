@@ -1,4 +1,7 @@
-import { boundsOfPlace, freehandLayer, keylineOf, shapeLayer, type DesignDocument } from '@kettle/core';
+import { boundsOfPlace } from '@kettle/core/geometry';
+import type { DesignDocument } from '@kettle/core/model';
+import { freehandLayer, shapeLayer } from '@kettle/core/drawing';
+import { keylineOf } from '@kettle/core/document';
 import type { Maker } from '../editor/maker';
 import type { Bench } from '../editor/bench';
 import { Tools } from '../editor/tools';

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
-import { harmoniesOf, hexOf, hslOf, isHex, rgbOf, rgbOfHsl, type Hsl } from '@kettle/core';
+import { harmoniesOf, hexOf, hslOf, isHex, rgbOf, rgbOfHsl, type Hsl } from '@kettle/core/colour';
 import { Bench } from '../editor/bench';
 import { Tools } from '../editor/tools';
 import { TypedValue } from '../units/typed-value';

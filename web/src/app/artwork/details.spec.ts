@@ -1,6 +1,10 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { HttpTestingController } from '@angular/common/http/testing';
-import { isInked, PLAIN_LETTERING, shapeLayer, textLayer, type TextLayer } from '@kettle/core';
+import { PLAIN_LETTERING } from '@kettle/core/text';
+import type { TextLayer } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
+import { isInked } from '@kettle/core/layers';
+import { textLayer } from '@kettle/core/document';
 import type { FontFamily } from '@kettle/contract';
 import type { Bench } from '../editor/bench';
 import { Typesetter } from '../editor/typesetter';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
-import { addGuide, guidesOnCanvas, moveGuide, removeGuide, type ShownGuide } from '@kettle/core';
+import { addGuide, guidesOnCanvas, moveGuide, removeGuide, type ShownGuide } from '@kettle/core/document';
 import { Bench } from '../editor/bench';
 import { LengthField } from '../units/length-field';
 

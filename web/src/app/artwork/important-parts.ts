@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { mapLayers, MARK_SIDE } from '@kettle/core';
+import { mapLayers } from '@kettle/core/document';
+import { MARK_SIDE } from '@kettle/core/checks';
 import { Bench } from '../editor/bench';
 
 const ROWS = ['upper', 'middle', 'lower'];

@@ -1,17 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import {
-  changeInk,
-  changeShape,
-  isInked,
-  parameterOf,
-  recolour,
-  shapeDescription,
-  type InkedLayer,
-  type Outline,
-  type OutlineJoin,
-  type OutlineSide,
-  type Paint,
-} from '@kettle/core';
+import type { InkedLayer, Outline, OutlineJoin, OutlineSide, Paint } from '@kettle/core/model';
+import { parameterOf, shapeDescription } from '@kettle/core/drawing';
+import { isInked } from '@kettle/core/layers';
+import { changeInk, changeShape, recolour } from '@kettle/core/document';
 import { Bench } from '../editor/bench';
 import { LengthField } from '../units/length-field';
 import { NumberField } from '../units/number-field';

@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { finestScreen, mapLayers, USUAL_DOTS, type InkScreen } from '@kettle/core';
+import { finestScreen, type InkScreen } from '@kettle/core/raster';
+import { mapLayers } from '@kettle/core/document';
+import { USUAL_DOTS } from '@kettle/core/checks';
 import { Bench } from '../editor/bench';
 import { Tools } from '../editor/tools';
 import { NumberField } from '../units/number-field';

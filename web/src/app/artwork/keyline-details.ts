@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { keylineOf, setKeyline, type Keyline, type KeylineOwner } from '@kettle/core';
+import type { Keyline } from '@kettle/core/model';
+import { keylineOf, setKeyline, type KeylineOwner } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
 import { Bench } from '../editor/bench';
 import { LengthField } from '../units/length-field';

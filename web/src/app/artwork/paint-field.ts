@@ -9,7 +9,7 @@ import {
   type Gradient,
   type GradientStop,
   type Paint,
-} from '@kettle/core';
+} from '@kettle/core/model';
 import { NumberField } from '../units/number-field';
 import { ColourField } from './colour-field';
 

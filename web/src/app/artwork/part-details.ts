@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { ownColours, paintPart, type FreehandLayer, type GraphicLayer, type Paint } from '@kettle/core';
+import type { FreehandLayer, GraphicLayer, Paint } from '@kettle/core/model';
+import { ownColours } from '@kettle/core/layers';
+import { paintPart } from '@kettle/core/document';
 import { Bench } from '../editor/bench';
 import { Tools } from '../editor/tools';
 import { ColourField } from './colour-field';

@@ -2,7 +2,7 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { FontFamily } from '@kettle/contract';
-import { twoColours, type Paint } from '@kettle/core';
+import { twoColours, type Paint } from '@kettle/core/model';
 import { GraphicsDialog } from '../design-page/graphics-dialog';
 import { Tools } from '../editor/tools';
 import { refusal } from '../testing/heard';

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { exceptionWords } from '@kettle/core';
+import { exceptionWords } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
 import { Bench } from '../editor/bench';
 

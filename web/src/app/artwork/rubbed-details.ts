@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatSliderModule } from '@angular/material/slider';
-import { mapLayers, withRubbed, type RubStroke } from '@kettle/core';
+import type { RubStroke } from '@kettle/core/model';
+import { withRubbed } from '@kettle/core/drawing';
+import { mapLayers } from '@kettle/core/document';
 import { Bench } from '../editor/bench';
 import { Tools } from '../editor/tools';
 

@@ -1,5 +1,6 @@
 import type { Sale } from '@kettle/contract';
-import { currencyOf, earningsBy, type Rates } from '@kettle/core';
+import { currencyOf, type Rates } from '@kettle/core/listing';
+import { earningsBy } from '@kettle/core/sales';
 import type { EChartsCoreOption } from 'echarts/core';
 
 /** What was earned each day, stacked by channel, in the home currency. */

@@ -10,7 +10,7 @@ import {
   type ChannelRules,
   type ChannelRulesFields,
   type ListedShape,
-} from '@kettle/core';
+} from '@kettle/core/listing';
 import { Notices } from '../data/notices';
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';

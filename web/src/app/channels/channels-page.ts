@@ -2,14 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { channelRulesSchema, printShopSchema, refuse, type SellerRates } from '@kettle/contract';
-import {
-  CURRENCIES,
-  withRate,
-  type ChannelRules,
-  type ChannelRulesFields,
-  type PrintShop,
-  type PrintShopFields,
-} from '@kettle/core';
+import { CURRENCIES, withRate, type ChannelRules, type ChannelRulesFields } from '@kettle/core/listing';
+import type { PrintShop, PrintShopFields } from '@kettle/core/orders';
 import { forkJoin } from 'rxjs';
 import { Api } from '../data/api';
 import { LOOK_MS, Loaded } from '../data/loaded';

@@ -1,6 +1,7 @@
 import { provideZonelessChangeDetection, type Type } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { ChannelRules, ChannelRulesFields, PrintShop, PrintShopFields } from '@kettle/core';
+import type { ChannelRules, ChannelRulesFields } from '@kettle/core/listing';
+import type { PrintShop, PrintShopFields } from '@kettle/core/orders';
 import { Notices } from '../data/notices';
 import { ownPress as shop, ownRules as rules } from '../testing/own-rules';
 import { ChannelRulesForm } from './channel-rules-form';

@@ -1,4 +1,5 @@
-import { amountText, parseMoney, type PriceBreak } from '@kettle/core';
+import { amountText, parseMoney } from '@kettle/core/listing';
+import type { PriceBreak } from '@kettle/core/orders';
 
 // Short lists as people type them: one thing a line, or things with commas between.
 

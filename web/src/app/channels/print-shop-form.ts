@@ -1,16 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
-import {
-  PRINT_SHOP_WAYS,
-  type PrintShopWay,
-  amountText,
-  CURRENCIES,
-  FILE_TYPES,
-  fileKind,
-  parseMoney,
-  type FileType,
-  type PrintShop,
-  type PrintShopFields,
-} from '@kettle/core';
+import { FILE_TYPES, type FileType } from '@kettle/core/model';
+import { fileKind } from '@kettle/core/requirement';
+import { amountText, CURRENCIES, parseMoney } from '@kettle/core/listing';
+import { PRINT_SHOP_WAYS, type PrintShopWay, type PrintShop, type PrintShopFields } from '@kettle/core/orders';
 import { Notices } from '../data/notices';
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';

@@ -1,6 +1,7 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
-import { apply, type Point, type PressMeasure } from '@kettle/core';
+import { apply, type Point } from '@kettle/core/geometry';
+import type { PressMeasure } from '@kettle/core/press';
 import type { Bench } from '../editor/bench';
 import { badge, openBench } from '../testing/open-bench';
 import { ChecksStation } from './checks-station';

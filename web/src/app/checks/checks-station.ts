@@ -15,18 +15,9 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import {
-  acceptFinding,
-  CANNOT_MAKE,
-  refuseFinding,
-  unite,
-  versionWord,
-  viewOfBox,
-  type Box,
-  type Finding,
-  type Severity,
-  type Viewport,
-} from '@kettle/core';
+import { unite, viewOfBox, type Box, type Viewport } from '@kettle/core/geometry';
+import { versionWord } from '@kettle/core/document';
+import { acceptFinding, CANNOT_MAKE, refuseFinding, type Finding, type Severity } from '@kettle/core/checks';
 import { Measuring } from '../editor/measuring';
 import { Bench, type BenchTarget } from '../editor/bench';
 import { Mending } from './mending';

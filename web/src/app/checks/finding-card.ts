@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import type { Box, Finding, Fix } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import type { Finding, Fix } from '@kettle/core/checks';
 
 const LOOK = {
   blocks: { icon: 'exclamation-mark', word: 'Needs work' },

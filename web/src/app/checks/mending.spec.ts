@@ -1,6 +1,8 @@
 import { TestBed } from '@angular/core/testing';
 import { MatDialog } from '@angular/material/dialog';
-import { pictureLayer, type Finding, type PictureLayer } from '@kettle/core';
+import type { PictureLayer } from '@kettle/core/model';
+import { pictureLayer } from '@kettle/core/document';
+import type { Finding } from '@kettle/core/checks';
 import { of } from 'rxjs';
 import type { Bench } from '../editor/bench';
 import { HEARD, Heard } from '../testing/heard';

@@ -1,7 +1,9 @@
 import { Injectable, inject } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import type { FontFamily, TracedPicture } from '@kettle/contract';
-import { fixEdit, mapLayers, type Finding, type Fix, type PictureLayer } from '@kettle/core';
+import type { PictureLayer } from '@kettle/core/model';
+import { mapLayers } from '@kettle/core/document';
+import { fixEdit, type Finding, type Fix } from '@kettle/core/checks';
 import { filter, switchMap } from 'rxjs';
 import { FontPicker } from '../artwork/font-picker';
 import { Api } from '../data/api';

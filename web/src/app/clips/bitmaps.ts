@@ -3,7 +3,7 @@ import type {
   ReadyClip as ReadyClipOf,
   ReadyScene as ReadySceneOf,
   ReadyWords as ReadyWordsOf,
-} from '@kettle/core';
+} from '@kettle/core/clip';
 
 // What clips are drawn from, of the pictures that a browser draws with.
 export type Levels = LevelsOf<ImageBitmap>;

@@ -1,4 +1,5 @@
 import { Injectable, computed, effect, inject, signal } from '@angular/core';
+import type { Clip, ClipScene, Framing } from '@kettle/core/model';
 import {
   arranged,
   addClip,
@@ -16,12 +17,9 @@ import {
   shownOf,
   trimmed,
   type Arrangement,
-  type Clip,
-  type ClipScene,
-  type Framing,
   type MusicTrack,
   type Shots,
-} from '@kettle/core';
+} from '@kettle/core/clip';
 import { Bench } from '../editor/bench';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';

@@ -1,5 +1,6 @@
 import { Injectable } from '@angular/core';
-import { logoBox, type ClipLogo, type ClipShape } from '@kettle/core';
+import type { ClipLogo, ClipShape } from '@kettle/core/model';
+import { logoBox } from '@kettle/core/clip';
 import type { ReadyWords } from './bitmaps';
 
 /** Size at which a logo is fetched, px. */

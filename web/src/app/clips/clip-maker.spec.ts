@@ -2,7 +2,7 @@ import { HttpErrorResponse } from '@angular/common/http';
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { Asking, ClipFile } from '@kettle/contract';
-import type { Clip, ClipScene } from '@kettle/core';
+import type { Clip, ClipScene } from '@kettle/core/model';
 import { Observable, of, Subject, throwError } from 'rxjs';
 import { Bench } from '../editor/bench';
 import { fakeApi } from '../testing/fake-api';

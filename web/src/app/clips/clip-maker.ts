@@ -1,19 +1,14 @@
 import { Injectable, OnDestroy, computed, inject, signal } from '@angular/core';
+import { CLIP_FPS, clipSize, coverOf, type Clip, type ClipScene, type ClipShape } from '@kettle/core/model';
 import {
   beatFrames,
   CLIP_FILES,
-  CLIP_FPS,
-  clipSize,
-  coverOf,
   framesOf,
   pictureSizeFor,
   sideOfFile,
-  type Clip,
   type ClipFileKind,
-  type ClipScene,
-  type ClipShape,
   type MusicTrack,
-} from '@kettle/core';
+} from '@kettle/core/clip';
 import type { ClipFile } from '@kettle/contract';
 import { firstValueFrom, retry, tap, timer, type Observable } from 'rxjs';
 import { Bench } from '../editor/bench';

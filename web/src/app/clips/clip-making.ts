@@ -2,18 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { Job } from '@kettle/contract';
-import {
-  CLIP_FILES,
-  CLIP_FPS,
-  CLIP_SECONDS,
-  CLIP_SHAPES,
-  CLIP_SHAPE_WORDS,
-  clipSize,
-  formatBytes,
-  sideOfFile,
-  type ClipFileKind,
-  type ClipShape,
-} from '@kettle/core';
+import { formatBytes } from '@kettle/core/units';
+import { CLIP_FPS, CLIP_SECONDS, CLIP_SHAPES, CLIP_SHAPE_WORDS, clipSize, type ClipShape } from '@kettle/core/model';
+import { CLIP_FILES, sideOfFile, type ClipFileKind } from '@kettle/core/clip';
 import { EMPTY, firstValueFrom, from, switchMap, tap, timer, merge, skip } from 'rxjs';
 import { Bench } from '../editor/bench';
 import { Api } from '../data/api';

@@ -1,4 +1,6 @@
-import type { Box, Clip, ClipFileKind, ClipMusic, Motion, MusicTrack } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import type { Clip, ClipMusic } from '@kettle/core/model';
+import type { ClipFileKind, Motion, MusicTrack } from '@kettle/core/clip';
 import type { PressedScene } from './clip-scenes';
 import type { Levels, ReadyWords } from './bitmaps';
 

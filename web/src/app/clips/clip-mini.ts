@@ -11,7 +11,8 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { aspectOf, beatFrames, CLIP_FPS, clipSize, coverOf, framesOf, paintClip, type Clip } from '@kettle/core';
+import { aspectOf, CLIP_FPS, clipSize, coverOf, type Clip } from '@kettle/core/model';
+import { beatFrames, framesOf, paintClip } from '@kettle/core/clip';
 import { ClipBench } from './clip-bench';
 import { CLIP_SIZES, ClipPictures } from './clip-pictures';
 

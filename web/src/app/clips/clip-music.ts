@@ -1,4 +1,5 @@
-import { joinPieces, mixTrack, peaksOf, type ClipMusic, type MusicTrack } from '@kettle/core';
+import type { ClipMusic } from '@kettle/core/model';
+import { joinPieces, mixTrack, peaksOf, type MusicTrack } from '@kettle/core/clip';
 
 /** What sound is made of, Hz. */
 export const SOUND_RATE = 48_000;

@@ -1,5 +1,7 @@
 import { Injectable, InjectionToken, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
-import { neededPictures, type Box, type Clip, type ClipScene, type Guise, type NeededPicture } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import type { Clip, ClipScene } from '@kettle/core/model';
+import { neededPictures, type Guise, type NeededPicture } from '@kettle/core/clip';
 import { Subscription } from 'rxjs';
 import { MockupBench } from '../mockups/mockup-bench';
 import { PREVIEW_SIZE } from '../mockups/scene-painter';

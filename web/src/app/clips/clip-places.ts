@@ -1,19 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import type { ClipFile } from '@kettle/contract';
+import { CLIP_FPS, CLIP_SHAPES, CLIP_SHAPE_WORDS, type ClipShape } from '@kettle/core/model';
 import {
   CLIP_FILE_KINDS,
   CLIP_FILES,
-  CLIP_FPS,
-  CLIP_SHAPES,
-  CLIP_SHAPE_WORDS,
   refusedAfter,
   refusedBefore,
   type ClipFileKind,
   type ClipRequirement,
   type ClipRequirementFields,
-  type ClipShape,
-} from '@kettle/core';
+} from '@kettle/core/clip';
 import { type Observable } from 'rxjs';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';

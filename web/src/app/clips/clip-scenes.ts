@@ -1,19 +1,9 @@
 import { Injectable, inject, computed } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
-import {
-  artOnArea,
-  guisesOf,
-  isMovingBlank,
-  onPicture,
-  type Blank,
-  type Box,
-  type ClipScene,
-  type DesignDocument,
-  type Guise,
-  type MovingBlank,
-  type Scene,
-  type ShownScene,
-} from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import type { Blank, ClipScene, DesignDocument, Scene, ShownScene } from '@kettle/core/model';
+import { artOnArea, isMovingBlank, onPicture, type MovingBlank } from '@kettle/core/mockup';
+import { guisesOf, type Guise } from '@kettle/core/clip';
 import { firstValueFrom, skip, timeout } from 'rxjs';
 import { Bench } from '../editor/bench';
 import { AssetShelf } from '../data/asset-shelf';

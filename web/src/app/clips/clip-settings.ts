@@ -9,7 +9,7 @@ import {
   type ClipLogo,
   type ClipWords,
   type LogoCorner,
-} from '@kettle/core';
+} from '@kettle/core/model';
 import { Bench } from '../editor/bench';
 import { Intake } from '../data/intake';
 import { keptList } from '../data/preferences';

@@ -1,6 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { clipsOf, CLIP_FPS, type Clip } from '@kettle/core';
+import { CLIP_FPS, type Clip } from '@kettle/core/model';
+import { clipsOf } from '@kettle/core/clip';
 import type { Bench } from '../editor/bench';
 import { MockupBench } from '../mockups/mockup-bench';
 import { HEARD } from '../testing/heard';

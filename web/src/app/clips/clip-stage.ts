@@ -12,19 +12,9 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
-import {
-  aspectOf,
-  CLIP_FPS,
-  clipSize,
-  OWN_FRAMING,
-  paintClip,
-  sceneAt,
-  startsOf,
-  viewAt,
-  type Box,
-  type Clip,
-  type Framing,
-} from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import { aspectOf, CLIP_FPS, clipSize, OWN_FRAMING, type Clip, type Framing } from '@kettle/core/model';
+import { paintClip, sceneAt, startsOf, viewAt } from '@kettle/core/clip';
 import { Notices } from '../data/notices';
 import { ClipBench } from './clip-bench';
 import { mixMusic, SOUND_RATE } from './clip-music';

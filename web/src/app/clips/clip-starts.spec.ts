@@ -1,6 +1,7 @@
 import { Component, input, provideZonelessChangeDetection, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { ARRANGEMENTS, type Arrangement, type Clip, type MusicTrack } from '@kettle/core';
+import type { Clip } from '@kettle/core/model';
+import { ARRANGEMENTS, type Arrangement, type MusicTrack } from '@kettle/core/clip';
 import { ClipBench } from './clip-bench';
 import { ClipMini } from './clip-mini';
 import { ClipStarts } from './clip-starts';

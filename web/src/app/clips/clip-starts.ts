@@ -1,15 +1,14 @@
 import { ChangeDetectionStrategy, Component, OnDestroy, computed, inject, input, signal } from '@angular/core';
+import { CLIP_SHAPE_WORDS, type Clip } from '@kettle/core/model';
 import {
   ARRANGEMENT_FACETS,
   ARRANGEMENTS,
-  CLIP_SHAPE_WORDS,
   findArrangements,
   secondsOfArrangement,
   type Arrangement,
   type ArrangementChoice,
   type ArrangementFacet,
-  type Clip,
-} from '@kettle/core';
+} from '@kettle/core/clip';
 import { ClipBench } from './clip-bench';
 import { ClipMini } from './clip-mini';
 

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, ElementRef, effect, inject, input, viewChild } from '@angular/core';
-import type { ClipScene } from '@kettle/core';
+import type { ClipScene } from '@kettle/core/model';
 import { ClipPictures } from './clip-pictures';
 
 /** A scene of a clip, small. */

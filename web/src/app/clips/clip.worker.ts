@@ -1,5 +1,6 @@
 /// <reference lib="webworker" />
-import { animatedWebp, CLIP_FPS, framesEach, levelTrack, paintClip, picturesInFile } from '@kettle/core';
+import { CLIP_FPS } from '@kettle/core/model';
+import { animatedWebp, framesEach, levelTrack, paintClip, picturesInFile } from '@kettle/core/clip';
 import {
   AudioSample,
   AudioSampleSource,

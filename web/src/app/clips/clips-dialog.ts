@@ -3,6 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { ListedBlank, SavedDesign } from '@kettle/contract';
+import { CLIP_SHAPES, CLIP_SHAPE_WORDS, MOST_CLIPS, type Clip, type ClipShape } from '@kettle/core/model';
 import {
   addClip,
   ARRANGEMENTS,
@@ -10,14 +11,9 @@ import {
   arranged,
   arrangedOfMany,
   CLIP_FILES,
-  CLIP_SHAPES,
-  CLIP_SHAPE_WORDS,
   clipsOf,
-  MOST_CLIPS,
   shotsOf,
-  type Clip,
-  type ClipShape,
-} from '@kettle/core';
+} from '@kettle/core/clip';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';

@@ -3,16 +3,14 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import {
-  ARRANGEMENTS,
   CLIP_FPS,
   CLIP_SHAPE_WORDS,
-  framesOf,
   MOVEMENT_WORDS,
-  startsOf,
   TRANSITION_WORDS,
   type Clip,
   type ClipScene,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { ARRANGEMENTS, framesOf, startsOf } from '@kettle/core/clip';
 import { Bench } from '../editor/bench';
 import { MockupBench } from '../mockups/mockup-bench';
 import { ScenePainter } from '../mockups/scene-painter';

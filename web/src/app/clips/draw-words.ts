@@ -1,4 +1,5 @@
-import { setWords, type ClipShape, type ClipWords, type WordFace } from '@kettle/core';
+import type { ClipShape, ClipWords } from '@kettle/core/model';
+import { setWords, type WordFace } from '@kettle/core/clip';
 import type { ReadyWords } from './bitmaps';
 
 const FACES: Readonly<Record<WordFace['face'], string>> = {

@@ -1,5 +1,5 @@
 import type { ClipMakers } from '@kettle/contract';
-import { CLIP_FILE_KINDS, type ClipFileKind } from '@kettle/core';
+import { CLIP_FILE_KINDS, type ClipFileKind } from '@kettle/core/clip';
 import { getFirstEncodableVideoCodec } from '#libraries/encodable';
 import type { VideoCodec } from './clip-messages';
 

@@ -1,4 +1,4 @@
-import { levelSizes } from '@kettle/core';
+import { levelSizes } from '@kettle/core/clip';
 import type { Levels } from './bitmaps';
 
 /** Reduces a picture to its levels. @param least width at which all of it is drawn at least, px */

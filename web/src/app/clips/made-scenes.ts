@@ -1,4 +1,5 @@
-import { momentAt, neededAt, startsOf, type Clip, type NeededPicture } from '@kettle/core';
+import type { Clip } from '@kettle/core/model';
+import { momentAt, neededAt, startsOf, type NeededPicture } from '@kettle/core/clip';
 import type { FrameSource } from './frame-source';
 import type { MadeScene } from './clip-messages';
 import { nameOfSeen, type SeenMoving } from './moving-messages';

@@ -1,4 +1,4 @@
-import type { MovingBlank } from '@kettle/core';
+import type { MovingBlank } from '@kettle/core/mockup';
 import { zipSync } from 'fflate';
 import { FrameSource, type FrameReply, type FrameRequest } from './frame-source';
 import { readFrame, type FrameMaps } from './moving-frames';

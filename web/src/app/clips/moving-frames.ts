@@ -9,7 +9,7 @@ import {
   type AreaMaps,
   type Plane,
   type SceneMaps,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import { unzipSync } from 'fflate';
 import type { SeenMoving } from './moving-messages';
 

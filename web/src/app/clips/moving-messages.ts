@@ -1,4 +1,5 @@
-import type { AreaMaps, MovingBlank, NeededPicture } from '@kettle/core';
+import type { AreaMaps, MovingBlank } from '@kettle/core/mockup';
+import type { NeededPicture } from '@kettle/core/clip';
 import type { DrawnPrint, ShownLook } from '../mockups/scene-messages';
 
 /** A moving blank at a size, with the print areas that are printed on. */

@@ -1,5 +1,6 @@
 import { Injectable, OnDestroy } from '@angular/core';
-import type { AreaMaps, NeededPicture } from '@kettle/core';
+import type { AreaMaps } from '@kettle/core/mockup';
+import type { NeededPicture } from '@kettle/core/clip';
 import { Observable, filter, fromEvent, map, share } from 'rxjs';
 import { askWorker, nextRequest } from '../data/worker-call';
 import type { MovingReply, MovingRequest, PressedGuise, SeenMoving } from './moving-messages';

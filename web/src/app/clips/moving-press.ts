@@ -1,4 +1,4 @@
-import { areaOf, compileSceneKernel, exposureOf, SceneKernel, type AreaMaps } from '@kettle/core';
+import { areaOf, compileSceneKernel, exposureOf, SceneKernel, type AreaMaps } from '@kettle/core/mockup';
 import type { FrameSource } from './frame-source';
 import { fetched, type FrameMaps } from './moving-frames';
 import type { PressedGuise, SeenMoving } from './moving-messages';

@@ -10,7 +10,8 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
-import { CLIP_FPS, FADE_OUT, MOST_FADE, type ClipMusic, type MusicTrack } from '@kettle/core';
+import { CLIP_FPS, type ClipMusic } from '@kettle/core/model';
+import { FADE_OUT, MOST_FADE, type MusicTrack } from '@kettle/core/clip';
 import { finalize } from 'rxjs';
 import { Bench } from '../editor/bench';
 import { Api } from '../data/api';

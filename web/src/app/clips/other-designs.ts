@@ -1,5 +1,6 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { picturesOf, type DesignDocument } from '@kettle/core';
+import type { DesignDocument } from '@kettle/core/model';
+import { picturesOf } from '@kettle/core/layers';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';

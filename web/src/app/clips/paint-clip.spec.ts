@@ -1,4 +1,5 @@
-import { levelsFor, paintClip, type Clip, type ClipScene, type TransitionKind } from '@kettle/core';
+import type { Clip, ClipScene, TransitionKind } from '@kettle/core/model';
+import { levelsFor, paintClip } from '@kettle/core/clip';
 import type { Levels, ReadyClip } from './bitmaps';
 import { levelsOf } from './levels';
 

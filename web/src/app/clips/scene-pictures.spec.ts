@@ -1,6 +1,7 @@
 import { provideZonelessChangeDetection, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { Blank, ClipScene, Guise } from '@kettle/core';
+import type { Blank, ClipScene } from '@kettle/core/model';
+import type { Guise } from '@kettle/core/clip';
 import { MockupBench } from '../mockups/mockup-bench';
 import { stillScene as scene } from '../testing/still-scene';
 import type { Levels } from './bitmaps';

@@ -1,5 +1,7 @@
 import { Injectable, OnDestroy, computed, inject } from '@angular/core';
-import { needsLevels, pictureSizeFor, type Box, type ClipScene, type Guise } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import type { ClipScene } from '@kettle/core/model';
+import { needsLevels, pictureSizeFor, type Guise } from '@kettle/core/clip';
 import { EMPTY, Observable, catchError, concatMap, defer, from, ignoreElements } from 'rxjs';
 import { MockupBench } from '../mockups/mockup-bench';
 import type { Levels } from './bitmaps';

@@ -12,7 +12,7 @@ import {
   type Framing,
   type Movement,
   type TransitionKind,
-} from '@kettle/core';
+} from '@kettle/core/model';
 import { MockupBench } from '../mockups/mockup-bench';
 import { NumberField } from '../units/number-field';
 import { SlideField } from '../units/slide-field';

@@ -1,6 +1,8 @@
 import { TestBed } from '@angular/core/testing';
 import type { HttpTestingController } from '@angular/common/http/testing';
-import { clipsOf, CLIP_FPS, isMovingBlank, type Clip, type ClipScene, type MusicTrack } from '@kettle/core';
+import { CLIP_FPS, type Clip, type ClipScene } from '@kettle/core/model';
+import { isMovingBlank } from '@kettle/core/mockup';
+import { clipsOf, type MusicTrack } from '@kettle/core/clip';
 import type { Bench } from '../editor/bench';
 import { MockupBench } from '../mockups/mockup-bench';
 import { HEARD, Heard, refusal } from '../testing/heard';

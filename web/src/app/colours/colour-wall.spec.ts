@@ -1,4 +1,5 @@
-import { shapeLayer, type Target } from '@kettle/core';
+import type { Target } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
 import type { Bench } from '../editor/bench';
 import { InPage } from '../testing/in-page';
 import { TestBed } from '@angular/core/testing';

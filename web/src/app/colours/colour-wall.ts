@@ -1,24 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import type { Cloth, Colourway, DesignDocument, Keyline } from '@kettle/core/model';
 import {
   asVersion,
   changeTarget,
   clothOf,
   dropVersion,
   proposeVersion,
-  seenAs,
   seenBy,
-  seenOn,
   versionFor,
   versionWord,
-  type Cloth,
-  type Colourway,
-  type DesignDocument,
-  type Keyline,
-  type OnCloth,
-  type SeenAs,
-} from '@kettle/core';
+} from '@kettle/core/document';
+import { seenAs, seenOn, type OnCloth, type SeenAs } from '@kettle/core/press';
 import { inkOf } from '../paint/ink-on-cloth';
 import { Bench } from '../editor/bench';
 import { TargetPicture } from '../editor/target-picture';

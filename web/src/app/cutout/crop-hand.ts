@@ -1,4 +1,4 @@
-import type { Box, Point } from '@kettle/core';
+import type { Box, Point } from '@kettle/core/geometry';
 
 /** Which edges of a crop a press holds: those it is near; all of it inside, a new one outside. */
 export function edgesAt(crop: Box | null, at: Point, width: number, height: number): string {

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import type { Box } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
 import { markPixels } from '../paint/marked';
 import { Bench } from '../editor/bench';
 import { isTyping } from '../shell/finder';

@@ -1,6 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { pictureLayer, type ColourCut, type PictureLayer, type Treatment } from '@kettle/core';
+import type { ColourCut, PictureLayer, Treatment } from '@kettle/core/model';
+import { pictureLayer } from '@kettle/core/document';
 import { of, Subject, throwError } from 'rxjs';
 import { badge, openBench, tee } from '../testing/open-bench';
 import type { Bench } from '../editor/bench';

@@ -1,20 +1,18 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { Box, Point } from '@kettle/core/geometry';
 import {
   cropOf,
-  kindOf,
   NEW_STROKES,
   NO_EDGE,
   NO_TONE,
-  treatOnTarget,
-  treatPicture,
   USUAL_SOFT_EDGE,
-  type Box,
   type PictureLayer,
-  type Point,
-  type SeenThrough,
   type Treatment,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import type { SeenThrough } from '@kettle/core/treatments';
+import { kindOf } from '@kettle/core/layers';
+import { treatOnTarget, treatPicture } from '@kettle/core/document';
 import { Bench } from '../editor/bench';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';

@@ -1,4 +1,4 @@
-import type { Box } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
 
 /** Colours of strokes that keep and that drop. */
 export const KEEP = 'rgba(17, 122, 101, .55)';

@@ -1,4 +1,4 @@
-import type { Box } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
 import { InPage } from '../testing/in-page';
 import { colourAt, drawn, point } from '../testing/shown';
 import { PictureView } from './picture-view';

@@ -11,7 +11,9 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { hexOf, type Box, type Point, type SeedStroke, type TouchStroke } from '@kettle/core';
+import type { Box, Point } from '@kettle/core/geometry';
+import { hexOf } from '@kettle/core/colour';
+import type { SeedStroke, TouchStroke } from '@kettle/core/model';
 import { cropBy, edgesAt } from './crop-hand';
 import type { Hand } from './cutting';
 import { checker, cross, DROP, frame, KEEP, line, maskOf } from './picture-paint';

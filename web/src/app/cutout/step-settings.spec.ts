@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { pictureLayer } from '@kettle/core';
+import { pictureLayer } from '@kettle/core/document';
 import { of, Subject } from 'rxjs';
 import { InPage } from '../testing/in-page';
 import { badge, openBench } from '../testing/open-bench';

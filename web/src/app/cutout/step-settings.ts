@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import { MOST_SOFT_EDGE, SOME_HAZE, type Box, type Tone } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import { MOST_SOFT_EDGE, SOME_HAZE, type Tone } from '@kettle/core/model';
 import { ColourField } from '../artwork/colour-field';
 import { Bench } from '../editor/bench';
 import { NumberField } from '../units/number-field';

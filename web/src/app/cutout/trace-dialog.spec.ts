@@ -1,6 +1,6 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import type { TracedPicture } from '@kettle/contract';
-import { pictureLayer } from '@kettle/core';
+import { pictureLayer } from '@kettle/core/document';
 import { comes } from '../testing/comes';
 import { refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';

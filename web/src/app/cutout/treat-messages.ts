@@ -1,4 +1,5 @@
-import type { ColourCut, Dissolve, SeenThrough, Treatment } from '@kettle/core';
+import type { ColourCut, Dissolve, Treatment } from '@kettle/core/model';
+import type { SeenThrough } from '@kettle/core/treatments';
 
 /** What the page asks of the worker that treats pictures. */
 export type TreatRequest =

@@ -1,5 +1,6 @@
 import { Injectable, OnDestroy } from '@angular/core';
-import type { SeenThrough, Treatment } from '@kettle/core';
+import type { Treatment } from '@kettle/core/model';
+import type { SeenThrough } from '@kettle/core/treatments';
 import { Observable, Subject, fromEvent, map } from 'rxjs';
 import { askWorker } from '../data/worker-call';
 import type { ReadyPicture, TreatReply, TreatRequest } from './treat-messages';

@@ -1,16 +1,15 @@
 /// <reference lib="webworker" />
+import type { Pixels } from '@kettle/core/geometry';
+import { measureInk } from '@kettle/core/raster';
+import { atWork, type Treatment } from '@kettle/core/model';
 import {
-  atWork,
   compileTreatKernel,
   firstGuess,
-  measureInk,
   reduced,
   seenThrough,
   Treater,
-  type Pixels,
   type TreatKernel,
-  type Treatment,
-} from '@kettle/core';
+} from '@kettle/core/treatments';
 import type { TreatReply, TreatRequest } from './treat-messages';
 
 // Treats pictures with the same computation, on the same working copies, as the server.

@@ -1,6 +1,8 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { Asset } from '@kettle/contract';
-import { pictureKey, treatmentName, type ShownPicture, type Treatment } from '@kettle/core';
+import type { Treatment } from '@kettle/core/model';
+import { pictureKey, treatmentName } from '@kettle/core/treatments';
+import type { ShownPicture } from '@kettle/core/layers';
 import { finalize } from 'rxjs';
 import { Api } from './api';
 import { waitBefore } from './again';

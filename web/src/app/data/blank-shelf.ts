@@ -1,5 +1,6 @@
 import { Injectable, inject, signal } from '@angular/core';
-import { panelsOf, type AreaGrid } from '@kettle/core';
+import { panelsOf } from '@kettle/core/requirement';
+import type { AreaGrid } from '@kettle/core/mockup';
 import { Observable, Subject, catchError, map, shareReplay, startWith, switchMap, tap, throwError } from 'rxjs';
 import { Api } from './api';
 import { Missing } from './missing';

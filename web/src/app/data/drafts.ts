@@ -1,5 +1,5 @@
 import { Injectable } from '@angular/core';
-import type { DesignDocument } from '@kettle/core';
+import type { DesignDocument } from '@kettle/core/model';
 
 /** A document that is not saved yet, and the revision it started from. */
 export interface Draft {

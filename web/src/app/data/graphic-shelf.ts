@@ -1,5 +1,5 @@
 import { Injectable, inject } from '@angular/core';
-import type { Graphic } from '@kettle/core';
+import type { Graphic } from '@kettle/core/drawing';
 import { catchError, shareReplay, throwError, type Observable } from 'rxjs';
 import { Api } from './api';
 

@@ -1,6 +1,8 @@
 import { Injectable, inject } from '@angular/core';
 import type { Asset, SavedDesign } from '@kettle/contract';
-import { addLayer, emptyDesign, layOnTarget, pictureLayer, type Requirement, shortName } from '@kettle/core';
+import { shortName } from '@kettle/core/text';
+import { emptyDesign, type Requirement } from '@kettle/core/model';
+import { addLayer, layOnTarget, pictureLayer } from '@kettle/core/document';
 import { EMPTY, catchError, concat, concatMap, from, map, of, switchMap, toArray, type Observable } from 'rxjs';
 import { Api } from './api';
 import { sentenceOf as sentence } from './problems';

@@ -1,5 +1,5 @@
 import { Injectable, effect, signal, type WritableSignal } from '@angular/core';
-import type { LengthUnit } from '@kettle/core';
+import type { LengthUnit } from '@kettle/core/units';
 
 /** What a seller chooses once for this browser. */
 @Injectable({ providedIn: 'root' })

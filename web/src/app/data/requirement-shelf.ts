@@ -1,5 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import { demandedCanvas, OWN_SIZES, type Requirement, type RequirementFields } from '@kettle/core';
+import { demandedCanvas, type Requirement, type RequirementFields } from '@kettle/core/model';
+import { OWN_SIZES } from '@kettle/core/requirement';
 import { map, of, switchMap, tap, type Observable } from 'rxjs';
 import { Api } from './api';
 import { Preferences } from './preferences';

@@ -1,18 +1,6 @@
-import {
-  addLayer,
-  emptyDesign,
-  freehandLayer,
-  MOST_STEPS,
-  record,
-  rename,
-  shapeLayer,
-  startHistory,
-  undo,
-  type DesignDocument,
-  type FreehandLayer,
-  type History,
-  type Stroke,
-} from '@kettle/core';
+import { emptyDesign, type DesignDocument, type FreehandLayer, type Stroke } from '@kettle/core/model';
+import { freehandLayer, shapeLayer } from '@kettle/core/drawing';
+import { addLayer, MOST_STEPS, record, rename, startHistory, undo, type History } from '@kettle/core/document';
 import { openDB } from 'idb';
 import { UndoLog } from './undo-log';
 

@@ -1,5 +1,7 @@
 import { Injectable } from '@angular/core';
-import { kindOf, type DesignDocument, type History, type Layer } from '@kettle/core';
+import type { DesignDocument, Layer } from '@kettle/core/model';
+import { kindOf } from '@kettle/core/layers';
+import type { History } from '@kettle/core/document';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 
 /** A document with its layers by key: steps share the layers they have in common. */

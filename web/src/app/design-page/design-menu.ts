@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { keepAsTemplate } from '@kettle/core';
+import { keepAsTemplate } from '@kettle/core/document';
 import { Notices } from '../data/notices';
 import { Bench } from '../editor/bench';
 

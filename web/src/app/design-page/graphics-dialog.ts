@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
-import type { Graphic } from '@kettle/core';
+import type { Graphic } from '@kettle/core/drawing';
 import { Loaded } from '../data/loaded';
 import { GraphicShelf } from '../data/graphic-shelf';
 

@@ -2,7 +2,7 @@ import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { RevisionRow } from '@kettle/contract';
-import { emptyDesign } from '@kettle/core';
+import { emptyDesign } from '@kettle/core/model';
 import { Notices } from '../data/notices';
 import { InPage } from '../testing/in-page';
 import { openBench } from '../testing/open-bench';

@@ -1,13 +1,9 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
-import {
-  graphicLayer,
-  panelRequirement,
-  pictureLayer,
-  shapeLayer,
-  type DesignDocument,
-  type Layer,
-} from '@kettle/core';
+import type { DesignDocument, Layer } from '@kettle/core/model';
+import { panelRequirement } from '@kettle/core/requirement';
+import { graphicLayer, shapeLayer } from '@kettle/core/drawing';
+import { pictureLayer } from '@kettle/core/document';
 import type { Bench } from '../editor/bench';
 import { Tools } from '../editor/tools';
 import { Preferences } from '../data/preferences';

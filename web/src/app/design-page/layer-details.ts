@@ -3,21 +3,11 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatSliderModule } from '@angular/material/slider';
-import {
-  apply,
-  BLEND_MODES,
-  factsOfLayer,
-  hasParts,
-  isAllOutlines,
-  isInked,
-  kindOf,
-  marksOf,
-  rename,
-  renameLayer,
-  USUAL_PLACES,
-  type BlendMode,
-  type UsualPlace,
-} from '@kettle/core';
+import { apply } from '@kettle/core/geometry';
+import { BLEND_MODES, type BlendMode } from '@kettle/core/raster';
+import { factsOfLayer, hasParts, isInked, kindOf, marksOf } from '@kettle/core/layers';
+import { rename, renameLayer, USUAL_PLACES, type UsualPlace } from '@kettle/core/document';
+import { isAllOutlines } from '@kettle/core/recipes';
 import { Arranging } from '../editor/arranging';
 import { Mending } from '../checks/mending';
 import { Bench } from '../editor/bench';

@@ -4,17 +4,11 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import type { Graphic } from '@kettle/core';
-import {
-  reorderLayer,
-  shapePath,
-  SHAPES,
-  translate,
-  type Affine,
-  type Layer,
-  type ShapeDescription,
-  isUnset,
-} from '@kettle/core';
+import type { Graphic } from '@kettle/core/drawing';
+import { translate, type Affine } from '@kettle/core/geometry';
+import type { Layer } from '@kettle/core/model';
+import { shapePath, SHAPES, type ShapeDescription } from '@kettle/core/drawing';
+import { reorderLayer, isUnset } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
 import { Bench } from '../editor/bench';
 import { GraphicsDialog } from './graphics-dialog';

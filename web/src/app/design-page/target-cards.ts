@@ -11,7 +11,8 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule, type MatMenuTrigger } from '@angular/material/menu';
-import { removeTarget, versionWord, type Requirement } from '@kettle/core';
+import type { Requirement } from '@kettle/core/model';
+import { removeTarget, versionWord } from '@kettle/core/document';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import { BlankShelf } from '../data/blank-shelf';

@@ -1,5 +1,6 @@
 import { TestBed } from '@angular/core/testing';
-import { shapeLayer, type Layer } from '@kettle/core';
+import type { Layer } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
 import { openBench } from '../testing/open-bench';
 import { Arranging } from './arranging';
 import type { Bench } from './bench';

@@ -1,5 +1,8 @@
 import { Injectable, computed, inject } from '@angular/core';
 import { layerSchema, refuse } from '@kettle/contract';
+import { invert, mapBox, unite, type Box } from '@kettle/core/geometry';
+import type { BlendMode } from '@kettle/core/raster';
+import type { Layer } from '@kettle/core/model';
 import {
   alignShifts,
   blendLayers,
@@ -9,9 +12,7 @@ import {
   fadeLayers,
   groupLayers,
   hideLayers,
-  invert,
   lockLayers,
-  mapBox,
   matchFactors,
   placesOf,
   pastedLayers,
@@ -22,14 +23,10 @@ import {
   spreadShifts,
   together,
   ungroup,
-  unite,
   unitsOf,
-  type BlendMode,
-  type Box,
   type Edge,
-  type Layer,
   type Unit,
-} from '@kettle/core';
+} from '@kettle/core/document';
 import { newLayerId } from '../data/intake';
 import { Notices } from '../data/notices';
 import { Bench, type Places } from './bench';

@@ -1,6 +1,8 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
-import { contrast, removeTarget, rgbOf, type ShapeLayer } from '@kettle/core';
+import { contrast, rgbOf } from '@kettle/core/colour';
+import type { ShapeLayer } from '@kettle/core/model';
+import { removeTarget } from '@kettle/core/document';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { badge, mug, openBench, tee } from '../testing/open-bench';

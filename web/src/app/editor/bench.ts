@@ -1,52 +1,50 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { PrintFile } from '@kettle/contract';
+import { formatLength } from '@kettle/core/units';
 import {
-  formatLength,
-  layOnTarget,
   apply,
+  boundsOfPlace,
+  intersect,
+  invert,
+  mapBox,
+  unite,
+  type Box,
+  type LayerPlace,
+} from '@kettle/core/geometry';
+import { contrast, rgbOf } from '@kettle/core/colour';
+import type { Cloth, DesignDocument, Layer, Requirement, Target } from '@kettle/core/model';
+import { picturesOf, factsOfLayer } from '@kettle/core/layers';
+import {
+  layOnTarget,
   artOnCanvas,
   asVersion,
   clothOf,
-  picturesOf,
   targetKey,
   versionsOf,
-  type Cloth,
-  boundsOfPlace,
-  contrast,
-  factsOfLayer,
-  findTarget,
-  fixEdit,
-  garmentOf,
-  intersect,
-  invert,
-  isPrintable,
   layoutTarget,
-  mapBox,
   moveOnCanvas,
   moveOnTargetOnly,
   placeLayers,
   recolourLayers,
   recolourOnTarget,
-  rgbOf,
   seenBy,
   targetFor,
-  targetState,
-  unite,
   usualPlace,
   wholeGroups,
-  type Box,
-  type DesignDocument,
   type Edit,
-  type Finding,
-  type Layer,
-  type LayerPlace,
-  type PressMeasure,
-  type Requirement,
-  type Target,
   type TargetLayout,
-  type TargetState,
   type UsualPlace,
-} from '@kettle/core';
+} from '@kettle/core/document';
+import type { PressMeasure } from '@kettle/core/press';
+import {
+  findTarget,
+  fixEdit,
+  garmentOf,
+  isPrintable,
+  targetState,
+  type Finding,
+  type TargetState,
+} from '@kettle/core/checks';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';

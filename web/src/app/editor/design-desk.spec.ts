@@ -3,7 +3,9 @@ import { HttpTestingController, provideHttpClientTesting, type TestRequest } fro
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { SavedDesign } from '@kettle/contract';
-import { emptyDesign, freehandLayer, rename, type DesignDocument, type History } from '@kettle/core';
+import { emptyDesign, type DesignDocument } from '@kettle/core/model';
+import { freehandLayer } from '@kettle/core/drawing';
+import { rename, type History } from '@kettle/core/document';
 import { LastSaves } from '../data/last-saves';
 import { UndoLog } from '../data/undo-log';
 import { DesignDesk } from './design-desk';

@@ -1,18 +1,7 @@
 import { Injectable, OnDestroy, computed, inject, signal } from '@angular/core';
 import type { SavedDesign } from '@kettle/contract';
-import {
-  LARGE_DOCUMENT_BYTES,
-  MAX_DOCUMENT_BYTES,
-  record,
-  redo,
-  resume,
-  settle,
-  startHistory,
-  undo,
-  type DesignDocument,
-  type Edit,
-  type History,
-} from '@kettle/core';
+import { LARGE_DOCUMENT_BYTES, MAX_DOCUMENT_BYTES, type DesignDocument } from '@kettle/core/model';
+import { record, redo, resume, settle, startHistory, undo, type Edit, type History } from '@kettle/core/document';
 import {
   Subject,
   Subscription,

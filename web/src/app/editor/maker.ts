@@ -1,31 +1,27 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { Asset } from '@kettle/contract';
-import type { Graphic } from '@kettle/core';
+import type { Graphic } from '@kettle/core/drawing';
+import { apply, invert, type Point } from '@kettle/core/geometry';
+import type { FreehandLayer, Layer, ShapeKind, Stroke, InkedLayer } from '@kettle/core/model';
 import {
-  addLayer,
   addStroke,
-  apply,
-  changeException,
   freehandLayer,
-  invert,
-  mapLayers,
   MAX_STROKES,
-  pictureLayer,
   reaches,
   rubOut,
   shapeLayer,
   strokePieces,
+  graphicLayer,
+} from '@kettle/core/drawing';
+import {
+  addLayer,
+  changeException,
+  mapLayers,
+  pictureLayer,
   textLayer,
   together,
   unsetLettering,
-  graphicLayer,
-  type FreehandLayer,
-  type Layer,
-  type Point,
-  type ShapeKind,
-  type Stroke,
-  type InkedLayer,
-} from '@kettle/core';
+} from '@kettle/core/document';
 import { newLayerId, nameOf } from '../data/intake';
 import { Notices } from '../data/notices';
 import { Bench } from './bench';

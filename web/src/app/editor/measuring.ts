@@ -1,6 +1,6 @@
 import { Injectable, computed, inject } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import type { PressMeasure } from '@kettle/core';
+import type { PressMeasure } from '@kettle/core/press';
 import {
   EMPTY,
   Subject,

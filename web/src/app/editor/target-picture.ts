@@ -9,7 +9,9 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { makeCanvas, MM_PER_INCH, type Affine, type Canvas } from '@kettle/core';
+import { MM_PER_INCH } from '@kettle/core/units';
+import type { Affine } from '@kettle/core/geometry';
+import { makeCanvas, type Canvas } from '@kettle/core/model';
 import { drawLayers, type Keylined } from '../paint/paint-layers';
 import { AssetShelf } from '../data/asset-shelf';
 

@@ -1,4 +1,4 @@
-import { NO_EDGE, NO_TONE, type Treatment } from '@kettle/core';
+import { NO_EDGE, NO_TONE, type Treatment } from '@kettle/core/model';
 import { iconOf, swatchOf, titleOf, WAYS, wordsOf } from './treatment-words';
 
 const step = (fields: object): Treatment => ({ id: 's', ...fields }) as Treatment;

@@ -1,4 +1,4 @@
-import type { Treatment } from '@kettle/core';
+import type { Treatment } from '@kettle/core/model';
 
 /** Steps that can be added, in the order they are usually wanted. */
 export const WAYS = [

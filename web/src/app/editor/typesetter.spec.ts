@@ -1,6 +1,7 @@
 import type { HttpTestingController, TestRequest } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
-import { isUnset, textLayer, type TextLayer } from '@kettle/core';
+import type { TextLayer } from '@kettle/core/model';
+import { isUnset, textLayer } from '@kettle/core/document';
 import { openBench } from '../testing/open-bench';
 import type { Bench } from './bench';
 import { Maker } from './maker';

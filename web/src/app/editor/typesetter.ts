@@ -1,7 +1,9 @@
 import { DestroyRef, Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { FontFamily } from '@kettle/contract';
-import { changeText, isUnset, type LetteringSettings, type TextLayer } from '@kettle/core';
+import type { LetteringSettings } from '@kettle/core/text';
+import type { TextLayer } from '@kettle/core/model';
+import { changeText, isUnset } from '@kettle/core/document';
 import { EMPTY, Subject, catchError, debounceTime, groupBy, mergeMap, switchMap } from 'rxjs';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';

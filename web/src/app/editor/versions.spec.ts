@@ -1,6 +1,8 @@
 import { TestBed } from '@angular/core/testing';
 import type { PrintFile } from '@kettle/contract';
-import { proposeVersion, shapeLayer, type ShapeLayer } from '@kettle/core';
+import type { ShapeLayer } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
+import { proposeVersion } from '@kettle/core/document';
 import { badge, openBench, tee } from '../testing/open-bench';
 import { Arranging } from './arranging';
 import type { Bench } from './bench';

@@ -3,7 +3,7 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { PrintFile } from '@kettle/contract';
 import type { Bench } from '../editor/bench';
 import { badge, openBench } from '../testing/open-bench';
-import { rename } from '@kettle/core';
+import { rename } from '@kettle/core/document';
 import { FilesStation } from './files-station';
 
 const file = (change: Partial<PrintFile> = {}): PrintFile => ({

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import type { Target } from '@kettle/core';
+import type { Target } from '@kettle/core/model';
 import type { Bench } from '../editor/bench';
 import { Preferences } from '../data/preferences';
 import { InPage } from '../testing/in-page';

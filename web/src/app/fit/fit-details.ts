@@ -1,16 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { formatSize } from '@kettle/core/units';
 import {
-  changeTarget,
   demandedCanvas,
   demandedSizeWords,
-  formatSize,
-  USUAL_PLACES,
   type Anchor,
   type CanvasOverride,
   type PlacementRule,
   type TargetPlacement,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { changeTarget, USUAL_PLACES } from '@kettle/core/document';
 import { Mending } from '../checks/mending';
 import { Bench } from '../editor/bench';
 import { FindingCard } from '../checks/finding-card';

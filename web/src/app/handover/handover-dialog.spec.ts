@@ -2,7 +2,7 @@ import type { HttpTestingController } from '@angular/common/http/testing';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { ListingAnswer, ListingCheck } from '@kettle/contract';
-import { emptyListing } from '@kettle/core';
+import { emptyListing } from '@kettle/core/listing';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';

@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import type { ListingAnswer, ListingCheck } from '@kettle/contract';
-import { USUAL_PRICES, type PriceRule } from '@kettle/core';
+import { USUAL_PRICES, type PriceRule } from '@kettle/core/listing';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';

@@ -1,5 +1,6 @@
 import { Injectable, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
 import type { KeptListing, ListingAnswer, ListingCheck, ListingPicture, Publication } from '@kettle/contract';
+import type { Colourway } from '@kettle/core/model';
 import {
   begunFrom,
   filledText,
@@ -11,13 +12,12 @@ import {
   textOn,
   type Broken,
   type ChannelRules,
-  type Colourway,
   type ListedProduct,
   type ListingException,
   type ListingFields,
   type ListingText,
   type Offer,
-} from '@kettle/core';
+} from '@kettle/core/listing';
 import { firstValueFrom } from 'rxjs';
 import { Bench } from '../editor/bench';
 import { Api } from '../data/api';

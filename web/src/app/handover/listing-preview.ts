@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { filledText, moneyText, textOn } from '@kettle/core';
+import { filledText, moneyText, textOn } from '@kettle/core/listing';
 import { ListingDesk } from './listing-desk';
 
 /** The listing as a shopper would see it. */

@@ -8,7 +8,7 @@ import {
   USUAL_PRICES,
   type Offer,
   type PriceRule,
-} from '@kettle/core';
+} from '@kettle/core/listing';
 import { TypedValue } from '../units/typed-value';
 import { ListingDesk, type Stand } from './listing-desk';
 import { PriceRuleBar } from './price-rule-bar';

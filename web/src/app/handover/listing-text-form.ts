@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
-import { lettersOf, MOST_LISTING, type ListingField } from '@kettle/core';
+import { lettersOf, MOST_LISTING, type ListingField } from '@kettle/core/listing';
 import { Bench } from '../editor/bench';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';

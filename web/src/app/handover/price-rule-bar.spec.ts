@@ -2,7 +2,7 @@ import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { PriceRule } from '@kettle/core';
+import type { PriceRule } from '@kettle/core/listing';
 import { InPage } from '../testing/in-page';
 import { PriceRuleBar } from './price-rule-bar';
 

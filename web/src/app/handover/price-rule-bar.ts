@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import type { KeptPriceRule } from '@kettle/contract';
-import { currencyOf, readDecimal, type PriceRule } from '@kettle/core';
+import { currencyOf, readDecimal, type PriceRule } from '@kettle/core/listing';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
-import { findBlanks, type Blank, type BlankChoice, type BlankFacet } from '@kettle/core';
+import type { Blank } from '@kettle/core/model';
+import { findBlanks, type BlankChoice, type BlankFacet } from '@kettle/core/mockup';
 import { Router } from '@angular/router';
 import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';

@@ -5,17 +5,12 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatSelectModule } from '@angular/material/select';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Picture, PictureRun, SheetSet } from '@kettle/contract';
+import { formatBytes } from '@kettle/core/units';
+import { IDENTITY } from '@kettle/core/geometry';
+import { isHex } from '@kettle/core/colour';
 import {
   colourwayOf,
-  designOnScene,
-  kindOf,
-  formatBytes,
-  isHex,
   isInRoom,
-  LEAST_LIGHT,
-  MOST_LIGHT,
-  layoutTarget,
-  IDENTITY,
   LARGEST_DRAWN,
   LEAST_PICTURE,
   LEAST_PICTURE_DPI,
@@ -25,11 +20,6 @@ import {
   PICTURE_FORMATS,
   PICTURE_SIZES,
   printAreasOf,
-  seenAs,
-  seenOn,
-  REPEAT_KINDS,
-  REPEAT_WORDS,
-  shotOf,
   type BehindSight,
   type Colourway,
   type PictureBehind,
@@ -37,9 +27,12 @@ import {
   type PictureFit,
   type KeptScene,
   type PictureFormat,
-  type PictureSetFields,
   type RepeatKind,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { kindOf } from '@kettle/core/layers';
+import { layoutTarget, REPEAT_KINDS, REPEAT_WORDS } from '@kettle/core/document';
+import { seenAs, seenOn } from '@kettle/core/press';
+import { designOnScene, LEAST_LIGHT, MOST_LIGHT, shotOf, type PictureSetFields } from '@kettle/core/mockup';
 import { Observable, filter, finalize, forkJoin, merge, switchMap } from 'rxjs';
 import { ActivatedRoute } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';

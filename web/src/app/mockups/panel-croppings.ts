@@ -1,21 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, untracked } from '@angular/core';
-import {
-  boundsOfLayers,
-  changeTarget,
-  compose,
-  croppingsOf,
-  designOnScene,
-  layoutTarget,
-  placementAt,
-  salienceOf,
-  scale,
-  translate,
-  type Affine,
-  type Canvas,
-  type Cropping,
-  type DesignDocument,
-  type TargetPlacement,
-} from '@kettle/core';
+import { compose, scale, translate, type Affine } from '@kettle/core/geometry';
+import { salienceOf } from '@kettle/core/raster';
+import type { Canvas, DesignDocument, TargetPlacement } from '@kettle/core/model';
+import { croppingsOf, type Cropping } from '@kettle/core/requirement';
+import { boundsOfLayers, changeTarget, layoutTarget, placementAt } from '@kettle/core/document';
+import { designOnScene } from '@kettle/core/mockup';
 import { drawLayers } from '../paint/paint-layers';
 import { Bench } from '../editor/bench';
 import { TargetPicture } from '../editor/target-picture';

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MEASURE_UNITS, PICTURE_SHAPES, type MeasureUnit, type PictureCrop, type PictureShape } from '@kettle/core';
+import { PICTURE_SHAPES, type MeasureUnit, type PictureCrop, type PictureShape } from '@kettle/core/model';
+import { MEASURE_UNITS } from '@kettle/core/mockup';
 import { Bench } from '../editor/bench';
 import { MockupBench } from './mockup-bench';
 

@@ -1,14 +1,5 @@
-import {
-  compileSceneKernel,
-  encodedOf,
-  exposureOf,
-  LINEAR_OF_CODE,
-  SceneKernel,
-  linearOf,
-  rgbOf,
-  type AreaMaps,
-  type SceneMaps,
-} from '@kettle/core';
+import { encodedOf, LINEAR_OF_CODE, linearOf, rgbOf } from '@kettle/core/colour';
+import { compileSceneKernel, exposureOf, SceneKernel, type AreaMaps, type SceneMaps } from '@kettle/core/mockup';
 
 /** Light above the shoulder rises ever more slowly towards 1. */
 const rolledOff = (lit: number): number => (lit <= 0.8 ? lit : 0.8 + ((lit - 0.8) * 0.2) / (lit - 0.6));

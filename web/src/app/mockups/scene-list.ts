@@ -3,18 +3,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, output, signal } 
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import {
-  areaOf,
-  colourwayOf,
-  copyScene,
-  dropScene,
-  keepScene,
-  MOST_SCENES,
-  moveScene,
-  renameScene,
-  showScene,
-  type KeptScene,
-} from '@kettle/core';
+import { colourwayOf, type KeptScene } from '@kettle/core/model';
+import { copyScene, dropScene, keepScene, MOST_SCENES, moveScene, renameScene, showScene } from '@kettle/core/document';
+import { areaOf } from '@kettle/core/mockup';
 import { Bench } from '../editor/bench';
 import { newId } from '../data/new-id';
 import { MockupBench } from './mockup-bench';

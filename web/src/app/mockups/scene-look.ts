@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatSliderModule } from '@angular/material/slider';
-import { INK_ADVICE, INK_KINDS, INK_WORDS, isClothing, MOST_FOLDS, type InkKind, type Look } from '@kettle/core';
+import type { InkKind, Look } from '@kettle/core/model';
+import { INK_ADVICE, INK_KINDS, INK_WORDS, isClothing, MOST_FOLDS } from '@kettle/core/mockup';
 import { Bench } from '../editor/bench';
 import { MockupBench } from './mockup-bench';
 

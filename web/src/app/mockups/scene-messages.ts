@@ -1,4 +1,6 @@
-import type { AreaMaps, Behind, Blank, Box, SceneLook, TextureGrid } from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import type { Behind, Blank } from '@kettle/core/model';
+import type { AreaMaps, SceneLook, TextureGrid } from '@kettle/core/mockup';
 
 /** How a scene is lit and coloured, and what stands behind. */
 export type ShownLook = SceneLook & { readonly behind?: Behind };

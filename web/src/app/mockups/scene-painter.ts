@@ -1,5 +1,6 @@
 import { Injectable, OnDestroy } from '@angular/core';
-import type { AreaMaps, Blank } from '@kettle/core';
+import type { Blank } from '@kettle/core/model';
+import type { AreaMaps } from '@kettle/core/mockup';
 import { Observable, fromEvent, map } from 'rxjs';
 import { askWorker, nextRequest } from '../data/worker-call';
 import type { DrawnPrint, SceneReply, SceneRequest, SeenBlank, ShownLook } from './scene-messages';

@@ -1,17 +1,14 @@
+import { compose, scale } from '@kettle/core/geometry';
+import type { DesignDocument, PrintArea, Requirement } from '@kettle/core/model';
 import {
   DRAFT,
-  compose,
   partOfArea,
   designOnScene,
   withGapOn,
-  scale,
   textureGrid,
   type AreaMaps,
-  type DesignDocument,
-  type PrintArea,
-  type Requirement,
   type ScenePlacement,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import { drawLayers } from '../paint/paint-layers';
 import type { AssetShelf } from '../data/asset-shelf';
 import type { DrawnPrint } from './scene-messages';

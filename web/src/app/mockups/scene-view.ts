@@ -9,22 +9,20 @@ import {
   viewChild,
 } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { formatLength, formatSize } from '@kettle/core/units';
+import type { Box, Point } from '@kettle/core/geometry';
+import type { Scene } from '@kettle/core/model';
+import { coversCloth } from '@kettle/core/requirement';
 import {
   AreaLookup,
   areaPointAt,
   CoveredPlaces,
-  formatLength,
-  formatSize,
-  coversCloth,
   measureLines,
   measuresSvg,
   seenCells,
   seenCorners,
   seenLine,
-  type Box,
-  type Point,
-  type Scene,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import { EMPTY, catchError, filter, map, startWith, switchMap, tap } from 'rxjs';
 import { Bench } from '../editor/bench';
 import { AssetShelf } from '../data/asset-shelf';

@@ -1,17 +1,17 @@
 /// <reference lib="webworker" />
+import type { Pixels } from '@kettle/core/geometry';
+import { isInRoom } from '@kettle/core/model';
 import {
   areaOf,
   asBehind,
   compileSceneKernel,
   gradientBehind,
-  isInRoom,
   readPreview,
   seenBehind,
   SceneKernel,
   viewOf,
   type AreaMaps,
-  type Pixels,
-} from '@kettle/core';
+} from '@kettle/core/mockup';
 import { fetchPatiently } from '../data/again';
 import type { SceneReply, SceneRequest, SeenBlank, ShownLook } from './scene-messages';
 

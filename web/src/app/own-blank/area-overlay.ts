@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject } from '@angular/core';
-import { placeOnPhoto, type PlaceOf, type Point } from '@kettle/core';
+import type { Point } from '@kettle/core/geometry';
+import { placeOnPhoto, type PlaceOf } from '@kettle/core/own-blank';
 import { OwnBlankDraft } from './own-blank-draft';
 
 const LINES = 8;

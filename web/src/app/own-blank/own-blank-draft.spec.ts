@@ -1,6 +1,6 @@
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { MAX_SEED_STROKES } from '@kettle/core';
+import { MAX_SEED_STROKES } from '@kettle/core/model';
 import { NEVER, Subject, of } from 'rxjs';
 import { TreatPainter, type TreatedPicture } from '../cutout/treat-painter';
 import type { ReadyPicture } from '../cutout/treat-messages';

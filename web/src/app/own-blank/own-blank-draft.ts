@@ -1,16 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import {
-  layArea,
-  MAX_SEED_STROKES,
-  OWN_PRODUCTS,
-  type AreaShape,
-  type OwnBlankSource,
-  type Point,
-  sizeFromKnown,
-  type SeedStroke,
-  type StrokeCut,
-  type Treatment,
-} from '@kettle/core';
+import type { Point } from '@kettle/core/geometry';
+import { MAX_SEED_STROKES, type SeedStroke, type StrokeCut, type Treatment } from '@kettle/core/model';
+import { layArea, OWN_PRODUCTS, type AreaShape, type OwnBlankSource, sizeFromKnown } from '@kettle/core/own-blank';
 import { TreatPainter, type TreatedPicture } from '../cutout/treat-painter';
 import type { ReadyPicture } from '../cutout/treat-messages';
 import { newId } from '../data/new-id';

@@ -12,7 +12,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import { Router } from '@angular/router';
-import { MOST_GRID, type AreaShape } from '@kettle/core';
+import { MOST_GRID, type AreaShape } from '@kettle/core/own-blank';
 import { PictureView, type Ground } from '../cutout/picture-view';
 import { TreatPainter } from '../cutout/treat-painter';
 import { Api } from '../data/api';

@@ -1,7 +1,7 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
 import type { PackageDetail } from '@kettle/contract';
-import { USUAL_PATTERN } from '@kettle/core';
+import { USUAL_PATTERN } from '@kettle/core/naming';
 import { Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { openDialog } from '../testing/open-dialog';

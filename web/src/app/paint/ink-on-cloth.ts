@@ -1,5 +1,7 @@
 import { DestroyRef, effect, inject, signal, type Signal } from '@angular/core';
-import { SEEN_PX, seenInk, type Affine, type DesignDocument, type SeenInk } from '@kettle/core';
+import type { Affine } from '@kettle/core/geometry';
+import type { DesignDocument } from '@kettle/core/model';
+import { SEEN_PX, seenInk, type SeenInk } from '@kettle/core/press';
 import { AssetShelf } from '../data/asset-shelf';
 import { drawLayers } from './paint-layers';
 

@@ -1,22 +1,17 @@
+import { compose, scale, translate, type Affine } from '@kettle/core/geometry';
+import type { Keyline, Layer, PictureLayer } from '@kettle/core/model';
 import {
-  compose,
   contourOf,
   inkPlace,
   isRubbed,
   KEYLINE_MITRE,
   keylineStrokes,
   marksOf,
-  scale,
   silhouettesOf,
-  translate,
-  type Affine,
-  type Keyline,
   type KeylineAround,
   type KeylineStroke,
-  type Layer,
-  type PictureLayer,
   type PlacedSilhouette,
-} from '@kettle/core';
+} from '@kettle/core/layers';
 import { paintLayer, type Context, type ImageOf } from './paint-layer';
 
 /** Longer side of the copy that a picture's outline is found on, px. */

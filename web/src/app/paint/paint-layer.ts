@@ -1,15 +1,7 @@
-import {
-  marksOf,
-  gradientLine,
-  MITRE_LIMIT,
-  rubMarks,
-  type Box,
-  type Drawing,
-  type Layer,
-  type Mark,
-  type Paint,
-  type PictureLayer,
-} from '@kettle/core';
+import type { Box } from '@kettle/core/geometry';
+import { gradientLine, type Layer, type Paint, type PictureLayer } from '@kettle/core/model';
+import { MITRE_LIMIT, rubMarks, type Drawing, type Mark } from '@kettle/core/drawing';
+import { marksOf } from '@kettle/core/layers';
 
 export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 export type ImageOf = (layer: PictureLayer) => CanvasImageSource | null;

@@ -1,15 +1,8 @@
-import {
-  compose,
-  keylinesUnder,
-  layerToPixels,
-  MM_PER_INCH,
-  repeatOnCanvas,
-  tilesOf,
-  type Affine,
-  type Box,
-  type DesignDocument,
-  type Layer,
-} from '@kettle/core';
+import { MM_PER_INCH } from '@kettle/core/units';
+import { compose, type Affine, type Box } from '@kettle/core/geometry';
+import type { DesignDocument, Layer } from '@kettle/core/model';
+import { keylinesUnder } from '@kettle/core/layers';
+import { layerToPixels, repeatOnCanvas, tilesOf } from '@kettle/core/document';
 import { paintKeyline } from './paint-keyline';
 import { paintLayer, type Context, type ImageOf } from './paint-layer';
 

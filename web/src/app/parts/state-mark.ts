@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import type { TargetState } from '@kettle/core';
+import type { TargetState } from '@kettle/core/checks';
 import { WORDS } from './state-words';
 
 /** Mark of each state, drawn in place. */

@@ -1,4 +1,4 @@
-import type { TargetState } from '@kettle/core';
+import type { TargetState } from '@kettle/core/checks';
 
 /** Word of each state; its mark and colour are in `_state-marks.scss`, never colour alone. */
 export const WORDS: Readonly<Record<TargetState, string>> = {

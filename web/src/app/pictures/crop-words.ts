@@ -1,4 +1,4 @@
-import type { PictureCrop } from '@kettle/core';
+import type { PictureCrop } from '@kettle/core/model';
 
 const WHAT: Readonly<Record<PictureCrop['of'], string>> = {
   whole: 'whole',

@@ -1,6 +1,6 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
-import type { PictureSet, Shot } from '@kettle/core';
+import type { PictureSet, Shot } from '@kettle/core/mockup';
 import { Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { openDialog } from '../testing/open-dialog';

@@ -4,17 +4,8 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import type { ListedBlank } from '@kettle/contract';
-import {
-  countOf,
-  MOST_COLOURS,
-  PICTURE_ADVICE,
-  PICTURE_FORMATS,
-  PICTURE_SIZES,
-  type PictureFormat,
-  type PictureSet,
-  type PictureSetFields,
-  type Shot,
-} from '@kettle/core';
+import { PICTURE_ADVICE, PICTURE_FORMATS, PICTURE_SIZES, type PictureFormat } from '@kettle/core/model';
+import { countOf, MOST_COLOURS, type PictureSet, type PictureSetFields, type Shot } from '@kettle/core/mockup';
 import { EMPTY, Observable, catchError, of, switchMap, tap } from 'rxjs';
 import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';

@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { PrintRun } from '@kettle/contract';
-import { MOST_OF_ONE, parseMoney, type InterestFields, type ReadInterest } from '@kettle/core';
+import { parseMoney } from '@kettle/core/listing';
+import { MOST_OF_ONE, type InterestFields, type ReadInterest } from '@kettle/core/orders';
 import type { Observable } from 'rxjs';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';

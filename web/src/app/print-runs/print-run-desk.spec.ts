@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import type { CallName, Interest, PrintRun } from '@kettle/contract';
-import { emptyDesign } from '@kettle/core';
+import { emptyDesign } from '@kettle/core/model';
 import type { EChartsCoreOption } from 'echarts/core';
 import { of } from 'rxjs';
 import { Bench } from '../editor/bench';

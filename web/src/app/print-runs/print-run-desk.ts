@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Interest, PrintRun } from '@kettle/contract';
-import { amountText, moneyText, parseMoney, runStanding, runTable, type PrintRunState } from '@kettle/core';
+import { amountText, moneyText, parseMoney } from '@kettle/core/listing';
+import { runStanding, runTable, type PrintRunState } from '@kettle/core/orders';
 import { Bench } from '../editor/bench';
 import { Chart } from '../charts/chart';
 import { LOOK_MS, Loaded } from '../data/loaded';

@@ -1,7 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { PrintRun } from '@kettle/contract';
-import { amountText, parseMoney, type PrintRunFields, type PrintShop, type Requirement } from '@kettle/core';
+import type { Requirement } from '@kettle/core/model';
+import { amountText, parseMoney } from '@kettle/core/listing';
+import type { PrintRunFields, PrintShop } from '@kettle/core/orders';
 import { Bench } from '../editor/bench';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';

@@ -1,5 +1,5 @@
 import type { PrintRun } from '@kettle/contract';
-import type { PrintShopFields } from '@kettle/core';
+import type { PrintShopFields } from '@kettle/core/orders';
 import type { EChartsCoreOption } from 'echarts/core';
 
 const DAY_MS = 24 * 3600 * 1000;

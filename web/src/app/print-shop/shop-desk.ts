@@ -3,7 +3,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { ShopOrder } from '@kettle/contract';
-import { moneyText, nextBreak, notTaken, priceOfRun, type PrintShop, type Requirement } from '@kettle/core';
+import type { Requirement } from '@kettle/core/model';
+import { moneyText } from '@kettle/core/listing';
+import { nextBreak, notTaken, priceOfRun, type PrintShop } from '@kettle/core/orders';
 import { Bench } from '../editor/bench';
 import { LOOK_MS, Loaded } from '../data/loaded';
 import { Api } from '../data/api';

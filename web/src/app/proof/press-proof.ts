@@ -1,14 +1,6 @@
 import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
-import {
-  conversionOf,
-  DELTA_LEVELS,
-  OUT_OF_GAMUT,
-  PressKernel,
-  unpackProof,
-  type ColourConversion,
-  type Intent,
-  type ProofTables,
-} from '@kettle/core';
+import { conversionOf, type ColourConversion, type Intent } from '@kettle/core/model';
+import { DELTA_LEVELS, OUT_OF_GAMUT, PressKernel, unpackProof, type ProofTables } from '@kettle/core/press';
 import { firstValueFrom } from 'rxjs';
 import { fetchPatiently } from '../data/again';
 import { Api } from '../data/api';

@@ -1,5 +1,5 @@
 import { signal } from '@angular/core';
-import { shapeLayer } from '@kettle/core';
+import { shapeLayer } from '@kettle/core/drawing';
 import type { Bench } from '../editor/bench';
 import { InPage } from '../testing/in-page';
 import { openBench } from '../testing/open-bench';

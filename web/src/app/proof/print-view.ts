@@ -12,7 +12,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { compose, translate, type Box, type Viewport } from '@kettle/core';
+import { compose, translate, type Box, type Viewport } from '@kettle/core/geometry';
 import { drawLayers } from '../paint/paint-layers';
 import type { BenchTarget } from '../editor/bench';
 import { AssetShelf } from '../data/asset-shelf';

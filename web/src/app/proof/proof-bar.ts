@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, inject } from '@angular/core';
-import { INTENTS, type Intent } from '@kettle/core';
+import { INTENTS, type Intent } from '@kettle/core/model';
 import { PressProof } from './press-proof';
 
 const LABELS: Readonly<Record<Intent, string>> = {

@@ -1,6 +1,7 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
-import { OWN_SIZES, type Requirement } from '@kettle/core';
+import type { Requirement } from '@kettle/core/model';
+import { OWN_SIZES } from '@kettle/core/requirement';
 import { Preferences } from '../data/preferences';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { InPage } from '../testing/in-page';

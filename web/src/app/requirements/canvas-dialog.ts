@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { Requirement, RequirementFields } from '@kettle/core';
+import type { Requirement, RequirementFields } from '@kettle/core/model';
 import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';
 import { RequirementShelf, withWords } from '../data/requirement-shelf';

@@ -6,14 +6,9 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { refuseRequirement } from '@kettle/contract';
-import {
-  demandedCanvas,
-  inUnit,
-  LENGTH_UNITS,
-  ownSizeRequirement,
-  type LengthUnit,
-  type RequirementFields,
-} from '@kettle/core';
+import { inUnit, LENGTH_UNITS, type LengthUnit } from '@kettle/core/units';
+import { demandedCanvas, type RequirementFields } from '@kettle/core/model';
+import { ownSizeRequirement } from '@kettle/core/requirement';
 import { startWith } from 'rxjs';
 import { Preferences } from '../data/preferences';
 import { TypedNumber } from '../units/typed-number';

@@ -1,4 +1,4 @@
-import type { Requirement } from '@kettle/core';
+import type { Requirement } from '@kettle/core/model';
 import { copyOf, fieldsOf, fill, requirementForm } from './requirement-form';
 
 describe('the requirement form', () => {

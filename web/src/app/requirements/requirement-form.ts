@@ -1,12 +1,12 @@
 import { FormArray, FormControl, FormGroup, type AbstractControl, type ValidationErrors } from '@angular/forms';
 import { refuseRequirement } from '@kettle/contract';
-import { USUAL_CONVERSION } from '@kettle/core';
+import { USUAL_CONVERSION } from '@kettle/core/model';
+import type { LengthUnit } from '@kettle/core/units';
 import type {
   Anchor,
   ColourMode,
   FileType,
   Intent,
-  LengthUnit,
   PlacementRule,
   PressLimits,
   PrintProcess,
@@ -15,7 +15,7 @@ import type {
   SizeRule,
   TiffPacking,
   Transparency,
-} from '@kettle/core';
+} from '@kettle/core/model';
 
 /** The form of a requirement, flat as it is typed. The byte limit is in MB, empty for none. */
 export function requirementForm() {

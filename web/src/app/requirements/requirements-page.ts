@@ -10,27 +10,20 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { PressProfile } from '@kettle/contract';
+import { formatBytes, formatSize, inUnit, LENGTH_UNITS, type LengthUnit } from '@kettle/core/units';
 import {
   demandedCanvas,
-  FILE_KINDS,
-  fileKind,
-  fileTypeFor,
-  formatBytes,
-  formatSize,
   INTENT_WORDS,
-  inUnit,
   INTENTS,
-  LENGTH_UNITS,
   limitsOf,
   PRINT_PROCESSES,
   PROCESS_WORDS,
   processOf,
-  tiffBytes,
-  type LengthUnit,
   type PressLimits,
   type Requirement,
   type RequirementFields,
-} from '@kettle/core';
+} from '@kettle/core/model';
+import { FILE_KINDS, fileKind, fileTypeFor, tiffBytes } from '@kettle/core/requirement';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';
 import { BlankShelf } from '../data/blank-shelf';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { STRIP_BOX, type SheetCell } from '@kettle/contract';
-import { demandedCanvas, type Requirement } from '@kettle/core';
+import { demandedCanvas, type Requirement } from '@kettle/core/model';
 import { WORDS } from '../parts/state-words';
 
 /**

@@ -1,5 +1,5 @@
 import type { SheetRow } from '@kettle/contract';
-import type { TargetState } from '@kettle/core';
+import type { TargetState } from '@kettle/core/checks';
 import { dayBefore } from '../units/clock';
 
 export type SheetOrder = 'added' | 'name' | 'newest' | 'state';

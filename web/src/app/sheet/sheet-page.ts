@@ -8,7 +8,8 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
 import type { SavedDesign, Sheet, SheetCell, SheetRow, SheetSet } from '@kettle/contract';
-import { demandedCanvas, type Requirement, type TargetState } from '@kettle/core';
+import { demandedCanvas, type Requirement } from '@kettle/core/model';
+import type { TargetState } from '@kettle/core/checks';
 import {
   EMPTY,
   auditTime,

@@ -1,7 +1,8 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
 import type { SheetRow } from '@kettle/contract';
-import { emptyDesign, pictureLayer, textLayer, type DesignDocument } from '@kettle/core';
+import { emptyDesign, type DesignDocument } from '@kettle/core/model';
+import { pictureLayer, textLayer } from '@kettle/core/document';
 import { Heard } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { openDialog } from '../testing/open-dialog';

@@ -1,7 +1,7 @@
 import Konva from '#libraries/konva';
-import type { Viewport } from '@kettle/core';
+import type { Viewport } from '@kettle/core/geometry';
 import type { BenchTarget } from '../editor/bench';
-import type { Panel } from '@kettle/core';
+import type { Panel } from '@kettle/core/model';
 import { PINK } from './stage-colours';
 
 /** Print edge, safe line, centre line and findings. What lies off the canvas is veiled. */

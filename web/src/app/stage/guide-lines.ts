@@ -1,5 +1,6 @@
 import Konva from '#libraries/konva';
-import { guidesOnCanvas, toMmAt, type ShownGuide, type Viewport } from '@kettle/core';
+import { toMmAt, type Viewport } from '@kettle/core/geometry';
+import { guidesOnCanvas, type ShownGuide } from '@kettle/core/document';
 import type { Hand } from './hand';
 import type { SnapMarks } from './snap-marks';
 import type { StageContent } from './stage-content';

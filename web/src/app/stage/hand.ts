@@ -1,4 +1,4 @@
-import type { Point } from '@kettle/core';
+import type { Point } from '@kettle/core/geometry';
 
 /** Follows the pointer from a press on an element until it is let go, wherever it goes. */
 export class Hand {

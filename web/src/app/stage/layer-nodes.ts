@@ -1,17 +1,8 @@
 import Konva from '#libraries/konva';
-import {
-  apply,
-  compose,
-  inkPlace,
-  invert,
-  MM_PER_INCH,
-  keylinesUnder,
-  rotate,
-  translate,
-  unitToField,
-  type Layer,
-  type Viewport,
-} from '@kettle/core';
+import { MM_PER_INCH } from '@kettle/core/units';
+import { apply, compose, invert, rotate, translate, unitToField, type Viewport } from '@kettle/core/geometry';
+import type { Layer } from '@kettle/core/model';
+import { inkPlace, keylinesUnder } from '@kettle/core/layers';
 import { paintKeyline } from '../paint/paint-keyline';
 import { compositeOf, drawCopies } from '../paint/paint-layers';
 import { paintUnturned, Sprites } from './sprites';

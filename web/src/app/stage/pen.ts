@@ -1,5 +1,7 @@
 import Konva from '#libraries/konva';
-import { marksOfStroke, toMmAt, type Point, type Stroke, type Viewport } from '@kettle/core';
+import { toMmAt, type Point, type Viewport } from '@kettle/core/geometry';
+import type { Stroke } from '@kettle/core/model';
+import { marksOfStroke } from '@kettle/core/drawing';
 import type { Hand } from './hand';
 
 export type InkPoint = Point & { readonly pressure: number };

@@ -1,4 +1,4 @@
-import type { Point } from '@kettle/core';
+import type { Point } from '@kettle/core/geometry';
 
 /** Two fingers on the stage, as they lie when the second comes down and as they lie now, px. */
 export interface Fingers {

@@ -1,5 +1,5 @@
 import Konva from '#libraries/konva';
-import { boundsOfPlace, intersect, mapBox, toMmAt, type Point, type Viewport } from '@kettle/core';
+import { boundsOfPlace, intersect, mapBox, toMmAt, type Point, type Viewport } from '@kettle/core/geometry';
 import type { Hand } from './hand';
 import { CLICK_PX, type StageContent } from './stage-content';
 import { PLUM } from './stage-colours';

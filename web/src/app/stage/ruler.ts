@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { fromMm } from '@kettle/core';
+import { fromMm } from '@kettle/core/units';
 import { Preferences } from '../data/preferences';
 
 /** A ruler in the seller's unit along one edge of the stage. */

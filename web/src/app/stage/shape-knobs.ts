@@ -1,5 +1,6 @@
 import Konva from '#libraries/konva';
-import { handleOf, shapeDescription, valueAtHandle, type ShapeLayer } from '@kettle/core';
+import type { ShapeLayer } from '@kettle/core/model';
+import { handleOf, shapeDescription, valueAtHandle } from '@kettle/core/drawing';
 import type { Hand } from './hand';
 import { PLUM } from './stage-colours';
 

@@ -1,5 +1,5 @@
 import Konva from '#libraries/konva';
-import type { Point, SnapMark, Viewport } from '@kettle/core';
+import type { Point, SnapMark, Viewport } from '@kettle/core/geometry';
 import { PINK, PLUM } from './stage-colours';
 
 /** Lines that were jumped to, and gaps with their lengths. */

@@ -1,4 +1,6 @@
-import { finestScreen, marksOf, screenInk, type Layer, type PictureLayer } from '@kettle/core';
+import { finestScreen, screenInk } from '@kettle/core/raster';
+import type { Layer, PictureLayer } from '@kettle/core/model';
+import { marksOf } from '@kettle/core/layers';
 import { markPixels } from '../paint/marked';
 import { paintLayer } from '../paint/paint-layer';
 

@@ -1,4 +1,6 @@
-import type { Box, DesignDocument, Layer, LayerPlace, PictureLayer, ShownGuide, Stroke, Viewport } from '@kettle/core';
+import type { Box, LayerPlace, Viewport } from '@kettle/core/geometry';
+import type { DesignDocument, Layer, PictureLayer, Stroke } from '@kettle/core/model';
+import type { ShownGuide } from '@kettle/core/document';
 import type { BenchTarget } from '../editor/bench';
 import type { InkPoint } from './pen';
 

@@ -1,15 +1,14 @@
 import {
   boundsOfPlace,
-  guidesOnCanvas,
   linesOfBox,
   linesOfCanvas,
-  linesOfGuides,
   mapBox,
   snapScale,
   type Box,
   type SnapLine,
   type Viewport,
-} from '@kettle/core';
+} from '@kettle/core/geometry';
+import { guidesOnCanvas, linesOfGuides } from '@kettle/core/document';
 import { SNAP_PX, type StageContent } from './stage-content';
 
 export const CORNERS = ['top-left', 'top-right', 'bottom-left', 'bottom-right'];

@@ -1,15 +1,8 @@
-import {
-  emptyDesign,
-  freehandLayer,
-  garmentOf,
-  layoutTarget,
-  seenBy,
-  shapeLayer,
-  toMmAt,
-  type DesignDocument,
-  type Layer,
-  type Viewport,
-} from '@kettle/core';
+import { toMmAt, type Viewport } from '@kettle/core/geometry';
+import { emptyDesign, type DesignDocument, type Layer } from '@kettle/core/model';
+import { freehandLayer, shapeLayer } from '@kettle/core/drawing';
+import { layoutTarget, seenBy } from '@kettle/core/document';
+import { garmentOf } from '@kettle/core/checks';
 import { tee } from '../testing/open-bench';
 import type { InkPoint } from './pen';
 import type { CanvasPlace, StageContent, StageEvents } from './stage-content';

@@ -1,22 +1,20 @@
 import Konva from '#libraries/konva';
 import {
-  artOnCanvas,
   boundsOfPlace,
-  hexOf,
-  marksOf,
   panned,
   snapMove,
   unite,
   viewOfBox,
   zoomedAt,
   type Box,
-  type Layer,
-  type PictureLayer,
   type Point,
-  type ShownGuide,
   type SnapMark,
   type Viewport,
-} from '@kettle/core';
+} from '@kettle/core/geometry';
+import { hexOf } from '@kettle/core/colour';
+import type { Layer, PictureLayer } from '@kettle/core/model';
+import { marksOf } from '@kettle/core/layers';
+import { artOnCanvas, type ShownGuide } from '@kettle/core/document';
 import { showCanvasLines } from './canvas-lines';
 import { GuideLines } from './guide-lines';
 import { Hand } from './hand';

@@ -1,5 +1,7 @@
 import { TestBed } from '@angular/core/testing';
-import { shapeLayer, textLayer, type DesignDocument } from '@kettle/core';
+import type { DesignDocument } from '@kettle/core/model';
+import { shapeLayer } from '@kettle/core/drawing';
+import { textLayer } from '@kettle/core/document';
 import type { Bench } from '../editor/bench';
 import { Tools } from '../editor/tools';
 import { Preferences } from '../data/preferences';

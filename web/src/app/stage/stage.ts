@@ -13,26 +13,19 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatIconModule } from '@angular/material/icon';
+import { formatLength, formatSize } from '@kettle/core/units';
+import { apply, panned, PRINT_SIZE_SCALE, viewOfBox, zoomedAt, type Viewport } from '@kettle/core/geometry';
+import type { Layer, PictureLayer } from '@kettle/core/model';
+import { factsOfLayer } from '@kettle/core/layers';
 import {
   addGuide,
-  apply,
   changeShape,
   changeTarget,
   effectiveDpi,
-  factsOfLayer,
-  formatLength,
-  formatSize,
   moveGuide,
-  panned,
-  PRINT_SIZE_SCALE,
   removeGuide,
-  viewOfBox,
-  zoomedAt,
-  type Layer,
-  type PictureLayer,
   type ShownGuide,
-  type Viewport,
-} from '@kettle/core';
+} from '@kettle/core/document';
 import { Subject, repeat, takeUntil, throttleTime } from 'rxjs';
 import { Arranging } from '../editor/arranging';
 import { Bench, type Places } from '../editor/bench';

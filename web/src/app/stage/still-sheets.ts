@@ -1,5 +1,6 @@
 import Konva from '#libraries/konva';
-import type { Layer, Viewport } from '@kettle/core';
+import type { Viewport } from '@kettle/core/geometry';
+import type { Layer } from '@kettle/core/model';
 import { compositeOf } from '../paint/paint-layers';
 
 /** A layer with its node on the stage. */

@@ -9,7 +9,8 @@ import {
   output,
   viewChild,
 } from '@angular/core';
-import { EM_MM, mainColour, MAX_LETTERS, type TextLayer } from '@kettle/core';
+import { EM_MM, MAX_LETTERS } from '@kettle/core/text';
+import { mainColour, type TextLayer } from '@kettle/core/model';
 import { Typesetter } from '../editor/typesetter';
 import { FontShelf } from '../data/font-shelf';
 

@@ -6,7 +6,7 @@ import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import { provideRouter } from '@angular/router';
 import type { Asset } from '@kettle/contract';
-import { emptyDesign, SAME_SIZE_TOP, type Blank, type DesignDocument, type Requirement } from '@kettle/core';
+import { emptyDesign, SAME_SIZE_TOP, type Blank, type DesignDocument, type Requirement } from '@kettle/core/model';
 import { AssetShelf } from '../data/asset-shelf';
 import { UndoLog } from '../data/undo-log';
 import { RequirementShelf } from '../data/requirement-shelf';

@@ -1,4 +1,5 @@
-import type { ChannelRules, PrintShop } from '@kettle/core';
+import type { ChannelRules } from '@kettle/core/listing';
+import type { PrintShop } from '@kettle/core/orders';
 
 /** Rules of a channel and a print shop that a seller typed. */
 export const ownRules: ChannelRules = {

@@ -1,4 +1,4 @@
-import type { ClipScene } from '@kettle/core';
+import type { ClipScene } from '@kettle/core/model';
 
 /** A scene of a clip that shows a product and does not move. */
 export const stillScene = (blankId: string, change: Partial<ClipScene> = {}): ClipScene => ({

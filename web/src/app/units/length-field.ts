@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
-import { DECIMALS, lengthNumber, toMm, type LengthUnit } from '@kettle/core';
+import { DECIMALS, lengthNumber, toMm, type LengthUnit } from '@kettle/core/units';
 import { Preferences } from '../data/preferences';
 import { NumberField } from './number-field';
 

@@ -8,7 +8,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { readNumber, refuseNumber } from '@kettle/core';
+import { readNumber, refuseNumber } from '@kettle/core/units';
 import { TypedValue } from './typed-value';
 
 /** A number with its unit. Enter or leaving the field takes it; a wrong one is told and the old one stays. */

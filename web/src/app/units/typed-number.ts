@@ -6,7 +6,7 @@ import {
   type ValidationErrors,
   type Validator,
 } from '@angular/forms';
-import { readNumber, refuseNumber } from '@kettle/core';
+import { readNumber, refuseNumber } from '@kettle/core/units';
 
 /**
  * A number in a form, typed with a point or a comma. An empty field is null. What is no number, or can be two, is NaN

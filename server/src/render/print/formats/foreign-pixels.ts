@@ -1,6 +1,6 @@
 import { Transformer } from '@napi-rs/image';
 import sharp from 'sharp';
-import type { Pixels } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
 
 /** A picture decoded by image-rs, which wrote none of them, with the channels it has. */
 export async function foreignPixels(bytes: Buffer): Promise<{ readonly pixels: Pixels; readonly channels: number }> {

@@ -1,4 +1,7 @@
-import type { FileFacts, FileType, Pixels, PrintRecipe } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import type { FileType } from '@kettle/core/model';
+import type { FileFacts } from '@kettle/core/requirement';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import type { Files } from '../../artwork/files.js';
 
 /** The inks of a file, 8 bits each, with alpha behind them where it has any. */

@@ -5,16 +5,10 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { decode } from 'fast-png';
 import sharp from 'sharp';
-import {
-  certify,
-  fileKind,
-  FILE_KINDS,
-  type Affine,
-  type FileType,
-  type PrintRecipe,
-  type RecipeLayer,
-  type Requirement,
-} from '@kettle/core';
+import type { Affine } from '@kettle/core/geometry';
+import type { FileType, Requirement } from '@kettle/core/model';
+import { certify, fileKind, FILE_KINDS } from '@kettle/core/requirement';
+import type { PrintRecipe, RecipeLayer } from '@kettle/core/recipes';
 import { shippedProfile } from '../../colour/profiles.js';
 import { plainProfile } from '../../colour/icc.js';
 import { encodePrintFile, makePrintFile } from '../print-file.js';

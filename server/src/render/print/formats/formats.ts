@@ -1,4 +1,4 @@
-import type { FileType } from '@kettle/core';
+import type { FileType } from '@kettle/core/model';
 import type { PrintFormat } from './format.js';
 import { JPEG } from './jpeg.js';
 import { PNG } from './png.js';

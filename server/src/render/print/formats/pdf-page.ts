@@ -1,6 +1,8 @@
 import PDFDocument from 'pdfkit';
 import SVGtoPDF from 'svg-to-pdfkit';
-import { rgbOf, type Affine, type BlendMode, type Pixels } from '@kettle/core';
+import type { Affine, Pixels } from '@kettle/core/geometry';
+import { rgbOf } from '@kettle/core/colour';
+import type { BlendMode } from '@kettle/core/raster';
 
 interface PageSettings {
   /** Points. */

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { init, type WrappedPdfiumModule } from '@embedpdf/pdfium';
-import type { Pixels } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
 
 /** What the module has and its types leave out. */
 interface Memory {

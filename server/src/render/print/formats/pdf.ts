@@ -1,6 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { PDFArray, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, decodePDFRawStream } from 'pdf-lib';
-import { inkBounds, type Affine, type Pixels, type PrintRecipe, type RecipeLayer } from '@kettle/core';
+import type { Affine, Pixels } from '@kettle/core/geometry';
+import { inkBounds } from '@kettle/core/raster';
+import type { PrintRecipe, RecipeLayer } from '@kettle/core/recipes';
 import { inkTable } from '../../colour/colour-engine.js';
 import { pressKernel } from '../../colour/kernel.js';
 import { profileOf } from '../../colour/profiles.js';

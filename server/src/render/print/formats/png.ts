@@ -1,7 +1,11 @@
 import { CompressionType, FilterType, Transformer } from '@napi-rs/image';
 import sharp from 'sharp';
 import { readFile } from 'node:fs/promises';
-import { pixelsPerMetre, pngFacts, rgbOf, withPrintChunks, type FileFacts, type PrintRecipe } from '@kettle/core';
+import { pixelsPerMetre } from '@kettle/core/units';
+import { rgbOf } from '@kettle/core/colour';
+import { pngFacts, withPrintChunks } from '@kettle/core/raster';
+import type { FileFacts } from '@kettle/core/requirement';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import { openRaster } from '../../artwork/source.js';
 import { asImage, drawCanvas } from '../canvas.js';
 import { letGo } from '../../../floor/processes/let-go.js';

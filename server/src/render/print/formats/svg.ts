@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
-import { hexOf, rgbOf, type PrintRecipe } from '@kettle/core';
+import { hexOf, rgbOf } from '@kettle/core/colour';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import { ProblemError } from '../../../floor/basics/problem-error.js';
 import type { Files } from '../../artwork/files.js';
 import { outlinesOf } from '../outlines.js';

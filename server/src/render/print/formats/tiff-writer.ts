@@ -1,6 +1,8 @@
 import { deflate } from 'node:zlib';
 import { promisify } from 'node:util';
-import { channelsOf, type ColourMode, type PressKernel, type TiffPacking } from '@kettle/core';
+import type { ColourMode, TiffPacking } from '@kettle/core/model';
+import { channelsOf } from '@kettle/core/requirement';
+import type { PressKernel } from '@kettle/core/press';
 
 const deflated = promisify(deflate);
 

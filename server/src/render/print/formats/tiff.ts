@@ -1,7 +1,8 @@
 import { readFile, stat } from 'node:fs/promises';
 import sharp from 'sharp';
 import UTIF from 'utif2';
-import type { Pixels, PrintRecipe } from '@kettle/core';
+import type { Pixels } from '@kettle/core/geometry';
+import type { PrintRecipe } from '@kettle/core/recipes';
 import { inkTable } from '../../colour/colour-engine.js';
 import { pressKernel } from '../../colour/kernel.js';
 import { profileOf } from '../../colour/profiles.js';

@@ -1,0 +1,10 @@
+export * from './accepted.js';
+export * from './check-input.js';
+export * from './check.js';
+export * from './checks.js';
+export * from './finding.js';
+export * from './fix.js';
+export * from './target-state.js';
+export { MARK_SIDE } from './important-lost.js';
+export { clearestColourway } from './lost-on-garment.js';
+export { letterHeight } from './small-letters.js';

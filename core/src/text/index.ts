@@ -1,0 +1,2 @@
+export * from './lettering.js';
+export * from './short-name.js';
