@@ -1,7 +1,6 @@
 import { writeFile } from 'node:fs/promises';
-import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
-import { paperFaces } from '../text/faces.js';
+import { beginPdf, INK, QUIET, RULE, type PdfDocument } from './pdf-document.js';
 
 /** A part of a paper, one below the other. */
 export type PaperBlock =
@@ -22,7 +21,6 @@ export interface Paper {
 /** A4 upright and its margin, points. */
 const [PAGE_W, PAGE_H, MARGIN] = [595.28, 841.89, 48];
 const ROOM = PAGE_W - 2 * MARGIN;
-const [INK, QUIET, RULE] = ['#1f2623', '#5c655f', '#ddd8cc'];
 /** Pictures in a line, the space between them, points, and their longest side, px. */
 const ABREAST = 3;
 const GAP = 10;
@@ -30,17 +28,7 @@ const PICTURE_PX = 700;
 
 /** Writes a paper as a PDF. @param files local paths of its pictures by content hash */
 export async function writePaper(paper: Paper, files: Readonly<Record<string, string>>, out: string): Promise<void> {
-  const document = new PDFDocument({
-    size: [PAGE_W, PAGE_H],
-    margin: MARGIN,
-    pdfVersion: '1.7',
-    info: { Title: paper.title, CreationDate: new Date(paper.at) },
-  });
-  const chunks: Buffer[] = [];
-  document.on('data', (chunk: Buffer) => chunks.push(chunk));
-  const done = new Promise<Buffer>((resolve) => document.once('end', () => resolve(Buffer.concat(chunks))));
-  const [plain, bold] = await paperFaces();
-  document.registerFont('plain', plain).registerFont('bold', bold);
+  const { document, end } = await beginPdf([PAGE_W, PAGE_H, MARGIN], paper.title, new Date(paper.at));
   document.font('bold').fontSize(20).fillColor(INK).text(paper.title);
   document.font('plain').fontSize(10).fillColor(QUIET).text(paper.under).moveDown(1);
   for (const block of paper.blocks) {
@@ -64,13 +52,10 @@ export async function writePaper(paper: Paper, files: Readonly<Record<string, st
         );
     }
   }
-  document.end();
-  await writeFile(out, await done);
+  await writeFile(out, await end());
 }
 
-type Document = InstanceType<typeof PDFDocument>;
-
-function drawRow(document: Document, cells: readonly string[], bold: boolean): void {
+function drawRow(document: PdfDocument, cells: readonly string[], bold: boolean): void {
   const width = ROOM / cells.length;
   document.font(bold ? 'bold' : 'plain').fontSize(10);
   const height = Math.max(...cells.map((cell) => document.heightOfString(cell, { width: width - 8 })));
@@ -89,7 +74,7 @@ function drawRow(document: Document, cells: readonly string[], bold: boolean): v
   document.x = MARGIN;
 }
 
-async function drawPictures(document: Document, paths: readonly string[]): Promise<void> {
+async function drawPictures(document: PdfDocument, paths: readonly string[]): Promise<void> {
   const width = (ROOM - (ABREAST - 1) * GAP) / ABREAST;
   for (let from = 0; from < paths.length; from += ABREAST) {
     const pictures = await Promise.all(

@@ -1,5 +1,4 @@
 import { writeFile } from 'node:fs/promises';
-import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
 import { scale as scaled, type Box, type Pixels } from '@kettle/core/geometry';
 import { inkBounds } from '@kettle/core/raster';
@@ -8,7 +7,7 @@ import type { CertificateRow } from '@kettle/core/requirement';
 import { reducedLayer, repeatedLayers, type RecipeLayer } from '@kettle/core/recipes';
 import type { Files } from '../artwork/files.js';
 import { drawLayers } from '../print/draw-layers.js';
-import { paperFaces } from '../text/faces.js';
+import { beginPdf, INK, QUIET, RULE, type PdfDocument } from './pdf-document.js';
 import { wholeFile } from '../../floor/files/whole-file.js';
 
 /** Everything that a proof sheet shows. */
@@ -49,7 +48,7 @@ const SCALES = [1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10, 15, 20, 50];
 const PICTURE_PX = 1800;
 /** Alpha above which ink is seen. */
 const SEEN_ALPHA = 10;
-const [INK, QUIET, RULE, LINE] = ['#1f2623', '#5c655f', '#ddd8cc', '#b4532a'];
+const LINE = '#b4532a';
 
 /** Makes a proof sheet at `out` and reads it back. */
 export async function makeProofSheet(recipe: ProofSheetRecipe, files: Files, out: string): Promise<ProofSheetFacts> {
@@ -75,18 +74,8 @@ async function readSheet(bytes: Buffer): Promise<ProofSheetFacts> {
 }
 
 async function writeSheet(recipe: ProofSheetRecipe, files: Files): Promise<Buffer> {
-  const document = new PDFDocument({
-    size: [PAGE_W, PAGE_H],
-    margin: 0,
-    pdfVersion: '1.7',
-    // The same sheet always has the same bytes.
-    info: { Title: `${recipe.design}: proof`, CreationDate: new Date(Date.UTC(2026, 0, 1)) },
-  });
-  const chunks: Buffer[] = [];
-  document.on('data', (chunk: Buffer) => chunks.push(chunk));
-  const done = new Promise<Buffer>((resolve) => document.once('end', () => resolve(Buffer.concat(chunks))));
-  const [plain, bold] = await paperFaces();
-  document.registerFont('plain', plain).registerFont('bold', bold);
+  const made = new Date(Date.UTC(2026, 0, 1));
+  const { document, end } = await beginPdf([PAGE_W, PAGE_H, 0], `${recipe.design}: proof`, made);
   const canvas = {
     width: (recipe.widthPx / recipe.dpi) * 25.4,
     height: (recipe.heightPx / recipe.dpi) * 25.4,
@@ -113,15 +102,12 @@ async function writeSheet(recipe: ProofSheetRecipe, files: Files): Promise<Buffe
     );
   drawCanvas(document, recipe, canvas, points, picture, ink);
   drawFacts(document, recipe, canvas, ink);
-  document.end();
-  return done;
+  return end();
 }
-
-type Document = InstanceType<typeof PDFDocument>;
 
 /** The design on its canvas, to scale, with the measures of its ink. */
 function drawCanvas(
-  document: Document,
+  document: PdfDocument,
   { garment, safeMm }: ProofSheetRecipe,
   canvas: { width: number; height: number },
   points: (mm: number) => number,
@@ -149,7 +135,7 @@ function drawCanvas(
 }
 
 /** A line with an end on both sides and its length beside it. */
-function measure(document: Document, words: string, x: number, y: number, toX: number, toY: number): void {
+function measure(document: PdfDocument, words: string, x: number, y: number, toX: number, toY: number): void {
   const across = y === toY;
   document.moveTo(x, y).lineTo(toX, toY);
   for (const [at, on] of [
@@ -169,7 +155,7 @@ function measure(document: Document, words: string, x: number, y: number, toX: n
 
 /** Sizes, place, colours and the certificate, in words. */
 function drawFacts(
-  document: Document,
+  document: PdfDocument,
   { widthPx, heightPx, dpi, colourways, certificate }: ProofSheetRecipe,
   canvas: { width: number; height: number },
   ink: Box | null,
