@@ -82,9 +82,9 @@ export const MUTANTS = [
       "WHERE d.id = ? AND ? <> '' AND d.deleted_at IS NULL`",
     ],
     [
-      'anybody takes a design off',
-      "WHERE id = ? AND owner = ? AND deleted_at IS NULL', [id, owner]",
-      "WHERE id = ? AND ? IS NOT NULL AND deleted_at IS NULL', [id, owner]",
+      'a design that is off the sheet is taken off again',
+      "'AND deleted_at IS NULL', 'CURRENT_TIMESTAMP(3)'",
+      "'', 'CURRENT_TIMESTAMP(3)'",
     ],
     ['parts of a document are not written', 'if (!known.has(sha256))', 'if (false)'],
     ['a target that is gone stays on the sheet', 'if (wanted.has(key))', 'if (true)'],
@@ -503,7 +503,7 @@ export const MUTANTS = [
   ]),
   ...group(
     'true',
-    'web/src/app/editor/bench.ts',
+    'web/src/app/editor/editor.ts',
     'src/app/editor/measuring.spec.ts',
     [['what was not measured is fine', "? 'measuring' : last.ok", "? 'measured' : last.ok"]],
     { web: true },

@@ -248,7 +248,7 @@ test('a two-line lettered badge with a shape behind it, from nothing to a print 
 
 test('typed numbers, layers and their order survive a reload', async ({ page, app }) => {
   await openNewDesign(page, app.address);
-  await page.locator('ks-bench-page input[type=file]').setInputFiles({ ...ART_FILE, name: 'second-sheet.svg' });
+  await page.locator('ks-design-page input[type=file]').setInputFiles({ ...ART_FILE, name: 'second-sheet.svg' });
   await expect(page.locator('[data-layer]')).toHaveCount(2);
   await fill(page, 'Width', '120');
   await fill(page, 'From top', '33.5');

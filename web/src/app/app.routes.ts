@@ -27,7 +27,7 @@ export const routes: Routes = [
   { path: 'designs/:designId', pathMatch: 'full', redirectTo: 'designs/:designId/artwork' },
   {
     path: 'designs/:designId/:station',
-    loadComponent: () => import('./design-page/open-bench').then((m) => m.OpenBench),
+    loadComponent: () => import('./design-page/open-design').then((m) => m.OpenDesign),
   },
   { path: '**', redirectTo: '' },
 ];

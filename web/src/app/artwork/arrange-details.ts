@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { renameGroup, type Edge } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { TypedValue } from '../units/typed-value';
 
 const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [
@@ -96,7 +96,7 @@ const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [
         ><button type="button" class="chip" (click)="arranging.order('backwards')">Backwards</button>
         <button type="button" class="chip" (click)="arranging.order('forwards')">Forwards</button
         ><button type="button" class="chip" (click)="arranging.order('front')">To the front</button>
-        @if (bench.held().length > 1 && !arranging.isGroup()) {
+        @if (editor.held().length > 1 && !arranging.isGroup()) {
           <button type="button" class="chip" title="Ctrl G" (click)="arranging.group()">Group</button>
         }
         @if (arranging.groups().length) {
@@ -165,16 +165,16 @@ const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [
   `,
 })
 export class ArrangeDetails {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly arranging = inject(Arranging);
   protected readonly edges = EDGES;
   protected readonly group = computed(() => {
     if (!this.arranging.isGroup()) return null;
     const [key] = this.arranging.groups();
-    return { key, name: this.bench.desk.document()?.groups?.[key] ?? 'Group' };
+    return { key, name: this.editor.desk.document()?.groups?.[key] ?? 'Group' };
   });
 
   protected rename(key: string, name: string): void {
-    if (name.trim()) this.bench.edit(renameGroup(key, name.trim()));
+    if (name.trim()) this.editor.edit(renameGroup(key, name.trim()));
   }
 }

@@ -3,13 +3,13 @@ import type { DesignDocument } from '@kettle/core/model';
 import { freehandLayer, shapeLayer } from '@kettle/core/drawing';
 import { keylineOf } from '@kettle/core/document';
 import type { Maker } from '../editor/maker';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
 import { TestBed } from '@angular/core/testing';
 import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';
 import { InPage } from '../testing/in-page';
-import { openBench } from '../testing/open-bench';
+import { openEditor } from '../testing/open-editor';
 import { ArrangeDetails } from './arrange-details';
 import { BrushDetails } from './brush-details';
 import { GuideDetails } from './guide-details';
@@ -23,12 +23,12 @@ const at = (id: string, x: number, y: number, width = 40, height = 20) => {
 };
 
 describe('what is drawn and lined up on the canvas', () => {
-  let bench: Bench;
+  let editor: Editor;
   let maker: Maker;
-  const design = (): DesignDocument => bench.desk.document()!;
+  const design = (): DesignDocument => editor.desk.document()!;
   const boundsOf = (id: string) => boundsOfPlace(design().layers.find((one) => one.id === id)!.place);
   beforeEach(() => {
-    ({ bench, maker } = openBench({
+    ({ editor, maker } = openEditor({
       field: FIELD,
       layers: [at('a', 60, 80), at('b', 150, 120, 60), at('c', 300, 300)],
     }));
@@ -73,31 +73,31 @@ describe('what is drawn and lined up on the canvas', () => {
 
     it('rubs out of what is selected, where it is reached, and of nothing else', () => {
       const line = { points: [60, 80, 0.5, 70, 85, 0.5], size: 4, hardness: 1, opacity: 1, hex: '#11564f' };
-      bench.edit((one) => ({ ...one, layers: [...one.layers, freehandLayer('f', { ...line, erase: false })] }));
-      bench.select(['a', 'b'], false);
+      editor.edit((one) => ({ ...one, layers: [...one.layers, freehandLayer('f', { ...line, erase: false })] }));
+      editor.select(['a', 'b'], false);
       maker.stroke(points);
       expect(strokes()).toEqual([1, 0, 0, 0]);
       expect(design().layers[3]).toEqual(jasmine.objectContaining({ strokes: [jasmine.anything()] }));
-      bench.desk.undo();
+      editor.desk.undo();
       expect(strokes()).toEqual([0, 0, 0, 0]);
     });
 
     it('says why nothing was rubbed out: nothing selected, locked, or beside it', () => {
-      bench.select([]);
+      editor.select([]);
       maker.stroke(points);
       expect(said).toContain('Select what the eraser shall rub out of');
-      bench.select(['b']);
+      editor.select(['b']);
       maker.stroke(points);
       expect(said).toContain('Nothing of what is selected lies there');
-      bench.edit((one) => ({ ...one, layers: one.layers.map((layer) => ({ ...layer, locked: true })) }));
-      bench.select(['a']);
+      editor.edit((one) => ({ ...one, layers: one.layers.map((layer) => ({ ...layer, locked: true })) }));
+      editor.select(['a']);
       maker.stroke(points);
       expect(said).toContain('locked');
       expect(strokes()).toEqual([0, 0, 0]);
     });
 
     it('stays a step that is softened and taken back, stroke by stroke', async () => {
-      bench.select(['a']);
+      editor.select(['a']);
       const page = await InPage.show(RubbedDetails);
       await page.press('Rub out');
       expect(TestBed.inject(Tools).drawing()).toBeTrue();
@@ -129,7 +129,7 @@ describe('what is drawn and lined up on the canvas', () => {
       expect(Number(page.field('From the top').value)).toBeCloseTo(406.4 / 2, 1);
       await page.press('Take this guide away');
       expect(page.text).not.toContain('From the left');
-      bench.desk.undo();
+      editor.desk.undo();
       await page.fixture.whenStable();
       expect(Number(page.field('From the left').value)).toBe(25);
     });
@@ -150,7 +150,7 @@ describe('what is drawn and lined up on the canvas', () => {
       expect(page.text).toContain('Keyline around the whole design');
       await page.press('Put a line around it');
       expect(keylineOf(design(), { kind: 'design' })?.width).toBe(2);
-      bench.select(['b']);
+      editor.select(['b']);
       await page.fixture.whenStable();
       expect(page.text).toContain('Keyline around this layer');
       await page.press('Put a line around it');
@@ -175,12 +175,12 @@ describe('what is drawn and lined up on the canvas', () => {
 
   describe('several layers', () => {
     it('are lined up with each other, spread evenly and made as wide', async () => {
-      bench.select(['a', 'b', 'c']);
+      editor.select(['a', 'b', 'c']);
       const page = await InPage.show(ArrangeDetails);
       expect(page.text).toContain('Line up with each other');
       await page.press('Left edges');
       expect(['a', 'b', 'c'].map((id) => Math.round(boundsOf(id).x))).toEqual([40, 40, 40]);
-      bench.desk.undo();
+      editor.desk.undo();
       await page.press('Equal gaps across');
       const [a, b, c] = ['a', 'b', 'c'].map(boundsOf);
       expect(b.x - (a.x + a.width)).toBeCloseTo(c.x - (b.x + b.width), 6);
@@ -189,7 +189,7 @@ describe('what is drawn and lined up on the canvas', () => {
     });
 
     it('change their order, and are grouped under a name', async () => {
-      bench.select(['a']);
+      editor.select(['a']);
       const page = await InPage.show(ArrangeDetails);
       expect(page.text).toContain('Line up with the safe area');
       await page.press('To the front');
@@ -197,7 +197,7 @@ describe('what is drawn and lined up on the canvas', () => {
       await page.press('Backwards');
       expect(design().layers.map(({ id }) => id)).toEqual(['b', 'a', 'c']);
       expect(page.buttons).not.toContain('Group');
-      bench.select(['a', 'c']);
+      editor.select(['a', 'c']);
       await page.fixture.whenStable();
       await page.press('Group');
       await page.enter('Group', 'Clouds');

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { MatIconModule } from '@angular/material/icon';
 import { MatSliderModule } from '@angular/material/slider';
 import { harmoniesOf, hexOf, hslOf, isHex, rgbOf, rgbOfHsl, type Hsl } from '@kettle/core/colour';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
 import { TypedValue } from '../units/typed-value';
 
@@ -242,7 +242,7 @@ const SLIDERS = [
   `,
 })
 export class ColourField {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly tools = inject(Tools);
   readonly label = input.required<string>();
   readonly hex = input.required<string | null>();
@@ -266,8 +266,8 @@ export class ColourField {
   protected readonly known = computed(() =>
     [
       ...new Set([
-        ...this.bench.colours(),
-        ...(this.bench.current()?.requirement.colourways.map((one) => one.hex.toLowerCase()) ?? []),
+        ...this.editor.colours(),
+        ...(this.editor.current()?.requirement.colourways.map((one) => one.hex.toLowerCase()) ?? []),
       ]),
     ].slice(0, 18),
   );

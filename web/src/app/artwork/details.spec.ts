@@ -6,10 +6,10 @@ import { shapeLayer } from '@kettle/core/drawing';
 import { isInked } from '@kettle/core/layers';
 import { textLayer } from '@kettle/core/document';
 import type { FontFamily } from '@kettle/contract';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { Typesetter } from '../editor/typesetter';
 import { InPage } from '../testing/in-page';
-import { openBench } from '../testing/open-bench';
+import { openEditor } from '../testing/open-editor';
 import { ColourField } from './colour-field';
 import { InkDetails } from './ink-details';
 import { TextDetails } from './text-details';
@@ -39,10 +39,10 @@ const letters = textLayer(
 const star = shapeLayer('s', 'star', field, '#f2bd4b');
 
 describe('details of the selected layer', () => {
-  let bench: Bench;
+  let editor: Editor;
   let http: HttpTestingController;
   beforeEach(() => {
-    ({ bench, http } = openBench({ layers: [star, { ...star, id: 's2' }, letters] }));
+    ({ editor, http } = openEditor({ layers: [star, { ...star, id: 's2' }, letters] }));
   });
 
   const page = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
@@ -50,7 +50,7 @@ describe('details of the selected layer', () => {
     [...page(fixture).querySelectorAll('button')]
       .find((one) => (one.getAttribute('aria-label') ?? one.textContent ?? '').trim() === label)!
       .click();
-  const layerOf = (id: string) => bench.desk.document()!.layers.find((one) => one.id === id)!;
+  const layerOf = (id: string) => editor.desk.document()!.layers.find((one) => one.id === id)!;
 
   describe('a colour', () => {
     const field = async (inputs: object = {}) => {
@@ -95,13 +95,13 @@ describe('details of the selected layer', () => {
         '#112233',
         '#f2bd4b',
       ]);
-      bench.desk.undo();
+      editor.desk.undo();
       shown.fixture.componentRef.setInput('layer', layerOf('s'));
       await shown.fixture.whenStable();
       expect(shown.text).toContain('change it on all 3 layers of this colour');
       shown.element.querySelector<HTMLInputElement>('input[type=checkbox]')!.click();
       await shown.enter('Fill, hex', '#112233');
-      expect(bench.desk.document()!.layers.map((one) => isInked(one) && one.fill)).toEqual([
+      expect(editor.desk.document()!.layers.map((one) => isInked(one) && one.fill)).toEqual([
         '#112233',
         '#112233',
         '#112233',

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { addGuide, guidesOnCanvas, moveGuide, removeGuide, type ShownGuide } from '@kettle/core/document';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { LengthField } from '../units/length-field';
 
 /** Guides of the design and of the chosen target, at exact distances. */
@@ -83,10 +83,10 @@ import { LengthField } from '../units/length-field';
   `,
 })
 export class GuideDetails {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   protected readonly own = signal(false);
   protected readonly guides = computed<readonly ShownGuide[]>(() => {
-    const current = this.bench.current();
+    const current = this.editor.current();
     return current ? guidesOnCanvas(current.design, current.target, current.layout) : [];
   });
 
@@ -95,10 +95,10 @@ export class GuideDetails {
   }
 
   protected add(axis: 'x' | 'y'): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (!current) return;
     const { canvas } = current.layout;
-    this.bench.edit(
+    this.editor.edit(
       addGuide(
         current.layout,
         this.own() ? current.requirement.id : null,
@@ -109,10 +109,10 @@ export class GuideDetails {
   }
 
   protected move(guide: ShownGuide, mm: number): void {
-    const current = this.bench.current();
-    if (current) this.bench.edit(moveGuide(current.layout, guide, mm));
+    const current = this.editor.current();
+    if (current) this.editor.edit(moveGuide(current.layout, guide, mm));
   }
   protected remove(guide: ShownGuide): void {
-    this.bench.edit(removeGuide(guide));
+    this.editor.edit(removeGuide(guide));
   }
 }

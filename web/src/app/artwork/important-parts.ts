@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { mapLayers } from '@kettle/core/document';
 import { MARK_SIDE } from '@kettle/core/checks';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 
 const ROWS = ['upper', 'middle', 'lower'];
 const COLUMNS = ['left', 'centre', 'right'];
@@ -60,14 +60,14 @@ const COLUMNS = ['left', 'centre', 'right'];
   `,
 })
 export class ImportantParts {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   protected readonly names = Array.from(
     { length: MARK_SIDE ** 2 },
     (_, i) => `${ROWS[Math.floor(i / MARK_SIDE)]} ${COLUMNS[i % MARK_SIDE]}`,
   );
   protected readonly layer = computed(() => {
-    const held = this.bench.held();
-    const sewn = this.bench.targets().some(({ requirement }) => requirement.panel);
+    const held = this.editor.held();
+    const sewn = this.editor.targets().some(({ requirement }) => requirement.panel);
     return sewn && held.length === 1 ? held[0] : null;
   });
 
@@ -80,9 +80,9 @@ export class ImportantParts {
     if (!layer) return;
     const before = layer.important ?? [];
     const parts = before.includes(part) ? before.filter((one) => one !== part) : [...before, part].toSorted();
-    this.bench.edit(
+    this.editor.edit(
       mapLayers([layer.id], ({ important: _before, ...rest }) => (parts.length ? { ...rest, important: parts } : rest)),
     );
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 }

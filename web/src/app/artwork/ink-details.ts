@@ -3,7 +3,7 @@ import type { InkedLayer, Outline, OutlineJoin, OutlineSide, Paint } from '@kett
 import { parameterOf, shapeDescription } from '@kettle/core/drawing';
 import { isInked } from '@kettle/core/layers';
 import { changeInk, changeShape, recolour } from '@kettle/core/document';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { LengthField } from '../units/length-field';
 import { NumberField } from '../units/number-field';
 import { ColourField } from './colour-field';
@@ -128,7 +128,7 @@ const JOINS: readonly { id: OutlineJoin; label: string }[] = [
   `,
 })
 export class InkDetails {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   readonly layer = input.required<InkedLayer>();
   protected readonly dashes = DASHES;
   protected readonly sides = SIDES;
@@ -137,7 +137,7 @@ export class InkDetails {
     const layer = this.layer();
     return layer.kind === 'shape' ? shapeDescription(layer.shape).parameters : [];
   });
-  protected readonly factor = computed(() => this.bench.current()?.layout.factor ?? 1);
+  protected readonly factor = computed(() => this.editor.current()?.layout.factor ?? 1);
 
   protected value(key: string): number {
     const layer = this.layer();
@@ -146,20 +146,20 @@ export class InkDetails {
   protected set(key: string, value: number): void {
     const layer = this.layer();
     if (layer.kind === 'shape')
-      this.bench.editEverywhere(changeShape(layer.id, { ...layer.parameters, [key]: value }), `${key} ${layer.id}`);
+      this.editor.editEverywhere(changeShape(layer.id, { ...layer.parameters, [key]: value }), `${key} ${layer.id}`);
   }
 
   protected fill(paint: Paint | null): void {
     const { fill, id } = this.layer();
     const plain = typeof fill === 'string' && typeof paint === 'string';
-    if (plain && this.together() && this.shared()) this.bench.edit(recolour(fill, paint), 'fill everywhere');
-    else if (plain && this.bench.alone()) this.bench.recolour([id], fill, paint, `fill ${id}`);
+    if (plain && this.together() && this.shared()) this.editor.edit(recolour(fill, paint), 'fill everywhere');
+    else if (plain && this.editor.alone()) this.editor.recolour([id], fill, paint, `fill ${id}`);
     else this.change({ fill: paint }, 'fill');
   }
 
   protected outlineColour(hex: string | null): void {
     const { outline, id } = this.layer();
-    if (hex && outline && this.bench.alone()) this.bench.recolour([id], outline.hex, hex, `outline ${id}`);
+    if (hex && outline && this.editor.alone()) this.editor.recolour([id], outline.hex, hex, `outline ${id}`);
     else this.change({ outline: hex === null ? null : { width: 2, dash: 'solid', ...outline, hex } }, 'outline');
   }
 
@@ -173,9 +173,9 @@ export class InkDetails {
   /** Number of layers with this one's plain fill, when there are several. */
   protected readonly shared = computed(() => {
     const { fill } = this.layer();
-    if (typeof fill !== 'string' || this.bench.alone()) return 0;
+    if (typeof fill !== 'string' || this.editor.alone()) return 0;
     const count =
-      this.bench.desk
+      this.editor.desk
         .document()
         ?.layers.filter(
           (one) => isInked(one) && typeof one.fill === 'string' && one.fill.toLowerCase() === fill.toLowerCase(),
@@ -184,6 +184,6 @@ export class InkDetails {
   });
 
   private change(change: Parameters<typeof changeInk>[1], key: string): void {
-    this.bench.editEverywhere(changeInk(this.layer().id, change), `${key} ${this.layer().id}`);
+    this.editor.editEverywhere(changeInk(this.layer().id, change), `${key} ${this.layer().id}`);
   }
 }

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { finestScreen, type InkScreen } from '@kettle/core/raster';
 import { mapLayers } from '@kettle/core/document';
 import { USUAL_DOTS } from '@kettle/core/checks';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
 import { NumberField } from '../units/number-field';
 import { SlideField } from '../units/slide-field';
@@ -46,7 +46,7 @@ import { SlideField } from '../units/slide-field';
             [value]="screen.threshold * 100"
             [least]="1"
             (moved)="set({ kind: 'solid', threshold: $event / 100 }, true)"
-            (settled)="bench.desk.settle()"
+            (settled)="editor.desk.settle()"
           />
         } @else {
           <div class="pair">
@@ -106,7 +106,7 @@ import { SlideField } from '../units/slide-field';
   `,
 })
 export class InkScreenDetails {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly tools = inject(Tools);
   protected readonly dots = USUAL_DOTS;
   protected readonly shapes = [
@@ -114,20 +114,20 @@ export class InkScreenDetails {
     { id: 'line', label: 'Lines' },
     { id: 'diamond', label: 'Diamonds' },
   ] as const;
-  protected readonly screen = computed(() => this.bench.held()[0]?.screen ?? null);
+  protected readonly screen = computed(() => this.editor.held()[0]?.screen ?? null);
   /** The finest that every target can hold. */
   protected readonly finest = computed(() =>
-    Math.min(200, ...this.bench.targets().map((one) => Math.floor(finestScreen(one.layout.canvas.dpi)))),
+    Math.min(200, ...this.editor.targets().map((one) => Math.floor(finestScreen(one.layout.canvas.dpi)))),
   );
 
   protected set(screen: InkScreen | null, moving = false): void {
-    this.bench.editEverywhere(
-      mapLayers(this.bench.selection(), (layer) => {
+    this.editor.editEverywhere(
+      mapLayers(this.editor.selection(), (layer) => {
         const { screen: _before, ...rest } = layer;
         return screen ? { ...rest, screen } : rest;
       }),
-      `screen ${this.bench.selection().join()}`,
+      `screen ${this.editor.selection().join()}`,
     );
-    if (!moving) this.bench.desk.settle();
+    if (!moving) this.editor.desk.settle();
   }
 }

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import type { Keyline } from '@kettle/core/model';
 import { keylineOf, setKeyline, type KeylineOwner } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { LengthField } from '../units/length-field';
 import { ColourField } from './colour-field';
 
@@ -92,11 +92,11 @@ const USUAL: Keyline = { hex: '#ffffff', width: 2, gap: 0, join: 'round', holes:
   `,
 })
 export class KeylineDetails {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly arranging = inject(Arranging);
   protected readonly usual = USUAL;
   protected readonly owner = computed<KeylineOwner | null>(() => {
-    const held = this.bench.held();
+    const held = this.editor.held();
     if (!held.length) return { kind: 'design' };
     if (held.length === 1) return { kind: 'layer', id: held[0].id };
     return this.arranging.isGroup() && held[0].group ? { kind: 'group', key: held[0].group } : null;
@@ -105,7 +105,7 @@ export class KeylineDetails {
     () => ({ design: 'the whole design', layer: 'this layer', group: 'this group' })[this.owner()?.kind ?? 'design'],
   );
   protected readonly keyline = computed<Keyline | null>(() => {
-    const [design, owner] = [this.bench.current()?.design ?? this.bench.desk.document(), this.owner()];
+    const [design, owner] = [this.editor.current()?.design ?? this.editor.desk.document(), this.owner()];
     return design && owner ? keylineOf(design, owner) : null;
   });
 
@@ -117,16 +117,16 @@ export class KeylineDetails {
   }
 
   protected set(keyline: Keyline | null): void {
-    const [owner, current] = [this.owner(), this.bench.current()];
+    const [owner, current] = [this.owner(), this.editor.current()];
     if (!owner) return;
-    this.bench.edit(
+    this.editor.edit(
       setKeyline(
         owner,
         keyline,
-        this.bench.alone() && current ? { requirementId: current.requirement.id, cloth: current.cloth } : null,
+        this.editor.alone() && current ? { requirementId: current.requirement.id, cloth: current.cloth } : null,
       ),
       `keyline ${JSON.stringify(owner)}`,
     );
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 }

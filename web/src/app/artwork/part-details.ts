@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import type { FreehandLayer, GraphicLayer, Paint } from '@kettle/core/model';
 import { ownColours } from '@kettle/core/layers';
 import { paintPart } from '@kettle/core/document';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
 import { ColourField } from './colour-field';
 import { PaintField } from './paint-field';
@@ -116,7 +116,7 @@ import { PaintField } from './paint-field';
   `,
 })
 export class PartDetails {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly tools = inject(Tools);
   readonly layer = input.required<GraphicLayer | FreehandLayer>();
   protected readonly part = signal<number | null>(null);
@@ -138,11 +138,14 @@ export class PartDetails {
   protected recolour(from: string, to: string | null): void {
     if (!to) return;
     this.colour.set(to);
-    this.bench.recolour([this.layer().id], from, to, `colour ${this.layer().id}`);
+    this.editor.recolour([this.layer().id], from, to, `colour ${this.layer().id}`);
   }
 
   protected paint(fill: Paint | null): void {
-    this.bench.editEverywhere(paintPart(this.layer().id, this.part()!, fill), `part ${this.part()} ${this.layer().id}`);
+    this.editor.editEverywhere(
+      paintPart(this.layer().id, this.part()!, fill),
+      `part ${this.part()} ${this.layer().id}`,
+    );
   }
 
   protected draw(): void {

@@ -6,7 +6,7 @@ import { twoColours, type Paint } from '@kettle/core/model';
 import { GraphicsDialog } from '../design-page/graphics-dialog';
 import { Tools } from '../editor/tools';
 import { refusal } from '../testing/heard';
-import { openBench } from '../testing/open-bench';
+import { openEditor } from '../testing/open-editor';
 import { ColourField } from './colour-field';
 import { FontPicker } from './font-picker';
 import { PaintField } from './paint-field';
@@ -34,7 +34,7 @@ describe('pickers', () => {
   const closed: unknown[] = [];
   beforeEach(() => {
     closed.length = 0;
-    ({ http } = openBench({}, [
+    ({ http } = openEditor({}, [
       { provide: MatDialogRef, useValue: { close: (value: unknown) => closed.push(value) } },
       { provide: MAT_DIALOG_DATA, useValue: { family: 'Anton', text: 'Fog' } },
     ]));

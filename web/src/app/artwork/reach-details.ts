@@ -1,27 +1,27 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { exceptionWords } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 
 /** How far a change of layers reaches, and what the chosen target does differently already. */
 @Component({
   selector: 'ks-reach-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (bench.targets().length > 1) {
+    @if (editor.targets().length > 1) {
       <fieldset>
         <legend>A change reaches</legend>
         <div class="chips">
-          <button type="button" class="chip" [attr.aria-pressed]="!bench.alone()" (click)="bench.alone.set(false)">
+          <button type="button" class="chip" [attr.aria-pressed]="!editor.alone()" (click)="editor.alone.set(false)">
             Every target</button
           ><button
             type="button"
             class="chip"
-            [attr.aria-pressed]="bench.alone()"
+            [attr.aria-pressed]="editor.alone()"
             title="Moving, sizing, hiding and recolouring"
-            (click)="bench.alone.set(true)"
+            (click)="editor.alone.set(true)"
           >
-            Only {{ bench.current()?.requirement?.name }}
+            Only {{ editor.current()?.requirement?.name }}
           </button>
         </div>
       </fieldset>
@@ -60,14 +60,14 @@ import { Bench } from '../editor/bench';
   `,
 })
 export class ReachDetails {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly arranging = inject(Arranging);
   /** What this target does differently with the selected layers. */
   protected readonly words = computed(() => {
-    const exceptions = this.bench.current()?.target.layers ?? {};
-    const selection = this.bench.selection();
+    const exceptions = this.editor.current()?.target.layers ?? {};
+    const selection = this.editor.selection();
     const layers =
-      this.bench.desk.document()?.layers.filter((layer) => selection.includes(layer.id) && exceptions[layer.id]) ?? [];
+      this.editor.desk.document()?.layers.filter((layer) => selection.includes(layer.id) && exceptions[layer.id]) ?? [];
     return [...new Set(layers.flatMap((layer) => exceptionWords(exceptions[layer.id], layer)))].join(', ');
   });
 }

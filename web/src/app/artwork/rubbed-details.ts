@@ -3,7 +3,7 @@ import { MatSliderModule } from '@angular/material/slider';
 import type { RubStroke } from '@kettle/core/model';
 import { withRubbed } from '@kettle/core/drawing';
 import { mapLayers } from '@kettle/core/document';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
 
 /** What the eraser took away from the selected layers: a step that can be softened and taken back. */
@@ -65,9 +65,9 @@ import { Tools } from '../editor/tools';
   `,
 })
 export class RubbedDetails {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly tools = inject(Tools);
-  private readonly strokes = computed(() => this.bench.held().flatMap((layer) => layer.rubbed ?? []));
+  private readonly strokes = computed(() => this.editor.held().flatMap((layer) => layer.rubbed ?? []));
   protected readonly count = computed(() => this.strokes().length);
   protected readonly softness = computed(() => Math.round((1 - (this.strokes().at(-1)?.hardness ?? 1)) * 100));
 
@@ -84,15 +84,15 @@ export class RubbedDetails {
   /** Keeps the first strokes of each layer, or all but the last ones. */
   protected keep(to: number): void {
     this.change((rubbed) => rubbed.slice(0, to), null);
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   private change(to: (rubbed: readonly RubStroke[]) => readonly RubStroke[], mergeKey: string | null): void {
-    const ids = this.bench
+    const ids = this.editor
       .held()
       .filter((layer) => layer.rubbed && !layer.locked)
       .map((layer) => layer.id);
-    this.bench.editEverywhere(
+    this.editor.editEverywhere(
       mapLayers(ids, (layer) => withRubbed(layer, to(layer.rubbed ?? []))),
       `${mergeKey ?? 'rubbed'} ${ids.join()}`,
     );

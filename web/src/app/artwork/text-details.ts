@@ -5,7 +5,7 @@ import { MatSliderModule } from '@angular/material/slider';
 import type { FontFamily } from '@kettle/contract';
 import { EM_MM, MAX_LETTERS, type LetterAlign, type LetteringSettings } from '@kettle/core/text';
 import type { TextLayer } from '@kettle/core/model';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Typesetter } from '../editor/typesetter';
 import { FontShelf } from '../data/font-shelf';
 import { LengthField } from '../units/length-field';
@@ -240,7 +240,7 @@ const COURSES: readonly { id: Course; label: string; hint: string }[] = [
 })
 export class TextDetails {
   readonly layer = input.required<TextLayer>();
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly dialog = inject(MatDialog);
   protected readonly typesetter = inject(Typesetter);
   protected readonly fonts = inject(FontShelf);
@@ -262,7 +262,8 @@ export class TextDetails {
   );
   /** Size of the em as printed on the chosen target, mm. */
   protected readonly size = computed(
-    () => (this.layer().place.width / this.layer().outlines.width) * EM_MM * (this.bench.current()?.layout.factor ?? 1),
+    () =>
+      (this.layer().place.width / this.layer().outlines.width) * EM_MM * (this.editor.current()?.layout.factor ?? 1),
   );
   /** Diameter of the circle as printed, mm. */
   protected readonly circle = computed(() => (Math.abs(this.settings().circle ?? 0) / 100) * this.size());
@@ -320,10 +321,10 @@ export class TextDetails {
 
   protected resize(mm: number): void {
     // The layer as it is now: it may have been set anew since it was last shown.
-    const layer = this.bench.layers().find((one) => one.id === this.layer().id);
+    const layer = this.editor.layers().find((one) => one.id === this.layer().id);
     if (layer?.kind !== 'text') return;
-    const unit = mm / EM_MM / (this.bench.current()?.layout.factor ?? 1);
-    this.bench.placeAll({
+    const unit = mm / EM_MM / (this.editor.current()?.layout.factor ?? 1);
+    this.editor.placeAll({
       [layer.id]: { ...layer.place, width: layer.outlines.width * unit, height: layer.outlines.height * unit },
     });
   }

@@ -2,8 +2,8 @@ import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { apply, type Point } from '@kettle/core/geometry';
 import type { PressMeasure } from '@kettle/core/press';
-import type { Bench } from '../editor/bench';
-import { badge, openBench } from '../testing/open-bench';
+import type { Editor } from '../editor/editor';
+import { badge, openEditor } from '../testing/open-editor';
 import { ChecksStation } from './checks-station';
 
 /** So many places around a point on the canvas. */
@@ -23,16 +23,16 @@ const measuredAt = (point: Point): PressMeasure => ({
 });
 
 describe('the checks station', () => {
-  let bench: Bench;
+  let editor: Editor;
   let http: HttpTestingController;
   let fixture: ComponentFixture<ChecksStation>;
   let page: HTMLElement;
   beforeEach(async () => {
-    const opened = openBench({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] });
-    ({ bench, http } = opened);
+    const opened = openEditor({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] });
+    ({ editor, http } = opened);
     opened.maker.picture(badge);
-    const { place } = bench.layers()[0];
-    bench.measured.set({ tee: measuredAt(apply(bench.current()!.layout.toCanvas, place)) });
+    const { place } = editor.layers()[0];
+    editor.measured.set({ tee: measuredAt(apply(editor.current()!.layout.toCanvas, place)) });
     fixture = TestBed.createComponent(ChecksStation);
     page = fixture.nativeElement as HTMLElement;
     document.body.append(page);
@@ -75,30 +75,30 @@ describe('the checks station', () => {
     for (let i = 0; i < options().length; i++) await press('ArrowUp');
     expect(options()[0].getAttribute('aria-selected')).toBe('true');
     await go(/Mug wrap/);
-    expect(bench.current()!.requirement.id).toBe('mug');
+    expect(editor.current()!.requirement.id).toBe('mug');
   });
 
   it('mends the chosen finding by Enter, and all that needs no choice by one press, which one undo takes back', async () => {
     await go(/Lines too thin/);
     await press('Enter');
-    expect(bench.layers()[0].keyline).toEqual(jasmine.objectContaining({ width: 0.08 }));
-    bench.desk.undo();
+    expect(editor.layers()[0].keyline).toEqual(jasmine.objectContaining({ width: 0.08 }));
+    editor.desk.undo();
     await fixture.whenStable();
-    expect(bench.layers()[0].keyline).toBeUndefined();
+    expect(editor.layers()[0].keyline).toBeUndefined();
     button(/^Mend \d+ at once/).click();
     await fixture.whenStable();
-    const [layer] = bench.layers();
+    const [layer] = editor.layers();
     expect([layer.keyline !== undefined, layer.kind === 'picture' && layer.treatments?.[0].id]).toEqual([
       true,
       'cleaned',
     ]);
     expect(document.body.textContent).toContain('Done: make them thicker, clear them away');
-    bench.desk.undo();
-    expect([bench.layers()[0].keyline, bench.layers().length]).toEqual([undefined, 1]);
+    editor.desk.undo();
+    expect([editor.layers()[0].keyline, editor.layers().length]).toEqual([undefined, 1]);
   });
 
   it('takes a finding as it is with a reason, shows it last, counts it no more, and looks at it again', async () => {
-    const before = bench.toMend();
+    const before = editor.toMend();
     await go(/Lines too thin/);
     button(/Take it as it is/).click();
     await fixture.whenStable();
@@ -106,13 +106,13 @@ describe('the checks station', () => {
     why.value = 'hairlines are meant';
     button(/^Accept it/).click();
     await fixture.whenStable();
-    expect(bench.toMend()).toBe(before - 1);
+    expect(editor.toMend()).toBe(before - 1);
     expect(options().at(-1)!.textContent).toContain('accepted');
     await go(/Lines too thin/);
     expect(page.querySelector('.said')!.textContent).toContain('hairlines are meant');
     button(/Look at it again/).click();
     await fixture.whenStable();
-    expect(bench.toMend()).toBe(before);
+    expect(editor.toMend()).toBe(before);
   });
 
   it('asks for the tables of the print when it is wanted, by the requirement’s intent and then by another', async () => {

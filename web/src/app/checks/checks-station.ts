@@ -19,7 +19,7 @@ import { unite, viewOfBox, type Box, type Viewport } from '@kettle/core/geometry
 import { versionWord } from '@kettle/core/document';
 import { acceptFinding, CANNOT_MAKE, refuseFinding, type Finding, type Severity } from '@kettle/core/checks';
 import { Measuring } from '../editor/measuring';
-import { Bench, type BenchTarget } from '../editor/bench';
+import { Editor, type EditorTarget } from '../editor/editor';
 import { Mending } from './mending';
 import { PrintView, type Probe } from '../proof/print-view';
 import { ProofBar } from '../proof/proof-bar';
@@ -29,7 +29,7 @@ import { findingIcon } from './finding-card';
 /** A finding with the target it is of. */
 interface Entry {
   readonly key: string;
-  readonly target: BenchTarget;
+  readonly target: EditorTarget;
   readonly finding: Finding;
 }
 
@@ -47,7 +47,7 @@ const AROUND_MM = 22;
   styleUrl: './checks-station.scss',
 })
 export class ChecksStation {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly mending = inject(Mending);
   protected readonly measuring = inject(Measuring);
   private readonly injector = inject(Injector);
@@ -71,11 +71,11 @@ export class ChecksStation {
   private readonly chosenKey = signal<string | null>(null);
 
   protected readonly entries = computed<readonly Entry[]>(() =>
-    this.bench
+    this.editor
       .targets()
       .flatMap((target) => {
         // What a print shop said stands once, though a target has two versions.
-        const said = target.cloth === 'dark' ? [] : (this.bench.outside().get(target.requirement.id) ?? []);
+        const said = target.cloth === 'dark' ? [] : (this.editor.outside().get(target.requirement.id) ?? []);
         const findings = [...target.findings, ...said];
         return findings.map((finding, i) => ({
           target,
@@ -97,11 +97,11 @@ export class ChecksStation {
   /** Places of the chosen finding, while its own target is looked at. */
   protected readonly marked = computed<readonly Box[]>(() => {
     const one = this.chosen();
-    if (!one || one.target.key !== this.bench.current()?.key) return [];
+    if (!one || one.target.key !== this.editor.current()?.key) return [];
     return one.finding.places ?? (one.finding.where ? [one.finding.where] : []);
   });
   protected readonly view = computed<Viewport>(() => {
-    const [current, { width, height }, marked] = [this.bench.current(), this.size(), this.marked()];
+    const [current, { width, height }, marked] = [this.editor.current(), this.size(), this.marked()];
     if (!current || !width) return { scale: 1, left: 0, top: 0 };
     const { widthMm, heightMm } = current.layout.canvas;
     const page = { x: 0, y: 0, width: widthMm, height: heightMm };
@@ -122,28 +122,28 @@ export class ChecksStation {
   });
   protected readonly mendable = computed(() => this.mending.withoutChoice());
   protected readonly unmeasured = computed(() =>
-    this.bench.targets().filter((one) => this.bench.measureStateOf(one) === 'failed'),
+    this.editor.targets().filter((one) => this.editor.measureStateOf(one) === 'failed'),
   );
   /** What is not known yet of the prints, in a sentence; empty when all of it is. */
   protected readonly unknown = computed(() => {
-    const all = this.bench.targets();
-    const waiting = all.filter((one) => this.bench.measureStateOf(one) === 'measuring').length;
+    const all = this.editor.targets();
+    const waiting = all.filter((one) => this.editor.measureStateOf(one) === 'measuring').length;
     const of = (count: number): string => (count === all.length ? 'The prints' : `${count} of ${all.length} prints`);
     if (this.unmeasured().length) return `${of(this.unmeasured().length)} could not be measured.`;
     return waiting ? `${of(waiting)} ${waiting === 1 && all.length > 1 ? 'is' : 'are'} not measured yet.` : '';
   });
   protected readonly summary = computed(() => {
-    const blocked = this.bench
+    const blocked = this.editor
       .targets()
       .filter((one) =>
         one.findings.some((finding) => finding.severity === 'blocks' && finding.accepted === undefined),
       ).length;
-    const count = this.bench.toMend();
+    const count = this.editor.toMend();
     const unknown = this.unknown();
     if (count === 0 && unknown) return unknown;
     return count === 0
       ? 'Nothing to mend on any target.'
-      : `${unknown}${unknown && ' '}${count} ${count === 1 ? 'thing' : 'things'} to look at; ${blocked === 0 ? 'every target can be printed' : `${blocked} of ${this.bench.targets().length} targets should not be printed yet`}.`;
+      : `${unknown}${unknown && ' '}${count} ${count === 1 ? 'thing' : 'things'} to look at; ${blocked === 0 ? 'every target can be printed' : `${blocked} of ${this.editor.targets().length} targets should not be printed yet`}.`;
   });
 
   constructor() {
@@ -159,7 +159,7 @@ export class ChecksStation {
     });
     // The station opens on the worst finding of the target that is looked at.
     untracked(() => {
-      const current = this.bench.current();
+      const current = this.editor.current();
       const own = this.entries().find((one) => one.target.key === current?.key);
       if (own) this.chosenKey.set(own.key);
     });
@@ -175,7 +175,7 @@ export class ChecksStation {
     this.accepting.set(false);
     this.whole.set(false);
     this.chosenKey.set(one.key);
-    this.bench.choose(one.target.requirement.id, one.target.cloth);
+    this.editor.choose(one.target.requirement.id, one.target.cloth);
   }
 
   protected walk(event: KeyboardEvent): void {
@@ -214,13 +214,13 @@ export class ChecksStation {
   }
 
   protected accept({ finding, target }: Entry, reason: string): void {
-    this.bench.edit(acceptFinding(finding, reason.trim(), target));
-    this.bench.desk.settle();
+    this.editor.edit(acceptFinding(finding, reason.trim(), target));
+    this.editor.desk.settle();
     this.accepting.set(false);
   }
 
   protected refuse({ finding, target }: Entry): void {
-    this.bench.edit(refuseFinding(finding, target.requirement.id, target.cloth));
-    this.bench.desk.settle();
+    this.editor.edit(refuseFinding(finding, target.requirement.id, target.cloth));
+    this.editor.desk.settle();
   }
 }

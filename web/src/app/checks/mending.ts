@@ -11,7 +11,7 @@ import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { TraceDialog } from '../cutout/trace-dialog';
 import { newLayerId } from '../data/intake';
-import { Bench, type BenchTarget } from '../editor/bench';
+import { Editor, type EditorTarget } from '../editor/editor';
 
 /** Fixes that leave the design as it was meant: nothing is chosen, and nothing is seen to move far. */
 const AT_ONCE: readonly Fix['kind'][] = [
@@ -23,30 +23,30 @@ const AT_ONCE: readonly Fix['kind'][] = [
   'unflip',
 ];
 
-const keyOf = (finding: Finding, { key }: BenchTarget): string => `${key} ${finding.code} ${finding.layerId ?? ''}`;
+const keyOf = (finding: Finding, { key }: EditorTarget): string => `${key} ${finding.code} ${finding.layerId ?? ''}`;
 
 /** Mends findings: at once where there is nothing to choose, otherwise after asking. Provided by the bench. */
 @Injectable()
 export class Mending {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly api = inject(Api);
   private readonly assets = inject(AssetShelf);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
 
-  mend(finding: Finding, one: BenchTarget): void {
+  mend(finding: Finding, one: EditorTarget): void {
     if (finding.fix?.kind === 'face') this.chooseFace(finding.fix.layerId);
-    else if (finding.fix?.kind === 'cut-out') this.bench.treat(finding.fix.layerId, one);
-    else if (finding.fix?.kind === 'colours') this.bench.lookAtColours(one);
+    else if (finding.fix?.kind === 'cut-out') this.editor.treat(finding.fix.layerId, one);
+    else if (finding.fix?.kind === 'colours') this.editor.lookAtColours(one);
     else if (finding.fix?.kind === 'trace') this.redraw(finding.fix.layerId);
-    else this.bench.mend(finding, one);
+    else this.editor.mend(finding, one);
   }
 
   /** What can be mended without a choice, on all targets. */
-  withoutChoice(): readonly { readonly finding: Finding; readonly target: BenchTarget }[] {
-    const design = this.bench.desk.document();
+  withoutChoice(): readonly { readonly finding: Finding; readonly target: EditorTarget }[] {
+    const design = this.editor.desk.document();
     if (!design) return [];
-    return this.bench
+    return this.editor
       .targets()
       .flatMap((target) =>
         target.findings
@@ -70,24 +70,24 @@ export class Mending {
       const next = more.find(({ finding, target }) => !tried.has(keyOf(finding, target)));
       if (!next) break;
       tried.add(keyOf(next.finding, next.target));
-      const design = this.bench.desk.document()!;
+      const design = this.editor.desk.document()!;
       const edit = fixEdit(next.finding, design, next.target.target, next.target.requirement);
       if (edit) {
-        this.bench.edit(edit, 'mend all');
+        this.editor.edit(edit, 'mend all');
         const label = next.finding.fix!.label.toLowerCase();
         done.set(label, (done.get(label) ?? 0) + 1);
       }
       more = this.withoutChoice();
     }
-    this.bench.desk.settle();
+    this.editor.desk.settle();
     const words = [...done].map(([label, n]) => (n === 1 ? label : `${label} (${n} times)`));
     if (words.length)
-      this.notices.say(`Done: ${words.join(', ')}.`, { label: 'Undo', run: () => this.bench.desk.undo() });
+      this.notices.say(`Done: ${words.join(', ')}.`, { label: 'Undo', run: () => this.editor.desk.undo() });
   }
 
   /** Shows a picture redrawn as outlines beside itself; what is taken lies in front of it, and it stays, hidden. */
   private redraw(layerId: string): void {
-    const layer = this.bench.layers().find((one) => one.id === layerId);
+    const layer = this.editor.layers().find((one) => one.id === layerId);
     if (layer?.kind !== 'picture') return;
     this.dialog
       .open<TraceDialog, PictureLayer, TracedPicture>(TraceDialog, { width: '880px', maxWidth: '95vw', data: layer })
@@ -96,7 +96,7 @@ export class Mending {
       .subscribe(({ parts, box }) => {
         const { assetId: _asset, treatments: _treatments, screen: _screen, ...rest } = layer;
         const id = newLayerId();
-        this.bench.edit((design) => {
+        this.editor.edit((design) => {
           const at = design.layers.findIndex((one) => one.id === layerId);
           const outlines = { ...rest, kind: 'graphic' as const, id, graphic: 'traced', box, parts };
           return {
@@ -109,14 +109,14 @@ export class Mending {
             ],
           };
         });
-        this.bench.desk.settle();
-        this.bench.selection.set([id]);
+        this.editor.desk.settle();
+        this.editor.selection.set([id]);
       });
   }
 
   /** Sets the live text of an SVG in a face of the seller's choice. */
   private chooseFace(layerId: string): void {
-    const layer = this.bench.layers().find((one) => one.id === layerId);
+    const layer = this.editor.layers().find((one) => one.id === layerId);
     if (layer?.kind !== 'picture') return;
     const family = this.assets.facts()[layer.assetId]?.liveText?.[0] ?? '';
     this.dialog
@@ -135,10 +135,10 @@ export class Mending {
       .subscribe({
         next: (asset) => {
           this.assets.put(asset);
-          this.bench.edit(
+          this.editor.edit(
             mapLayers([layerId], (now) => (now.kind === 'picture' ? { ...now, assetId: asset.id } : now)),
           );
-          this.bench.desk.settle();
+          this.editor.desk.settle();
         },
         error: (error: unknown) => this.notices.complain(error),
       });

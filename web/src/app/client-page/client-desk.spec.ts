@@ -2,7 +2,7 @@ import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { ClientPage, ClientWord } from '@kettle/contract';
 import { openDesk } from '../testing/open-desk';
-import { tee } from '../testing/open-bench';
+import { tee } from '../testing/open-editor';
 import { ClientDesk } from './client-desk';
 
 const word = (change: Partial<ClientWord> = {}): ClientWord => ({

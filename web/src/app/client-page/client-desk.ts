@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import type { ClientPage, ClientWord, Picture, ShownAlternative } from '@kettle/contract';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { wholeSheet } from '../data/sheet-calls';
 import { LOOK_MS, Loaded } from '../data/loaded';
@@ -46,7 +46,7 @@ const START: Draft = { seller: '', client: '', note: '', days: '30', passPhrase:
 export class ClientDesk {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  protected readonly desk = inject(Bench).desk;
+  protected readonly desk = inject(Editor).desk;
   protected readonly what = WHAT;
   protected readonly pages = new Loaded<readonly ClientPage[]>(
     () => {

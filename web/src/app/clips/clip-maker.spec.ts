@@ -4,7 +4,7 @@ import { TestBed } from '@angular/core/testing';
 import type { Asking, ClipFile } from '@kettle/contract';
 import type { Clip, ClipScene } from '@kettle/core/model';
 import { Observable, of, Subject, throwError } from 'rxjs';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { fakeApi } from '../testing/fake-api';
 import { Notices } from '../data/notices';
 import { stillScene } from '../testing/still-scene';
@@ -62,7 +62,7 @@ describe('files of clips', () => {
       providers: [
         provideZonelessChangeDetection(),
         ClipMaker,
-        { provide: Bench, useValue: { desk: { id: () => 'd', whenSaved: () => of(7) } } },
+        { provide: Editor, useValue: { desk: { id: () => 'd', whenSaved: () => of(7) } } },
         fakeApi({ 'post /api/designs/{id}/clips': keepClip, 'put /api/clips/{id}/cover': keepCover }),
         { provide: Notices, useValue: notices },
         { provide: ClipScenes, useValue: { movingBlank: () => null } },

@@ -11,7 +11,7 @@ import {
 } from '@kettle/core/clip';
 import type { ClipFile } from '@kettle/contract';
 import { firstValueFrom, retry, tap, timer, type Observable } from 'rxjs';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { isAway } from '../data/problems';
 import { Notices } from '../data/notices';
@@ -52,7 +52,7 @@ const clipWorker = (): Worker => new Worker(new URL('./clip.worker', import.meta
 /** Makes files of clips in this browser, one after the other, and keeps them. */
 @Injectable()
 export class ClipMaker implements OnDestroy {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly scenes = inject(ClipScenes);
@@ -130,10 +130,10 @@ export class ClipMaker implements OnDestroy {
   private async one(run: number, wish: ClipWish, shape: ClipShape, more: number): Promise<void> {
     const clip = { ...wish.clip, shape };
     const { track, file } = wish;
-    const designId = this.bench.desk.id()!;
+    const designId = this.editor.desk.id()!;
     this.making.set({ shape, share: null, more, begun: performance.now() });
     // What is made is what is saved.
-    const revision = await firstValueFrom(this.bench.desk.whenSaved());
+    const revision = await firstValueFrom(this.editor.desk.whenSaved());
     const side = sideOfFile(file, wish.side);
     const { width, height } = clipSize(shape, side);
     const frames = framesOf(clip);

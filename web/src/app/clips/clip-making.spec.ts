@@ -5,14 +5,14 @@ import type { ClipFile } from '@kettle/contract';
 import { CLIP_SHAPES, type Clip } from '@kettle/core/model';
 import { clipsOf } from '@kettle/core/clip';
 import { EMPTY, of } from 'rxjs';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { JobFeed } from '../jobs/job-feed';
-import { MockupBench } from '../mockups/mockup-bench';
+import { MockupEditor } from '../mockups/mockup-editor';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
-import { openBench, shirt } from '../testing/open-bench';
+import { openEditor, shirt } from '../testing/open-editor';
 import { stillScene } from '../testing/still-scene';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { ClipMaker } from './clip-maker';
 import { ClipMaking } from './clip-making';
 import { ClipPictures } from './clip-pictures';
@@ -33,7 +33,7 @@ const file = (change: Partial<ClipFile> = {}): ClipFile =>
   }) as unknown as ClipFile;
 
 describe('files of a clip', () => {
-  let bench: Bench;
+  let editor: Editor;
   let http: HttpTestingController;
   let page: InPage<ClipMaking>;
   const maker = {
@@ -50,9 +50,9 @@ describe('files of a clip', () => {
     maker.making.set(null);
     maker.newest.set(null);
     const clip: Clip = { id: 'c', name: 'Rain', shape: '1:1', scenes: [stillScene('tee-front', { frames })] };
-    ({ bench, http } = openBench({ clips: [clip] }, [
-      MockupBench,
-      ClipBench,
+    ({ editor, http } = openEditor({ clips: [clip] }, [
+      MockupEditor,
+      ClipEditor,
       ...HEARD,
       { provide: ClipMaker, useValue: maker },
       { provide: ClipPictures, useValue: { isReady: signal(true) } },
@@ -93,7 +93,7 @@ describe('files of a clip', () => {
     await open(6);
     expect(page.text).toContain('A clip lasts at least');
     expect(page.button('Make this clip').disabled).toBeTrue();
-    bench.desk.edit((design) => ({
+    editor.desk.edit((design) => ({
       ...design,
       clips: clipsOf(design).map((one) => ({ ...one, scenes: [stillScene('tee-front', { frames: 24 * 200 })] })),
     }));
@@ -103,7 +103,7 @@ describe('files of a clip', () => {
 
   it('are made by the server of what is saved, never of what was saved before', async () => {
     await open(72);
-    bench.desk.edit((design) => ({ ...design, name: 'Fog, changed' }));
+    editor.desk.edit((design) => ({ ...design, name: 'Fog, changed' }));
     await page.press('Have the server make it');
     http.expectNone('/api/clip-runs');
     const saved = http.expectOne((one) => one.method === 'PUT' && one.url === '/api/designs/d1');

@@ -6,14 +6,14 @@ import { formatBytes } from '@kettle/core/units';
 import { CLIP_FPS, CLIP_SECONDS, CLIP_SHAPES, CLIP_SHAPE_WORDS, clipSize, type ClipShape } from '@kettle/core/model';
 import { CLIP_FILES, sideOfFile, type ClipFileKind } from '@kettle/core/clip';
 import { EMPTY, firstValueFrom, from, switchMap, tap, timer, merge, skip } from 'rxjs';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { savesOf } from '../editor/saves';
 import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { FailureList } from '../jobs/failure-list';
 import { JobFeed } from '../jobs/job-feed';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { ClipMaker } from './clip-maker';
 import { ClipPictures } from './clip-pictures';
 import { ClipScenes } from './clip-scenes';
@@ -35,11 +35,11 @@ const QUIET = 1500;
   styleUrl: './clip-making.scss',
 })
 export class ClipMaking {
-  protected readonly desk = inject(Bench).desk;
+  protected readonly desk = inject(Editor).desk;
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly feed = inject(JobFeed);
-  protected readonly bench = inject(ClipBench);
+  protected readonly editor = inject(ClipEditor);
   protected readonly maker = inject(ClipMaker);
   private readonly shown = inject(ClipPictures);
   private readonly scenes = inject(ClipScenes);
@@ -69,7 +69,7 @@ export class ClipMaking {
   /** Runs of this design's clips on the server. */
   protected readonly runs = computed(() => this.feed.runningFor(this.desk.id(), 'clips'));
   private readonly clipSize = computed(() => {
-    const clip = this.bench.clip();
+    const clip = this.editor.clip();
     return clip && clipSize(clip.shape, sideOfFile(this.file(), this.side()));
   });
   protected readonly pixels = computed(() => {
@@ -78,7 +78,7 @@ export class ClipMaking {
   });
   /** Why the clip cannot be made as long as it is; empty when it can. */
   protected readonly long = computed(() => {
-    const seconds = this.bench.frames() / CLIP_FPS;
+    const seconds = this.editor.frames() / CLIP_FPS;
     return seconds > CLIP_SECONDS.most
       ? `A clip lasts at most ${CLIP_SECONDS.most} s; this one ${seconds.toFixed(1)} s.`
       : seconds < CLIP_SECONDS.least
@@ -99,13 +99,13 @@ export class ClipMaking {
     // What was kept just now is there at once; the list that follows says the same.
     const newest = this.maker.newest();
     const all = newest && !this.made().some(({ id }) => id === newest.id) ? [newest, ...this.made()] : this.made();
-    return all.filter(({ clipId }) => clipId === this.bench.clip()?.id);
+    return all.filter(({ clipId }) => clipId === this.editor.clip()?.id);
   });
 
   /** What is got ready while the seller only looks: the file that would be made now. */
   private readonly next = computed(() => {
-    const [clip, size] = [this.bench.clip(), this.clipSize()];
-    const isBusy = this.bench.playing() || !!this.maker.making() || !this.shown.isReady();
+    const [clip, size] = [this.editor.clip(), this.clipSize()];
+    const isBusy = this.editor.playing() || !!this.maker.making() || !this.shown.isReady();
     // The frames of a product that moves take the memory that this would need.
     const moves = clip?.scenes.some(({ scene }) => this.scenes.movingBlank(scene));
     this.pictures.edition();
@@ -133,13 +133,13 @@ export class ClipMaking {
   }
 
   protected make(shapes: readonly ClipShape[]): void {
-    const clip = this.bench.clip();
-    if (clip) void this.maker.make({ clip, track: this.bench.track(), side: this.side(), file: this.file() }, shapes);
+    const clip = this.editor.clip();
+    if (clip) void this.maker.make({ clip, track: this.editor.track(), side: this.side(), file: this.file() }, shapes);
   }
 
   /** Has the server make it, while the seller goes on. What is made is what is saved. */
   protected async makeOnServer(shapes: readonly ClipShape[]): Promise<void> {
-    const [designId, clip] = [this.desk.id(), this.bench.clip()];
+    const [designId, clip] = [this.desk.id(), this.editor.clip()];
     if (!designId || !clip) return;
     const [side, file] = [this.side(), this.file()];
     try {

@@ -13,7 +13,7 @@ import {
 } from '@angular/core';
 import { aspectOf, CLIP_FPS, clipSize, coverOf, type Clip } from '@kettle/core/model';
 import { beatFrames, framesOf, paintClip } from '@kettle/core/clip';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { CLIP_SIZES, ClipPictures } from './clip-pictures';
 
 /** Shorter side, px, and the sizes its pictures are drawn at. */
@@ -45,7 +45,7 @@ const SIZES = { still: 200, moving: [200] };
 })
 export class ClipMini implements OnDestroy {
   readonly clip = input.required<Clip>();
-  private readonly bench = inject(ClipBench);
+  private readonly editor = inject(ClipEditor);
   private readonly pictures = inject(ClipPictures);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   protected readonly frame = signal(0);
@@ -56,7 +56,7 @@ export class ClipMini implements OnDestroy {
   });
   private readonly beats = computed(() => {
     const { music } = this.clip();
-    const track = this.bench.tracks().find(({ id }) => id === music?.trackId);
+    const track = this.editor.tracks().find(({ id }) => id === music?.trackId);
     return music && track ? beatFrames(track, music.start, framesOf(this.clip())) : [];
   });
   private timer = 0;

@@ -3,7 +3,7 @@ import type { Box } from '@kettle/core/geometry';
 import type { Clip, ClipScene } from '@kettle/core/model';
 import { neededPictures, type Guise, type NeededPicture } from '@kettle/core/clip';
 import { Subscription } from 'rxjs';
-import { MockupBench } from '../mockups/mockup-bench';
+import { MockupEditor } from '../mockups/mockup-editor';
 import { PREVIEW_SIZE } from '../mockups/scene-painter';
 import { ClipScenes, keyOf, MIDDLE, placeKey, type StagedScene } from './clip-scenes';
 import { closeLevels, levelsOf } from './levels';
@@ -35,7 +35,7 @@ interface Turning {
 /** Pictures that the stage shows of a clip, drawn one after the other, and again when the design has changed. */
 @Injectable()
 export class ClipPictures implements OnDestroy {
-  private readonly mockup = inject(MockupBench);
+  private readonly mockup = inject(MockupEditor);
   private readonly scenes = inject(ClipScenes);
   private readonly moving = inject(MovingPainter);
   private readonly sizes = inject(CLIP_SIZES);

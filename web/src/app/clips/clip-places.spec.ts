@@ -8,7 +8,7 @@ import type { ClipFile } from '@kettle/contract';
 import type { Clip } from '@kettle/core/model';
 import type { ClipRequirement } from '@kettle/core/clip';
 import { registerIcons } from '../icons/icons';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { ClipPlaces } from './clip-places';
 
 const market: ClipRequirement = {
@@ -64,7 +64,7 @@ describe('where a clip may go', () => {
         provideZonelessChangeDetection(),
         provideHttpClient(),
         provideHttpClientTesting(),
-        { provide: ClipBench, useValue: { clip, frames } },
+        { provide: ClipEditor, useValue: { clip, frames } },
       ],
     });
     registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));

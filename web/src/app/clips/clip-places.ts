@@ -17,7 +17,7 @@ import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 
 const MEGABYTE = 1_000_000;
 /** What a new requirement demands until it is changed. */
@@ -44,7 +44,7 @@ const START: ClipRequirementFields = {
 export class ClipPlaces {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  private readonly bench = inject(ClipBench);
+  private readonly editor = inject(ClipEditor);
   /** Files of the clip, the newest first. */
   readonly files = input.required<readonly ClipFile[]>();
   protected readonly shapes = CLIP_SHAPES;
@@ -64,10 +64,10 @@ export class ClipPlaces {
   private readonly requirements = computed(() => this.all.value() ?? []);
 
   protected readonly places = computed(() => {
-    const clip = this.bench.clip();
+    const clip = this.editor.clip();
     if (!clip) return [];
     const planned = {
-      seconds: this.bench.frames() / CLIP_FPS,
+      seconds: this.editor.frames() / CLIP_FPS,
       shape: clip.shape,
       hasSound: clip.music !== undefined,
     };

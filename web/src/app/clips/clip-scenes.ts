@@ -5,10 +5,10 @@ import type { Blank, ClipScene, DesignDocument, Scene, ShownScene } from '@kettl
 import { artOnArea, isMovingBlank, onPicture, type MovingBlank } from '@kettle/core/mockup';
 import { guisesOf, type Guise } from '@kettle/core/clip';
 import { firstValueFrom, skip, timeout } from 'rxjs';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { AssetShelf } from '../data/asset-shelf';
 import { BlankShelf } from '../data/blank-shelf';
-import { MockupBench } from '../mockups/mockup-bench';
+import { MockupEditor } from '../mockups/mockup-editor';
 import type { DrawnPrint } from '../mockups/scene-messages';
 import { ScenePainter } from '../mockups/scene-painter';
 import { SceneTexture } from '../mockups/scene-texture';
@@ -41,8 +41,8 @@ export interface PressedScene {
 /** Draws what a clip shows of the design that is open: on blanks that stand still, and for those that move. */
 @Injectable()
 export class ClipScenes {
-  private readonly bench = inject(Bench);
-  private readonly mockup = inject(MockupBench);
+  private readonly editor = inject(Editor);
+  private readonly mockup = inject(MockupEditor);
   private readonly painter = inject(ScenePainter);
   private readonly moving = inject(MovingPainter);
   private readonly others = inject(OtherDesigns);
@@ -55,7 +55,7 @@ export class ClipScenes {
   /** What is printed: it changes when a picture has to be drawn anew, and not with the clip. */
   readonly art = computed(
     () => {
-      const { layers, targets, keyline, keylines, field } = this.bench.desk.document() ?? {};
+      const { layers, targets, keyline, keylines, field } = this.editor.desk.document() ?? {};
       return { layers, targets, keyline, keylines, field };
     },
     { equal: (a, b) => (Object.keys(a) as (keyof typeof a)[]).every((key) => a[key] === b[key]) },
@@ -153,7 +153,7 @@ export class ClipScenes {
     scene,
     designId,
   }: StagedScene): Promise<{ readonly design: DesignDocument; readonly blank: Blank }> {
-    const design = designId ? await this.others.need(designId) : this.bench.desk.document();
+    const design = designId ? await this.others.need(designId) : this.editor.desk.document();
     const blank = this.blank(scene);
     if (!design || !blank) throw new Error('A product of this clip is gone. Choose another for its scene.');
     return { design, blank };

@@ -10,12 +10,12 @@ import {
   type ClipWords,
   type LogoCorner,
 } from '@kettle/core/model';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Intake } from '../data/intake';
 import { keptList } from '../data/preferences';
 import { SlideField } from '../units/slide-field';
 import { TypedValue } from '../units/typed-value';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { MusicSettings } from './music-settings';
 
 const START_WORDS: ClipWords = { title: '', line: '', when: 'end', hex: '#1f2623' };
@@ -29,9 +29,9 @@ const START_WORDS: ClipWords = { title: '', line: '', when: 'end', hex: '#1f2623
   styleUrl: './clip-settings.scss',
 })
 export class ClipSettings {
-  private readonly desk = inject(Bench).desk;
+  private readonly desk = inject(Editor).desk;
   private readonly intake = inject(Intake);
-  protected readonly bench = inject(ClipBench);
+  protected readonly editor = inject(ClipEditor);
   protected readonly shapes = CLIP_SHAPES;
   protected readonly shapeWords = CLIP_SHAPE_WORDS;
   protected readonly corners = LOGO_CORNERS;
@@ -46,18 +46,18 @@ export class ClipSettings {
   protected readonly knownLogo = computed(() => this.lastLogo()[0] ?? null);
   protected readonly taking = signal(false);
   protected readonly coverAt = computed(() => {
-    const clip = this.bench.clip();
+    const clip = this.editor.clip();
     return clip ? `${(coverOf(clip) / CLIP_FPS).toFixed(2)} s` : '';
   });
 
   protected readonly spaced = (corner: LogoCorner): string => corner.replace('-', ' ');
 
   protected rename(name: string): void {
-    if (name.trim()) this.bench.change({ name: name.trim() });
+    if (name.trim()) this.editor.change({ name: name.trim() });
   }
 
   protected setWords(change: Partial<ClipWords>, mergeKey: string | null = null): void {
-    this.bench.change({ words: { ...START_WORDS, ...this.bench.clip()?.words, ...change } }, mergeKey);
+    this.editor.change({ words: { ...START_WORDS, ...this.editor.clip()?.words, ...change } }, mergeKey);
   }
 
   protected setWhen(when: string): void {
@@ -69,12 +69,12 @@ export class ClipSettings {
     input.value = '';
     if (!files.length) return;
     this.taking.set(true);
-    const clipId = this.bench.clip()?.id;
+    const clipId = this.editor.clip()?.id;
     this.intake.takeIn(files).subscribe({
       next: ({ id }) => {
         this.lastLogo.set([id]);
         // Another clip may be looked at by now.
-        if (this.bench.clip()?.id === clipId) this.useLogo(id);
+        if (this.editor.clip()?.id === clipId) this.useLogo(id);
       },
       complete: () => this.taking.set(false),
     });
@@ -82,11 +82,11 @@ export class ClipSettings {
 
   protected useLogo(assetId: string): void {
     const usual = { when: 'end', corner: 'top-right', size: LOGO_SIZE.usual } as const;
-    this.setLogo({ ...usual, ...this.bench.clip()?.logo, assetId });
+    this.setLogo({ ...usual, ...this.editor.clip()?.logo, assetId });
   }
 
   protected setLogo(logo: ClipLogo | undefined, mergeKey: string | null = null): void {
-    this.bench.change({ logo }, mergeKey);
+    this.editor.change({ logo }, mergeKey);
   }
 
   protected setCorner(logo: ClipLogo, corner: string): void {

@@ -2,14 +2,14 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { CLIP_FPS, type Clip } from '@kettle/core/model';
 import { clipsOf } from '@kettle/core/clip';
-import type { Bench } from '../editor/bench';
-import { MockupBench } from '../mockups/mockup-bench';
+import type { Editor } from '../editor/editor';
+import { MockupEditor } from '../mockups/mockup-editor';
 import { HEARD } from '../testing/heard';
 import { InPage } from '../testing/in-page';
-import { cup, openBench, shirt } from '../testing/open-bench';
+import { cup, openEditor, shirt } from '../testing/open-editor';
 import { colourAt, drawn, point } from '../testing/shown';
 import { stillScene } from '../testing/still-scene';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { ClipLogos } from './clip-logos';
 import { ClipPictures } from './clip-pictures';
 import { ClipStage } from './clip-stage';
@@ -27,10 +27,10 @@ const colours = ['#ff0000', '#0000ff'];
 
 describe('a clip on its stage', () => {
   const isReady = signal(true);
-  let bench: Bench;
-  let clips: ClipBench;
+  let editor: Editor;
+  let clips: ClipEditor;
   let page: InPage<ClipStage>;
-  const clip = (): Clip => clipsOf(bench.desk.document()!)[0];
+  const clip = (): Clip => clipsOf(editor.desk.document()!)[0];
   const surface = (): HTMLCanvasElement => page.element.querySelector('canvas')!;
   const middle = (): number[] => colourAt(surface(), surface().clientWidth / 2, surface().clientHeight / 2);
   beforeEach(async () => {
@@ -41,7 +41,7 @@ describe('a clip on its stage', () => {
       ready: ({ scenes }: Clip) =>
         scenes.map((_, i) => ({ guises: [[[picture(colours[i])]]], motion: null, focus: MIDDLE })),
     };
-    const opened = openBench(
+    const opened = openEditor(
       {
         clips: [
           {
@@ -53,15 +53,15 @@ describe('a clip on its stage', () => {
         ],
       },
       [
-        MockupBench,
-        ClipBench,
+        MockupEditor,
+        ClipEditor,
         ...HEARD,
         { provide: ClipPictures, useValue: pictures },
         { provide: ClipLogos, useValue: { draw: async () => null } },
       ],
     );
-    bench = opened.bench;
-    clips = TestBed.inject(ClipBench);
+    editor = opened.editor;
+    clips = TestBed.inject(ClipEditor);
     opened.http.expectOne('/api/blanks').flush([shirt, cup]);
     TestBed.tick();
     opened.http.expectOne('/api/music').flush([]);
@@ -154,7 +154,7 @@ describe('a clip on its stage', () => {
     point(surface(), 'pointerup', 90, 120);
     const framing = clip().scenes[0].framings!['1:1']!;
     expect([framing.x > 0, framing.y]).toEqual([true, 0]);
-    bench.desk.undo();
+    editor.desk.undo();
     expect(clip().scenes[0].framings).toBeUndefined();
   });
 });

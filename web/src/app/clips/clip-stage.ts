@@ -16,7 +16,7 @@ import type { Box } from '@kettle/core/geometry';
 import { aspectOf, CLIP_FPS, clipSize, OWN_FRAMING, type Clip, type Framing } from '@kettle/core/model';
 import { paintClip, sceneAt, startsOf, viewAt } from '@kettle/core/clip';
 import { Notices } from '../data/notices';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { mixMusic, SOUND_RATE } from './clip-music';
 import { ClipLogos } from './clip-logos';
 import { ClipPictures } from './clip-pictures';
@@ -53,7 +53,7 @@ type Over = Pick<Clip, 'words' | 'logo' | 'shape'>;
         (pointerup)="letGo()"
         (pointercancel)="letGo()"
       ></canvas>
-      @if (!isReady() && bench.frames()) {
+      @if (!isReady() && editor.frames()) {
         <p class="waits" role="status">Drawing its scenes …</p>
       }
     </div>
@@ -63,7 +63,7 @@ type Over = Pick<Clip, 'words' | 'logo' | 'shape'>;
         class="round"
         [attr.aria-label]="playing() ? 'Stop' : 'Play'"
         title="Space"
-        [disabled]="!bench.frames()"
+        [disabled]="!editor.frames()"
         (click)="toggle()"
       >
         <mat-icon [svgIcon]="playing() ? 'player-pause' : 'player-play'" />
@@ -72,7 +72,7 @@ type Over = Pick<Clip, 'words' | 'logo' | 'shape'>;
         #scrub
         type="range"
         min="0"
-        [max]="bench.frames() - 1"
+        [max]="editor.frames() - 1"
         [value]="shown()"
         aria-label="Frame"
         (input)="look(+scrub.value)"
@@ -92,14 +92,14 @@ type Over = Pick<Clip, 'words' | 'logo' | 'shape'>;
   host: { '(document:keydown)': 'keys($event)' },
 })
 export class ClipStage {
-  protected readonly bench = inject(ClipBench);
+  protected readonly editor = inject(ClipEditor);
   private readonly pictures = inject(ClipPictures);
   private readonly logos = inject(ClipLogos);
   private readonly notices = inject(Notices);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly room = viewChild.required<ElementRef<HTMLElement>>('room');
   private readonly space = signal({ width: 0, height: 0 });
-  protected readonly playing = this.bench.playing;
+  protected readonly playing = this.editor.playing;
   protected readonly loops = signal(true);
   protected readonly fps = CLIP_FPS;
   /** Frames a second that are shown where this machine leaves some out; 0 where it shows them all. */
@@ -117,7 +117,7 @@ export class ClipStage {
   private turn = { over: 0, play: 0 };
 
   protected readonly size = computed(() => {
-    const [{ width, height }, clip] = [this.space(), this.bench.clip()];
+    const [{ width, height }, clip] = [this.space(), this.editor.clip()];
     if (!clip || !width) return { width: 0, height: 0 };
     const aspect = aspectOf(clip.shape);
     const fitted = Math.min(width, height * aspect);
@@ -125,35 +125,35 @@ export class ClipStage {
   });
   /** Pixels that are drawn: what is seen, no more than is needed. */
   private readonly pixels = computed(() => {
-    const [{ width, height }, clip] = [this.size(), this.bench.clip()];
+    const [{ width, height }, clip] = [this.size(), this.editor.clip()];
     const side = Math.min(MOST_SIDE, Math.ceil(Math.min(width, height) * devicePixelRatio));
     return clip && side > 0 ? clipSize(clip.shape, side) : { width: 0, height: 0 };
   });
   protected readonly shown = computed(() =>
-    Math.min(this.playing() ? this.playingFrame() : this.bench.frame(), Math.max(0, this.bench.frames() - 1)),
+    Math.min(this.playing() ? this.playingFrame() : this.editor.frame(), Math.max(0, this.editor.frames() - 1)),
   );
   protected readonly time = computed(
-    () => `${(this.shown() / CLIP_FPS).toFixed(2)} of ${(this.bench.frames() / CLIP_FPS).toFixed(2)} s`,
+    () => `${(this.shown() / CLIP_FPS).toFixed(2)} of ${(this.editor.frames() / CLIP_FPS).toFixed(2)} s`,
   );
   /** What stands over the picture; the same while nothing of it changes. */
   private readonly over = computed<Over | null>(
     () => {
-      const clip = this.bench.clip();
+      const clip = this.editor.clip();
       return clip && { words: clip.words, logo: clip.logo, shape: clip.shape };
     },
     { equal: (a, b) => a?.words === b?.words && a?.logo === b?.logo && a?.shape === b?.shape },
   );
-  private readonly clipId = computed(() => this.bench.clip()?.id);
+  private readonly clipId = computed(() => this.editor.clip()?.id);
   private readonly ready = computed<ReadyClip | null>(() => {
-    const clip = this.bench.clip();
-    return clip && this.bench.frames()
+    const clip = this.editor.clip();
+    return clip && this.editor.frames()
       ? {
           clip,
           scenes: this.pictures.ready(clip),
           words: this.words(),
           logo: this.logo(),
-          beats: this.bench.beats(),
-          frames: this.bench.frames(),
+          beats: this.editor.beats(),
+          frames: this.editor.frames(),
         }
       : null;
   });
@@ -172,7 +172,7 @@ export class ClipStage {
     });
     destroyed.onDestroy(() => this.stop());
     effect(() => {
-      const [clip, beats] = [this.bench.clip(), this.bench.beats()];
+      const [clip, beats] = [this.editor.clip(), this.editor.beats()];
       if (clip) untracked(() => this.pictures.want(clip, beats));
     });
     effect(() => {
@@ -211,12 +211,12 @@ export class ClipStage {
 
   /** Takes hold of the scene that is seen, to frame it otherwise. */
   protected take(event: PointerEvent, canvas: HTMLCanvasElement): void {
-    const [clip, ready] = [this.bench.clip(), this.ready()];
+    const [clip, ready] = [this.editor.clip(), this.ready()];
     if (!clip || !ready || this.playing() || event.button !== 0) return;
     const index = sceneAt(clip, this.shown());
     const scene = clip.scenes[index];
     if (!scene) return;
-    this.bench.select(scene.id);
+    this.editor.select(scene.id);
     const from = scene.framings?.[clip.shape] ?? OWN_FRAMING;
     const t = (this.shown() - startsOf(clip)[index]) / Math.max(1, scene.frames - 1);
     const view = viewAt(scene.movement, t, ready.scenes[index].focus, aspectOf(clip.shape), 1, from);
@@ -234,19 +234,19 @@ export class ClipStage {
       to(from.y, ((event.clientY - y) / height) * view.height),
     ];
     // A press that does not move chooses the scene, and corrects nothing.
-    if (across !== from.x || down !== from.y) this.bench.frameScene({ ...from, x: across, y: down });
+    if (across !== from.x || down !== from.y) this.editor.frameScene({ ...from, x: across, y: down });
   }
 
   protected letGo(): void {
-    if (this.hold) this.bench.settle();
+    if (this.hold) this.editor.settle();
     this.hold = null;
   }
 
   protected look(frame: number): void {
     this.stop();
-    this.bench.frame.set(frame);
-    const clip = this.bench.clip();
-    if (clip) this.bench.select(clip.scenes[sceneAt(clip, frame)]?.id ?? null);
+    this.editor.frame.set(frame);
+    const clip = this.editor.clip();
+    if (clip) this.editor.select(clip.scenes[sceneAt(clip, frame)]?.id ?? null);
   }
 
   protected keys(event: KeyboardEvent): void {
@@ -257,21 +257,21 @@ export class ClipStage {
       event.preventDefault();
       this.toggle();
     } else if (event.key === ',' || event.key === '.') {
-      this.look(Math.max(0, Math.min(this.bench.frames() - 1, this.shown() + (event.key === '.' ? 1 : -1))));
+      this.look(Math.max(0, Math.min(this.editor.frames() - 1, this.shown() + (event.key === '.' ? 1 : -1))));
     }
   }
 
   protected toggle(): void {
     if (this.playing()) {
-      this.bench.frame.set(this.shown());
+      this.editor.frame.set(this.shown());
       this.stop();
     } else void this.play();
   }
 
   private async play(): Promise<void> {
-    const frames = this.bench.frames();
+    const frames = this.editor.frames();
     if (!frames) return;
-    const from = this.bench.frame() >= frames - 1 ? 0 : this.bench.frame();
+    const from = this.editor.frame() >= frames - 1 ? 0 : this.editor.frame();
     const turn = ++this.turn.play;
     this.playing.set(true);
     this.playingFrame.set(from);
@@ -286,7 +286,7 @@ export class ClipStage {
     this.painted = 0;
     const step = (): void => {
       if (turn !== this.turn.play) return;
-      const total = this.bench.frames();
+      const total = this.editor.frames();
       // What is seen keeps to what is heard; frames there is no time for are left out.
       const heard = this.sound?.context.state === 'running' ? this.sound.context.currentTime : null;
       if (heard !== null) {
@@ -302,7 +302,7 @@ export class ClipStage {
       }
       const at = Math.floor(((performance.now() - begun) / 1000) * CLIP_FPS);
       if (at >= total && !this.loops()) {
-        this.bench.frame.set(total - 1);
+        this.editor.frame.set(total - 1);
         this.stop();
         return;
       }
@@ -325,7 +325,7 @@ export class ClipStage {
   }
 
   private async sounding(): Promise<readonly Float32Array<ArrayBuffer>[] | null> {
-    const [clip, track, frames] = [this.bench.clip(), this.bench.track(), this.bench.frames()];
+    const [clip, track, frames] = [this.editor.clip(), this.editor.track(), this.editor.frames()];
     if (!clip?.music || !track) return null;
     const key = JSON.stringify([clip.music, frames]);
     if (this.mixed?.key !== key) this.mixed = { key, sound: await mixMusic(track, clip.music, frames / CLIP_FPS) };

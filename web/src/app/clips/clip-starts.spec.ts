@@ -2,7 +2,7 @@ import { Component, input, provideZonelessChangeDetection, signal } from '@angul
 import { TestBed } from '@angular/core/testing';
 import type { Clip } from '@kettle/core/model';
 import { ARRANGEMENTS, type Arrangement, type MusicTrack } from '@kettle/core/clip';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { ClipMini } from './clip-mini';
 import { ClipStarts } from './clip-starts';
 
@@ -30,13 +30,13 @@ describe('what a clip can start from', () => {
 
   function show(canStart = true) {
     started = [];
-    const bench = {
+    const editor = {
       tracks: signal(tracks),
       arrange: ({ name }: Arrangement): Clip => ({ id: 'c', name, shape: '1:1', scenes: [] }),
       start: (one: Arrangement | null) => started.push(one),
     };
     TestBed.configureTestingModule({
-      providers: [provideZonelessChangeDetection(), { provide: ClipBench, useValue: bench }],
+      providers: [provideZonelessChangeDetection(), { provide: ClipEditor, useValue: editor }],
     });
     TestBed.overrideComponent(ClipStarts, { remove: { imports: [ClipMini] }, add: { imports: [Playing] } });
     const fixture = TestBed.createComponent(ClipStarts);

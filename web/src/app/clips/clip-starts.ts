@@ -9,7 +9,7 @@ import {
   type ArrangementChoice,
   type ArrangementFacet,
 } from '@kettle/core/clip';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { ClipMini } from './clip-mini';
 
 /** How long a pointer or the focus rests on an arrangement before it plays, ms. */
@@ -70,11 +70,11 @@ const FACET_WORDS: Readonly<Record<ArrangementFacet, string>> = {
   styleUrl: './clip-starts.scss',
 })
 export class ClipStarts implements OnDestroy {
-  private readonly bench = inject(ClipBench);
+  private readonly editor = inject(ClipEditor);
   readonly canStart = input.required<boolean>();
   protected readonly shapeWords = CLIP_SHAPE_WORDS;
   protected readonly choice = signal<ArrangementChoice>({});
-  protected readonly found = computed(() => findArrangements(ARRANGEMENTS, this.choice(), this.bench.tracks()));
+  protected readonly found = computed(() => findArrangements(ARRANGEMENTS, this.choice(), this.editor.tracks()));
   protected readonly facets = computed(() =>
     ARRANGEMENT_FACETS.map((id) => ({ id, words: FACET_WORDS[id], counts: this.found().counts[id] })).filter(
       ({ counts }) => counts.length > 1,
@@ -83,7 +83,7 @@ export class ClipStarts implements OnDestroy {
   protected readonly playing = signal<Arrangement | null>(null);
   protected readonly clip = computed<Clip | null>(() => {
     const one = this.playing();
-    return one && this.canStart() ? this.bench.arrange(one) : null;
+    return one && this.canStart() ? this.editor.arrange(one) : null;
   });
   private timer = 0;
 
@@ -92,7 +92,7 @@ export class ClipStarts implements OnDestroy {
   }
 
   protected seconds(one: Arrangement): number {
-    return Math.round(secondsOfArrangement(one, this.bench.tracks()));
+    return Math.round(secondsOfArrangement(one, this.editor.tracks()));
   }
 
   protected toggle(facet: ArrangementFacet, value: string): void {
@@ -112,6 +112,6 @@ export class ClipStarts implements OnDestroy {
   protected start(one: Arrangement | null): void {
     clearTimeout(this.timer);
     this.playing.set(null);
-    this.bench.start(one);
+    this.editor.start(one);
   }
 }

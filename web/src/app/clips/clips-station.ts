@@ -11,10 +11,10 @@ import {
   type ClipScene,
 } from '@kettle/core/model';
 import { ARRANGEMENTS, framesOf, startsOf } from '@kettle/core/clip';
-import { Bench } from '../editor/bench';
-import { MockupBench } from '../mockups/mockup-bench';
+import { Editor } from '../editor/editor';
+import { MockupEditor } from '../mockups/mockup-editor';
 import { ScenePainter } from '../mockups/scene-painter';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { ClipLogos } from './clip-logos';
 import { ClipMaker } from './clip-maker';
 import { ClipMaking } from './clip-making';
@@ -46,7 +46,7 @@ import { SceneSettings } from './scene-settings';
     SceneSettings,
   ],
   providers: [
-    MockupBench,
+    MockupEditor,
     ScenePainter,
     MovingPainter,
     OtherDesigns,
@@ -54,24 +54,24 @@ import { SceneSettings } from './scene-settings';
     ClipLogos,
     ClipPictures,
     ScenePictures,
-    ClipBench,
+    ClipEditor,
     ClipMaker,
   ],
   templateUrl: './clips-station.html',
   styleUrl: './clips-station.scss',
 })
 export class ClipsStation {
-  private readonly desk = inject(Bench).desk;
-  private readonly mockup = inject(MockupBench);
+  private readonly desk = inject(Editor).desk;
+  private readonly mockup = inject(MockupEditor);
   private readonly others = inject(OtherDesigns);
-  protected readonly bench = inject(ClipBench);
+  protected readonly editor = inject(ClipEditor);
   protected readonly fps = CLIP_FPS;
   protected readonly first = ARRANGEMENTS[0];
   protected readonly shapeWords = CLIP_SHAPE_WORDS;
   protected readonly movementWords = MOVEMENT_WORDS;
   protected readonly transitionWords = TRANSITION_WORDS;
   protected readonly canStart = computed(
-    () => this.mockup.blanks().length > 0 && !!this.desk.document()?.layers.length && this.bench.tracks().length > 0,
+    () => this.mockup.blanks().length > 0 && !!this.desk.document()?.layers.length && this.editor.tracks().length > 0,
   );
 
   protected readonly seconds = (clip: Clip): string => (framesOf(clip) / CLIP_FPS).toFixed(1);
@@ -83,14 +83,14 @@ export class ClipsStation {
   }
 
   protected choose(scene: ClipScene, at: number): void {
-    this.bench.select(scene.id);
-    const clip = this.bench.clip();
-    if (clip) this.bench.frame.set(startsOf(clip)[at]);
+    this.editor.select(scene.id);
+    const clip = this.editor.clip();
+    if (clip) this.editor.frame.set(startsOf(clip)[at]);
   }
 
   protected drop({ item, currentIndex, previousIndex }: CdkDragDrop<unknown>): void {
-    const scene = this.bench.clip()?.scenes[previousIndex];
-    if (item && scene && currentIndex !== previousIndex) this.bench.moveScene(scene.id, currentIndex);
+    const scene = this.editor.clip()?.scenes[previousIndex];
+    if (item && scene && currentIndex !== previousIndex) this.editor.moveScene(scene.id, currentIndex);
   }
 
   /** The scene whose end is in a hand, where the hand took it, and how many frames a pixel is. */
@@ -107,27 +107,27 @@ export class ClipsStation {
   protected pull(event: PointerEvent): void {
     if (!this.hold) return;
     const { id, x, frames, each } = this.hold;
-    this.bench.trim(id, frames + (event.clientX - x) * each, `trim ${id}`);
+    this.editor.trim(id, frames + (event.clientX - x) * each, `trim ${id}`);
   }
 
   protected letGo(): void {
-    if (this.hold) this.bench.settle();
+    if (this.hold) this.editor.settle();
     this.hold = null;
   }
 
   /** Frame by frame; with Shift a beat at a time where there are beats. */
   protected trimBy(event: Event, { id, frames }: ClipScene, by: number): void {
     event.preventDefault();
-    const beats = this.bench.track()?.beats;
+    const beats = this.editor.track()?.beats;
     const step = (event as KeyboardEvent).shiftKey && beats ? (60 / beats.bpm) * CLIP_FPS : 1;
     // A beat would pull a single frame back to where it was.
     const wanted = frames + by * step;
-    if (step === 1) this.bench.setFrames(id, wanted);
-    else this.bench.trim(id, wanted);
+    if (step === 1) this.editor.setFrames(id, wanted);
+    else this.editor.trim(id, wanted);
   }
 
   protected shift(event: Event, scene: ClipScene, to: number): void {
     event.preventDefault();
-    this.bench.moveScene(scene.id, to);
+    this.editor.moveScene(scene.id, to);
   }
 }

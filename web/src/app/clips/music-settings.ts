@@ -13,13 +13,13 @@ import { MatIconModule } from '@angular/material/icon';
 import { CLIP_FPS, type ClipMusic } from '@kettle/core/model';
 import { FADE_OUT, MOST_FADE, type MusicTrack } from '@kettle/core/clip';
 import { finalize } from 'rxjs';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import { NumberField } from '../units/number-field';
 import { SlideField } from '../units/slide-field';
 import { TypedValue } from '../units/typed-value';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { decodeSound, peaksOfTrack } from './clip-music';
 
 /** Strokes of the wave picture. */
@@ -36,10 +36,10 @@ const USUAL_TEMPO = 120;
   styleUrl: './music-settings.scss',
 })
 export class MusicSettings implements OnDestroy {
-  private readonly desk = inject(Bench).desk;
+  private readonly desk = inject(Editor).desk;
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  protected readonly bench = inject(ClipBench);
+  protected readonly editor = inject(ClipEditor);
   protected readonly usualFade = FADE_OUT;
   protected readonly mostFade = MOST_FADE;
   protected readonly usualTempo = USUAL_TEMPO;
@@ -52,20 +52,20 @@ export class MusicSettings implements OnDestroy {
 
   protected readonly moods = computed(() => {
     const counts = new Map<string, number>();
-    for (const { mood } of this.bench.tracks()) counts.set(mood, (counts.get(mood) ?? 0) + 1);
+    for (const { mood } of this.editor.tracks()) counts.set(mood, (counts.get(mood) ?? 0) + 1);
     return [...counts].map(([mood, count]) => ({ mood, count }));
   });
   protected readonly tracks = computed(() =>
-    this.bench.tracks().filter(({ mood }) => !this.mood() || mood === this.mood()),
+    this.editor.tracks().filter(({ mood }) => !this.mood() || mood === this.mood()),
   );
   protected readonly isSilent = computed(() => {
-    const [peaks, track] = [this.peaks(), this.bench.track()];
+    const [peaks, track] = [this.peaks(), this.editor.track()];
     return !!track && peaks?.id === track.id && Math.max(...peaks.values) < 0.003;
   });
 
   constructor() {
     effect(() => {
-      const track = this.bench.track();
+      const track = this.editor.track();
       if (track && this.peaks()?.id !== track.id) void this.draw(track.id);
     });
     effect(() => this.paint());
@@ -78,15 +78,15 @@ export class MusicSettings implements OnDestroy {
   private async draw(id: string): Promise<void> {
     // Music that cannot be had is said where it is played.
     const values = await peaksOfTrack(id, STROKES).catch(() => null);
-    if (values && this.bench.track()?.id === id) this.peaks.set({ id, values });
+    if (values && this.editor.track()?.id === id) this.peaks.set({ id, values });
   }
 
   private paint(): void {
     const [canvas, peaks, track, music] = [
       this.wave()?.nativeElement,
       this.peaks(),
-      this.bench.track(),
-      this.bench.clip()?.music,
+      this.editor.track(),
+      this.editor.clip()?.music,
     ];
     if (!canvas || !track) return;
     const context = canvas.getContext('2d')!;
@@ -94,7 +94,7 @@ export class MusicSettings implements OnDestroy {
     const style = getComputedStyle(canvas);
     context.clearRect(0, 0, width, height);
     if (peaks?.id !== track.id) return;
-    const [from, to] = [music?.start ?? 0, (music?.start ?? 0) + this.bench.frames() / CLIP_FPS].map(
+    const [from, to] = [music?.start ?? 0, (music?.start ?? 0) + this.editor.frames() / CLIP_FPS].map(
       (seconds) => (seconds / track.durationSeconds) * width,
     );
     peaks.values.forEach((peak, i) => {
@@ -109,14 +109,14 @@ export class MusicSettings implements OnDestroy {
   }
 
   protected choose(trackId: string): void {
-    const before = this.bench.clip()?.music;
-    this.bench.change({ music: trackId ? { ...before, trackId, start: 0, volume: before?.volume ?? 1 } : undefined });
+    const before = this.editor.clip()?.music;
+    this.editor.change({ music: trackId ? { ...before, trackId, start: 0, volume: before?.volume ?? 1 } : undefined });
     this.quiet();
   }
 
   protected set(change: Partial<ClipMusic>, mergeKey: string | null = null): void {
-    const music = this.bench.clip()?.music;
-    if (music) this.bench.change({ music: { ...music, ...change } }, mergeKey);
+    const music = this.editor.clip()?.music;
+    if (music) this.editor.change({ music: { ...music, ...change } }, mergeKey);
   }
 
   protected settle(): void {
@@ -173,7 +173,7 @@ export class MusicSettings implements OnDestroy {
       .subscribe({
         next: ({ id }) => {
           this.mood.set(null);
-          this.bench.reloadTracks();
+          this.editor.reloadTracks();
           this.choose(id);
         },
         error: (error: unknown) => this.notices.complain(error),
@@ -188,7 +188,7 @@ export class MusicSettings implements OnDestroy {
         body: { title, bpm: beats?.bpm ?? null, firstBeat: beats?.offset ?? null, ...change },
       })
       .subscribe({
-        next: () => this.bench.reloadTracks(),
+        next: () => this.editor.reloadTracks(),
         error: (error: unknown) => this.notices.complain(error),
       });
   }
@@ -197,7 +197,7 @@ export class MusicSettings implements OnDestroy {
     this.api.ask('delete /api/music/{id}', { id: track.id }).subscribe({
       next: () => {
         this.choose('');
-        this.bench.reloadTracks();
+        this.editor.reloadTracks();
         this.notices.say(`“${track.title}” is off the list. Other clips that have it keep it.`);
       },
       error: (error: unknown) => this.notices.complain(error),

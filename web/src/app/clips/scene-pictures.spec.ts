@@ -2,7 +2,7 @@ import { provideZonelessChangeDetection, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { Blank, ClipScene } from '@kettle/core/model';
 import type { Guise } from '@kettle/core/clip';
-import { MockupBench } from '../mockups/mockup-bench';
+import { MockupEditor } from '../mockups/mockup-editor';
 import { stillScene as scene } from '../testing/still-scene';
 import type { Levels } from './bitmaps';
 import { ClipScenes, MIDDLE } from './clip-scenes';
@@ -56,7 +56,7 @@ describe('pictures of scenes for files', () => {
         provideZonelessChangeDetection(),
         ScenePictures,
         { provide: ClipScenes, useValue: scenes },
-        { provide: MockupBench, useValue: { blanks } },
+        { provide: MockupEditor, useValue: { blanks } },
       ],
     });
     pictures = TestBed.inject(ScenePictures);

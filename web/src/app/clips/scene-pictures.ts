@@ -3,7 +3,7 @@ import type { Box } from '@kettle/core/geometry';
 import type { ClipScene } from '@kettle/core/model';
 import { needsLevels, pictureSizeFor, type Guise } from '@kettle/core/clip';
 import { EMPTY, Observable, catchError, concatMap, defer, from, ignoreElements } from 'rxjs';
-import { MockupBench } from '../mockups/mockup-bench';
+import { MockupEditor } from '../mockups/mockup-editor';
 import type { Levels } from './bitmaps';
 import { ClipScenes, keyOf } from './clip-scenes';
 import { closeLevels, levelsOf } from './levels';
@@ -33,7 +33,7 @@ interface Kept {
 @Injectable()
 export class ScenePictures implements OnDestroy {
   private readonly scenes = inject(ClipScenes);
-  private readonly mockup = inject(MockupBench);
+  private readonly mockup = inject(MockupEditor);
   /** Another one whenever what is printed changes, or what it is printed on. */
   readonly edition = computed(() => {
     this.scenes.art();

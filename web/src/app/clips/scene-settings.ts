@@ -13,10 +13,10 @@ import {
   type Movement,
   type TransitionKind,
 } from '@kettle/core/model';
-import { MockupBench } from '../mockups/mockup-bench';
+import { MockupEditor } from '../mockups/mockup-editor';
 import { NumberField } from '../units/number-field';
 import { SlideField } from '../units/slide-field';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { ClipScenes } from './clip-scenes';
 
 /** A transition that has just been chosen, frames. */
@@ -31,9 +31,9 @@ const USUAL_TRANSITION = 12;
   styleUrl: './scene-settings.scss',
 })
 export class SceneSettings {
-  private readonly mockup = inject(MockupBench);
+  private readonly mockup = inject(MockupEditor);
   private readonly scenes = inject(ClipScenes);
-  protected readonly bench = inject(ClipBench);
+  protected readonly editor = inject(ClipEditor);
   protected readonly fps = CLIP_FPS;
   protected readonly nearest = NEAREST;
   protected readonly shapeWords = CLIP_SHAPE_WORDS;
@@ -42,22 +42,22 @@ export class SceneSettings {
   protected readonly transitionWords = TRANSITION_WORDS;
   protected readonly blanks = computed(() => this.mockup.blanks());
   protected readonly colours = computed(() => {
-    const id = this.bench.scene()?.scene.blankId;
+    const id = this.editor.scene()?.scene.blankId;
     return this.blanks().find((one) => one.id === id)?.colourways ?? [];
   });
   /** Only what moves can turn. */
   protected readonly movements = computed(() => {
-    const scene = this.bench.scene();
+    const scene = this.editor.scene();
     const moves = scene && this.scenes.movingBlank(scene.scene);
     return MOVEMENTS.filter((one) => one !== 'turn' || moves);
   });
   /** Frames of a beat; null where nobody knows. */
   protected readonly beat = computed(() => {
-    const beats = this.bench.track()?.beats;
+    const beats = this.editor.track()?.beats;
     return beats ? (60 / beats.bpm) * CLIP_FPS : null;
   });
   protected readonly framing = computed<Framing>(() => {
-    const [clip, scene] = [this.bench.clip(), this.bench.scene()];
+    const [clip, scene] = [this.editor.clip(), this.editor.scene()];
     return (clip && scene?.framings?.[clip.shape]) ?? OWN_FRAMING;
   });
   protected readonly isCorrected = computed(() => this.framing() !== OWN_FRAMING);
@@ -69,7 +69,7 @@ export class SceneSettings {
     const others = this.colours()
       .map(({ hex }) => hex)
       .filter((hex) => hex !== scene.scene.garment);
-    this.bench.changeScene({
+    this.editor.changeScene({
       movement: movement as Movement,
       colours: movement === 'colours' ? (scene.colours ?? others.slice(0, 7)) : scene.colours,
     });
@@ -81,12 +81,12 @@ export class SceneSettings {
   }
 
   protected setFrames(frames: number): void {
-    const scene = this.bench.scene();
-    if (scene) this.bench.trim(scene.id, frames);
+    const scene = this.editor.scene();
+    if (scene) this.editor.trim(scene.id, frames);
   }
 
   protected setTransition({ transition }: ClipScene, kind: string): void {
-    this.bench.changeScene({
+    this.editor.changeScene({
       transition:
         kind === 'cut' ? undefined : { kind: kind as TransitionKind, frames: transition?.frames ?? USUAL_TRANSITION },
     });
@@ -94,10 +94,10 @@ export class SceneSettings {
 
   protected setTransitionSeconds({ transition }: ClipScene, seconds: number): void {
     if (transition)
-      this.bench.changeScene({ transition: { ...transition, frames: Math.max(1, Math.round(seconds * CLIP_FPS)) } });
+      this.editor.changeScene({ transition: { ...transition, frames: Math.max(1, Math.round(seconds * CLIP_FPS)) } });
   }
 
   protected frame(change: Partial<Framing>): void {
-    this.bench.frameScene({ ...this.framing(), ...change });
+    this.editor.frameScene({ ...this.framing(), ...change });
   }
 }

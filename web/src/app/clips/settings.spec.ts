@@ -3,13 +3,13 @@ import type { HttpTestingController } from '@angular/common/http/testing';
 import { CLIP_FPS, type Clip, type ClipScene } from '@kettle/core/model';
 import { isMovingBlank } from '@kettle/core/mockup';
 import { clipsOf, type MusicTrack } from '@kettle/core/clip';
-import type { Bench } from '../editor/bench';
-import { MockupBench } from '../mockups/mockup-bench';
+import type { Editor } from '../editor/editor';
+import { MockupEditor } from '../mockups/mockup-editor';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
-import { cup, openBench, shirt } from '../testing/open-bench';
+import { cup, openEditor, shirt } from '../testing/open-editor';
 import { stillScene } from '../testing/still-scene';
-import { ClipBench } from './clip-bench';
+import { ClipEditor } from './clip-editor';
 import { ClipScenes } from './clip-scenes';
 import { ClipSettings } from './clip-settings';
 import { MusicSettings } from './music-settings';
@@ -28,20 +28,20 @@ const track = (id: string, mood: string, own = false): MusicTrack => ({
 });
 
 describe('settings of a clip', () => {
-  let bench: Bench;
+  let editor: Editor;
   let http: HttpTestingController;
-  const clip = (): Clip => clipsOf(bench.desk.document()!)[0];
+  const clip = (): Clip => clipsOf(editor.desk.document()!)[0];
   const scene = (i = 0): ClipScene => clip().scenes[i];
   beforeEach(() => {
-    ({ bench, http } = openBench(
+    ({ editor, http } = openEditor(
       {
         clips: [
           { id: 'c', name: 'Rain', shape: '1:1', scenes: [stillScene('tee-front'), stillScene('mug-front')] },
         ] as Clip[],
       },
-      [MockupBench, ClipBench, ...HEARD, { provide: ClipScenes, useValue: { movingBlank: () => null } }],
+      [MockupEditor, ClipEditor, ...HEARD, { provide: ClipScenes, useValue: { movingBlank: () => null } }],
     ));
-    TestBed.inject(ClipBench);
+    TestBed.inject(ClipEditor);
     http.expectOne('/api/blanks').flush([shirt, cup]);
     TestBed.tick();
     http
@@ -60,7 +60,7 @@ describe('settings of a clip', () => {
       await page.enter('Title', 'Mostly drizzle');
       await page.enter('Line below', '£18');
       await page.enter('Seen', 'all');
-      TestBed.inject(ClipBench).frame.set(36);
+      TestBed.inject(ClipEditor).frame.set(36);
       await page.press('Take the one shown now');
       expect(clip()).toEqual(jasmine.objectContaining({ name: 'Wet days', shape: '9:16', cover: 36 }));
       expect(clip().words).toEqual({ title: 'Mostly drizzle', line: '£18', when: 'all', hex: '#1f2623' });
@@ -70,7 +70,7 @@ describe('settings of a clip', () => {
     it('take a typed title back in one step', async () => {
       const page = await InPage.show(ClipSettings);
       for (const words of ['F', 'Fo', 'Fog']) await page.enter('Title', words);
-      bench.desk.undo();
+      editor.desk.undo();
       expect(clip().words).toBeUndefined();
     });
   });
@@ -114,7 +114,7 @@ describe('settings of a clip', () => {
     });
 
     it('that is gone is told', async () => {
-      bench.desk.edit((design) => ({
+      editor.desk.edit((design) => ({
         ...design,
         clips: [{ ...clip(), music: { trackId: 'lost', start: 0, volume: 1 } }],
       }));
@@ -134,7 +134,7 @@ describe('settings of a clip', () => {
   });
 
   describe('of one scene', () => {
-    beforeEach(() => TestBed.inject(ClipBench).select('tee-front'));
+    beforeEach(() => TestBed.inject(ClipEditor).select('tee-front'));
 
     it('are its product, colour, movement and length', async () => {
       const page = await InPage.show(SceneSettings);
@@ -168,7 +168,7 @@ describe('settings of a clip', () => {
       expect(scene().transition?.frames).toBe(CLIP_FPS / 2);
       await page.enter('Into the next', 'cut');
       expect(scene().transition).toBeUndefined();
-      TestBed.inject(ClipBench).select('mug-front');
+      TestBed.inject(ClipEditor).select('mug-front');
       await page.fixture.whenStable();
       expect(page.text).not.toContain('Into the next');
     });

@@ -1,11 +1,11 @@
 import type { Target } from '@kettle/core/model';
 import { shapeLayer } from '@kettle/core/drawing';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { InPage } from '../testing/in-page';
 import { TestBed } from '@angular/core/testing';
 import { Maker } from '../editor/maker';
 import { AssetShelf } from '../data/asset-shelf';
-import { badge, openBench } from '../testing/open-bench';
+import { badge, openEditor } from '../testing/open-editor';
 import { ColourWall } from './colour-wall';
 
 const FIELD = { width: 355.6, height: 406.4 };
@@ -13,9 +13,9 @@ const FIELD = { width: 355.6, height: 406.4 };
 const soot = { ...shapeLayer('s', 'rectangle', FIELD, '#1b1b1d'), name: 'Soot' };
 
 describe('a design on every colour on sale', () => {
-  let bench: Bench;
+  let editor: Editor;
   let page: InPage<ColourWall>;
-  const target = (): Target => bench.desk.document()!.targets[0];
+  const target = (): Target => editor.desk.document()!.targets[0];
   const order = () => [...page.element.querySelectorAll('.wall b')].map((one) => one.textContent);
   const lost = (name: string) =>
     [...page.element.querySelectorAll('.wall li')]
@@ -28,7 +28,7 @@ describe('a design on every colour on sale', () => {
     await page.fixture.whenStable();
   };
   beforeEach(async () => {
-    ({ bench } = openBench({ field: FIELD, layers: [soot], targets: [{ requirementId: 'tee' }] }));
+    ({ editor } = openEditor({ field: FIELD, layers: [soot], targets: [{ requirementId: 'tee' }] }));
     page = await InPage.show(ColourWall);
     await weighed();
   });
@@ -52,8 +52,8 @@ describe('a design on every colour on sale', () => {
     let looked = false;
     page.fixture.componentInstance.canvas.subscribe(() => (looked = true));
     await page.press('Change it on the canvas');
-    expect([looked, bench.alone(), bench.current()?.cloth]).toEqual([true, true, 'dark']);
-    bench.desk.undo();
+    expect([looked, editor.alone(), editor.current()?.cloth]).toEqual([true, true, 'dark']);
+    editor.desk.undo();
     await weighed();
     expect(lost('Soot')).toBe('100 % lost');
   });

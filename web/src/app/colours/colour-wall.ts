@@ -14,7 +14,7 @@ import {
 } from '@kettle/core/document';
 import { seenAs, seenOn, type OnCloth, type SeenAs } from '@kettle/core/press';
 import { inkOf } from '../paint/ink-on-cloth';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { TargetPicture } from '../editor/target-picture';
 import { AssetShelf } from '../data/asset-shelf';
 import { isTyping } from '../shell/finder';
@@ -41,7 +41,7 @@ const isLosing = (one: OnColour): boolean => isSeenAs(one, 'lost', 'partly');
   host: { '(document:keydown.escape)': 'leaveByKey($event)' },
 })
 export class ColourWall {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   private readonly assets = inject(AssetShelf);
   /** Asked to look at the chosen target on the canvas. */
   readonly canvas = output<void>();
@@ -57,10 +57,10 @@ export class ColourWall {
           : 'nothing lost';
 
   /** The chosen target as the document has it. */
-  protected readonly whole = computed(() => this.bench.current()?.whole ?? null);
+  protected readonly whole = computed(() => this.editor.current()?.whole ?? null);
 
   protected readonly sides = computed(() => {
-    const [design, current] = [this.bench.desk.document(), this.bench.current()];
+    const [design, current] = [this.editor.desk.document(), this.editor.current()];
     if (!design || !current) return [];
     return this.kinds.map((cloth) => {
       const target = asVersion(current.whole, cloth, current.requirement);
@@ -75,14 +75,14 @@ export class ColourWall {
   });
 
   private readonly inks = inkOf(() => {
-    const [design, current] = [this.bench.desk.document(), this.bench.current()];
+    const [design, current] = [this.editor.desk.document(), this.editor.current()];
     if (!design || !current) return [];
     const { layout, whole, requirement } = current;
     return this.kinds.map((cloth) => ({ ...layout, design: seenBy(design, asVersion(whole, cloth, requirement)) }));
   });
 
   protected readonly colours = computed<readonly OnColour[]>(() => {
-    const [design, current, inks] = [this.bench.desk.document(), this.bench.current(), this.inks()];
+    const [design, current, inks] = [this.editor.desk.document(), this.editor.current(), this.inks()];
     if (!design || !current) return [];
     const { whole, requirement } = current;
     return requirement.colourways
@@ -122,15 +122,15 @@ export class ColourWall {
   }
 
   protected propose(cloth: Cloth): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (!current) return;
-    this.bench.edit(proposeVersion(current.whole, current.requirement, cloth, this.assets.facts()));
-    this.bench.desk.settle();
+    this.editor.edit(proposeVersion(current.whole, current.requirement, cloth, this.assets.facts()));
+    this.editor.desk.settle();
   }
 
   /** Draws a line around the whole design in one version, in a colour that reads on that cloth. */
   protected outline(cloth: Cloth): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (!current) return;
     const keyline: Keyline = {
       hex: cloth === 'dark' ? '#f7f5f0' : '#1f2623',
@@ -140,19 +140,19 @@ export class ColourWall {
       holes: 'kept',
     };
     const version = current.whole.versions?.[cloth] ?? { layers: {} };
-    this.bench.edit(
+    this.editor.edit(
       changeTarget(current.requirement.id, {
         versions: { ...current.whole.versions, [cloth]: { ...version, keyline } },
       }),
     );
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   protected drop(cloth: Cloth): void {
     const whole = this.whole();
     if (!whole) return;
-    this.bench.edit(dropVersion(whole, cloth));
-    this.bench.desk.settle();
+    this.editor.edit(dropVersion(whole, cloth));
+    this.editor.desk.settle();
   }
 
   protected leaveOut(one: OnColour): void {
@@ -161,8 +161,8 @@ export class ColourWall {
     const hex = one.hex.toLowerCase();
     const rest = (whole.leftOut ?? []).filter((each) => each !== hex);
     const leftOut = one.leftOut ? rest : [...rest, hex];
-    this.bench.edit(changeTarget(whole.requirementId, { leftOut: leftOut.length ? leftOut : undefined }));
-    this.bench.desk.settle();
+    this.editor.edit(changeTarget(whole.requirementId, { leftOut: leftOut.length ? leftOut : undefined }));
+    this.editor.desk.settle();
   }
 
   /** Leaves all other colours out. */
@@ -172,25 +172,25 @@ export class ColourWall {
     const leftOut = this.colours()
       .filter((other) => other !== one)
       .map(({ hex }) => hex.toLowerCase());
-    this.bench.edit(changeTarget(whole.requirementId, { leftOut }));
-    this.bench.desk.settle();
+    this.editor.edit(changeTarget(whole.requirementId, { leftOut }));
+    this.editor.desk.settle();
   }
 
   /** Shows a version on the canvas, where changes reach it alone. */
   protected work(cloth: Cloth): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (!current) return;
-    this.bench.choose(current.requirement.id, current.whole.versions ? cloth : null);
-    this.bench.alone.set(current.whole.versions !== undefined);
-    this.bench.place.set(null);
+    this.editor.choose(current.requirement.id, current.whole.versions ? cloth : null);
+    this.editor.alone.set(current.whole.versions !== undefined);
+    this.editor.place.set(null);
     this.canvas.emit();
   }
 
   protected choose(requirementId: string): void {
-    this.bench.choose(requirementId);
+    this.editor.choose(requirementId);
   }
 
   protected leaveByKey(event: Event): void {
-    if (!isTyping(event.target)) this.bench.place.set(null);
+    if (!isTyping(event.target)) this.editor.place.set(null);
   }
 }

@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Box } from '@kettle/core/geometry';
 import { markPixels } from '../paint/marked';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { isTyping } from '../shell/finder';
 import { Cutting } from './cutting';
 import { PictureView, type Ground } from './picture-view';
@@ -25,7 +25,7 @@ import { TreatPainter } from './treat-painter';
   },
 })
 export class CutOut {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly cutting = inject(Cutting);
   readonly layerId = input.required<string>();
   protected readonly ways = WAYS;
@@ -37,10 +37,10 @@ export class CutOut {
   protected readonly before = signal(false);
   protected readonly chosenGround = signal<Ground | null>(null);
   protected readonly ground = computed<Ground>(
-    () => this.chosenGround() ?? { kind: 'colour', hex: this.bench.current()?.garment ?? '#ffffff' },
+    () => this.chosenGround() ?? { kind: 'colour', hex: this.editor.current()?.garment ?? '#ffffff' },
   );
   protected readonly grounds = computed<readonly { name: string; ground: Ground }[]>(() => [
-    ...(this.bench.current()?.requirement.colourways ?? [])
+    ...(this.editor.current()?.requirement.colourways ?? [])
       .slice(0, 10)
       .map(({ name, hex }) => ({ name, ground: { kind: 'colour', hex } as const })),
     { name: 'Checker', ground: { kind: 'checker' } },
@@ -72,7 +72,7 @@ export class CutOut {
   protected readonly said = computed(() => {
     const ready = this.cutting.ready();
     if (!ready) return '';
-    const reach = this.bench.alone() ? ` · only ${this.bench.current()?.requirement.name}` : '';
+    const reach = this.editor.alone() ? ` · only ${this.editor.current()?.requirement.name}` : '';
     return `${ready.wholeWidth} × ${ready.wholeHeight} px${this.cutting.working() ? ' · working …' : ''}${reach}`;
   });
 
@@ -80,9 +80,9 @@ export class CutOut {
     effect(() => {
       const id = this.layerId();
       untracked(() => {
-        const layer = this.bench.layers().find((one) => one.id === id);
+        const layer = this.editor.layers().find((one) => one.id === id);
         if (layer?.kind === 'picture') this.cutting.open(layer);
-        else this.bench.place.set(null);
+        else this.editor.place.set(null);
       });
     });
   }

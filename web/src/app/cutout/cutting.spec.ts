@@ -3,8 +3,8 @@ import { TestBed } from '@angular/core/testing';
 import type { ColourCut, PictureLayer, Treatment } from '@kettle/core/model';
 import { pictureLayer } from '@kettle/core/document';
 import { of, Subject, throwError } from 'rxjs';
-import { badge, openBench, tee } from '../testing/open-bench';
-import type { Bench } from '../editor/bench';
+import { badge, openEditor, tee } from '../testing/open-editor';
+import type { Editor } from '../editor/editor';
 import { Cutting } from './cutting';
 import { TreatPainter, type TreatedPicture } from './treat-painter';
 import type { ReadyPicture } from './treat-messages';
@@ -36,7 +36,7 @@ class FakePainter {
 }
 
 describe('Cutting', () => {
-  let bench: Bench;
+  let editor: Editor;
   let painter: FakePainter;
   let cutting: Cutting;
   let layer: PictureLayer;
@@ -44,18 +44,18 @@ describe('Cutting', () => {
     sessionStorage.clear();
     painter = new FakePainter();
     layer = pictureLayer('one', 'Badge', badge, { width: 355.6, height: 406.4 });
-    ({ bench } = openBench({ layers: [layer], targets: [{ requirementId: 'tee' }] }, [
+    ({ editor } = openEditor({ layers: [layer], targets: [{ requirementId: 'tee' }] }, [
       Cutting,
       { provide: TreatPainter, useValue: painter },
     ]));
-    bench.place.set({ kind: 'picture', layerId: 'one' });
+    editor.place.set({ kind: 'picture', layerId: 'one' });
     cutting = TestBed.inject(Cutting);
   });
   const open = (): void => {
-    cutting.open(bench.layers()[0] as PictureLayer);
+    cutting.open(editor.layers()[0] as PictureLayer);
     TestBed.tick();
   };
-  const kept = (): readonly Treatment[] | undefined => (bench.desk.document()!.layers[0] as PictureLayer).treatments;
+  const kept = (): readonly Treatment[] | undefined => (editor.desk.document()!.layers[0] as PictureLayer).treatments;
 
   it('takes a flat ground out at once, and leaves the design alone until it is kept', () => {
     open();
@@ -65,8 +65,8 @@ describe('Cutting', () => {
     expect(kept()).toBeUndefined();
     cutting.keep();
     expect(kept()!.map(({ kind }) => kind)).toEqual(['colour']);
-    expect(bench.place()).toBeNull();
-    bench.desk.undo();
+    expect(editor.place()).toBeNull();
+    editor.desk.undo();
     expect(kept()).toBeUndefined();
   });
 
@@ -162,17 +162,17 @@ describe('Cutting', () => {
   });
 
   it('reaches one target alone where changes do', () => {
-    bench.alone.set(true);
+    editor.alone.set(true);
     open();
     cutting.keep();
     expect(kept()).toBeUndefined();
-    expect(bench.desk.document()!.targets[0].layers!['one'].treatments!.length).toBe(1);
-    expect(bench.current()!.design.layers[0]).toEqual(jasmine.objectContaining({ treatments: [jasmine.anything()] }));
+    expect(editor.desk.document()!.targets[0].layers!['one'].treatments!.length).toBe(1);
+    expect(editor.current()!.design.layers[0]).toEqual(jasmine.objectContaining({ treatments: [jasmine.anything()] }));
   });
 
   it('tells lengths of the edge in print', () => {
     open();
-    expect(cutting.mmPerPixel()).toBeCloseTo(bench.layers()[0].place.width / 900);
+    expect(cutting.mmPerPixel()).toBeCloseTo(editor.layers()[0].place.width / 900);
     expect(tee.dpi).toBe(300);
   });
 

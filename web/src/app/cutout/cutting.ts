@@ -13,7 +13,7 @@ import {
 import type { SeenThrough } from '@kettle/core/treatments';
 import { kindOf } from '@kettle/core/layers';
 import { treatOnTarget, treatPicture } from '@kettle/core/document';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { TreatPainter, type TreatedPicture } from './treat-painter';
@@ -37,7 +37,7 @@ const storageKey = (designId: string | null, layerId: string): string => `kettle
  */
 @Injectable()
 export class Cutting {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly painter = inject(TreatPainter);
   private readonly notices = inject(Notices);
 
@@ -83,7 +83,7 @@ export class Cutting {
   });
   /** Printed mm of one px of the picture. */
   readonly mmPerPixel = computed(() => {
-    const [layer, ready, current] = [this.layer(), this.ready(), this.bench.current()];
+    const [layer, ready, current] = [this.layer(), this.ready(), this.editor.current()];
     if (!layer || !ready) return 0;
     return (layer.place.width * (current?.layout.factor ?? 1)) / (ready.wholeWidth * cropOf(layer.treatments).width);
   });
@@ -141,7 +141,7 @@ export class Cutting {
   }
 
   private remember(layer: PictureLayer): void {
-    const key = storageKey(this.bench.desk.id(), layer.id);
+    const key = storageKey(this.editor.desk.id(), layer.id);
     try {
       if (this.changed()) sessionStorage.setItem(key, JSON.stringify({ base: this.base, draft: this.treatments() }));
       else sessionStorage.removeItem(key);
@@ -152,7 +152,7 @@ export class Cutting {
 
   private remembered(layer: PictureLayer): readonly Treatment[] | null {
     try {
-      const text = sessionStorage.getItem(storageKey(this.bench.desk.id(), layer.id));
+      const text = sessionStorage.getItem(storageKey(this.editor.desk.id(), layer.id));
       const kept = text && (JSON.parse(text) as { base: unknown; draft: readonly Treatment[] });
       return kept && JSON.stringify(kept.base) === JSON.stringify(this.base) ? kept.draft : null;
     } catch {
@@ -162,7 +162,7 @@ export class Cutting {
 
   private forget(): void {
     const layer = this.layer();
-    if (layer) sessionStorage.removeItem(storageKey(this.bench.desk.id(), layer.id));
+    if (layer) sessionStorage.removeItem(storageKey(this.editor.desk.id(), layer.id));
   }
 
   /** Changes the list. Changes under the same key are undone as one. */
@@ -319,15 +319,15 @@ export class Cutting {
   /** Keeps what was done: on every target, or on the chosen one where changes reach no other. One step back. */
   keep(): void {
     const layer = this.layer();
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (layer && this.changed()) {
       const list = this.treatments();
-      this.bench.edit(
-        this.bench.alone() && current
+      this.editor.edit(
+        this.editor.alone() && current
           ? treatOnTarget(current.requirement.id, layer.id, list, current.cloth)
           : treatPicture(layer.id, list),
       );
-      this.bench.desk.settle();
+      this.editor.desk.settle();
     }
     this.leave();
   }
@@ -336,7 +336,7 @@ export class Cutting {
   leave(): void {
     this.forget();
     this.layer.set(null);
-    this.bench.place.set(null);
+    this.editor.place.set(null);
   }
 }
 

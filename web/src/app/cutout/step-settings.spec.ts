@@ -2,7 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { pictureLayer } from '@kettle/core/document';
 import { of, Subject } from 'rxjs';
 import { InPage } from '../testing/in-page';
-import { badge, openBench } from '../testing/open-bench';
+import { badge, openEditor } from '../testing/open-editor';
 import { Cutting } from './cutting';
 import { StepSettings } from './step-settings';
 import { TreatPainter, type TreatedPicture } from './treat-painter';
@@ -17,7 +17,7 @@ describe('what a step of a picture is set to', () => {
     sessionStorage.clear();
     const ready = { width: 400, height: 400, wholeWidth: 900, wholeHeight: 900, colours: ['#f2bd4b'], guess };
     const painter = { load: () => of(ready), treat: () => undefined, treated };
-    openBench({ layers: [layer], targets: [{ requirementId: 'tee' }] }, [
+    openEditor({ layers: [layer], targets: [{ requirementId: 'tee' }] }, [
       Cutting,
       { provide: TreatPainter, useValue: painter },
     ]);

@@ -4,7 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import type { Box } from '@kettle/core/geometry';
 import { MOST_SOFT_EDGE, SOME_HAZE, type Tone } from '@kettle/core/model';
 import { ColourField } from '../artwork/colour-field';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { NumberField } from '../units/number-field';
 import { SlideField } from '../units/slide-field';
 import { Cutting } from './cutting';
@@ -25,7 +25,7 @@ const WORTH_A_WORD = 0.03;
   styleUrl: './step-settings.scss',
 })
 export class StepSettings {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly cutting = inject(Cutting);
   protected readonly titleOf = titleOf;
   protected readonly someHaze = SOME_HAZE;

@@ -5,7 +5,7 @@ import { comes } from '../testing/comes';
 import { refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { openDialog } from '../testing/open-dialog';
-import { badge } from '../testing/open-bench';
+import { badge } from '../testing/open-editor';
 import { TraceDialog } from './trace-dialog';
 
 const traced: TracedPicture = {

@@ -5,7 +5,7 @@ import { TestBed } from '@angular/core/testing';
 import type { Treatment } from '@kettle/core/model';
 import { pictureKey } from '@kettle/core/treatments';
 import { refusal } from '../testing/heard';
-import { badge } from '../testing/open-bench';
+import { badge } from '../testing/open-editor';
 import { AssetShelf } from './asset-shelf';
 
 const treatments: Treatment[] = [{ id: 't', kind: 'dissolve', hex: '#ffffff', clean: 0 }];

@@ -5,7 +5,7 @@ import { TestBed } from '@angular/core/testing';
 import { isAway, problemOf, sentenceOf } from './problems';
 import { Intake, nameOf } from './intake';
 import { AssetShelf } from './asset-shelf';
-import { mug, tee } from '../testing/open-bench';
+import { mug, tee } from '../testing/open-editor';
 import { Preferences } from './preferences';
 import { byChannel } from './requirement-shelf';
 

@@ -1,19 +1,19 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { FindingCard } from '../checks/finding-card';
-import { badge, mug, openBench } from '../testing/open-bench';
-import type { Bench } from '../editor/bench';
+import { badge, mug, openEditor } from '../testing/open-editor';
+import type { Editor } from '../editor/editor';
 import type { Maker } from '../editor/maker';
 import { HistoryMenu } from './history-menu';
 import { Strip } from './strip';
 import { TargetCards } from './target-cards';
 
 describe('around the stage', () => {
-  let bench: Bench;
+  let editor: Editor;
   let maker: Maker;
   let http: HttpTestingController;
   beforeEach(() => {
-    ({ bench, maker, http } = openBench());
+    ({ editor, maker, http } = openEditor());
     maker.picture(badge);
   });
   const page = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
@@ -36,14 +36,14 @@ describe('around the stage', () => {
     ]);
     overlay()[2].click();
     await fixture.whenStable();
-    expect(bench.current()?.requirement.id).toBe(mug.id);
+    expect(editor.current()?.requirement.id).toBe(mug.id);
     expect([...page(fixture).querySelectorAll('.card')].map((one) => one.getAttribute('aria-pressed'))).toEqual([
       'false',
       'true',
     ]);
     page(fixture).querySelector<HTMLElement>('[aria-label="Take Mug wrap off the targets"]')!.click();
     await fixture.whenStable();
-    expect(bench.targets().map((one) => one.requirement.id)).toEqual(['tee']);
+    expect(editor.targets().map((one) => one.requirement.id)).toEqual(['tee']);
   });
 
   it('target cards are added by typing: what is typed narrows them, and Enter adds the first', async () => {
@@ -61,9 +61,9 @@ describe('around the stage', () => {
       await fixture.whenStable();
     };
     await type('umbrella');
-    expect(bench.targets().map((one) => one.requirement.id)).toEqual(['tee']);
+    expect(editor.targets().map((one) => one.requirement.id)).toEqual(['tee']);
     await type('wrap');
-    expect(bench.current()?.requirement.id).toBe(mug.id);
+    expect(editor.current()?.requirement.id).toBe(mug.id);
     page(fixture).remove();
   });
 
@@ -76,14 +76,14 @@ describe('around the stage', () => {
       await fixture.whenStable();
     };
     await press(1, 'ArrowLeft', true);
-    expect(bench.desk.document()!.layers.map((one) => one.kind)).toEqual(['shape', 'picture']);
+    expect(editor.desk.document()!.layers.map((one) => one.kind)).toEqual(['shape', 'picture']);
     page(fixture).querySelector<HTMLElement>('[aria-label="Hide Ring"]')!.click();
     await fixture.whenStable();
     expect(sheet(0).getAttribute('aria-label')).toBe('Ring, layer 1 of 2, hidden');
     await press(0, 'Delete');
-    expect(bench.desk.document()!.layers.map((one) => one.kind)).toEqual(['picture']);
-    bench.desk.undo();
-    expect(bench.desk.document()!.layers.length).toBe(2);
+    expect(editor.desk.document()!.layers.map((one) => one.kind)).toEqual(['picture']);
+    editor.desk.undo();
+    expect(editor.desk.document()!.layers.length).toBe(2);
   });
 
   it('history shows every revision, names one, and brings one back as a change that can be undone', async () => {
@@ -102,16 +102,16 @@ describe('around the stage', () => {
     name.dispatchEvent(new Event('change'));
     http.expectOne({ method: 'PUT', url: '/api/designs/d1/revisions/2/name' }).flush(null);
     button('Bring back revision 1').click();
-    const before = bench.desk.document()!;
+    const before = editor.desk.document()!;
     http.expectOne('/api/designs/d1/revisions/1').flush({
       id: 'd1',
       revision: 1,
       savedAt: '2026-11-25T20:00:00.000Z',
       document: { ...before, name: 'As it was' },
     });
-    expect(bench.desk.document()?.name).toBe('As it was');
-    bench.desk.undo();
-    expect(bench.desk.document()).toBe(before);
+    expect(editor.desk.document()?.name).toBe('As it was');
+    editor.desk.undo();
+    expect(editor.desk.document()).toBe(before);
   });
 
   it('a finding says how grave it is in words, and hands out its fix', async () => {

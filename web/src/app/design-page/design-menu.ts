@@ -3,7 +3,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { keepAsTemplate } from '@kettle/core/document';
 import { Notices } from '../data/notices';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 
 /** The whole design: as a file to keep or hand on, or as a starting point for others. */
 @Component({
@@ -31,7 +31,7 @@ import { Bench } from '../editor/bench';
         ><span class="row"
           ><b>Layers, as OpenRaster (.ora)</b
           ><small
-            >For other programs: on the canvas of {{ bench.current()?.requirement?.name ?? 'the print field' }}.</small
+            >For other programs: on the canvas of {{ editor.current()?.requirement?.name ?? 'the print field' }}.</small
           ></span
         ></a
       >
@@ -70,23 +70,23 @@ import { Bench } from '../editor/bench';
   `,
 })
 export class DesignMenu {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   private readonly notices = inject(Notices);
-  protected readonly template = computed(() => this.bench.desk.document()?.template === true);
+  protected readonly template = computed(() => this.editor.desk.document()?.template === true);
 
   protected href(as: 'kettle' | 'ora'): string {
-    const requirement = this.bench.current()?.requirement.id;
-    return `/api/designs/${this.bench.desk.id()}/file?as=${as}${as === 'ora' && requirement ? `&requirement=${requirement}` : ''}`;
+    const requirement = this.editor.current()?.requirement.id;
+    return `/api/designs/${this.editor.desk.id()}/file?as=${as}${as === 'ora' && requirement ? `&requirement=${requirement}` : ''}`;
   }
 
   protected toggle(): void {
     const kept = !this.template();
-    this.bench.edit(keepAsTemplate(kept));
-    this.bench.desk.settle();
+    this.editor.edit(keepAsTemplate(kept));
+    this.editor.desk.settle();
     if (kept)
       this.notices.say('Kept as a starting point. “Start from …” on the job sheet offers it.', {
         label: 'Undo',
-        run: () => this.bench.desk.undo(),
+        run: () => this.editor.desk.undo(),
       });
   }
 }

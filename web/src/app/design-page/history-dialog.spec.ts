@@ -5,8 +5,8 @@ import type { RevisionRow } from '@kettle/contract';
 import { emptyDesign } from '@kettle/core/model';
 import { Notices } from '../data/notices';
 import { InPage } from '../testing/in-page';
-import { openBench } from '../testing/open-bench';
-import type { Bench } from '../editor/bench';
+import { openEditor } from '../testing/open-editor';
+import type { Editor } from '../editor/editor';
 import { DesignMenu } from './design-menu';
 import { HistoryDialog } from './history-dialog';
 
@@ -16,15 +16,15 @@ const ROWS: readonly RevisionRow[] = [
 ] as RevisionRow[];
 
 describe('earlier revisions of a design', () => {
-  let bench: Bench;
+  let editor: Editor;
   let http: HttpTestingController;
   let page: InPage<HistoryDialog>;
   const close = jasmine.createSpy('close');
   beforeEach(async () => {
     close.calls.reset();
-    ({ bench, http } = openBench({}, [
+    ({ editor, http } = openEditor({}, [
       { provide: MatDialogRef, useValue: { close } },
-      { provide: MAT_DIALOG_DATA, useFactory: () => bench.desk },
+      { provide: MAT_DIALOG_DATA, useFactory: () => editor.desk },
     ]));
     page = await InPage.show(HistoryDialog);
     http.expectOne('/api/designs/d1/revisions').flush(ROWS);
@@ -53,30 +53,30 @@ describe('earlier revisions of a design', () => {
 
   it('brought back are a change like any other, which undo takes away', async () => {
     await page.press('Bring back revision 2');
-    const before = bench.desk.document()!;
+    const before = editor.desk.document()!;
     http
       .expectOne('/api/designs/d1/revisions/2')
       .flush({ revision: 2, document: { ...emptyDesign('As it was'), targets: [] } });
-    expect(bench.desk.document()!.name).toBe('As it was');
+    expect(editor.desk.document()!.name).toBe('As it was');
     expect(close).toHaveBeenCalled();
-    bench.desk.undo();
-    expect(bench.desk.document()).toEqual(before);
+    editor.desk.undo();
+    expect(editor.desk.document()).toEqual(before);
   });
 
   it('that do not come are told, and the design stays', async () => {
     const complain = spyOn(TestBed.inject(Notices), 'complain');
-    const before = bench.desk.document();
+    const before = editor.desk.document();
     await page.press('Bring back revision 2');
     http.expectOne('/api/designs/d1/revisions/2').flush('', { status: 503, statusText: 'away' });
     expect(complain).toHaveBeenCalled();
-    expect(bench.desk.document()).toBe(before);
+    expect(editor.desk.document()).toBe(before);
     expect(close).not.toHaveBeenCalled();
   });
 });
 
 describe('a design as a whole', () => {
   it('is offered as files, of its own target where layers go to another program', async () => {
-    openBench();
+    openEditor();
     const page = await InPage.show(DesignMenu);
     await page.press('This design as a file');
     const links = [...document.querySelectorAll<HTMLAnchorElement>('a[mat-menu-item]')].map((one) =>
@@ -86,7 +86,7 @@ describe('a design as a whole', () => {
   });
 
   it('becomes a starting point for others, and is none after undo', async () => {
-    const { bench } = openBench();
+    const { editor } = openEditor();
     const page = await InPage.show(DesignMenu);
     const say = spyOn(TestBed.inject(Notices), 'say');
     const toggle = async () => {
@@ -95,8 +95,8 @@ describe('a design as a whole', () => {
       await page.fixture.whenStable();
     };
     await toggle();
-    expect(bench.desk.document()!.template).toBeTrue();
+    expect(editor.desk.document()!.template).toBeTrue();
     say.calls.mostRecent().args[1]!.run();
-    expect(bench.desk.document()!.template).toBeFalsy();
+    expect(editor.desk.document()!.template).toBeFalsy();
   });
 });

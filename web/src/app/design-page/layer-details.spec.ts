@@ -4,12 +4,12 @@ import type { DesignDocument, Layer } from '@kettle/core/model';
 import { panelRequirement } from '@kettle/core/requirement';
 import { graphicLayer, shapeLayer } from '@kettle/core/drawing';
 import { pictureLayer } from '@kettle/core/document';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
 import { Preferences } from '../data/preferences';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { InPage } from '../testing/in-page';
-import { badge, mug, openBench, shirt, tee } from '../testing/open-bench';
+import { badge, mug, openEditor, shirt, tee } from '../testing/open-editor';
 import { ImportantParts } from '../artwork/important-parts';
 import { InkScreenDetails } from '../artwork/ink-screen';
 import { LayerDetails } from './layer-details';
@@ -36,12 +36,12 @@ const kite = graphicLayer(
 );
 
 describe('a layer in hand', () => {
-  let bench: Bench;
+  let editor: Editor;
   let http: HttpTestingController;
-  const design = (): DesignDocument => bench.desk.document()!;
+  const design = (): DesignDocument => editor.desk.document()!;
   const layer = (id: string): Layer => design().layers.find((one) => one.id === id)!;
   beforeEach(() => {
-    ({ bench, http } = openBench({
+    ({ editor, http } = openEditor({
       field: FIELD,
       layers: [rain, star, kite],
       targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }],
@@ -51,7 +51,7 @@ describe('a layer in hand', () => {
 
   it('is had as a file of its own, as SVG only where outlines hold it', async () => {
     const files = async (ids: readonly string[]): Promise<string[]> => {
-      bench.select(ids);
+      editor.select(ids);
       const page = await InPage.show(LayerDetails);
       await page.press('Save as a file');
       const found = [...document.querySelectorAll<HTMLAnchorElement>('.cdk-overlay-container a[mat-menu-item]')];
@@ -71,7 +71,7 @@ describe('a layer in hand', () => {
 
   describe('by its numbers', () => {
     it('is as wide, as high and as far from the top and the centre as is typed; a shape may be stretched', async () => {
-      bench.select(['s']);
+      editor.select(['s']);
       const page = await InPage.show(LayerDetails);
       await page.enter('Width', '80');
       const { width, height } = layer('s').place;
@@ -88,15 +88,15 @@ describe('a layer in hand', () => {
       // The next one keeps its proportions again.
       const pressed = () => page.button('Keep proportions').getAttribute('aria-pressed');
       expect(pressed()).toBe('false');
-      bench.select(['r']);
+      editor.select(['r']);
       await page.fixture.whenStable();
-      bench.select(['s']);
+      editor.select(['s']);
       await page.fixture.whenStable();
       expect(pressed()).toBe('true');
     });
 
     it('keeps its proportions when it is a picture, and is turned and mirrored', async () => {
-      bench.select(['r']);
+      editor.select(['r']);
       const page = await InPage.show(LayerDetails);
       expect(page.text).toContain('900 × 900 px');
       await page.enter('Height', '50');
@@ -111,7 +111,7 @@ describe('a layer in hand', () => {
     });
 
     it('has a name, is hidden, locked and let go; none is no name', async () => {
-      bench.select(['s']);
+      editor.select(['s']);
       const page = await InPage.show(LayerDetails);
       await page.enter('Name', ' Pole star ');
       await page.enter('Name', '   ');
@@ -128,7 +128,7 @@ describe('a layer in hand', () => {
     });
 
     it('is mixed with what lies below as is chosen', async () => {
-      bench.select(['s', 'k']);
+      editor.select(['s', 'k']);
       const page = await InPage.show(LayerDetails);
       expect(page.text).toContain('2 layers');
       await page.enter('Blend mode', 'multiply');
@@ -145,18 +145,18 @@ describe('a layer in hand', () => {
 
   describe('its reach', () => {
     it('is every target, or the chosen one alone, which says what it does differently and can be as everywhere', async () => {
-      bench.select(['s']);
+      editor.select(['s']);
       const page = await InPage.show(ReachDetails);
       expect(page.button('Every target').getAttribute('aria-pressed')).toBe('true');
       await page.press('Only Tee');
       const before = layer('s').place.x;
-      bench.nudge(7, 0);
+      editor.nudge(7, 0);
       await page.fixture.whenStable();
       expect(layer('s').place.x).toBe(before);
-      expect(bench.selected()!.place.x).toBeGreaterThan(before);
+      expect(editor.selected()!.place.x).toBeGreaterThan(before);
       expect(page.text).toContain('Only here: moved');
       await page.press('As everywhere');
-      expect(bench.selected()!.place.x).toBe(before);
+      expect(editor.selected()!.place.x).toBe(before);
       expect(page.text).not.toContain('Only here');
     });
   });
@@ -178,7 +178,7 @@ describe('a layer in hand', () => {
     });
 
     it('where they are thin are printed as they are, solid, or as dots that the press can hold', async () => {
-      bench.select(['s']);
+      editor.select(['s']);
       const page = await InPage.show(InkScreenDetails);
       await page.press('Solid');
       expect(layer('s').screen).toEqual({ kind: 'solid', threshold: 0.5 });
@@ -197,7 +197,7 @@ describe('a layer in hand', () => {
 
   describe('its important parts', () => {
     it('are asked for where cloth is cut and sewn alone, and kept as ninths', async () => {
-      bench.select(['s']);
+      editor.select(['s']);
       const page = await InPage.show(ImportantParts);
       expect(page.buttons).toEqual([]);
       const panel = panelRequirement(shirt, {
@@ -211,7 +211,7 @@ describe('a layer in hand', () => {
       });
       TestBed.inject(RequirementShelf).refresh().subscribe();
       http.expectOne('/api/requirements').flush([tee, mug, { ...panel, id: 'front', revision: 1 }]);
-      bench.desk.edit((before) => ({ ...before, targets: [...before.targets, { requirementId: 'front' }] }));
+      editor.desk.edit((before) => ({ ...before, targets: [...before.targets, { requirementId: 'front' }] }));
       await page.fixture.whenStable();
       await page.press('lower centre');
       await page.press('upper left');

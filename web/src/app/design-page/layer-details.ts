@@ -10,7 +10,7 @@ import { rename, renameLayer, USUAL_PLACES, type UsualPlace } from '@kettle/core
 import { isAllOutlines } from '@kettle/core/recipes';
 import { Arranging } from '../editor/arranging';
 import { Mending } from '../checks/mending';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
 import { FindingCard } from '../checks/finding-card';
 import { AssetShelf } from '../data/asset-shelf';
@@ -59,7 +59,7 @@ import { TypedValue } from '../units/typed-value';
   styleUrl: './layer-details.scss',
 })
 export class LayerDetails {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly mending = inject(Mending);
   protected readonly tools = inject(Tools);
   protected readonly arranging = inject(Arranging);
@@ -70,11 +70,11 @@ export class LayerDetails {
     label: id.charAt(0).toUpperCase() + id.slice(1).replaceAll('-', ' '),
   }));
   protected readonly facts = computed(() => {
-    const layer = this.bench.selected();
+    const layer = this.editor.selected();
     return layer && factsOfLayer(layer, this.assets.facts());
   });
   protected readonly picture = computed(() => {
-    const layer = this.bench.selected();
+    const layer = this.editor.selected();
     return layer?.kind === 'picture' ? layer : null;
   });
   /** What is done to the selected picture. */
@@ -83,23 +83,23 @@ export class LayerDetails {
     return steps.map((step) => titleOf(step).toLowerCase()).join(', ');
   });
   protected readonly inked = computed(() => {
-    const layer = this.bench.selected();
+    const layer = this.editor.selected();
     return layer && isInked(layer) ? layer : null;
   });
   protected readonly parted = computed(() => {
-    const layer = this.bench.selected();
+    const layer = this.editor.selected();
     return layer && hasParts(layer) ? layer : null;
   });
   protected readonly text = computed(() => {
-    const layer = this.bench.selected();
+    const layer = this.editor.selected();
     return layer?.kind === 'text' ? layer : null;
   });
   protected readonly title = computed(() => {
-    const [layer, held] = [this.bench.selected(), this.bench.held()];
+    const [layer, held] = [this.editor.selected(), this.editor.held()];
     return layer ? kindOf(layer).word : this.arranging.isGroup() ? 'Group' : `${held.length} layers`;
   });
   protected readonly subtitle = computed(() => {
-    const [layer, facts, held] = [this.bench.selected(), this.facts(), this.bench.held()];
+    const [layer, facts, held] = [this.editor.selected(), this.facts(), this.editor.held()];
     if (!layer) return this.arranging.isGroup() ? `${held.length} layers` : '';
     return marksOf(layer)
       ? 'outlines'
@@ -111,7 +111,7 @@ export class LayerDetails {
   });
   /** Where the selected layer lies on the chosen canvas. */
   protected readonly here = computed(() => {
-    const [layer, current] = [this.bench.selected(), this.bench.current()];
+    const [layer, current] = [this.editor.selected(), this.editor.current()];
     if (!layer || !current) return null;
     const { toCanvas, factor, canvas } = current.layout;
     const centre = apply(toCanvas, layer.place);
@@ -126,30 +126,30 @@ export class LayerDetails {
       fromCentre: centre.x - canvas.widthMm / 2,
     };
   });
-  protected readonly opacity = computed(() => this.bench.held()[0]?.opacity ?? 1);
-  protected readonly blend = computed<BlendMode>(() => this.bench.held()[0]?.blend ?? 'normal');
-  protected readonly hidden = computed(() => this.bench.held().every((layer) => layer.hidden));
+  protected readonly opacity = computed(() => this.editor.held()[0]?.opacity ?? 1);
+  protected readonly blend = computed<BlendMode>(() => this.editor.held()[0]?.blend ?? 'normal');
+  protected readonly hidden = computed(() => this.editor.held().every((layer) => layer.hidden));
   protected readonly locked = computed(
-    () => this.bench.held().length > 0 && this.bench.held().every((layer) => layer.locked),
+    () => this.editor.held().length > 0 && this.editor.held().every((layer) => layer.locked),
   );
   protected readonly otherFindings = computed(
-    () => this.bench.current()?.findings.filter((finding) => finding.severity !== 'tells') ?? [],
+    () => this.editor.current()?.findings.filter((finding) => finding.severity !== 'tells') ?? [],
   );
 
   constructor() {
     effect(() => {
-      this.bench.selectedId();
+      this.editor.selectedId();
       untracked(() => this.proportional.set(true));
     });
   }
 
   /** Whether all that is selected can be held by outlines. */
-  protected readonly isOutlines = computed(() => isAllOutlines(this.bench.held(), this.assets.facts()));
+  protected readonly isOutlines = computed(() => isAllOutlines(this.editor.held(), this.assets.facts()));
 
   /** Where what is selected is had as a file of its own, with the chosen target's DPI. */
   protected fileOf(as: 'png' | 'svg', cut: boolean): string {
-    const requirement = this.bench.current()?.requirement.id;
-    return `/api/designs/${this.bench.desk.id()}/file?as=${as}&layers=${this.bench.selection().join()}${requirement ? `&requirement=${requirement}` : ''}${cut ? '&cut=ink' : ''}`;
+    const requirement = this.editor.current()?.requirement.id;
+    return `/api/designs/${this.editor.desk.id()}/file?as=${as}&layers=${this.editor.selection().join()}${requirement ? `&requirement=${requirement}` : ''}${cut ? '&cut=ink' : ''}`;
   }
 
   protected width(mm: number): void {
@@ -174,37 +174,37 @@ export class LayerDetails {
       free && side === 'height' ? here.width : here.width * factor,
       free && side === 'width' ? here.height : here.height * factor,
     ];
-    this.bench.placeSelected({ width, height, y: here.fromTop + height / 2 });
+    this.editor.placeSelected({ width, height, y: here.fromTop + height / 2 });
   }
 
   protected fromTop(mm: number): void {
     const here = this.here();
-    if (here) this.bench.placeSelected({ y: mm + here.height / 2 });
+    if (here) this.editor.placeSelected({ y: mm + here.height / 2 });
   }
   protected fromCentre(mm: number): void {
     const here = this.here();
-    if (here) this.bench.placeSelected({ x: here.canvas.widthMm / 2 + mm });
+    if (here) this.editor.placeSelected({ x: here.canvas.widthMm / 2 + mm });
   }
   protected turn(degrees: number): void {
-    this.bench.placeSelected({ turn: degrees });
+    this.editor.placeSelected({ turn: degrees });
   }
   protected place(place: UsualPlace): void {
-    this.bench.placeUsual(place);
+    this.editor.placeUsual(place);
   }
   protected setBlend(mode: string): void {
     this.arranging.blend(mode as BlendMode);
   }
 
   protected nameLayer(id: string, name: string): void {
-    if (name.trim()) this.bench.edit(renameLayer(id, name.trim()));
+    if (name.trim()) this.editor.edit(renameLayer(id, name.trim()));
   }
   protected nameDesign(name: string): void {
-    if (name.trim()) this.bench.edit(rename(name.trim()));
+    if (name.trim()) this.editor.edit(rename(name.trim()));
   }
   protected hide(): void {
-    this.arranging.hide(this.bench.selection(), !this.hidden());
+    this.arranging.hide(this.editor.selection(), !this.hidden());
   }
   protected lock(): void {
-    this.arranging.lock(this.bench.selection(), !this.locked());
+    this.arranging.lock(this.editor.selection(), !this.locked());
   }
 }

@@ -10,7 +10,7 @@ import type { Layer } from '@kettle/core/model';
 import { shapePath, SHAPES, type ShapeDescription } from '@kettle/core/drawing';
 import { reorderLayer, isUnset } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { GraphicsDialog } from './graphics-dialog';
 import { Maker } from '../editor/maker';
 import { TargetPicture } from '../editor/target-picture';
@@ -270,7 +270,7 @@ interface Sheet {
 })
 export class Strip {
   protected readonly isUnset = isUnset;
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly maker = inject(Maker);
   protected readonly arranging = inject(Arranging);
   protected readonly tools = inject(Tools);
@@ -281,9 +281,9 @@ export class Strip {
   private readonly made = new WeakMap<Layer, Layer>();
   protected readonly sheets = computed<readonly Sheet[]>(() => {
     const [layers, names, exceptions] = [
-      this.bench.layers(),
-      this.bench.desk.document()?.groups ?? {},
-      this.bench.current()?.target.layers ?? {},
+      this.editor.layers(),
+      this.editor.desk.document()?.groups ?? {},
+      this.editor.current()?.target.layers ?? {},
     ];
     return layers.map((layer, i) => ({
       layer,
@@ -294,13 +294,13 @@ export class Strip {
       excepted: layer.id in exceptions,
     }));
   });
-  protected readonly ground = computed(() => this.bench.current()?.garment ?? '#fff');
+  protected readonly ground = computed(() => this.editor.current()?.garment ?? '#fff');
   protected readonly box = { widthMm: 62, heightMm: 50 };
   protected readonly middle: Affine = translate(31, 25);
   protected readonly shapes = SHAPES;
 
   protected isOn(layer: Layer): boolean {
-    return this.bench.selection().includes(layer.id);
+    return this.editor.selection().includes(layer.id);
   }
   protected describe({ layer, group, excepted }: Sheet, index: number): string {
     return [
@@ -315,8 +315,8 @@ export class Strip {
   protected choose(event: MouseEvent, layer: Layer): void {
     // The eraser goes on with whatever is chosen; the brush with lines alone.
     this.tools.drawing.update((out) => out && (this.tools.brush().erase || layer.kind === 'freehand'));
-    if (event.shiftKey || event.ctrlKey || event.metaKey) this.bench.select([layer.id], true);
-    else this.bench.select([layer.id]);
+    if (event.shiftKey || event.ctrlKey || event.metaKey) this.editor.select([layer.id], true);
+    else this.editor.select([layer.id]);
   }
 
   /** A shape in small, for the menu. */
@@ -346,10 +346,10 @@ export class Strip {
   }
 
   protected draw(): void {
-    const field = this.bench.desk.document()?.field ?? { width: 1, height: 1 };
+    const field = this.editor.desk.document()?.field ?? { width: 1, height: 1 };
     if (!this.tools.drawing())
       this.tools.change({
-        hex: this.bench.freshColour({
+        hex: this.editor.freshColour({
           x: field.width / 2,
           y: field.height / 2,
           ...field,
@@ -372,7 +372,7 @@ export class Strip {
   }
 
   protected drop(event: CdkDragDrop<unknown>): void {
-    this.bench.edit(reorderLayer(this.sheets()[event.previousIndex].layer.id, event.currentIndex));
+    this.editor.edit(reorderLayer(this.sheets()[event.previousIndex].layer.id, event.currentIndex));
   }
 
   protected keys(event: KeyboardEvent, layer: Layer, index: number): void {
@@ -386,8 +386,8 @@ export class Strip {
     event.preventDefault();
     event.stopPropagation();
     const next = this.sheets()[index + step]?.layer.id;
-    if (event.altKey) this.bench.edit(reorderLayer(layer.id, index + step));
-    else if (event.shiftKey && next) this.bench.select([...new Set([...this.bench.selection(), layer.id, next])]);
+    if (event.altKey) this.editor.edit(reorderLayer(layer.id, index + step));
+    else if (event.shiftKey && next) this.editor.select([...new Set([...this.editor.selection(), layer.id, next])]);
     const to = event.altKey ? layer.id : next;
     if (to)
       queueMicrotask(() =>

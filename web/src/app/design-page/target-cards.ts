@@ -19,7 +19,7 @@ import { BlankShelf } from '../data/blank-shelf';
 import { RequirementShelf, withWords } from '../data/requirement-shelf';
 import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dialog';
 import { StateMark } from '../parts/state-mark';
-import { Bench, type BenchTarget } from '../editor/bench';
+import { Editor, type EditorTarget } from '../editor/editor';
 import { TargetPicture } from '../editor/target-picture';
 
 /** The targets of a design as live cards. The chosen one is on the stage. */
@@ -30,13 +30,13 @@ import { TargetPicture } from '../editor/target-picture';
   template: `
     <h3>Targets</h3>
     <ul>
-      @for (one of bench.targets(); track one.key) {
-        <li [class.on]="one.key === bench.current()?.key">
+      @for (one of editor.targets(); track one.key) {
+        <li [class.on]="one.key === editor.current()?.key">
           <button
             type="button"
             class="card"
-            [attr.aria-pressed]="one.key === bench.current()?.key"
-            (click)="bench.choose(one.requirement.id, one.cloth)"
+            [attr.aria-pressed]="one.key === editor.current()?.key"
+            (click)="editor.choose(one.requirement.id, one.cloth)"
           >
             <ks-target-picture
               [design]="one.design"
@@ -45,7 +45,7 @@ import { TargetPicture } from '../editor/target-picture';
               [garment]="one.garment"
             />
             <b>{{ one.requirement.name }}</b>
-            <ks-state-mark [state]="bench.stateOf(one)" />
+            <ks-state-mark [state]="editor.stateOf(one)" />
             <small class="channel">{{ one.requirement.channel }}</small>
             @if (one.cloth) {
               <small class="own">{{ versionWord(one.cloth) }}</small>
@@ -98,7 +98,7 @@ import { TargetPicture } from '../editor/target-picture';
       @for (group of groups(); track group.channel) {
         <span class="menu-group serif">{{ group.channel }}</span>
         @for (requirement of group.requirements; track requirement.id) {
-          <button mat-menu-item type="button" (click)="bench.choose(requirement.id)">
+          <button mat-menu-item type="button" (click)="editor.choose(requirement.id)">
             <span class="menu-row"
               ><b>{{ requirement.name }}</b
               ><small>{{ requirements.demands(requirement) }}</small></span
@@ -117,7 +117,7 @@ import { TargetPicture } from '../editor/target-picture';
           <button
             mat-menu-item
             type="button"
-            [routerLink]="['/designs', bench.desk.id(), 'mockups']"
+            [routerLink]="['/designs', editor.desk.id(), 'mockups']"
             [queryParams]="{ blank: blank.id }"
           >
             {{ blank.name }}
@@ -226,21 +226,21 @@ import { TargetPicture } from '../editor/target-picture';
 })
 export class TargetCards {
   private readonly box = viewChild<ElementRef<HTMLInputElement>>('box');
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly requirements = inject(RequirementShelf);
   private readonly dialog = inject(MatDialog);
   protected readonly blanks = inject(BlankShelf);
   protected readonly words = signal('');
   protected readonly versionWord = versionWord;
   protected readonly groups = computed(() => {
-    const taken = new Set(this.bench.targets().map((one) => one.requirement.id));
+    const taken = new Set(this.editor.targets().map((one) => one.requirement.id));
     return withWords(
       this.requirements.all().filter((one) => !taken.has(one.id)),
       this.words(),
     );
   });
 
-  protected exceptions({ target }: BenchTarget): number {
+  protected exceptions({ target }: EditorTarget): number {
     return Object.keys(target.layers ?? {}).length;
   }
 
@@ -254,7 +254,7 @@ export class TargetCards {
       })
       .afterClosed()
       .subscribe((requirement) => {
-        if (requirement) this.bench.choose(requirement.id);
+        if (requirement) this.editor.choose(requirement.id);
       });
   }
 
@@ -269,10 +269,10 @@ export class TargetCards {
     const first = this.words().trim() && this.groups()[0]?.requirements[0];
     if (!first) return;
     menu.closeMenu();
-    this.bench.choose(first.id);
+    this.editor.choose(first.id);
   }
 
-  protected remove(one: BenchTarget): void {
-    this.bench.desk.edit(removeTarget(one.requirement.id));
+  protected remove(one: EditorTarget): void {
+    this.editor.desk.edit(removeTarget(one.requirement.id));
   }
 }

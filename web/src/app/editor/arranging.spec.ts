@@ -1,9 +1,9 @@
 import { TestBed } from '@angular/core/testing';
 import type { Layer } from '@kettle/core/model';
 import { shapeLayer } from '@kettle/core/drawing';
-import { openBench } from '../testing/open-bench';
+import { openEditor } from '../testing/open-editor';
 import { Arranging } from './arranging';
-import type { Bench } from './bench';
+import type { Editor } from './editor';
 
 const field = { width: 355.6, height: 406.4 };
 const square = (id: string, x: number, y: number, size = 40): Layer => ({
@@ -13,64 +13,64 @@ const square = (id: string, x: number, y: number, size = 40): Layer => ({
 });
 
 describe('arranging', () => {
-  let bench: Bench;
+  let editor: Editor;
   let arranging: Arranging;
   beforeEach(() => {
-    ({ bench } = openBench({ layers: [square('a', 60, 60), square('b', 140, 100, 20), square('c', 300, 80)] }));
+    ({ editor } = openEditor({ layers: [square('a', 60, 60), square('b', 140, 100, 20), square('c', 300, 80)] }));
     arranging = TestBed.inject(Arranging);
   });
-  const place = (id: string) => bench.desk.document()!.layers.find((layer) => layer.id === id)!.place;
-  const ids = () => bench.desk.document()!.layers.map((layer) => (layer.id.length > 3 ? 'new' : layer.id));
+  const place = (id: string) => editor.desk.document()!.layers.find((layer) => layer.id === id)!.place;
+  const ids = () => editor.desk.document()!.layers.map((layer) => (layer.id.length > 3 ? 'new' : layer.id));
 
   it('lines one up with the safe area, and several with each other', () => {
-    bench.select(['a']);
+    editor.select(['a']);
     arranging.align('left');
     expect(place('a').x).toBeCloseTo(30, 6);
-    bench.select(['a', 'b', 'c']);
+    editor.select(['a', 'b', 'c']);
     arranging.align('bottom');
     expect(['a', 'b', 'c'].map((id) => place(id).y + place(id).height / 2)).toEqual([110, 110, 110]);
     arranging.spread('x', 'gaps');
     expect(place('b').x - 10 - (place('a').x + 20)).toBeCloseTo(place('c').x - 20 - (place('b').x + 10), 6);
     arranging.match('width');
     expect(place('b').width).toBe(40);
-    expect(bench.desk.canUndo()).toBeTrue();
+    expect(editor.desk.canUndo()).toBeTrue();
   });
 
   it('groups, selects the group whole, mirrors it as one, and lets it go', () => {
-    bench.select(['a', 'b']);
+    editor.select(['a', 'b']);
     arranging.group();
-    bench.select(['b']);
-    expect(bench.selection()).toEqual(['a', 'b']);
+    editor.select(['b']);
+    expect(editor.selection()).toEqual(['a', 'b']);
     expect(arranging.isGroup()).toBeTrue();
     arranging.flip('flipX');
     // The box runs from 40 to 150: what was at its left end is at its right end.
     expect([place('a').x, place('a').flipX]).toEqual([130, true]);
     arranging.ungroup();
-    bench.select(['b']);
-    expect(bench.selection()).toEqual(['b']);
+    editor.select(['b']);
+    expect(editor.selection()).toEqual(['b']);
   });
 
   it('leaves locked layers out of moves and deletions, and says so', () => {
     arranging.lock(['a'], true);
-    bench.select(['a']);
-    bench.moveTo({ x: 5, y: 5, width: 40, height: 40 });
+    editor.select(['a']);
+    editor.moveTo({ x: 5, y: 5, width: 40, height: 40 });
     expect(place('a').x).toBe(60);
-    bench.select(['a', 'b']);
+    editor.select(['a', 'b']);
     arranging.remove();
     expect(ids()).toEqual(['a', 'c']);
-    expect(bench.selection()).toEqual(['a']);
+    expect(editor.selection()).toEqual(['a']);
   });
 
   it('adds to a selection and takes away from it', () => {
-    bench.select(['a']);
-    bench.select(['c'], true);
-    expect(bench.selection()).toEqual(['a', 'c']);
-    bench.select(['a'], true);
-    expect(bench.selection()).toEqual(['c']);
+    editor.select(['a']);
+    editor.select(['c'], true);
+    expect(editor.selection()).toEqual(['a', 'c']);
+    editor.select(['a'], true);
+    expect(editor.selection()).toEqual(['c']);
     arranging.selectAll();
-    expect(bench.selection()).toEqual(['a', 'b', 'c']);
+    expect(editor.selection()).toEqual(['a', 'b', 'c']);
     arranging.order('back');
-    bench.select(['a']);
+    editor.select(['a']);
     arranging.order('front');
     expect(ids()).toEqual(['b', 'c', 'a']);
     arranging.duplicate();
@@ -78,37 +78,37 @@ describe('arranging', () => {
   });
 
   it('copies to a clipboard and pastes from it, words for other programs beside', () => {
-    bench.select(['a', 'b']);
+    editor.select(['a', 'b']);
     const clipboard = new DataTransfer();
     expect(arranging.copy(clipboard)).toBeTrue();
     expect(arranging.paste(clipboard)).toBeTrue();
     expect(ids()).toEqual(['a', 'b', 'c', 'new', 'new']);
-    expect(bench.held().map((layer) => layer.place.x)).toEqual([65, 145]);
+    expect(editor.held().map((layer) => layer.place.x)).toEqual([65, 145]);
     expect(arranging.paste(new DataTransfer())).toBeFalse();
     // Another page may write anything under our name.
     const foreign = new DataTransfer();
     foreign.setData('application/x-kettle-sheet-layers+json', '[{"kind":"shape","id":"<b>"}]');
     expect(arranging.paste(foreign)).toBeTrue();
     expect(ids().length).toBe(5);
-    bench.select([]);
+    editor.select([]);
     expect(arranging.copy(clipboard)).toBeFalse();
   });
 
   it('keeps changes of one target to it', () => {
-    bench.choose('mug');
-    bench.alone.set(true);
-    bench.select(['a']);
+    editor.choose('mug');
+    editor.alone.set(true);
+    editor.select(['a']);
     arranging.hide(['a'], true);
-    bench.recolour(['a'], '#f2bd4b', '#112233');
+    editor.recolour(['a'], '#f2bd4b', '#112233');
     arranging.align('right');
-    const [tee, mug] = bench.targets();
+    const [tee, mug] = editor.targets();
     expect(mug.design.layers[0]).toEqual(jasmine.objectContaining({ hidden: true, fill: '#112233' }));
     expect(tee.design.layers[0]).toEqual(jasmine.objectContaining({ hidden: false, fill: '#f2bd4b' }));
     expect(mug.design.layers[0].place.x).not.toBe(60);
     // What no target can have for itself goes to all of them.
     arranging.fade(0.5);
-    expect(bench.targets().map((one) => one.design.layers[0].opacity)).toEqual([0.5, 0.5]);
+    expect(editor.targets().map((one) => one.design.layers[0].opacity)).toEqual([0.5, 0.5]);
     arranging.dropExceptions();
-    expect(bench.targets()[1].design.layers[0]).toBe(bench.desk.document()!.layers[0]);
+    expect(editor.targets()[1].design.layers[0]).toBe(editor.desk.document()!.layers[0]);
   });
 });

@@ -29,7 +29,7 @@ import {
 } from '@kettle/core/document';
 import { newLayerId } from '../data/intake';
 import { Notices } from '../data/notices';
-import { Bench, type Places } from './bench';
+import { Editor, type Places } from './editor';
 
 /** Type of layers on the clipboard. */
 const CLIP_TYPE = 'application/x-kettle-sheet-layers+json';
@@ -37,22 +37,23 @@ const CLIP_TYPE = 'application/x-kettle-sheet-layers+json';
 /** What is done to several layers at once. Provided by the bench. */
 @Injectable()
 export class Arranging {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly notices = inject(Notices);
 
   /** Selected layers and groups that may be moved. */
-  readonly units = computed<readonly Unit[]>(() => unitsOf(this.bench.held().filter((layer) => !layer.locked)));
+  readonly units = computed<readonly Unit[]>(() => unitsOf(this.editor.held().filter((layer) => !layer.locked)));
   readonly groups = computed(() => [
-    ...new Set(this.bench.held().flatMap((layer) => (layer.group ? [layer.group] : []))),
+    ...new Set(this.editor.held().flatMap((layer) => (layer.group ? [layer.group] : []))),
   ]);
   /** True when the selection is one group and nothing else. */
   readonly isGroup = computed(
-    () => this.groups().length === 1 && this.bench.held().length > 1 && this.bench.held().every((layer) => layer.group),
+    () =>
+      this.groups().length === 1 && this.editor.held().length > 1 && this.editor.held().every((layer) => layer.group),
   );
 
   /** Lines units up with each other; one alone goes to the canvas's safe area. */
   align(edge: Edge): void {
-    const [units, current] = [this.units(), this.bench.current()];
+    const [units, current] = [this.units(), this.editor.current()];
     if (!units.length || !current) return;
     const boxes = units.map((unit) => unit.box);
     const frame: Box = units.length > 1 ? unite(boxes)! : mapBox(invert(current.layout.toCanvas), current.layout.safe);
@@ -100,10 +101,10 @@ export class Arranging {
   }
 
   group(): void {
-    const ids = this.bench.selection();
+    const ids = this.editor.selection();
     if (ids.length < 2) return;
     this.change(groupLayers(ids, newLayerId(), 'Group'));
-    this.bench.select(ids);
+    this.editor.select(ids);
   }
 
   ungroup(): void {
@@ -116,23 +117,26 @@ export class Arranging {
 
   /** Hides or shows layers: everywhere, or on the chosen target alone. */
   hide(ids: readonly string[], hidden: boolean): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     this.change(
-      this.bench.alone() && current
+      this.editor.alone() && current
         ? together(...ids.map((id) => changeException(current.requirement.id, id, { hidden }, current.cloth)))
         : hideLayers(ids, hidden),
     );
   }
 
   fade(opacity: number): void {
-    this.bench.editEverywhere(fadeLayers(this.bench.selection(), opacity), `opacity ${this.bench.selection().join()}`);
+    this.editor.editEverywhere(
+      fadeLayers(this.editor.selection(), opacity),
+      `opacity ${this.editor.selection().join()}`,
+    );
   }
   blend(mode: BlendMode): void {
-    this.change(blendLayers(this.bench.selection(), mode));
+    this.change(blendLayers(this.editor.selection(), mode));
   }
 
   duplicate(): void {
-    const held = this.layersOf(this.bench.selection());
+    const held = this.layersOf(this.editor.selection());
     if (!held.length) return;
     const copies = copiesOf(held, newLayerId);
     this.change(
@@ -141,16 +145,16 @@ export class Arranging {
         copies,
       ),
     );
-    this.bench.selection.set(copies.map((layer) => layer.id));
+    this.editor.selection.set(copies.map((layer) => layer.id));
   }
 
-  remove(ids: readonly string[] = this.bench.selection()): void {
-    const locked = this.bench
+  remove(ids: readonly string[] = this.editor.selection()): void {
+    const locked = this.editor
       .layers()
       .filter((layer) => ids.includes(layer.id) && layer.locked)
       .map((layer) => layer.id);
     this.change(removeLayers(ids));
-    this.bench.selection.set(locked);
+    this.editor.selection.set(locked);
     if (locked.length)
       this.notices.say(
         locked.length === 1
@@ -161,12 +165,12 @@ export class Arranging {
 
   /** Moves the selected layers one step towards front or back, or all the way. */
   order(to: 'back' | 'backwards' | 'forwards' | 'front'): void {
-    this.change(reorderLayers(this.bench.selection(), to));
+    this.change(reorderLayers(this.editor.selection(), to));
   }
 
   selectAll(): void {
-    this.bench.selection.set(
-      this.bench
+    this.editor.selection.set(
+      this.editor
         .layers()
         .filter((layer) => !layer.hidden && !layer.locked)
         .map((layer) => layer.id),
@@ -175,11 +179,11 @@ export class Arranging {
 
   /** Drops what the chosen target does differently with the selected layers. */
   dropExceptions(): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (current)
       this.change(
         together(
-          ...this.bench
+          ...this.editor
             .selection()
             .flatMap((id) => [
               changeException(current.requirement.id, id, null),
@@ -190,7 +194,7 @@ export class Arranging {
   }
 
   copy(clipboard: DataTransfer): boolean {
-    const layers = this.layersOf(this.bench.selection());
+    const layers = this.layersOf(this.editor.selection());
     if (!layers.length) return false;
     clipboard.setData(CLIP_TYPE, JSON.stringify(layers));
     // Another program gets the words, if there are any.
@@ -207,28 +211,28 @@ export class Arranging {
       this.notices.complain('What is on the clipboard are no layers that can be used. Copy them again.');
       return true;
     }
-    const layers = pastedLayers(copied, this.bench.layers(), newLayerId);
+    const layers = pastedLayers(copied, this.editor.layers(), newLayerId);
     this.change((design) =>
       duplicateLayers(
         design.layers.map((layer) => layer.id),
         layers,
       )(design),
     );
-    this.bench.selection.set(layers.map((layer) => layer.id));
+    this.editor.selection.set(layers.map((layer) => layer.id));
     return true;
   }
 
   /** Layers as the design itself has them. */
   private layersOf(ids: readonly string[]): Layer[] {
-    return this.bench.desk.document()?.layers.filter((layer) => ids.includes(layer.id)) ?? [];
+    return this.editor.desk.document()?.layers.filter((layer) => ids.includes(layer.id)) ?? [];
   }
   private place(places: Places): void {
-    this.bench.placeAll(places);
-    this.bench.desk.settle();
+    this.editor.placeAll(places);
+    this.editor.desk.settle();
   }
-  private change(edit: Parameters<Bench['edit']>[0]): void {
-    this.bench.edit(edit);
-    this.bench.desk.settle();
+  private change(edit: Parameters<Editor['edit']>[0]): void {
+    this.editor.edit(edit);
+    this.editor.desk.settle();
   }
 }
 

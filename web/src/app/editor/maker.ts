@@ -24,7 +24,7 @@ import {
 } from '@kettle/core/document';
 import { newLayerId, nameOf } from '../data/intake';
 import { Notices } from '../data/notices';
-import { Bench } from './bench';
+import { Editor } from './editor';
 import { Tools } from './tools';
 import { Typesetter } from './typesetter';
 
@@ -34,7 +34,7 @@ const FIRST_FACE = 'fraunces-latin-900';
 /** Puts new layers into the design, in front of the others. Provided by the bench. */
 @Injectable()
 export class Maker {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly tools = inject(Tools);
   private readonly typesetter = inject(Typesetter);
   private readonly notices = inject(Notices);
@@ -59,7 +59,7 @@ export class Maker {
 
   /** Lettering, set in the face used last, ready to be written over. */
   text(text = 'Your words', edit = true): void {
-    const design = this.bench.desk.document();
+    const design = this.editor.desk.document();
     if (!design) return;
     const last = design.layers.findLast((layer) => layer.kind === 'text');
     const set = { text, fontId: last?.kind === 'text' ? last.fontId : FIRST_FACE };
@@ -70,7 +70,7 @@ export class Maker {
       (layer) => this.inReadableColour(layer),
       this.typesetter.stepOf(id),
     );
-    if (edit) this.bench.editing.set(id);
+    if (edit) this.editor.editing.set(id);
   }
 
   /**
@@ -78,7 +78,7 @@ export class Maker {
    * is none.
    */
   stroke(points: readonly (Point & { pressure: number })[]): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (!current || !points.length) return;
     const back = invert(current.layout.toCanvas);
     const { size, hardness, opacity, hex, erase } = this.tools.brush();
@@ -103,8 +103,8 @@ export class Maker {
     const joined = (layer: FreehandLayer, strokes: readonly Stroke[]): FreehandLayer =>
       strokes.reduce(addStroke, layer);
     if (target && room) {
-      this.bench.edit(mapLayers([target.id], (layer) => (layer.kind === 'freehand' ? joined(layer, pieces) : layer)));
-      this.bench.desk.settle();
+      this.editor.edit(mapLayers([target.id], (layer) => (layer.kind === 'freehand' ? joined(layer, pieces) : layer)));
+      this.editor.desk.settle();
       return;
     }
     const id = newLayerId();
@@ -114,7 +114,7 @@ export class Maker {
 
   /** Rubs out of what is selected, and out of nothing else. @param strokes on the field, mm */
   private rubOut(strokes: readonly Stroke[]): void {
-    const held = this.bench.held();
+    const held = this.editor.held();
     const free = held.filter((layer) => !layer.locked && !layer.hidden);
     if (!free.length) {
       this.notices.say(
@@ -130,26 +130,26 @@ export class Maker {
       return;
     }
     const seen = new Map(reached.map(({ id, place }) => [id, place]));
-    this.bench.editEverywhere(
+    this.editor.editEverywhere(
       mapLayers([...seen.keys()], (layer) =>
         strokes.reduce((rubbed, stroke) => rubOut(rubbed, stroke, seen.get(layer.id)), layer),
       ),
       `rub ${++this.rubs}`,
     );
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
   private rubs = 0;
 
   /** The layer a stroke goes to. */
   private freehandLayer(): FreehandLayer | null {
-    const selected = this.bench.selected();
+    const selected = this.editor.selected();
     const layer =
-      selected?.kind === 'freehand' ? selected : this.bench.layers().find((one) => one.id === this.canvasOfBrush());
+      selected?.kind === 'freehand' ? selected : this.editor.layers().find((one) => one.id === this.canvasOfBrush());
     return layer?.kind === 'freehand' && !layer.locked && !layer.hidden ? layer : null;
   }
 
   private inReadableColour<T extends InkedLayer>(layer: T): T {
-    return { ...layer, fill: this.bench.freshColour(layer.place) };
+    return { ...layer, fill: this.editor.freshColour(layer.place) };
   }
 
   /**
@@ -163,9 +163,9 @@ export class Maker {
     dress: (layer: T) => T = (layer) => layer,
     step: string | null = null,
   ): void {
-    const design = this.bench.desk.document();
+    const design = this.editor.desk.document();
     if (!design) return;
-    const layout = this.bench.current()?.layout;
+    const layout = this.editor.current()?.layout;
     if (!layout) {
       this.put(dress(make(design.field)), step);
       return;
@@ -183,13 +183,13 @@ export class Maker {
 
   /** On one of several pieces of cloth it lies on that one alone. */
   private put(layer: Layer, step: string | null = null): void {
-    const here = this.bench.current()?.requirement;
+    const here = this.editor.current()?.requirement;
     // The first art of all is what covers the cloth.
     const others =
-      here?.panel && this.bench.layers().length
-        ? this.bench.targets().filter(({ requirement }) => requirement.panel && requirement.id !== here.id)
+      here?.panel && this.editor.layers().length
+        ? this.editor.targets().filter(({ requirement }) => requirement.panel && requirement.id !== here.id)
         : [];
-    this.bench.edit(
+    this.editor.edit(
       together(
         addLayer(layer),
         ...[...new Set(others.map(({ requirement }) => requirement.id))].map((id) =>
@@ -202,7 +202,7 @@ export class Maker {
       this.notices.say(
         `It lies on ${here!.name} alone. To have it on another too, choose it there and press As everywhere.`,
       );
-    if (step === null) this.bench.desk.settle();
-    this.bench.selection.set([layer.id]);
+    if (step === null) this.editor.desk.settle();
+    this.editor.selection.set([layer.id]);
   }
 }

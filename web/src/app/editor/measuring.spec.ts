@@ -3,8 +3,8 @@ import { TestBed } from '@angular/core/testing';
 import type { ComponentFixture } from '@angular/core/testing';
 import { ChecksStation } from '../checks/checks-station';
 import { comes } from '../testing/comes';
-import { badge, openBench } from '../testing/open-bench';
-import type { Bench } from './bench';
+import { badge, openEditor } from '../testing/open-editor';
+import type { Editor } from './editor';
 import { Measuring } from './measuring';
 
 const nothing = {
@@ -18,13 +18,13 @@ const nothing = {
 
 describe('prints that are measured', () => {
   let http: HttpTestingController;
-  let bench: Bench;
+  let editor: Editor;
   let fixture: ComponentFixture<ChecksStation>;
   beforeEach(async () => {
-    const opened = openBench({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] });
-    ({ http, bench } = opened);
+    const opened = openEditor({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] });
+    ({ http, editor } = opened);
     opened.maker.picture(badge);
-    spyOn(bench.desk, 'state').and.returnValue('saved');
+    spyOn(editor.desk, 'state').and.returnValue('saved');
     fixture = TestBed.createComponent(ChecksStation);
     TestBed.inject(Measuring);
     await fixture.whenStable();

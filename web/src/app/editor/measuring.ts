@@ -18,7 +18,7 @@ import {
   type Observable,
 } from 'rxjs';
 import { Api } from '../data/api';
-import { Bench, type BenchTarget } from './bench';
+import { Editor, type EditorTarget } from './editor';
 import { DesignDesk } from './design-desk';
 
 /** A pause in the work after which its print is measured, ms. */
@@ -34,13 +34,13 @@ const MOST_WAIT_MS = 60_000;
 @Injectable()
 export class Measuring {
   private readonly api = inject(Api);
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly desk = inject(DesignDesk);
 
   private readonly asked = new Subject<void>();
   /** What is to be measured, as words that change with it. */
   private readonly wanted = computed(() => {
-    const all = this.bench.targets().map((one) => this.bench.measureOf(one));
+    const all = this.editor.targets().map((one) => this.editor.measureOf(one));
     return all.length && all[0] !== null ? all.join(' ') : null;
   });
 
@@ -60,19 +60,19 @@ export class Measuring {
   }
 
   private measureAll(): Observable<unknown> {
-    const current = this.bench.current();
-    const targets = this.bench.targets();
+    const current = this.editor.current();
+    const targets = this.editor.targets();
     return this.measureSome(current ? [current, ...targets.filter((one) => one.key !== current.key)] : targets, 0);
   }
 
   /** One after the other; what failed is tried again by itself, after waits that grow. */
-  private measureSome(targets: readonly BenchTarget[], tries: number): Observable<unknown> {
+  private measureSome(targets: readonly EditorTarget[], tries: number): Observable<unknown> {
     const id = this.desk.id();
     if (!id) return EMPTY;
-    const failed: BenchTarget[] = [];
+    const failed: EditorTarget[] = [];
     const all = from(targets).pipe(
       concatMap((one) => {
-        const of = this.bench.measureOf(one) ?? '';
+        const of = this.editor.measureOf(one) ?? '';
         return this.api
           .ask('get /api/designs/{id}/measure', { id, query: { requirement: one.requirement.id, version: one.cloth } })
           .pipe(
@@ -80,7 +80,7 @@ export class Measuring {
             // eslint-disable-next-line no-restricted-syntax -- it is marked as failed, and tried again
             catchError(() => {
               failed.push(one);
-              this.bench.measuredAt.update((known) => ({ ...known, [one.key]: { of, ok: false } }));
+              this.editor.measuredAt.update((known) => ({ ...known, [one.key]: { of, ok: false } }));
               return EMPTY;
             }),
           );
@@ -99,10 +99,10 @@ export class Measuring {
   }
 
   private keep(key: string, of: string, measured: PressMeasure | null): void {
-    this.bench.measured.update((all) => {
+    this.editor.measured.update((all) => {
       const { [key]: _before, ...others } = all;
       return measured ? { ...others, [key]: measured } : others;
     });
-    this.bench.measuredAt.update((known) => ({ ...known, [key]: { of, ok: true } }));
+    this.editor.measuredAt.update((known) => ({ ...known, [key]: { of, ok: true } }));
   }
 }

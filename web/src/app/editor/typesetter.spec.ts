@@ -2,8 +2,8 @@ import type { HttpTestingController, TestRequest } from '@angular/common/http/te
 import { TestBed } from '@angular/core/testing';
 import type { TextLayer } from '@kettle/core/model';
 import { isUnset, textLayer } from '@kettle/core/document';
-import { openBench } from '../testing/open-bench';
-import type { Bench } from './bench';
+import { openEditor } from '../testing/open-editor';
+import type { Editor } from './editor';
 import { Maker } from './maker';
 import { Typesetter } from './typesetter';
 
@@ -17,16 +17,16 @@ const words = textLayer(
 const outlines = (text: string) => ({ path: 'M0 7L20 7L20 0Z', width: 10 * text.length, height: 7 });
 
 describe('lettering that is typed at a person’s pace', () => {
-  let bench: Bench;
+  let editor: Editor;
   let http: HttpTestingController;
   let typesetter: Typesetter;
   beforeEach(() => {
     jasmine.clock().install().mockDate();
-    ({ bench, http } = openBench({ layers: [words] }));
+    ({ editor, http } = openEditor({ layers: [words] }));
     typesetter = TestBed.inject(Typesetter);
   });
   afterEach(() => jasmine.clock().uninstall());
-  const layer = () => bench.layers()[0] as TextLayer;
+  const layer = () => editor.layers()[0] as TextLayer;
   const asked = (): TestRequest[] => http.match('/api/lettering');
   const answer = (request: TestRequest, missing: string[] = []) =>
     request.flush({ outlines: outlines(request.request.body.text), missing, instead: [] });
@@ -56,8 +56,8 @@ describe('lettering that is typed at a person’s pace', () => {
   it('is there at once, set once however often the server is away, and one step back with its letters', () => {
     const maker = TestBed.inject(Maker);
     maker.text();
-    const [, made] = bench.layers() as TextLayer[];
-    expect([made.text, isUnset(made), bench.editing()]).toEqual(['Your words', true, made.id]);
+    const [, made] = editor.layers() as TextLayer[];
+    expect([made.text, isUnset(made), editor.editing()]).toEqual(['Your words', true, made.id]);
     TestBed.tick();
     jasmine.clock().tick(100);
     asked()[0].error(new ProgressEvent('error'));
@@ -65,7 +65,7 @@ describe('lettering that is typed at a person’s pace', () => {
     const [again, ...others] = asked();
     expect(others).toEqual([]);
     answer(again);
-    const set = bench.layers()[1] as TextLayer;
+    const set = editor.layers()[1] as TextLayer;
     expect([set.id, isUnset(set), set.outlines.width]).toEqual([made.id, false, 100]);
     TestBed.tick();
     jasmine.clock().tick(1000);
@@ -74,15 +74,15 @@ describe('lettering that is typed at a person’s pace', () => {
     typesetter.set(set, { text: 'Fog' });
     jasmine.clock().tick(100);
     answer(asked()[0]);
-    bench.desk.undo();
-    expect((bench.layers()[1] as TextLayer).text).toBe('Your words');
-    bench.desk.undo();
-    expect(bench.layers().length).toBe(1);
+    editor.desk.undo();
+    expect((editor.layers()[1] as TextLayer).text).toBe('Your words');
+    editor.desk.undo();
+    expect(editor.layers().length).toBe(1);
   });
 
   it('is written over before it was ever set, and set as it was written', () => {
     TestBed.inject(Maker).text();
-    const [, made] = bench.layers() as TextLayer[];
+    const [, made] = editor.layers() as TextLayer[];
     TestBed.tick();
     jasmine.clock().tick(100);
     const [first] = asked();
@@ -90,8 +90,8 @@ describe('lettering that is typed at a person’s pace', () => {
     jasmine.clock().tick(100);
     expect(first.cancelled).toBeTrue();
     answer(asked()[0]);
-    expect((bench.layers()[1] as TextLayer).text).toBe('Fog Warden');
-    expect(isUnset(bench.layers()[1])).toBeFalse();
+    expect((editor.layers()[1] as TextLayer).text).toBe('Fog Warden');
+    expect(isUnset(editor.layers()[1])).toBeFalse();
   });
 
   it('does not let an older answer take back what was typed while it was on its way', () => {
@@ -113,7 +113,7 @@ describe('lettering that is typed at a person’s pace', () => {
     jasmine.clock().tick(100);
     answer(asked()[0], ['☂']);
     expect(layer().missing).toBe('☂');
-    expect(bench.current()!.findings.map((finding) => finding.code)).toContain('missing-letters');
+    expect(editor.current()!.findings.map((finding) => finding.code)).toContain('missing-letters');
     typesetter.set(layer(), { text: 'Fog' });
     jasmine.clock().tick(100);
     answer(asked()[0]);

@@ -8,7 +8,7 @@ import { EMPTY, Subject, catchError, debounceTime, groupBy, mergeMap, switchMap 
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import { untilHeard } from '../data/waits';
-import { Bench } from './bench';
+import { Editor } from './editor';
 
 type Setting = Pick<TextLayer, 'text' | 'fontId' | 'settings'>;
 
@@ -24,7 +24,7 @@ export interface Missing {
  */
 @Injectable()
 export class Typesetter {
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly wanted = new Subject<{ id: string; setting: Setting }>();
@@ -54,13 +54,13 @@ export class Typesetter {
                     const { [id]: last, ...others } = pending;
                     return last === setting ? others : pending;
                   });
-                  const isFirst = this.bench.layers().some((layer) => layer.id === id && isUnset(layer));
-                  this.bench.editEverywhere(
+                  const isFirst = this.editor.layers().some((layer) => layer.id === id && isUnset(layer));
+                  this.editor.editEverywhere(
                     changeText(id, { ...setting, missing: answer.missing.join('') || undefined }, answer.outlines),
                     this.stepOf(id),
                   );
                   // New lettering and its letters are one step; what is written over it is another.
-                  if (isFirst) this.bench.desk.settle();
+                  if (isFirst) this.editor.desk.settle();
                   return EMPTY;
                 }),
                 catchError((error: unknown) => {
@@ -76,7 +76,7 @@ export class Typesetter {
       .subscribe();
     // New lettering, and what a page left unset that was closed before the server answered.
     effect(() => {
-      const unset = this.bench.layers().filter(isUnset);
+      const unset = this.editor.layers().filter(isUnset);
       untracked(() => {
         for (const layer of unset) if (!this.pending()[layer.id]) this.set(layer, {});
       });
@@ -93,7 +93,7 @@ export class Typesetter {
 
   set(layer: TextLayer, change: Partial<Omit<Setting, 'settings'>> & { settings?: Partial<LetteringSettings> }): void {
     // The layer as it is now: it may have been changed since it was last shown.
-    const now = this.bench.layers().find((one) => one.id === layer.id);
+    const now = this.editor.layers().find((one) => one.id === layer.id);
     const before = this.settingOf(now?.kind === 'text' ? now : layer);
     const setting = { ...before, ...change, settings: { ...before.settings, ...change.settings } };
     this.pending.update((pending) => ({ ...pending, [layer.id]: setting }));

@@ -1,8 +1,8 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { PrintFile } from '@kettle/contract';
-import type { Bench } from '../editor/bench';
-import { badge, openBench } from '../testing/open-bench';
+import type { Editor } from '../editor/editor';
+import { badge, openEditor } from '../testing/open-editor';
 import { rename } from '@kettle/core/document';
 import { FilesStation } from './files-station';
 
@@ -34,15 +34,15 @@ const file = (change: Partial<PrintFile> = {}): PrintFile => ({
 });
 
 describe('the files station', () => {
-  let bench: Bench;
+  let editor: Editor;
   let http: HttpTestingController;
   let fixture: ComponentFixture<FilesStation>;
   let page: HTMLElement;
   beforeEach(async () => {
-    const opened = openBench({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] });
-    ({ bench, http } = opened);
+    const opened = openEditor({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] });
+    ({ editor, http } = opened);
     opened.maker.picture(badge);
-    bench.desk.whenSaved().subscribe();
+    editor.desk.whenSaved().subscribe();
     const put = http.expectOne((request) => request.method === 'PUT');
     put.flush({ id: 'd1', revision: 1, savedAt: '2026-11-25T20:00:01.000Z', document: put.request.body });
     fixture = TestBed.createComponent(FilesStation);
@@ -52,7 +52,7 @@ describe('the files station', () => {
   const button = (label: RegExp) =>
     [...page.querySelectorAll('button')].find((one) => label.test(one.textContent ?? ''))!;
   const give = async (files: PrintFile[]) => {
-    bench.printFiles.set(files);
+    editor.printFiles.set(files);
     await fixture.whenStable();
   };
 
@@ -70,7 +70,7 @@ describe('the files station', () => {
   });
 
   it('saves first what is not saved yet, and makes files of that very revision', async () => {
-    bench.desk.edit(rename('Renamed just now'));
+    editor.desk.edit(rename('Renamed just now'));
     await fixture.whenStable();
     button(/Make this print file/).click();
     http.expectNone('/api/designs/d1/print-files');

@@ -10,7 +10,7 @@ import { versionWord } from '@kettle/core/document';
 import { isAllOutlines } from '@kettle/core/recipes';
 import { CANNOT_MAKE } from '@kettle/core/checks';
 import { filter, finalize, first, merge, switchMap, timer } from 'rxjs';
-import { Bench, type BenchTarget } from '../editor/bench';
+import { Editor, type EditorTarget } from '../editor/editor';
 import { TargetPicture } from '../editor/target-picture';
 import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
@@ -29,7 +29,7 @@ import { momentText } from '../units/clock';
   styleUrl: './files-station.scss',
 })
 export class FilesStation {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly feed = inject(JobFeed);
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
@@ -43,21 +43,21 @@ export class FilesStation {
   protected readonly versionWord = versionWord;
   /** Row of the certificate whose reason is open. */
   protected readonly explained = signal<string | null>(null);
-  protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'print-files'));
-  protected readonly makeable = computed(() => this.bench.targets().filter((one) => !this.hindrance(one)));
+  protected readonly jobs = computed(() => this.feed.runningFor(this.editor.desk.id(), 'print-files'));
+  protected readonly makeable = computed(() => this.editor.targets().filter((one) => !this.hindrance(one)));
   protected readonly missing = computed(() =>
-    this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))),
+    this.makeable().filter((one) => ['not-made', 'out-of-date'].includes(this.editor.stateOf(one))),
   );
   protected readonly momentText = momentText;
   protected readonly file = computed(() => {
-    const current = this.bench.current();
+    const current = this.editor.current();
     return current ? this.fileOf(current) : undefined;
   });
 
   /** What is so when there is nothing to make. */
   protected readonly standing = computed(() => {
-    const targets = this.bench.targets();
-    const ready = targets.filter((one) => this.bench.stateOf(one) === 'ready').length;
+    const targets = this.editor.targets();
+    const ready = targets.filter((one) => this.editor.stateOf(one) === 'ready').length;
     if (!targets.length) return 'No target yet';
     return ready === targets.length
       ? ready === 1
@@ -67,11 +67,13 @@ export class FilesStation {
         ? `${ready} of ${targets.length} made; the others need work first`
         : 'Nothing can be made yet';
   });
-  protected readonly hindered = computed(() => this.bench.targets().some((one) => this.bench.stateOf(one) !== 'ready'));
+  protected readonly hindered = computed(() =>
+    this.editor.targets().some((one) => this.editor.stateOf(one) !== 'ready'),
+  );
 
   /** The newest file of a target, current or not. */
-  protected fileOf(one: BenchTarget): PrintFile | undefined {
-    const files = this.bench.printFiles().filter((file) => file.requirementId === one.requirement.id);
+  protected fileOf(one: EditorTarget): PrintFile | undefined {
+    const files = this.editor.printFiles().filter((file) => file.requirementId === one.requirement.id);
     return (
       files.find((file) => file.standsFor.includes(one.cloth)) ??
       files.find((file) => file.version === one.cloth) ??
@@ -80,15 +82,15 @@ export class FilesStation {
   }
 
   /** Why no file can be made, if so. */
-  protected hindrance(one: BenchTarget): string | null {
+  protected hindrance(one: EditorTarget): string | null {
     return one.findings.find((finding) => CANNOT_MAKE.includes(finding.code))?.sentence ?? null;
   }
 
-  protected make(targets: readonly BenchTarget[]): void {
-    const id = this.bench.desk.id();
+  protected make(targets: readonly EditorTarget[]): void {
+    const id = this.editor.desk.id();
     if (!id || !targets.length) return;
     this.asking.set(true);
-    this.bench.desk
+    this.editor.desk
       .whenSaved()
       .pipe(
         switchMap((revision) =>
@@ -103,7 +105,7 @@ export class FilesStation {
   }
 
   /** What kind of file is made, and what is known of its size before. */
-  protected kindOf(one: BenchTarget): { readonly words: string; readonly advice: string } | null {
+  protected kindOf(one: EditorTarget): { readonly words: string; readonly advice: string } | null {
     const { requirement, layout, design } = one;
     const type = fileTypeFor(requirement, isAllOutlines(design.layers, this.assets.facts()));
     if (!type) return null;
@@ -118,11 +120,11 @@ export class FilesStation {
   }
 
   /** Makes a proof sheet of a target, and hands it over as soon as it is there. */
-  protected proofSheet(one: BenchTarget): void {
-    const id = this.bench.desk.id();
+  protected proofSheet(one: EditorTarget): void {
+    const id = this.editor.desk.id();
     if (!id || this.sheetComing()) return;
     this.sheetComing.set(true);
-    this.bench.desk
+    this.editor.desk
       .whenSaved()
       .pipe(
         switchMap((revision) =>
@@ -151,7 +153,7 @@ export class FilesStation {
   }
 
   protected isStale(file: PrintFile): boolean {
-    const current = this.bench.current();
-    return !current || !file.standsFor.includes(current.cloth) || this.bench.desk.state() !== 'saved';
+    const current = this.editor.current();
+    return !current || !file.standsFor.includes(current.cloth) || this.editor.desk.state() !== 'saved';
   }
 }

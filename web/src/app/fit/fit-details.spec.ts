@@ -1,17 +1,17 @@
 import { TestBed } from '@angular/core/testing';
 import type { Target } from '@kettle/core/model';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { Preferences } from '../data/preferences';
 import { InPage } from '../testing/in-page';
-import { openBench } from '../testing/open-bench';
+import { openEditor } from '../testing/open-editor';
 import { FitDetails } from './fit-details';
 
 describe('how a design lies on a target', () => {
-  let bench: Bench;
+  let editor: Editor;
   let page: InPage<FitDetails>;
-  const target = (id: string): Target => bench.desk.document()!.targets.find((one) => one.requirementId === id)!;
+  const target = (id: string): Target => editor.desk.document()!.targets.find((one) => one.requirementId === id)!;
   beforeEach(async () => {
-    ({ bench } = openBench({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] }));
+    ({ editor } = openEditor({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] }));
     TestBed.inject(Preferences).unit.set('mm');
     page = await InPage.show(FitDetails);
   });
@@ -50,8 +50,8 @@ describe('how a design lies on a target', () => {
 
   it('moves every target together when that is wished', async () => {
     await page.press('Only this target');
-    expect([bench.onlyHere(), page.button('Every target').getAttribute('aria-pressed')]).toEqual([true, 'false']);
+    expect([editor.onlyHere(), page.button('Every target').getAttribute('aria-pressed')]).toEqual([true, 'false']);
     await page.press('Every target');
-    expect(bench.onlyHere()).toBeFalse();
+    expect(editor.onlyHere()).toBeFalse();
   });
 });

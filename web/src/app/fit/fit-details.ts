@@ -11,7 +11,7 @@ import {
 } from '@kettle/core/model';
 import { changeTarget, USUAL_PLACES } from '@kettle/core/document';
 import { Mending } from '../checks/mending';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { FindingCard } from '../checks/finding-card';
 import { Preferences } from '../data/preferences';
 import { LengthField } from '../units/length-field';
@@ -34,7 +34,7 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, FindingCard, LengthField, NumberField],
   template: `
-    @if (bench.current(); as current) {
+    @if (editor.current(); as current) {
       <div class="panel-title">
         <h3>{{ current.requirement.name }}</h3>
         <small>{{ current.requirement.channel }}</small>
@@ -42,7 +42,7 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [
       @for (finding of findings(); track $index) {
         <ks-finding-card
           [finding]="finding"
-          (pointed)="bench.pointedAt.set($event)"
+          (pointed)="editor.pointedAt.set($event)"
           (mended)="mending.mend($event, current)"
         />
       }
@@ -52,13 +52,18 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [
       <fieldset>
         <legend>A move reaches</legend>
         <div class="chips">
-          <button type="button" class="chip" [attr.aria-pressed]="bench.onlyHere()" (click)="bench.onlyHere.set(true)">
+          <button
+            type="button"
+            class="chip"
+            [attr.aria-pressed]="editor.onlyHere()"
+            (click)="editor.onlyHere.set(true)"
+          >
             Only this target</button
           ><button
             type="button"
             class="chip"
-            [attr.aria-pressed]="!bench.onlyHere()"
-            (click)="bench.onlyHere.set(false)"
+            [attr.aria-pressed]="!editor.onlyHere()"
+            (click)="editor.onlyHere.set(false)"
           >
             Every target
           </button>
@@ -68,7 +73,7 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [
         <legend>Usual places</legend>
         <div class="chips">
           @for (place of places; track place.id) {
-            <button type="button" class="chip" [title]="place.hint" (click)="bench.placeUsual(place.id)">
+            <button type="button" class="chip" [title]="place.hint" (click)="editor.placeUsual(place.id)">
               {{ place.label }}
             </button>
           }
@@ -203,50 +208,50 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [
   `,
 })
 export class FitDetails {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly mending = inject(Mending);
   private readonly preferences = inject(Preferences);
   protected readonly places = USUAL_PLACES;
   protected readonly rules = RULES;
   protected readonly anchors = ANCHOR_LABELS;
   protected readonly findings = computed(
-    () => this.bench.current()?.findings.filter((finding) => finding.severity !== 'tells') ?? [],
+    () => this.editor.current()?.findings.filter((finding) => finding.severity !== 'tells') ?? [],
   );
   protected readonly demanded = computed(() => {
-    const current = this.bench.current();
+    const current = this.editor.current();
     return current ? demandedSizeWords(current.requirement) : '';
   });
   protected readonly printed = computed(() => {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (!current) return '';
     const { widthMm, heightMm, dpi } = current.layout.canvas;
     const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
     return `printed ${formatSize(widthMm, heightMm, unit, dpi)}`;
   });
   protected readonly percent = computed(
-    () => Math.round((this.bench.current()?.layout.placement.scale ?? 1) * 1000) / 10,
+    () => Math.round((this.editor.current()?.layout.placement.scale ?? 1) * 1000) / 10,
   );
 
   protected change(change: Partial<TargetPlacement>): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (current)
-      this.bench.desk.edit(
+      this.editor.desk.edit(
         changeTarget(current.requirement.id, { placement: { ...current.layout.placement, ...change } }),
       );
   }
 
   protected back(): void {
-    const current = this.bench.current();
-    if (current) this.bench.desk.edit(changeTarget(current.requirement.id, { placement: undefined }));
+    const current = this.editor.current();
+    if (current) this.editor.desk.edit(changeTarget(current.requirement.id, { placement: undefined }));
   }
 
   protected canvas(change: Partial<CanvasOverride>): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (!current) return;
     const { widthPx, heightPx, dpi } = { ...current.layout.canvas, ...change };
     const demanded = demandedCanvas(current.requirement);
     const own = widthPx !== demanded.widthPx || heightPx !== demanded.heightPx || dpi !== demanded.dpi;
-    this.bench.desk.edit(
+    this.editor.desk.edit(
       changeTarget(current.requirement.id, {
         canvas: own ? { widthPx: Math.round(widthPx), heightPx: Math.round(heightPx), dpi } : undefined,
       }),

@@ -7,7 +7,7 @@ import { RequirementShelf } from '../data/requirement-shelf';
 import { Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { openDialog } from '../testing/open-dialog';
-import { tee } from '../testing/open-bench';
+import { tee } from '../testing/open-editor';
 import { ownPress, ownRules } from '../testing/own-rules';
 import { HandoverDialog, type HandoverDialogData } from './handover-dialog';
 

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router } from '@angular/router';
 import { BecameDesk } from '../became/became-desk';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { ClientDesk } from '../client-page/client-desk';
 import { PrintRunDesk } from '../print-runs/print-run-desk';
 import { ShopDesk } from '../print-shop/shop-desk';
@@ -42,7 +42,7 @@ type Desk = (typeof DESKS)[number]['id'];
         <ks-print-run-desk />
       }
       @case ('became') {
-        <ks-became-desk [designId]="bench.desk.id()" />
+        <ks-became-desk [designId]="editor.desk.id()" />
       }
       @default {
         <ks-listing-board />
@@ -64,7 +64,7 @@ type Desk = (typeof DESKS)[number]['id'];
 export class HandoverStation {
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   private readonly query = toSignal(this.route.queryParamMap, { requireSync: true });
   protected readonly desks = DESKS;
   protected readonly at = computed<Desk>(

@@ -7,11 +7,11 @@ import { DomSanitizer } from '@angular/platform-browser';
 import type { ListingAnswer, Publication } from '@kettle/contract';
 import { emptyDesign } from '@kettle/core/model';
 import { emptyListing, type ChannelRules, type ListingFields } from '@kettle/core/listing';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
 import { JobFeed } from '../jobs/job-feed';
-import { tee } from '../testing/open-bench';
+import { tee } from '../testing/open-editor';
 import { ListingBoard } from './listing-board';
 
 const rules: ChannelRules = {
@@ -65,7 +65,7 @@ describe('the station Hand-over', () => {
         provideZonelessChangeDetection(),
         provideHttpClient(),
         provideHttpClientTesting(),
-        { provide: Bench, useValue: { desk: { id: signal('d'), revision, document } } },
+        { provide: Editor, useValue: { desk: { id: signal('d'), revision, document } } },
         { provide: RequirementShelf, useValue: { all: signal([tee]) } },
         { provide: JobFeed, useValue: { runningFor: () => [] } },
       ],

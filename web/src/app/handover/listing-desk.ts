@@ -19,7 +19,7 @@ import {
   type Offer,
 } from '@kettle/core/listing';
 import { firstValueFrom } from 'rxjs';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { waitBefore } from '../data/again';
 import { Loaded } from '../data/loaded';
@@ -49,7 +49,7 @@ export interface Stand {
 @Injectable()
 export class ListingDesk implements OnDestroy {
   private readonly api = inject(Api);
-  private readonly desk = inject(Bench).desk;
+  private readonly desk = inject(Editor).desk;
   private readonly notices = inject(Notices);
   private readonly feed = inject(JobFeed);
   private readonly requirements = inject(RequirementShelf);

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { lettersOf, MOST_LISTING, type ListingField } from '@kettle/core/listing';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';
 import { TypedValue } from '../units/typed-value';
@@ -20,7 +20,7 @@ export class ListingTextForm {
   protected readonly desk = inject(ListingDesk);
   protected readonly most = MOST_LISTING;
   protected readonly letters = lettersOf;
-  private readonly designId = inject(Bench).desk.id;
+  private readonly designId = inject(Editor).desk.id;
   private readonly kept = new Loaded(() => this.api.ask('get /api/listings'), { of: 'Listings of other designs' });
   private readonly files = new Loaded(
     () => {

@@ -6,7 +6,7 @@ import { Router } from '@angular/router';
 import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
-import { MockupBench } from './mockup-bench';
+import { MockupEditor } from './mockup-editor';
 import { ScenePainter } from './scene-painter';
 import { SmallScenes } from './small-scenes';
 import { WhenSeen } from './when-seen';
@@ -31,7 +31,7 @@ const FACETS: readonly { readonly facet: BlankFacet; readonly label: string; rea
   styleUrl: './blank-list.scss',
 })
 export class BlankList {
-  protected readonly mockup = inject(MockupBench);
+  protected readonly mockup = inject(MockupEditor);
   protected readonly shelf = inject(BlankShelf);
   protected readonly small = inject(SmallScenes);
   private readonly painter = inject(ScenePainter);

@@ -4,12 +4,12 @@ import type { HttpTestingController } from '@angular/common/http/testing';
 import { Router } from '@angular/router';
 import type { KeptScene } from '@kettle/core/model';
 import { MOST_SCENES } from '@kettle/core/document';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
-import { cup, openBench, shirt } from '../testing/open-bench';
+import { cup, openEditor, shirt } from '../testing/open-editor';
 import { BlankList } from './blank-list';
-import { MockupBench } from './mockup-bench';
+import { MockupEditor } from './mockup-editor';
 import { SceneList } from './scene-list';
 import { SceneLook } from './scene-look';
 import { ScenePainter } from './scene-painter';
@@ -23,7 +23,7 @@ const own = { ...cup, id: 'own-1', name: 'Enamel mug', product: 'Enamel mug', ow
 
 describe('the list of blanks', () => {
   it('says that it is on its way until it is there, and not that nothing is found', async () => {
-    const { http } = openBench({ targets: [{ requirementId: 'tee' }] }, [MockupBench, ...HEARD, ...UNDRAWN]);
+    const { http } = openEditor({ targets: [{ requirementId: 'tee' }] }, [MockupEditor, ...HEARD, ...UNDRAWN]);
     const page = await InPage.show(BlankList);
     expect(page.text).toContain('Fetching the blanks …');
     expect(page.text).not.toContain('No blank');
@@ -34,17 +34,17 @@ describe('the list of blanks', () => {
 });
 
 describe('what stands beside the picture of a product', () => {
-  let bench: Bench;
-  let mockup: MockupBench;
+  let editor: Editor;
+  let mockup: MockupEditor;
   let http: HttpTestingController;
-  const scenes = (): readonly KeptScene[] => bench.desk.document()!.scenes ?? [];
+  const scenes = (): readonly KeptScene[] => editor.desk.document()!.scenes ?? [];
   beforeEach(() => {
-    ({ bench, http } = openBench({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] }, [
-      MockupBench,
+    ({ editor, http } = openEditor({ targets: [{ requirementId: 'tee' }, { requirementId: 'mug' }] }, [
+      MockupEditor,
       ...HEARD,
       ...UNDRAWN,
     ]));
-    mockup = TestBed.inject(MockupBench);
+    mockup = TestBed.inject(MockupEditor);
     http.expectOne('/api/blanks').flush([shirt, cup, own]);
   });
 
@@ -101,7 +101,7 @@ describe('what stands beside the picture of a product', () => {
       expect(names()).toEqual([`${first} 2`, 'On the wall']);
       await menu(page, 'On the wall', 'Take it away');
       expect(names()).toEqual([`${first} 2`]);
-      bench.desk.undo();
+      editor.desk.undo();
       expect(names()).toEqual([`${first} 2`, 'On the wall']);
     });
 
@@ -109,7 +109,7 @@ describe('what stands beside the picture of a product', () => {
       const page = await InPage.show(SceneList);
       await page.press('Keep this scene');
       const [one] = scenes();
-      bench.desk.edit((design) => ({
+      editor.desk.edit((design) => ({
         ...design,
         scenes: Array.from({ length: MOST_SCENES }, (_, i) => ({ ...one, id: `s${i}`, name: `Scene ${i}` })),
       }));

@@ -10,21 +10,21 @@ import { ActivatedRoute, convertToParamMap } from '@angular/router';
 import { LEAST_PICTURE } from '@kettle/core/model';
 import { pictureLayer } from '@kettle/core/document';
 import { EMPTY } from 'rxjs';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { AssetShelf } from '../data/asset-shelf';
 import { JobFeed } from '../jobs/job-feed';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
-import { badge, cup, openBench, shirt } from '../testing/open-bench';
+import { badge, cup, openEditor, shirt } from '../testing/open-editor';
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
-import { MockupBench } from './mockup-bench';
+import { MockupEditor } from './mockup-editor';
 import { MockupsStation } from './mockups-station';
 
 const layer = pictureLayer('p', 'Badge', badge, { width: 355.6, height: 406.4 });
 
 describe('the station Mockups', () => {
-  let bench: Bench;
+  let editor: Editor;
   let http: HttpTestingController;
   let page: InPage<MockupsStation>;
   const open = async (blank: string | null = null): Promise<void> => {
@@ -42,10 +42,10 @@ describe('the station Mockups', () => {
           TypedValue,
         ],
         schemas: [CUSTOM_ELEMENTS_SCHEMA],
-        providers: [MockupBench],
+        providers: [MockupEditor],
       },
     });
-    ({ bench, http } = openBench({ layers: [layer], targets: [{ requirementId: 'tee', garment: '#1B1B1D' }] }, [
+    ({ editor, http } = openEditor({ layers: [layer], targets: [{ requirementId: 'tee', garment: '#1B1B1D' }] }, [
       ...HEARD,
       { provide: JobFeed, useValue: feed },
       {
@@ -60,7 +60,7 @@ describe('the station Mockups', () => {
       if (!one.cancelled) one.flush(/sheet/.test(one.request.url) ? { rows: [] } : []);
     await page.fixture.whenStable();
   };
-  const scene = () => bench.desk.document()!.scene;
+  const scene = () => editor.desk.document()!.scene;
   /** Saves what is waited for, and answers with what was asked then. */
   const asked = async (url: string) => {
     // What was changed while the first was on its way is saved after it.
@@ -112,14 +112,14 @@ describe('the station Mockups', () => {
   it('is had as a file in layers or as a page, once it is saved', async () => {
     await open();
     const menu = () => page.element.querySelector<HTMLButtonElement>('[aria-label="Save this scene as a file"]')!;
-    expect(menu().disabled).toBe(bench.desk.state() !== 'saved');
-    spyOn(bench.desk, 'state').and.returnValue('saved');
+    expect(menu().disabled).toBe(editor.desk.state() !== 'saved');
+    spyOn(editor.desk, 'state').and.returnValue('saved');
     await page.press('Chalk');
     menu().click();
     await page.fixture.whenStable();
     expect(
       [...document.querySelectorAll<HTMLAnchorElement>('a[mat-menu-item]')].map((one) => one.getAttribute('href')),
-    ).toEqual(['ora', 'pdf'].map((as) => `/api/designs/${bench.desk.id()}/file?as=mockup-${as}`));
+    ).toEqual(['ora', 'pdf'].map((as) => `/api/designs/${editor.desk.id()}/file?as=mockup-${as}`));
   });
 
   it('shows the blank that was just made of a photo, once', async () => {
@@ -164,7 +164,7 @@ describe('the station Mockups', () => {
 
   it('has a colour of one’s own in the set, and makes a file of the name that was typed', async () => {
     await open();
-    const mockup = page.fixture.debugElement.injector.get(MockupBench);
+    const mockup = page.fixture.debugElement.injector.get(MockupEditor);
     mockup.change({ garment: '#7a4f2b' });
     await page.fixture.whenStable();
     await page.press('#7a4f2b');

@@ -37,7 +37,7 @@ import { Observable, filter, finalize, forkJoin, merge, switchMap } from 'rxjs';
 import { ActivatedRoute } from '@angular/router';
 import { MatDialog } from '@angular/material/dialog';
 import { inkOf } from '../paint/ink-on-cloth';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { TargetPicture, fieldCanvas } from '../editor/target-picture';
 import { Api } from '../data/api';
 import { savesOf } from '../editor/saves';
@@ -52,7 +52,7 @@ import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
 import { BlankList } from './blank-list';
-import { MockupBench } from './mockup-bench';
+import { MockupEditor } from './mockup-editor';
 import { PanelCroppings } from './panel-croppings';
 import { SceneFrame } from './scene-frame';
 import { SceneLook } from './scene-look';
@@ -82,13 +82,13 @@ import { SmallScenes } from './small-scenes';
     NumberField,
     TypedValue,
   ],
-  providers: [MockupBench, ScenePainter, SmallScenes],
+  providers: [MockupEditor, ScenePainter, SmallScenes],
   templateUrl: './mockups-station.html',
   styleUrl: './mockups-station.scss',
 })
 export class MockupsStation {
-  protected readonly bench = inject(Bench);
-  protected readonly mockup = inject(MockupBench);
+  protected readonly editor = inject(Editor);
+  protected readonly mockup = inject(MockupEditor);
   protected readonly feed = inject(JobFeed);
   private readonly api = inject(Api);
   private readonly assets = inject(AssetShelf);
@@ -110,7 +110,7 @@ export class MockupsStation {
   protected readonly advice = PICTURE_ADVICE;
   private readonly kept = new Loaded(
     () => {
-      const id = this.bench.desk.id();
+      const id = this.editor.desk.id();
       return id
         ? forkJoin({
             pictures: this.api.ask('get /api/designs/{id}/pictures', { id }),
@@ -121,7 +121,7 @@ export class MockupsStation {
     {
       of: 'The pictures of this design',
       // After a save a picture may be out of date.
-      on: merge(savesOf(this.bench.desk), this.feed.changes.pipe(filter((job) => job.kind === 'pictures'))),
+      on: merge(savesOf(this.editor.desk), this.feed.changes.pipe(filter((job) => job.kind === 'pictures'))),
     },
   );
   protected readonly pictures = computed<readonly Picture[]>(() => this.kept.value()?.pictures ?? []);
@@ -130,11 +130,11 @@ export class MockupsStation {
   protected readonly set = computed<SheetSet | null>(() => this.kept.value()?.rows[0]?.set ?? null);
   protected readonly sizes = PICTURE_SIZES;
   protected readonly formatBytes = formatBytes;
-  protected readonly field = computed(() => fieldCanvas(this.bench.desk.document()?.field ?? { width: 1, height: 1 }));
+  protected readonly field = computed(() => fieldCanvas(this.editor.desk.document()?.field ?? { width: 1, height: 1 }));
   /** The design in the version for a garment. */
   protected designOn(garment: string): DesignDocument {
     // A colour is judged on the art itself, not on a pattern of it.
-    return { ...designOnScene(this.bench.desk.document()!, this.mockup.requirement(), garment), repeat: undefined };
+    return { ...designOnScene(this.editor.desk.document()!, this.mockup.requirement(), garment), repeat: undefined };
   }
 
   protected readonly gradient = computed(() => {
@@ -164,12 +164,12 @@ export class MockupsStation {
       .subscribe((asset) => {
         if (this.mockup.scene()?.blankId !== scene.blankId) return;
         this.mockup.change({ behind: { kind: 'picture', assetId: asset.id, blur: 0.3, light: 1 } });
-        this.bench.desk.settle();
+        this.editor.desk.settle();
       });
   }
   protected takeBehindAway(): void {
     this.mockup.change({ behind: undefined });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   protected readonly leastPicture = LEAST_PICTURE;
@@ -194,7 +194,7 @@ export class MockupsStation {
   });
   /** True from a press until the server has heard it. */
   protected readonly asking = signal(false);
-  protected readonly jobs = computed(() => this.feed.runningFor(this.bench.desk.id(), 'pictures'));
+  protected readonly jobs = computed(() => this.feed.runningFor(this.editor.desk.id(), 'pictures'));
 
   /** Colours that pictures can be made in: those the product comes in, and what the seller chose beside them. */
   protected readonly setColours = computed<Colourway[]>(() => {
@@ -219,7 +219,7 @@ export class MockupsStation {
         ];
   });
   private readonly inks = inkOf(() => {
-    const [scene, design, requirement] = [this.mockup.scene(), this.bench.desk.document(), this.mockup.requirement()];
+    const [scene, design, requirement] = [this.mockup.scene(), this.editor.desk.document(), this.mockup.requirement()];
     if (!scene || !design) return [];
     const target = design.targets.find((one) => one.requirementId === requirement?.id);
     const layout =
@@ -229,7 +229,7 @@ export class MockupsStation {
     return [{ ...layout, design: designOnScene(design, requirement, scene.garment) }];
   });
   protected readonly legible = computed(() => {
-    const [scene, design] = [this.mockup.scene(), this.bench.desk.document()];
+    const [scene, design] = [this.mockup.scene(), this.editor.desk.document()];
     if (!scene || !design) return null;
     const seen = designOnScene(design, this.mockup.requirement(), scene.garment);
     const missing = seen.layers.find((layer) => {
@@ -267,7 +267,7 @@ export class MockupsStation {
     let isShown = false;
     effect(() => {
       const blank = this.mockup.blanks().find((one) => one.id === wanted);
-      if (!blank || isShown || !this.bench.desk.document()) return;
+      if (!blank || isShown || !this.editor.desk.document()) return;
       isShown = true;
       untracked(() => this.mockup.show(blank));
     });
@@ -309,7 +309,7 @@ export class MockupsStation {
 
   /** Where the scene that is seen is had as a file of its own. */
   protected sceneFile(as: 'ora' | 'pdf'): string {
-    return `/api/designs/${this.bench.desk.id()}/file?as=mockup-${as}`;
+    return `/api/designs/${this.editor.desk.id()}/file?as=mockup-${as}`;
   }
 
   protected setSize(value: string): void {
@@ -376,10 +376,10 @@ export class MockupsStation {
 
   /** Asks for something of the very revision that is seen. */
   private ask(call: (designId: string, revision: number) => Observable<unknown>): void {
-    const [id, design] = [this.bench.desk.id(), this.bench.desk.document()];
+    const [id, design] = [this.editor.desk.id(), this.editor.desk.document()];
     if (!id || !design) return;
     this.asking.set(true);
-    this.bench.desk
+    this.editor.desk
       .whenSaved()
       .pipe(
         switchMap((revision) => call(id, revision)),
@@ -390,12 +390,12 @@ export class MockupsStation {
 
   /** Opens the picture sets for this design, with one that is begun from its scenes. */
   protected chooseSet(scenes: readonly KeptScene[] = []): void {
-    const [designId, design] = [this.bench.desk.id(), this.bench.desk.document()];
+    const [designId, design] = [this.editor.desk.id(), this.editor.desk.document()];
     if (!designId || !design) return;
     const begin: PictureSetFields | undefined = scenes.length
       ? { name: `${design.name}, scenes`.slice(0, 120), about: '', shots: scenes.map(shotOf), ...this.output() }
       : undefined;
-    this.bench.desk.whenSaved().subscribe((revision) => {
+    this.editor.desk.whenSaved().subscribe((revision) => {
       this.dialog
         .open<PictureSetDialog, PictureSetDialogData, boolean>(PictureSetDialog, {
           width: '860px',

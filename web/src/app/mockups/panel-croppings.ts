@@ -6,10 +6,10 @@ import { croppingsOf, type Cropping } from '@kettle/core/requirement';
 import { boundsOfLayers, changeTarget, layoutTarget, placementAt } from '@kettle/core/document';
 import { designOnScene } from '@kettle/core/mockup';
 import { drawLayers } from '../paint/paint-layers';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { TargetPicture } from '../editor/target-picture';
 import { AssetShelf } from '../data/asset-shelf';
-import { MockupBench } from './mockup-bench';
+import { MockupEditor } from './mockup-editor';
 
 interface Proposed extends Cropping {
   readonly toCanvas: Affine;
@@ -56,8 +56,8 @@ interface Choices {
   styleUrl: './panel-croppings.scss',
 })
 export class PanelCroppings {
-  private readonly bench = inject(Bench);
-  private readonly mockup = inject(MockupBench);
+  private readonly editor = inject(Editor);
+  private readonly mockup = inject(MockupEditor);
   private readonly assets = inject(AssetShelf);
   /** What was proposed for one panel is nothing for another. */
   protected readonly open = linkedSignal({ source: this.mockup.area, computation: () => false });
@@ -71,7 +71,7 @@ export class PanelCroppings {
   protected readonly percent = (share: number): number => Math.round(share * 100);
 
   private propose(): Choices | null {
-    const [document, requirement] = [this.bench.desk.document(), this.mockup.requirement()];
+    const [document, requirement] = [this.editor.desk.document(), this.mockup.requirement()];
     const target = document?.targets.find((one) => one.requirementId === requirement?.id);
     if (!document || !requirement?.panel || !target) return null;
     const design = designOnScene(document, requirement, this.garment());
@@ -98,8 +98,8 @@ export class PanelCroppings {
   protected take({ placement }: Proposed): void {
     const requirement = this.mockup.requirement();
     if (!requirement) return;
-    this.bench.desk.edit(changeTarget(requirement.id, { placement }));
-    this.bench.desk.settle();
+    this.editor.desk.edit(changeTarget(requirement.id, { placement }));
+    this.editor.desk.settle();
   }
 }
 

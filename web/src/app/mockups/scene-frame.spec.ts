@@ -1,19 +1,19 @@
 import { TestBed } from '@angular/core/testing';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { InPage } from '../testing/in-page';
-import { badge, openBench, shirt } from '../testing/open-bench';
-import { MockupBench } from './mockup-bench';
+import { badge, openEditor, shirt } from '../testing/open-editor';
+import { MockupEditor } from './mockup-editor';
 import { SceneFrame } from './scene-frame';
 
 describe('the frame of a picture', () => {
-  let bench: Bench;
-  let mockup: MockupBench;
+  let editor: Editor;
+  let mockup: MockupEditor;
   let page: InPage<SceneFrame>;
-  const crop = () => bench.desk.document()!.scene?.crop;
+  const crop = () => editor.desk.document()!.scene?.crop;
   beforeEach(async () => {
-    const opened = openBench({ targets: [{ requirementId: 'tee' }] }, [MockupBench]);
-    ({ bench } = opened);
-    mockup = TestBed.inject(MockupBench);
+    const opened = openEditor({ targets: [{ requirementId: 'tee' }] }, [MockupEditor]);
+    ({ editor } = opened);
+    mockup = TestBed.inject(MockupEditor);
     opened.http.expectOne('/api/blanks').flush([shirt]);
     opened.maker.picture(badge);
     page = await InPage.show(SceneFrame);
@@ -35,9 +35,9 @@ describe('the frame of a picture', () => {
   it('is a step back each time', async () => {
     await page.enter('Picture shows', 'whole');
     await page.enter('Picture shows', 'print');
-    bench.desk.undo();
+    editor.desk.undo();
     expect(crop()).toEqual({ of: 'whole', shape: '4:5' });
-    bench.desk.undo();
+    editor.desk.undo();
     expect(crop()).toBeUndefined();
   });
 
@@ -50,8 +50,8 @@ describe('the frame of a picture', () => {
 
   it('has measures on it in the unit that is chosen, or none', async () => {
     await page.enter('Measures of the ink', 'cm');
-    expect(bench.desk.document()!.scene?.measured).toBe('cm');
+    expect(editor.desk.document()!.scene?.measured).toBe('cm');
     await page.enter('Measures of the ink', '');
-    expect(bench.desk.document()!.scene?.measured).toBeUndefined();
+    expect(editor.desk.document()!.scene?.measured).toBeUndefined();
   });
 });

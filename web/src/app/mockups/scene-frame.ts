@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { PICTURE_SHAPES, type MeasureUnit, type PictureCrop, type PictureShape } from '@kettle/core/model';
 import { MEASURE_UNITS } from '@kettle/core/mockup';
-import { Bench } from '../editor/bench';
-import { MockupBench } from './mockup-bench';
+import { Editor } from '../editor/editor';
+import { MockupEditor } from './mockup-editor';
 
 type Shown = 'all' | PictureCrop['of'];
 
@@ -59,8 +59,8 @@ const SHOWN: readonly { readonly id: Shown; readonly label: string }[] = [
   styleUrl: './scene-frame.scss',
 })
 export class SceneFrame {
-  private readonly bench = inject(Bench);
-  protected readonly mockup = inject(MockupBench);
+  private readonly editor = inject(Editor);
+  protected readonly mockup = inject(MockupEditor);
   protected readonly choices = SHOWN;
   protected readonly units = MEASURE_UNITS;
   protected readonly words: Readonly<Record<MeasureUnit, string>> = {
@@ -86,7 +86,7 @@ export class SceneFrame {
 
   protected measure(unit: string): void {
     this.mockup.change({ measured: unit === '' ? undefined : (unit as MeasureUnit) });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   protected choose(shape: PictureShape): void {
@@ -96,6 +96,6 @@ export class SceneFrame {
 
   private change(crop: PictureCrop | undefined): void {
     this.mockup.change({ crop });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 }

@@ -6,9 +6,9 @@ import { MatMenuModule } from '@angular/material/menu';
 import { colourwayOf, type KeptScene } from '@kettle/core/model';
 import { copyScene, dropScene, keepScene, MOST_SCENES, moveScene, renameScene, showScene } from '@kettle/core/document';
 import { areaOf } from '@kettle/core/mockup';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { newId } from '../data/new-id';
-import { MockupBench } from './mockup-bench';
+import { MockupEditor } from './mockup-editor';
 import { SmallScenes } from './small-scenes';
 import { WhenSeen } from './when-seen';
 
@@ -91,15 +91,15 @@ import { WhenSeen } from './when-seen';
   styleUrl: './scene-list.scss',
 })
 export class SceneList {
-  private readonly bench = inject(Bench);
-  protected readonly mockup = inject(MockupBench);
+  private readonly editor = inject(Editor);
+  protected readonly mockup = inject(MockupEditor);
   protected readonly small = inject(SmallScenes);
   /** Scenes a picture each is wanted of. */
   readonly makeAll = output<readonly KeptScene[]>();
   /** Scenes that a set is to be made of. */
   readonly keepAsSet = output<readonly KeptScene[]>();
-  protected readonly busy = computed(() => !this.bench.desk.document()?.layers.length);
-  protected readonly scenes = computed(() => this.bench.desk.document()?.scenes ?? []);
+  protected readonly busy = computed(() => !this.editor.desk.document()?.layers.length);
+  protected readonly scenes = computed(() => this.editor.desk.document()?.scenes ?? []);
   protected readonly shown = computed(() => {
     const id = this.mockup.scene()?.keptAs;
     return this.scenes().some((one) => one.id === id) ? id : null;
@@ -168,8 +168,8 @@ export class SceneList {
     return free;
   }
 
-  private edit(edit: Parameters<Bench['desk']['edit']>[0]): void {
-    this.bench.desk.edit(edit);
-    this.bench.desk.settle();
+  private edit(edit: Parameters<Editor['desk']['edit']>[0]): void {
+    this.editor.desk.edit(edit);
+    this.editor.desk.settle();
   }
 }

@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatSliderModule } from '@angular/material/slider';
 import type { InkKind, Look } from '@kettle/core/model';
 import { INK_ADVICE, INK_KINDS, INK_WORDS, isClothing, MOST_FOLDS } from '@kettle/core/mockup';
-import { Bench } from '../editor/bench';
-import { MockupBench } from './mockup-bench';
+import { Editor } from '../editor/editor';
+import { MockupEditor } from './mockup-editor';
 
 type Measure = Exclude<keyof Look, 'ink'>;
 
@@ -16,8 +16,8 @@ type Measure = Exclude<keyof Look, 'ink'>;
   styleUrl: './scene-look.scss',
 })
 export class SceneLook {
-  private readonly bench = inject(Bench);
-  protected readonly mockup = inject(MockupBench);
+  private readonly editor = inject(Editor);
+  protected readonly mockup = inject(MockupEditor);
   protected readonly kinds = INK_KINDS;
   protected readonly words = INK_WORDS;
   protected readonly advice = INK_ADVICE;
@@ -55,7 +55,7 @@ export class SceneLook {
     const { ink: _ink, ...rest } = this.mockup.scene()?.look ?? {};
     const look = value === 'usual' ? rest : { ...rest, ink: value as InkKind };
     this.mockup.change({ look: Object.keys(look).length ? look : undefined });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   protected set(key: Measure, value: number): void {
@@ -64,7 +64,7 @@ export class SceneLook {
 
   protected asUsual(): void {
     this.mockup.change({ look: undefined });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   /** A key that is held down repeats. */

@@ -24,11 +24,11 @@ import {
   seenLine,
 } from '@kettle/core/mockup';
 import { EMPTY, catchError, filter, map, startWith, switchMap, tap } from 'rxjs';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';
-import { MockupBench } from './mockup-bench';
+import { MockupEditor } from './mockup-editor';
 import type { SeenBlank } from './scene-messages';
 import { PREVIEW_SIZE, ScenePainter, type ReadyBlank } from './scene-painter';
 import { SceneTexture } from './scene-texture';
@@ -60,8 +60,8 @@ interface Hold {
   styleUrl: './scene-view.scss',
 })
 export class SceneView {
-  private readonly bench = inject(Bench);
-  protected readonly mockup = inject(MockupBench);
+  private readonly editor = inject(Editor);
+  protected readonly mockup = inject(MockupEditor);
   private readonly painter = inject(ScenePainter);
   private readonly assets = inject(AssetShelf);
   private readonly notices = inject(Notices);
@@ -201,7 +201,7 @@ export class SceneView {
     effect(() => {
       this.assets.imagesReady();
       this.mockup.before();
-      if (this.ready() && this.mockup.scene() && this.mockup.placement() && this.bench.desk.document()) this.draw();
+      if (this.ready() && this.mockup.scene() && this.mockup.placement() && this.editor.desk.document()) this.draw();
     });
   }
 
@@ -215,7 +215,7 @@ export class SceneView {
       this.ready(),
       this.mockup.scene(),
       this.mockup.prints(),
-      this.bench.desk.document(),
+      this.editor.desk.document(),
     ];
     if (!ready || !scene || !design || !sameSeen(ready.seen, this.wanted())) return;
     const drawn = prints.map((print, i) =>

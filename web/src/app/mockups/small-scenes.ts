@@ -2,10 +2,10 @@ import { Injectable, OnDestroy, computed, effect, inject, signal } from '@angula
 import type { Scene } from '@kettle/core/model';
 import { Subject, debounceTime, firstValueFrom } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { AssetShelf } from '../data/asset-shelf';
 import { RequirementShelf } from '../data/requirement-shelf';
-import { MockupBench } from './mockup-bench';
+import { MockupEditor } from './mockup-editor';
 import { ScenePainter, SMALL_SIZE } from './scene-painter';
 import { SceneTexture } from './scene-texture';
 
@@ -23,8 +23,8 @@ interface SmallScene {
  */
 @Injectable()
 export class SmallScenes implements OnDestroy {
-  private readonly bench = inject(Bench);
-  private readonly mockup = inject(MockupBench);
+  private readonly editor = inject(Editor);
+  private readonly mockup = inject(MockupEditor);
   private readonly painter = inject(ScenePainter);
   private readonly assets = inject(AssetShelf);
   private readonly requirements = inject(RequirementShelf);
@@ -38,11 +38,11 @@ export class SmallScenes implements OnDestroy {
   private edition = 0;
   private busy = false;
   private ended = false;
-  private readonly sold = computed(() => this.bench.current()?.garment);
+  private readonly sold = computed(() => this.editor.current()?.garment);
 
   constructor() {
     effect(() => {
-      this.bench.desk.document();
+      this.editor.desk.document();
       this.assets.imagesReady();
       this.requirements.all();
       this.sold();
@@ -105,7 +105,7 @@ export class SmallScenes implements OnDestroy {
   }
 
   private async draw({ key, scene: shown }: SmallScene): Promise<void> {
-    const [design, scene] = [this.bench.desk.document(), shown()];
+    const [design, scene] = [this.editor.desk.document(), shown()];
     const blank = this.mockup.blanks().find((one) => one.id === scene?.blankId);
     if (!design || !scene || !blank) return;
     const prints = this.mockup.placed(design, blank, scene);

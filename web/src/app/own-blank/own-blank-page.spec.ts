@@ -10,7 +10,7 @@ import { TreatPainter } from '../cutout/treat-painter';
 import { registerIcons } from '../icons/icons';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
-import { badge, shirt } from '../testing/open-bench';
+import { badge, shirt } from '../testing/open-editor';
 import { OwnBlankDraft } from './own-blank-draft';
 import { OwnBlankPage } from './own-blank-page';
 

@@ -5,7 +5,7 @@ import { USUAL_PATTERN } from '@kettle/core/naming';
 import { Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { openDialog } from '../testing/open-dialog';
-import { tee } from '../testing/open-bench';
+import { tee } from '../testing/open-editor';
 import { PackageDialog, type PackageDialogData } from './package-dialog';
 
 const packed: PackageDetail = {

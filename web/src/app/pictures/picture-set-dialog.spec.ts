@@ -4,7 +4,7 @@ import type { PictureSet, Shot } from '@kettle/core/mockup';
 import { Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { openDialog } from '../testing/open-dialog';
-import { shirt } from '../testing/open-bench';
+import { shirt } from '../testing/open-editor';
 import { stillScene } from '../testing/still-scene';
 import { PictureSetDialog, type PictureSetDialogData } from './picture-set-dialog';
 

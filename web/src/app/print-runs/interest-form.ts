@@ -7,7 +7,7 @@ import type { Observable } from 'rxjs';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Unsent } from '../data/unsent';
 import { TypedValue } from '../units/typed-value';
 
@@ -36,7 +36,7 @@ export class InterestForm {
   readonly kept = output<void>();
   protected readonly busy = signal(false);
   private readonly unsent = inject(Unsent);
-  private readonly designId = inject(Bench).desk.id();
+  private readonly designId = inject(Editor).desk.id();
   private readonly typed = this.unsent.of<Partial<Draft>>(`one person ${this.designId}`, EMPTY_DRAFT);
   protected readonly pasted = this.unsent.of(`table of people ${this.designId}`, '');
   /** What was read of a table, before it is added. */

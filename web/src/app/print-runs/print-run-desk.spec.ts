@@ -6,7 +6,7 @@ import type { CallName, Interest, PrintRun } from '@kettle/contract';
 import { emptyDesign } from '@kettle/core/model';
 import type { EChartsCoreOption } from 'echarts/core';
 import { of } from 'rxjs';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Chart } from '../charts/chart';
 import { Notices } from '../data/notices';
 import { fakeApi } from '../testing/fake-api';
@@ -73,7 +73,7 @@ describe('the desk of orders in hand', () => {
         provideZonelessChangeDetection(),
         api,
         {
-          provide: Bench,
+          provide: Editor,
           useValue: {
             desk: { id: signal('d'), document: signal({ ...emptyDesign('Fog'), targets: [{ requirementId: 'tee' }] }) },
           },

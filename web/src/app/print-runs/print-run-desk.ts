@@ -4,7 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import type { Interest, PrintRun } from '@kettle/contract';
 import { amountText, moneyText, parseMoney } from '@kettle/core/listing';
 import { runStanding, runTable, type PrintRunState } from '@kettle/core/orders';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Chart } from '../charts/chart';
 import { LOOK_MS, Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
@@ -35,7 +35,7 @@ const STATES: Readonly<
 export class PrintRunDesk {
   protected readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  protected readonly desk = inject(Bench).desk;
+  protected readonly desk = inject(Editor).desk;
   private readonly requirements = inject(RequirementShelf);
   protected readonly states = STATES;
   protected readonly money = moneyText;

@@ -4,7 +4,7 @@ import type { PrintRun } from '@kettle/contract';
 import type { Requirement } from '@kettle/core/model';
 import { amountText, parseMoney } from '@kettle/core/listing';
 import type { PrintRunFields, PrintShop } from '@kettle/core/orders';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
 import { Unsent } from '../data/unsent';
@@ -34,7 +34,7 @@ interface Draft {
 export class PrintRunForm {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  private readonly desk = inject(Bench).desk;
+  private readonly desk = inject(Editor).desk;
   readonly products = input.required<readonly Requirement[]>();
   readonly shops = input.required<readonly PrintShop[]>();
   /** The one that is changed; null for a new one. */

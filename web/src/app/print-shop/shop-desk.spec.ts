@@ -5,7 +5,7 @@ import type { ShopOrder } from '@kettle/contract';
 import type { Requirement } from '@kettle/core/model';
 import type { PrintShop } from '@kettle/core/orders';
 import { openDesk } from '../testing/open-desk';
-import { tee } from '../testing/open-bench';
+import { tee } from '../testing/open-editor';
 import { ShopDesk } from './shop-desk';
 
 const shop: PrintShop = {

@@ -6,7 +6,7 @@ import type { ShopOrder } from '@kettle/contract';
 import type { Requirement } from '@kettle/core/model';
 import { moneyText } from '@kettle/core/listing';
 import { nextBreak, notTaken, priceOfRun, type PrintShop } from '@kettle/core/orders';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { LOOK_MS, Loaded } from '../data/loaded';
 import { Api } from '../data/api';
 import { RequirementShelf } from '../data/requirement-shelf';
@@ -35,7 +35,7 @@ interface Draft {
 })
 export class ShopDesk {
   private readonly api = inject(Api);
-  protected readonly desk = inject(Bench).desk;
+  protected readonly desk = inject(Editor).desk;
   private readonly requirements = inject(RequirementShelf);
   protected readonly words = SHOP_WORDS;
   protected readonly money = moneyText;

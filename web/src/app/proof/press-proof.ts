@@ -6,7 +6,7 @@ import { fetchPatiently } from '../data/again';
 import { Api } from '../data/api';
 import { sentenceOf } from '../data/problems';
 import { Notices } from '../data/notices';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 
 /** What colours out of the press's reach are covered with. */
 const WARNING = [106, 59, 91] as const;
@@ -26,7 +26,7 @@ const pressKernel = (): Promise<PressKernel> =>
 @Injectable()
 export class PressProof {
   private readonly api = inject(Api);
-  private readonly bench = inject(Bench);
+  private readonly editor = inject(Editor);
   private readonly notices = inject(Notices);
   /** True while the stage shows the print instead of the screen's colours. */
   readonly shown = signal(false);
@@ -43,7 +43,7 @@ export class PressProof {
   private gone = false;
 
   readonly conversion = computed<ColourConversion | null>(() => {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (!current) return null;
     const own = conversionOf(current.requirement);
     return { ...own, intent: this.intent() ?? own.intent, blackPoint: this.blackPoint() ?? own.blackPoint };

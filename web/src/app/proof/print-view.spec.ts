@@ -1,8 +1,8 @@
 import { signal } from '@angular/core';
 import { shapeLayer } from '@kettle/core/drawing';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { InPage } from '../testing/in-page';
-import { openBench } from '../testing/open-bench';
+import { openEditor } from '../testing/open-editor';
 import { colourAt, drawn, point } from '../testing/shown';
 import { PressProof } from './press-proof';
 import { PrintView, type Probe } from './print-view';
@@ -13,7 +13,7 @@ const bar = shapeLayer('s', 'rectangle', FIELD, '#f2bd4b');
 const square = { ...bar, place: { ...bar.place, x: 177.8, y: 203.2, width: 120, height: 120 } };
 
 describe('a target through a window', () => {
-  let bench: Bench;
+  let editor: Editor;
   /** A press that prints everything in one grey, on paper of its own colour. */
   const proof = {
     ready: signal({}),
@@ -25,14 +25,14 @@ describe('a target through a window', () => {
     },
   };
   beforeEach(() => {
-    ({ bench } = openBench(
+    ({ editor } = openEditor(
       { field: FIELD, layers: [square], targets: [{ requirementId: 'tee', garment: '#1b1b1d' }] },
       [{ provide: PressProof, useValue: proof }],
     ));
   });
   const show = async (inputs: object = {}) => {
     const page = await InPage.show(PrintView, {
-      target: bench.current()!,
+      target: editor.current()!,
       view: { scale: 0.5, left: 0, top: 0 },
       ...inputs,
     });

@@ -14,7 +14,7 @@ import {
 } from '@angular/core';
 import { compose, translate, type Box, type Viewport } from '@kettle/core/geometry';
 import { drawLayers } from '../paint/paint-layers';
-import type { BenchTarget } from '../editor/bench';
+import type { EditorTarget } from '../editor/editor';
 import { AssetShelf } from '../data/asset-shelf';
 import { PressProof } from './press-proof';
 
@@ -48,7 +48,7 @@ export class PrintView {
   private readonly assets = inject(AssetShelf);
   private readonly proof = inject(PressProof);
   private readonly surface = viewChild.required<ElementRef<HTMLCanvasElement>>('surface');
-  readonly target = input.required<BenchTarget>();
+  readonly target = input.required<EditorTarget>();
   readonly view = input.required<Viewport>();
   /** True for the print, false for the screen. */
   readonly printed = input(false);
@@ -93,7 +93,7 @@ export class PrintView {
   }
 
   private draw(
-    { design, layout, garment }: BenchTarget,
+    { design, layout, garment }: EditorTarget,
     { scale, left, top }: Viewport,
     printed: boolean,
     places: readonly Box[],

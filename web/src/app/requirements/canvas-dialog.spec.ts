@@ -5,7 +5,7 @@ import { OWN_SIZES } from '@kettle/core/requirement';
 import { Preferences } from '../data/preferences';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { InPage } from '../testing/in-page';
-import { mug, tee } from '../testing/open-bench';
+import { mug, tee } from '../testing/open-editor';
 import { openDialog } from '../testing/open-dialog';
 import { CanvasDialog, type CanvasDialogData } from './canvas-dialog';
 

@@ -9,7 +9,7 @@ import { DomSanitizer } from '@angular/platform-browser';
 import { registerIcons } from '../icons/icons';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
-import { mug, shirt, tee } from '../testing/open-bench';
+import { mug, shirt, tee } from '../testing/open-editor';
 import { RequirementsPage } from './requirements-page';
 
 describe('the library of requirements', () => {

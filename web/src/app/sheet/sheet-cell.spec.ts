@@ -1,6 +1,6 @@
 import { STRIP_BOX, type SheetCell } from '@kettle/contract';
 import { InPage } from '../testing/in-page';
-import { mug, tee } from '../testing/open-bench';
+import { mug, tee } from '../testing/open-editor';
 import { SheetCellView } from './sheet-cell';
 
 const cell = (change: Partial<SheetCell> = {}): SheetCell =>

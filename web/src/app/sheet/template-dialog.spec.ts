@@ -6,7 +6,7 @@ import { pictureLayer, textLayer } from '@kettle/core/document';
 import { Heard } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { openDialog } from '../testing/open-dialog';
-import { badge } from '../testing/open-bench';
+import { badge } from '../testing/open-editor';
 import { TemplateDialog } from './template-dialog';
 
 const FIELD = { width: 355.6, height: 406.4 };

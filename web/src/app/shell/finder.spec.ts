@@ -7,7 +7,7 @@ import { DomSanitizer } from '@angular/platform-browser';
 import { Router } from '@angular/router';
 import { registerIcons } from '../icons/icons';
 import { InPage } from '../testing/in-page';
-import { tee } from '../testing/open-bench';
+import { tee } from '../testing/open-editor';
 import { Finder } from './finder';
 
 describe('finding from anywhere', () => {

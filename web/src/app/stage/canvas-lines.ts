@@ -1,13 +1,13 @@
 import Konva from '#libraries/konva';
 import type { Viewport } from '@kettle/core/geometry';
-import type { BenchTarget } from '../editor/bench';
+import type { EditorTarget } from '../editor/editor';
 import type { Panel } from '@kettle/core/model';
 import { PINK } from './stage-colours';
 
 /** Print edge, safe line, centre line and findings. What lies off the canvas is veiled. */
 export function showCanvasLines(
   layer: Konva.Layer,
-  { layout, findings, requirement }: BenchTarget,
+  { layout, findings, requirement }: EditorTarget,
   { scale, left, top }: Viewport,
   { width: w, height: h }: { width: number; height: number },
 ): void {

@@ -1,7 +1,7 @@
 import type { Box, LayerPlace, Viewport } from '@kettle/core/geometry';
 import type { DesignDocument, Layer, PictureLayer, Stroke } from '@kettle/core/model';
 import type { ShownGuide } from '@kettle/core/document';
-import type { BenchTarget } from '../editor/bench';
+import type { EditorTarget } from '../editor/editor';
 import type { InkPoint } from './pen';
 
 /** A layer's place on the chosen canvas: centre and size in canvas mm. */
@@ -31,7 +31,7 @@ export interface StageEvents {
 /** What is shown, and what a press means. */
 export interface StageContent {
   readonly design: DesignDocument;
-  readonly current: BenchTarget;
+  readonly current: EditorTarget;
   readonly selection: readonly string[];
   readonly onlyHere: boolean;
   readonly editing: string | null;

@@ -3,7 +3,7 @@ import { emptyDesign, type DesignDocument, type Layer } from '@kettle/core/model
 import { freehandLayer, shapeLayer } from '@kettle/core/drawing';
 import { layoutTarget, seenBy } from '@kettle/core/document';
 import { garmentOf } from '@kettle/core/checks';
-import { tee } from '../testing/open-bench';
+import { tee } from '../testing/open-editor';
 import type { InkPoint } from './pen';
 import type { CanvasPlace, StageContent, StageEvents } from './stage-content';
 import { StageView, viewOfCanvas } from './stage-view';

@@ -2,11 +2,11 @@ import { TestBed } from '@angular/core/testing';
 import type { DesignDocument } from '@kettle/core/model';
 import { shapeLayer } from '@kettle/core/drawing';
 import { textLayer } from '@kettle/core/document';
-import type { Bench } from '../editor/bench';
+import type { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
 import { Preferences } from '../data/preferences';
 import { InPage } from '../testing/in-page';
-import { openBench } from '../testing/open-bench';
+import { openEditor } from '../testing/open-editor';
 import { drawn } from '../testing/shown';
 import { Stage } from './stage';
 
@@ -22,9 +22,9 @@ const line = textLayer(
 );
 
 describe('the canvas of a target', () => {
-  let bench: Bench;
+  let editor: Editor;
   let page: InPage<Stage>;
-  const design = (): DesignDocument => bench.desk.document()!;
+  const design = (): DesignDocument => editor.desk.document()!;
   const table = (): HTMLElement => page.element.querySelector('.table')!;
   const key = async (name: string, more: KeyboardEventInit = {}): Promise<void> => {
     table().dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true, cancelable: true, ...more }));
@@ -34,7 +34,7 @@ describe('the canvas of a target', () => {
   const readout = () => page.element.querySelector('.readout')?.textContent?.replace(/\s+/g, ' ').trim() ?? '';
   const percent = () => parseInt(page.element.querySelector('.zoom .num')!.textContent!, 10);
   beforeEach(async () => {
-    ({ bench } = openBench({
+    ({ editor } = openEditor({
       field: FIELD,
       layers: [square, line],
       targets: [{ requirementId: 'tee', garment: '#1B1B1D' }],
@@ -53,7 +53,7 @@ describe('the canvas of a target', () => {
     expect(page.text).toContain('4200 × 4800 px · 300 DPI · RGB · transparent');
     // Nothing is held: the whole design is told.
     expect(readout()).toContain('mm below the top edge');
-    bench.select(['s']);
+    editor.select(['s']);
     await drawn(page);
     expect(readout()).toContain('60 × 60 mm');
     expect(readout()).toContain('70 mm below the top edge');
@@ -62,19 +62,19 @@ describe('the canvas of a target', () => {
   });
 
   it('moves what is held by one printed pixel, or ten, and a run of keys is one step back', async () => {
-    bench.select(['s']);
+    editor.select(['s']);
     for (let i = 0; i < 3; i++)
       table().dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true, cancelable: true }));
     await key('ArrowDown', { shiftKey: true });
     const { x, y } = design().layers[0].place;
     expect((x - 177.8) * (300 / 25.4)).toBeCloseTo(3, 6);
     expect((y - 100) * (300 / 25.4)).toBeCloseTo(10, 6);
-    bench.desk.undo();
+    editor.desk.undo();
     expect(design().layers[0].place.x).toBeCloseTo(177.8, 9);
   });
 
   it('gives the keys to what is pressed on the canvas, selected before or not', async () => {
-    bench.select(['s']);
+    editor.select(['s']);
     const field = document.createElement('input');
     table().append(field);
     field.focus();
@@ -84,28 +84,28 @@ describe('the canvas of a target', () => {
   });
 
   it('removes what is held, opens lettering to be written in, and lets go', async () => {
-    bench.select(['t']);
+    editor.select(['t']);
     await key('Enter');
-    expect(bench.editing()).toBe('t');
-    bench.editing.set(null);
+    expect(editor.editing()).toBe('t');
+    editor.editing.set(null);
     await key('Delete');
     expect(design().layers.map(({ id }) => id)).toEqual(['s']);
-    bench.select(['s']);
+    editor.select(['s']);
     await key('Escape');
-    expect(bench.selection()).toEqual([]);
+    expect(editor.selection()).toEqual([]);
     await key('Delete');
     expect(design().layers.length).toBe(1);
   });
 
   it('puts away the sampler first, then the brush, then what is held', async () => {
     const tools = TestBed.inject(Tools);
-    bench.select(['s']);
+    editor.select(['s']);
     tools.drawing.set(true);
     tools.sampling.set(() => undefined);
     await key('Escape');
-    expect([tools.sampling(), tools.drawing(), bench.selection().length]).toEqual([null, true, 1]);
+    expect([tools.sampling(), tools.drawing(), editor.selection().length]).toEqual([null, true, 1]);
     await key('Escape');
-    expect([tools.drawing(), bench.selection().length]).toEqual([false, 1]);
+    expect([tools.drawing(), editor.selection().length]).toEqual([false, 1]);
   });
 
   it('comes nearer and goes farther, shows what is held, and all of it again', async () => {
@@ -115,7 +115,7 @@ describe('the canvas of a target', () => {
     await page.press('1:1');
     expect(percent()).toBe(100);
     expect(page.button('Selection').disabled).toBeTrue();
-    bench.select(['s']);
+    editor.select(['s']);
     await page.fixture.whenStable();
     await page.press('Selection');
     expect(percent()).toBeGreaterThan(whole * 2);
@@ -135,10 +135,10 @@ describe('the canvas of a target', () => {
   });
 
   it('invites where there is nothing yet', async () => {
-    bench.desk.edit((before) => ({ ...before, layers: [] }));
+    editor.desk.edit((before) => ({ ...before, layers: [] }));
     await page.fixture.whenStable();
     expect(page.text).toContain('Drop a picture here');
-    bench.desk.edit((before) => ({ ...before, targets: [] }));
+    editor.desk.edit((before) => ({ ...before, targets: [] }));
     await page.fixture.whenStable();
     expect(page.text).toContain('No target yet');
   });

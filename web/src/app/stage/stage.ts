@@ -28,7 +28,7 @@ import {
 } from '@kettle/core/document';
 import { Subject, repeat, takeUntil, throttleTime } from 'rxjs';
 import { Arranging } from '../editor/arranging';
-import { Bench, type Places } from '../editor/bench';
+import { Editor, type Places } from '../editor/editor';
 import { Maker } from '../editor/maker';
 import { Tools } from '../editor/tools';
 import { AssetShelf } from '../data/asset-shelf';
@@ -54,7 +54,7 @@ const READOUT_MS = 60;
   styleUrl: './stage.scss',
 })
 export class Stage {
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly proof = inject(PressProof);
   protected readonly tools = inject(Tools);
   private readonly arranging = inject(Arranging);
@@ -73,7 +73,7 @@ export class Stage {
   private readonly released = new Subject<void>();
 
   protected readonly fit = computed<Viewport>(() => {
-    const [current, { width, height }] = [this.bench.current(), this.size()];
+    const [current, { width, height }] = [this.editor.current(), this.size()];
     if (!current || !width) return { scale: 1, left: 0, top: 0 };
     return this.looked() ?? viewOfCanvas(current.layout.canvas, width, height);
   });
@@ -82,7 +82,7 @@ export class Stage {
   protected readonly checker = signal(false);
   protected readonly percent = computed(() => Math.round((this.fit().scale / PRINT_SIZE_SCALE) * 100));
   protected readonly paper = computed(() => {
-    const [{ scale, left, top }, current] = [this.fit(), this.bench.current()];
+    const [{ scale, left, top }, current] = [this.fit(), this.editor.current()];
     return (
       current && {
         left,
@@ -94,7 +94,7 @@ export class Stage {
     );
   });
   protected readonly heading = computed(() => {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (!current) return '';
     const { widthPx, heightPx, dpi } = current.layout.canvas;
     const { mode, transparency } = current.requirement;
@@ -103,7 +103,7 @@ export class Stage {
   protected readonly readout = computed(() => this.describe());
   /** Middle of what a move takes along, px in the window: where a test can take hold of it. */
   protected readonly heldAt = computed(() => {
-    const [box, { scale, left, top }] = [this.bench.movedBox(), this.fit()];
+    const [box, { scale, left, top }] = [this.editor.movedBox(), this.fit()];
     return (
       box &&
       JSON.stringify({
@@ -114,12 +114,12 @@ export class Stage {
   });
   /** True while the print is shown; what a hand holds is shown as it is. */
   protected readonly proofed = computed(
-    () => this.proof.shown() && this.proof.ready() !== null && this.bench.moving() === null,
+    () => this.proof.shown() && this.proof.ready() !== null && this.editor.moving() === null,
   );
   /** Places that are pointed at, px in the window, with room around them so that small ones are seen. */
   protected readonly marks = computed(() => {
     const { scale, left, top } = this.fit();
-    return this.bench.pointedAt().map(({ x, y, width, height }) => {
+    return this.editor.pointedAt().map(({ x, y, width, height }) => {
       const room = Math.max(5, (18 - Math.min(width, height) * scale) / 2);
       return {
         left: left + x * scale - room,
@@ -131,10 +131,10 @@ export class Stage {
   });
   /** Lettering that is written in place, and where. */
   protected readonly words = computed(() => {
-    const id = this.bench.editing();
-    const layer = this.bench.layers().find((one) => one.id === id);
+    const id = this.editor.editing();
+    const layer = this.editor.layers().find((one) => one.id === id);
     this.fit();
-    const [view, current] = [this.view(), this.bench.current()];
+    const [view, current] = [this.view(), this.editor.current()];
     if (layer?.kind !== 'text' || !view || !current) return null;
     const { scale, left, top } = this.fit();
     const { toCanvas, factor } = current.layout;
@@ -149,7 +149,7 @@ export class Stage {
   /** What the brush or the eraser in hand works on. */
   protected readonly drawingWords = computed(() => {
     if (!this.tools.brush().erase) return 'Drawing freehand.';
-    const [one, ...others] = this.bench.held();
+    const [one, ...others] = this.editor.held();
     return !one
       ? 'Select what the eraser shall rub out of.'
       : `Rubbing out of ${others.length ? `${others.length + 1} layers` : `“${one.name}”`}.`;
@@ -178,17 +178,17 @@ export class Stage {
         repeat(),
         takeUntilDestroyed(),
       )
-      .subscribe((places) => this.bench.moving.set(places));
+      .subscribe((places) => this.editor.moving.set(places));
     // Another target is looked at whole.
     effect(() => {
-      this.bench.chosenId();
+      this.editor.chosenId();
       untracked(() => this.looked.set(null));
     });
     effect(() => {
       const [view, document, current, { width, height }] = [
         this.view(),
-        this.bench.desk.document(),
-        this.bench.current(),
+        this.editor.desk.document(),
+        this.editor.current(),
         this.size(),
       ];
       this.assets.imagesReady();
@@ -201,9 +201,9 @@ export class Stage {
         {
           design: current.design,
           current,
-          selection: this.bench.selection(),
-          onlyHere: this.bench.onlyHere(),
-          editing: this.bench.editing(),
+          selection: this.editor.selection(),
+          onlyHere: this.editor.onlyHere(),
+          editing: this.editor.editing(),
           snapping: this.tools.snapping(),
           showSoft: this.tools.showSoft(),
           proofed: this.proofed(),
@@ -225,11 +225,11 @@ export class Stage {
   private live = false;
 
   private events(): StageEvents {
-    const { bench } = this;
+    const { editor } = this;
     return {
       select: (ids, how) => {
-        if (how === 'within') bench.selectWithin(ids[0]);
-        else bench.select(ids, how === 'add');
+        if (how === 'within') editor.selectWithin(ids[0]);
+        else editor.select(ids, how === 'add');
       },
       place: (places, done) => {
         const onField = this.onField(places);
@@ -238,40 +238,40 @@ export class Stage {
           return;
         }
         this.released.next();
-        bench.moving.set(null);
-        bench.placeAll(onField);
-        bench.desk.settle();
+        editor.moving.set(null);
+        editor.placeAll(onField);
+        editor.desk.settle();
       },
       art: (to, done) => {
         this.live = !done;
-        bench.moveTo(to, `hand ${this.gesture}`);
+        editor.moveTo(to, `hand ${this.gesture}`);
         if (done) {
           this.gesture++;
-          bench.desk.settle();
+          editor.desk.settle();
         }
       },
       parameter: (id, key, value, done) => {
         this.live = !done;
-        const layer = bench.layers().find((one) => one.id === id);
+        const layer = editor.layers().find((one) => one.id === id);
         if (layer?.kind === 'shape')
-          bench.edit(changeShape(id, { ...layer.parameters, [key]: value }), `${key} ${id} ${this.gesture}`);
+          editor.edit(changeShape(id, { ...layer.parameters, [key]: value }), `${key} ${id} ${this.gesture}`);
         if (done) {
           this.gesture++;
-          bench.desk.settle();
+          editor.desk.settle();
         }
       },
       letGo: () => {
         this.released.next();
-        bench.moving.set(null);
+        editor.moving.set(null);
         // What follows a hand at once is taken back as a step.
-        if (this.live) bench.desk.undo();
+        if (this.live) editor.desk.undo();
         this.live = false;
       },
       guide: (guide, at) => this.putGuide(guide, at),
       edit: (id) => this.write(id),
       stroke: (points) => this.maker.stroke(points),
       sample: (hex) => {
-        this.tools.sampling()?.(hex ?? bench.current()?.garment.toLowerCase() ?? '#ffffff');
+        this.tools.sampling()?.(hex ?? editor.current()?.garment.toLowerCase() ?? '#ffffff');
         this.tools.sampling.set(null);
       },
       comes: ({ name }) => this.notices.say(`“${name}” has not come yet. Take its colour once it is there.`),
@@ -280,38 +280,38 @@ export class Stage {
   }
 
   private onField(places: Readonly<Record<string, CanvasPlace>>): Places {
-    const byId = new Map<string, Layer>(this.bench.layers().map((layer) => [layer.id, layer]));
+    const byId = new Map<string, Layer>(this.editor.layers().map((layer) => [layer.id, layer]));
     return Object.fromEntries(
-      Object.entries(places).map(([id, place]) => [id, this.bench.onField(byId.get(id)!, place)]),
+      Object.entries(places).map(([id, place]) => [id, this.editor.onField(byId.get(id)!, place)]),
     );
   }
 
   private putGuide(guide: ShownGuide, at: number | null): void {
-    const layout = this.bench.current()!.layout;
+    const layout = this.editor.current()!.layout;
     if (guide.index < 0) {
-      if (at !== null) this.bench.edit(addGuide(layout, guide.owner, guide.axis, at));
-    } else this.bench.edit(at === null ? removeGuide(guide) : moveGuide(layout, guide, at));
-    this.bench.desk.settle();
+      if (at !== null) this.editor.edit(addGuide(layout, guide.owner, guide.axis, at));
+    } else this.editor.edit(at === null ? removeGuide(guide) : moveGuide(layout, guide, at));
+    this.editor.desk.settle();
   }
 
   /** Pulls a guide out of a ruler. It belongs to the design, or to the chosen target while changes reach that alone. */
   protected pull(event: PointerEvent, axis: 'x' | 'y'): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     if (event.button !== 0 || !current) return;
     event.preventDefault();
-    this.view()?.pullGuide(axis, this.bench.alone() || this.bench.onlyHere() ? current.requirement.id : null);
+    this.view()?.pullGuide(axis, this.editor.alone() || this.editor.onlyHere() ? current.requirement.id : null);
   }
 
   private write(id: string): void {
-    const layer = this.bench.layers().find((one) => one.id === id);
+    const layer = this.editor.layers().find((one) => one.id === id);
     if (layer?.kind !== 'text' || layer.locked) return;
-    this.bench.selectWithin(id);
-    this.bench.editing.set(id);
+    this.editor.selectWithin(id);
+    this.editor.editing.set(id);
   }
 
   protected written(): void {
-    this.bench.editing.set(null);
-    this.bench.desk.settle();
+    this.editor.editing.set(null);
+    this.editor.desk.settle();
     this.focusTable();
   }
 
@@ -321,12 +321,12 @@ export class Stage {
   }
 
   protected see(hex: string | null): void {
-    const current = this.bench.current();
+    const current = this.editor.current();
     this.checker.set(hex === null);
     if (hex !== null && current)
-      this.bench.desk.edit(changeTarget(current.requirement.id, { garment: hex }), 'garment');
+      this.editor.desk.edit(changeTarget(current.requirement.id, { garment: hex }), 'garment');
     // The version on the stage is the one of the garment that was chosen.
-    this.bench.chosenCloth.set(null);
+    this.editor.chosenCloth.set(null);
   }
 
   protected zoom(to: 'fit' | 'selection' | 'print' | 'nearer' | 'farther'): void {
@@ -347,7 +347,7 @@ export class Stage {
         this.looked.set(zoomedAt(fit, middle, fit.scale / 1.4));
         return;
       case 'selection': {
-        const box = this.bench.movedBox();
+        const box = this.editor.movedBox();
         if (box) this.looked.set(viewOfBox(box, { width, height, margin: 60, foot: 22 }));
       }
     }
@@ -355,7 +355,7 @@ export class Stage {
 
   /** Printed size, distance from the top and the centre line, and effective DPI of what a move takes along. */
   private describe(): string[] {
-    const [current, box, layer] = [this.bench.current(), this.bench.movedBox(), this.bench.selected()];
+    const [current, box, layer] = [this.editor.current(), this.editor.movedBox(), this.editor.selected()];
     if (!current || !box) return [];
     const unit = this.preferences.unit();
     const { canvas, factor } = current.layout;
@@ -366,14 +366,14 @@ export class Stage {
     const down = `${length(Math.abs(box.y))} ${box.y >= 0 ? 'below the top edge' : 'above the top edge'}`;
     const facts = layer && factsOfLayer(layer, this.assets.facts());
     const sharpness =
-      !facts || this.bench.onlyHere()
+      !facts || this.editor.onlyHere()
         ? []
         : [
             facts.vector
               ? 'outlines: sharp at any size'
               : `${Math.round(effectiveDpi(layer, facts, factor))} DPI effective`,
           ];
-    const turned = layer && layer.place.turn !== 0 && !this.bench.onlyHere();
+    const turned = layer && layer.place.turn !== 0 && !this.editor.onlyHere();
     const size = layer && turned ? [layer.place.width * factor, layer.place.height * factor] : [box.width, box.height];
     return [formatSize(size[0], size[1], unit, canvas.dpi), down, centred, ...sharpness];
   }
@@ -384,7 +384,7 @@ export class Stage {
     const nudge = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[
       event.key
     ];
-    const { bench, view } = this;
+    const { editor, view } = this;
     if (event.key === ' ') {
       event.preventDefault();
       const shown = view();
@@ -393,33 +393,37 @@ export class Stage {
     }
     if (nudge && (event.ctrlKey || event.metaKey)) {
       event.preventDefault();
-      const current = bench.current();
+      const current = editor.current();
       if (current)
         this.looked.set(
           panned(this.fit(), { x: -nudge[0] * 40, y: -nudge[1] * 40 }, current.layout.canvas, this.size()),
         );
     } else if (nudge && !event.altKey) {
       event.preventDefault();
-      bench.nudge(nudge[0], nudge[1]);
-    } else if ((event.key === 'Delete' || event.key === 'Backspace') && bench.selection().length && !bench.onlyHere()) {
+      editor.nudge(nudge[0], nudge[1]);
+    } else if (
+      (event.key === 'Delete' || event.key === 'Backspace') &&
+      editor.selection().length &&
+      !editor.onlyHere()
+    ) {
       event.preventDefault();
       this.arranging.remove();
-    } else if (event.key === 'Enter' && bench.selected()?.kind === 'text') {
+    } else if (event.key === 'Enter' && editor.selected()?.kind === 'text') {
       event.preventDefault();
-      this.write(bench.selectedId()!);
+      this.write(editor.selectedId()!);
     } else if (event.key === '+' || event.key === '-') {
       event.preventDefault();
       this.zoom(event.key === '+' ? 'nearer' : 'farther');
     } else if (event.key === 'Escape') {
       if (this.tools.sampling()) this.tools.sampling.set(null);
       else if (this.tools.drawing()) this.tools.drawing.set(false);
-      else bench.select([]);
+      else editor.select([]);
     }
   }
 
   protected keyUp(event: KeyboardEvent): void {
     const view = this.view();
     if (event.key === ' ' && view) view.panning = false;
-    if (event.key.startsWith('Arrow')) this.bench.desk.settle();
+    if (event.key.startsWith('Arrow')) this.editor.desk.settle();
   }
 }

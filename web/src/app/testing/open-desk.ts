@@ -6,7 +6,7 @@ import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import { ActivatedRoute, convertToParamMap } from '@angular/router';
 import { emptyDesign, type Requirement } from '@kettle/core/model';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
 
@@ -27,7 +27,7 @@ export function openDesk<T>(
       provideHttpClient(),
       provideHttpClientTesting(),
       { provide: ActivatedRoute, useValue: { snapshot: { queryParamMap: convertToParamMap({}) } } },
-      { provide: Bench, useValue: { desk } },
+      { provide: Editor, useValue: { desk } },
       { provide: RequirementShelf, useValue: { all: signal(requirements) } },
     ],
   });

@@ -20,18 +20,18 @@ import {
   type MusicTrack,
   type Shots,
 } from '@kettle/core/clip';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';
 import { newId } from '../data/new-id';
 import { RequirementShelf } from '../data/requirement-shelf';
-import { MockupBench } from '../mockups/mockup-bench';
+import { MockupEditor } from '../mockups/mockup-editor';
 
 /** Which clip of the design is worked on, and its parts. Provided by the clips station. */
 @Injectable()
-export class ClipBench {
-  private readonly bench = inject(Bench);
-  private readonly mockup = inject(MockupBench);
+export class ClipEditor {
+  private readonly editor = inject(Editor);
+  private readonly mockup = inject(MockupEditor);
   private readonly api = inject(Api);
   private readonly requirements = inject(RequirementShelf);
   private readonly music = new Loaded(() => this.api.ask('get /api/music'), { of: 'The music' });
@@ -43,7 +43,7 @@ export class ClipBench {
   /** Whether the stage plays it. */
   readonly playing = signal(false);
 
-  readonly clips = computed(() => clipsOf(this.bench.desk.document() ?? {}));
+  readonly clips = computed(() => clipsOf(this.editor.desk.document() ?? {}));
   readonly clip = computed<Clip | null>(
     () => this.clips().find((one) => one.id === this.chosen()) ?? this.clips()[0] ?? null,
   );
@@ -93,16 +93,16 @@ export class ClipBench {
 
   /** Products that this design is shown on. */
   private shots(): Shots {
-    const [design, now] = [this.bench.desk.document(), this.mockup.scene()];
+    const [design, now] = [this.editor.desk.document(), this.mockup.scene()];
     if (!design) return { shots: [], turns: [] };
     // What is looked at counts, though the document does not say it yet.
     const looked = { ...design, scene: design.scene ?? now ?? undefined };
-    return shotsOf(looked, this.mockup.blanks(), this.requirements.all(), this.bench.current()?.garment);
+    return shotsOf(looked, this.mockup.blanks(), this.requirements.all(), this.editor.current()?.garment);
   }
 
   /** A clip after an arrangement, not kept yet; null while there is nothing to show. */
   arrange(arrangement: Arrangement): Clip | null {
-    const [{ shots, turns }, design] = [this.shots(), this.bench.desk.document()];
+    const [{ shots, turns }, design] = [this.shots(), this.editor.desk.document()];
     if (!shots.length || !design) return null;
     const first = arrangement.steps[0]?.turns && turns.length ? turns[0] : shots[0];
     const colours = this.mockup.blanks().find((one) => one.id === first.blankId)?.colourways ?? [];
@@ -123,8 +123,8 @@ export class ClipBench {
       ? this.arrange(arrangement)
       : { id: newId('c'), name: 'Clip', shape: '1:1', scenes: [] };
     if (!clip) return;
-    this.bench.edit(addClip({ ...clip, name: this.freeName(clip.name) }));
-    this.bench.desk.settle();
+    this.editor.edit(addClip({ ...clip, name: this.freeName(clip.name) }));
+    this.editor.desk.settle();
     this.choose(clip.id);
   }
 
@@ -139,17 +139,17 @@ export class ClipBench {
   change(change: Partial<Clip>, mergeKey: string | null = null): void {
     const clip = this.clip();
     if (clip)
-      this.bench.edit(
+      this.editor.edit(
         changeClip(clip.id, (before) => ({ ...before, ...change })),
         mergeKey,
       );
-    if (mergeKey === null) this.bench.desk.settle();
+    if (mergeKey === null) this.editor.desk.settle();
   }
 
   changeScene(change: Partial<ClipScene>, mergeKey: string | null = null): void {
     const [clip, scene] = [this.clip(), this.scene()];
-    if (clip && scene) this.bench.edit(changeClipScene(clip.id, scene.id, change), mergeKey);
-    if (mergeKey === null) this.bench.desk.settle();
+    if (clip && scene) this.editor.edit(changeClipScene(clip.id, scene.id, change), mergeKey);
+    if (mergeKey === null) this.editor.desk.settle();
   }
 
   /** Gives a scene a length, its end on a beat that is near. @param mergeKey joins what one hand does in one step to undo */
@@ -157,7 +157,7 @@ export class ClipBench {
     const clip = this.clip();
     const index = clip?.scenes.findIndex(({ id }) => id === sceneId) ?? -1;
     if (!clip || index < 0) return;
-    this.bench.edit(
+    this.editor.edit(
       changeClipScene(clip.id, sceneId, { frames: trimmed(clip, index, frames, this.beats()) }),
       mergeKey,
     );
@@ -167,7 +167,8 @@ export class ClipBench {
   /** Gives a scene exactly so many frames. */
   setFrames(sceneId: string, frames: number): void {
     const clip = this.clip();
-    if (clip) this.bench.edit(changeClipScene(clip.id, sceneId, { frames: Math.max(LEAST_SCENE, Math.round(frames)) }));
+    if (clip)
+      this.editor.edit(changeClipScene(clip.id, sceneId, { frames: Math.max(LEAST_SCENE, Math.round(frames)) }));
     this.settle();
   }
 
@@ -181,7 +182,7 @@ export class ClipBench {
   }
 
   settle(): void {
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   /** Shows another product in the chosen scene, in its own way. */
@@ -201,25 +202,25 @@ export class ClipBench {
       ? { ...scene, id: newId('c') }
       : shot && { id: newId('c'), scene: shot, frames: 48, movement: 'push' };
     if (!added) return;
-    this.bench.edit(putClipScene(clip.id, added, at));
-    this.bench.desk.settle();
+    this.editor.edit(putClipScene(clip.id, added, at));
+    this.editor.desk.settle();
     this.select(added.id);
   }
 
   moveScene(sceneId: string, to: number): void {
     const clip = this.clip();
-    if (clip) this.bench.edit(moveClipScene(clip.id, sceneId, to));
-    this.bench.desk.settle();
+    if (clip) this.editor.edit(moveClipScene(clip.id, sceneId, to));
+    this.editor.desk.settle();
   }
 
   removeScene(sceneId: string): void {
     const clip = this.clip();
-    if (clip) this.bench.edit(removeClipScene(clip.id, sceneId));
-    this.bench.desk.settle();
+    if (clip) this.editor.edit(removeClipScene(clip.id, sceneId));
+    this.editor.desk.settle();
   }
 
   remove(id: string): void {
-    this.bench.edit(removeClip(id));
-    this.bench.desk.settle();
+    this.editor.edit(removeClip(id));
+    this.editor.desk.settle();
   }
 }

@@ -29,8 +29,8 @@ import { DropZone } from '../shell/drop-zone';
 import { isTyping } from '../shell/finder';
 import { Stage } from '../stage/stage';
 import { Arranging } from '../editor/arranging';
-import { Bench } from '../editor/bench';
-import { BENCH_PROVIDERS } from './bench-providers';
+import { Editor } from '../editor/editor';
+import { EDITOR_PROVIDERS } from './editor-providers';
 import { DesignDesk } from '../editor/design-desk';
 import { DesignMenu } from './design-menu';
 import { HistoryMenu } from './history-menu';
@@ -53,7 +53,7 @@ type Station = (typeof STATIONS)[number]['id'];
 
 /** One design on the bench: its stations in the order of the work. */
 @Component({
-  selector: 'ks-bench-page',
+  selector: 'ks-design-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     RouterLink,
@@ -75,9 +75,9 @@ type Station = (typeof STATIONS)[number]['id'];
     ColourWall,
     CutOut,
   ],
-  providers: BENCH_PROVIDERS,
-  templateUrl: './bench-page.html',
-  styleUrl: './bench-page.scss',
+  providers: EDITOR_PROVIDERS,
+  templateUrl: './design-page.html',
+  styleUrl: './design-page.scss',
   host: {
     '(document:keydown)': 'keys($event)',
     '(document:copy)': 'copy($event)',
@@ -85,7 +85,7 @@ type Station = (typeof STATIONS)[number]['id'];
     '(document:paste)': 'paste($event)',
   },
 })
-export class BenchPage {
+export class DesignPage {
   readonly designId = input.required<string>();
   readonly station = input.required<string>();
   readonly target = input<string>();
@@ -97,7 +97,7 @@ export class BenchPage {
   private readonly router = inject(Router);
   private readonly title = inject(Title);
   private readonly feed = inject(JobFeed);
-  protected readonly bench = inject(Bench);
+  protected readonly editor = inject(Editor);
   protected readonly desk = inject(DesignDesk);
   private readonly arranging = inject(Arranging);
   private readonly maker = inject(Maker);
@@ -108,17 +108,17 @@ export class BenchPage {
   protected readonly taking = signal(0);
   protected readonly at = computed<Station>(() => STATIONS.find((one) => one.id === this.station())?.id ?? 'artwork');
   protected readonly toMake = computed(
-    () => this.bench.targets().filter((one) => ['not-made', 'out-of-date'].includes(this.bench.stateOf(one))).length,
+    () => this.editor.targets().filter((one) => ['not-made', 'out-of-date'].includes(this.editor.stateOf(one))).length,
   );
   protected readonly counts = computed<Partial<Record<Station, number>>>(() => ({
-    fit: this.bench
+    fit: this.editor
       .targets()
       .filter((one) =>
         one.findings.some((finding) =>
           ['off-canvas', 'outside-safe', 'canvas-size', 'canvas-dpi', 'nothing-visible'].includes(finding.code),
         ),
       ).length,
-    checks: this.bench.toMend() + [...this.bench.outside().values()].flat().length,
+    checks: this.editor.toMend() + [...this.editor.outside().values()].flat().length,
     files: this.toMake(),
   }));
   protected readonly saved = computed(() => {
@@ -185,11 +185,11 @@ export class BenchPage {
         this.missing.set(false);
         this.desk.open(design);
         const asked = this.target();
-        if (asked) this.bench.choose(asked);
+        if (asked) this.editor.choose(asked);
       });
     effect(() => {
       const files = this.files.value();
-      if (files) untracked(() => this.bench.printFiles.set(files));
+      if (files) untracked(() => this.editor.printFiles.set(files));
     });
     effect(() => {
       const found = new Map<string, Finding[]>();
@@ -197,7 +197,7 @@ export class BenchPage {
         const before = found.get(order.requirementId) ?? [];
         found.set(order.requirementId, [...before, ...findingsOfOrder(order)]);
       }
-      untracked(() => this.bench.outside.set(found));
+      untracked(() => this.editor.outside.set(found));
     });
     effect(() => {
       const name = this.desk.document()?.name;
@@ -205,12 +205,12 @@ export class BenchPage {
     });
     effect(() => {
       const fit = this.at() === 'fit';
-      untracked(() => this.bench.onlyHere.set(fit));
+      untracked(() => this.editor.onlyHere.set(fit));
     });
   }
 
   protected go(station: Station): void {
-    this.bench.place.set(null);
+    this.editor.place.set(null);
     void this.router.navigate(['/designs', this.designId(), station], { queryParamsHandling: 'preserve' });
   }
 
@@ -227,7 +227,7 @@ export class BenchPage {
   }
 
   protected keys(event: KeyboardEvent): void {
-    if (isTyping(event.target) || this.bench.place()?.kind === 'picture') return;
+    if (isTyping(event.target) || this.editor.place()?.kind === 'picture') return;
     if (event.ctrlKey || event.metaKey) {
       const act = this.commands()[`${event.shiftKey ? 'shift ' : ''}${event.key.toLowerCase()}`];
       if (act) {
@@ -247,7 +247,7 @@ export class BenchPage {
   /** What Ctrl with a key does. */
   private commands(): Readonly<Record<string, () => void>> {
     const steps = { z: () => this.desk.undo(), 'shift z': () => this.desk.redo(), y: () => this.desk.redo() };
-    if (this.at() !== 'artwork' || this.bench.place()) return steps;
+    if (this.at() !== 'artwork' || this.editor.place()) return steps;
     return {
       ...steps,
       a: () => this.arranging.selectAll(),
@@ -259,7 +259,7 @@ export class BenchPage {
 
   protected copy(event: ClipboardEvent): void {
     if (
-      this.bench.place() ||
+      this.editor.place() ||
       isTyping(event.target) ||
       this.at() !== 'artwork' ||
       !event.clipboardData ||
@@ -274,7 +274,7 @@ export class BenchPage {
   /** Copied layers, or words from anywhere. Pictures are taken in like dropped ones. */
   protected paste(event: ClipboardEvent): void {
     const clipboard = event.clipboardData;
-    if (this.bench.place() || isTyping(event.target) || !clipboard || clipboard.files.length || !this.desk.document())
+    if (this.editor.place() || isTyping(event.target) || !clipboard || clipboard.files.length || !this.desk.document())
       return;
     const text = clipboard.getData('text/plain').trim().slice(0, MAX_LETTERS);
     if (!this.arranging.paste(clipboard)) {

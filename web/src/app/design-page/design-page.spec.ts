@@ -14,9 +14,9 @@ import { JobFeed } from '../jobs/job-feed';
 import { DropZone } from '../shell/drop-zone';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
-import { badge, mug, NO_UNDO_LOG, tee } from '../testing/open-bench';
-import { BenchPage } from './bench-page';
-import { BENCH_PROVIDERS } from './bench-providers';
+import { badge, mug, NO_UNDO_LOG, tee } from '../testing/open-editor';
+import { DesignPage } from './design-page';
+import { EDITOR_PROVIDERS } from './editor-providers';
 import { DesignDesk } from '../editor/design-desk';
 import { Measuring } from '../editor/measuring';
 
@@ -29,7 +29,7 @@ const document: DesignDocument = {
 describe('a design on the bench', () => {
   let http: HttpTestingController;
   let router: jasmine.SpyObj<Router>;
-  let page: InPage<BenchPage>;
+  let page: InPage<DesignPage>;
   const desk = (): DesignDesk => page.fixture.debugElement.injector.get(DesignDesk);
   const text = (selector: string) => page.element.querySelector(selector)?.textContent?.trim();
   beforeEach(async () => {
@@ -48,16 +48,16 @@ describe('a design on the bench', () => {
       ],
     });
     // What stands in its stations has specifications of its own.
-    TestBed.overrideComponent(BenchPage, {
+    TestBed.overrideComponent(DesignPage, {
       set: {
         imports: [MatButtonModule, MatIconModule, DropZone],
         schemas: [CUSTOM_ELEMENTS_SCHEMA],
-        providers: [...BENCH_PROVIDERS, { provide: Measuring, useValue: null }],
+        providers: [...EDITOR_PROVIDERS, { provide: Measuring, useValue: null }],
       },
     });
     registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
     http = TestBed.inject(HttpTestingController);
-    page = await InPage.show(BenchPage, { designId: 'd1', station: 'artwork', target: 'mug' });
+    page = await InPage.show(DesignPage, { designId: 'd1', station: 'artwork', target: 'mug' });
   });
   const open = async (): Promise<void> => {
     http.expectOne('/api/designs/d1').flush({ id: 'd1', revision: 3, savedAt: '2026-11-25T20:00:00.000Z', document });

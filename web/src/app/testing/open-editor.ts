@@ -11,9 +11,9 @@ import { AssetShelf } from '../data/asset-shelf';
 import { UndoLog } from '../data/undo-log';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { registerIcons } from '../icons/icons';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Maker } from '../editor/maker';
-import { BENCH_PROVIDERS } from '../design-page/bench-providers';
+import { EDITOR_PROVIDERS } from '../design-page/editor-providers';
 
 /** Made-up things for specs of the bench. */
 export const tee: Requirement = {
@@ -110,10 +110,10 @@ export const cup: Blank = {
 export const NO_UNDO_LOG = { provide: UndoLog, useValue: { load: async () => null, save: async () => undefined } };
 
 /** A bench with an open design, its requirements and one known picture. Call within beforeEach. */
-export function openBench(
+export function openEditor(
   document: Partial<DesignDocument> = {},
   providers: unknown[] = [],
-): { bench: Bench; maker: Maker; http: HttpTestingController } {
+): { editor: Editor; maker: Maker; http: HttpTestingController } {
   localStorage.clear();
   TestBed.configureTestingModule({
     providers: [
@@ -121,22 +121,22 @@ export function openBench(
       provideHttpClient(),
       provideHttpClientTesting(),
       provideRouter([]),
-      ...BENCH_PROVIDERS,
+      ...EDITOR_PROVIDERS,
       NO_UNDO_LOG,
       ...(providers as never[]),
     ],
   });
   registerIcons(TestBed.inject(MatIconRegistry), TestBed.inject(DomSanitizer));
-  const bench = TestBed.inject(Bench);
+  const editor = TestBed.inject(Editor);
   const http = TestBed.inject(HttpTestingController);
   TestBed.inject(RequirementShelf).refresh().subscribe();
   http.expectOne('/api/requirements').flush([tee, mug]);
   TestBed.inject(AssetShelf).put(badge);
-  bench.desk.open({
+  editor.desk.open({
     id: 'd1',
     revision: 1,
     savedAt: '2026-11-25T20:00:00.000Z',
     document: { ...emptyDesign('Badge'), targets: [{ requirementId: 'tee' }], ...document },
   });
-  return { bench, maker: TestBed.inject(Maker), http };
+  return { editor, maker: TestBed.inject(Maker), http };
 }

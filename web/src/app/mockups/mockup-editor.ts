@@ -57,7 +57,7 @@ import {
   switchMap,
   toArray,
 } from 'rxjs';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
 import { Notices } from '../data/notices';
@@ -91,8 +91,8 @@ const sameBox = (a: Box | null, b: Box | null): boolean =>
 
 /** Which blank is shown, how it looks and where the art lies on it. Provided by the mockups station. */
 @Injectable()
-export class MockupBench {
-  private readonly bench = inject(Bench);
+export class MockupEditor {
+  private readonly editor = inject(Editor);
   private readonly assets = inject(AssetShelf);
   private readonly requirements = inject(RequirementShelf);
   private readonly shelf = inject(BlankShelf);
@@ -106,7 +106,7 @@ export class MockupBench {
   readonly blank = computed<Blank | null>(() => {
     const blanks = this.blanks();
     return (
-      blanks.find((one) => one.id === this.bench.desk.document()?.scene?.blankId) ??
+      blanks.find((one) => one.id === this.editor.desk.document()?.scene?.blankId) ??
       this.startBlank() ??
       blanks[0] ??
       null
@@ -114,10 +114,10 @@ export class MockupBench {
   });
   /** The first blank of the product that the chosen target is for. */
   private readonly startBlank = computed(() =>
-    this.blanks().find((one) => one.product === this.bench.current()?.requirement.product),
+    this.blanks().find((one) => one.product === this.editor.current()?.requirement.product),
   );
   readonly scene = computed<Scene | null>(() => {
-    const [design, blank] = [this.bench.desk.document(), this.blank()];
+    const [design, blank] = [this.editor.desk.document(), this.blank()];
     return design && blank ? this.sceneOn(blank) : null;
   });
   readonly area = computed(() => {
@@ -133,17 +133,17 @@ export class MockupBench {
   private readonly held = signal<{ readonly factor: number | null; readonly crop: Box | null } | null>(null);
   /** Everything that the scene prints, from the lowest to the topmost; the first is what a hand moves. */
   readonly prints = computed<readonly PlacedPrint[]>(() => {
-    const [design, blank, scene] = [this.bench.desk.document(), this.blank(), this.scene()];
+    const [design, blank, scene] = [this.editor.desk.document(), this.blank(), this.scene()];
     return design && blank && scene ? this.placed(design, blank, scene, this.held()?.factor) : [];
   });
   /** Box of all visible art on the print area, in area mm. */
   readonly art = computed<Box | null>(() => {
-    const [design, scene, placement] = [this.bench.desk.document(), this.scene(), this.placement()];
+    const [design, scene, placement] = [this.editor.desk.document(), this.scene(), this.placement()];
     return design && scene && placement ? artOnArea(design, placement, this.requirement(), scene.garment) : null;
   });
   /** Box of the ink that is printed, in area mm: what measures are told of. */
   readonly ink = computed<Box | null>(() => {
-    const [design, scene, placement] = [this.bench.desk.document(), this.scene(), this.placement()];
+    const [design, scene, placement] = [this.editor.desk.document(), this.scene(), this.placement()];
     return design && scene && placement
       ? artOnArea(design, placement, this.requirement(), scene.garment, this.assets.facts())
       : null;
@@ -183,20 +183,20 @@ export class MockupBench {
    * chosen of the look goes along from the blank that is shown now.
    */
   sceneOn(blank: Blank): Scene {
-    const kept = this.bench.desk.document()?.scene;
+    const kept = this.editor.desk.document()?.scene;
     if (kept?.blankId === blank.id) return kept;
-    const same = colourwayOf(blank, this.bench.current()?.garment ?? '');
+    const same = colourwayOf(blank, this.editor.current()?.garment ?? '');
     const usual = { ...defaultScene(blank, null), ...(same ? { garment: same.hex } : {}) };
     if (!kept) return usual;
     const from = this.blanks().find((one) => one.id === kept.blankId) ?? null;
     return carriedScene(kept, from, blank, this.left.get(this.leftAs(blank.id)) ?? usual);
   }
 
-  private readonly leftAs = (blankId: string): string => `${this.bench.desk.id()} ${blankId}`;
+  private readonly leftAs = (blankId: string): string => `${this.editor.desk.id()} ${blankId}`;
 
   /** The requirement whose print file a print area shows. */
   requirementOn(blank: Blank, requirementId: string | null): Requirement | null {
-    const design = this.bench.desk.document();
+    const design = this.editor.desk.document();
     return design && requirementForBlank(design, blank, this.requirements.all(), requirementId);
   }
 
@@ -276,7 +276,7 @@ export class MockupBench {
           const now = this.scene();
           if (!now || now.blankId !== blank.id) return;
           const { own: _own, ...rest } = now;
-          this.bench.desk.edit((design) => {
+          this.editor.desk.edit((design) => {
             const begun = new Set(design.targets.map((target) => target.requirementId));
             const laid = prints
               .filter(({ requirement }) => !begun.has(requirement.id))
@@ -284,8 +284,8 @@ export class MockupBench {
             // Cloth that is dyed all over is white before: on any other the art is mixed with its colour.
             return changeScene({ ...rest, ...first, also: others, garment: whitest(blank) })(laid);
           });
-          this.bench.desk.settle();
-          this.bench.choose(first.requirementId);
+          this.editor.desk.settle();
+          this.editor.choose(first.requirementId);
         },
         error: (error: unknown) => this.notices.complain(error),
       });
@@ -294,8 +294,8 @@ export class MockupBench {
   /** Covers every panel with the art again, whatever was moved on it. */
   coverPanels(): void {
     const shown = this.prints().flatMap(({ requirement }) => (requirement?.panel ? [requirement] : []));
-    this.bench.desk.edit((design) => shown.reduce((before, requirement) => covered(before, requirement), design));
-    this.bench.desk.settle();
+    this.editor.desk.edit((design) => shown.reduce((before, requirement) => covered(before, requirement), design));
+    this.editor.desk.settle();
   }
 
   /** Sleeves beside the panel in hand over whose seams its art can go on. */
@@ -312,8 +312,8 @@ export class MockupBench {
     const [body, seams] = [this.requirement(), this.seams()];
     if (!body || !seams.length) return;
     const beside = seams.map(({ requirement, seam }) => ({ to: requirement, onto: seam.onto }));
-    this.bench.desk.edit(goOnOverSeams(body, beside));
-    this.bench.desk.settle();
+    this.editor.desk.edit(goOnOverSeams(body, beside));
+    this.editor.desk.settle();
     const most = Math.max(...seams.map(({ seam }) => seam.mostMm));
     this.notices.say(
       `The art goes on over ${seams.length === 1 ? 'the seam' : `${seams.length} seams`}; its edges meet within ${most.toFixed(1)} mm. Press again after it was moved.`,
@@ -322,7 +322,7 @@ export class MockupBench {
 
   /** How the art of the shown panels is repeated; null where it covers each of them once. */
   readonly repeat = computed<Repeat | null>(() => {
-    const [design, requirement] = [this.bench.desk.document(), this.requirement()];
+    const [design, requirement] = [this.editor.desk.document(), this.requirement()];
     return design?.targets.find((one) => one.requirementId === requirement?.id)?.repeat ?? null;
   });
   /** Width of the repeated art, mm. */
@@ -335,7 +335,7 @@ export class MockupBench {
   repeatOver(repeat: Repeat | null, widthMm?: number): void {
     const shown = this.prints().flatMap(({ requirement }) => (requirement?.panel ? [requirement] : []));
     const width = widthMm ?? (this.repeat() ? this.repeatWidth() : Math.round((this.area()?.widthMm ?? 400) / 4));
-    this.bench.desk.edit((design) => {
+    this.editor.desk.edit((design) => {
       if (!repeat)
         return shown.reduce(
           (before, requirement) => covered(changeTarget(requirement.id, { repeat: undefined })(before), requirement),
@@ -347,13 +347,13 @@ export class MockupBench {
         return placement ? changeTarget(requirement.id, { repeat, placement })(before) : before;
       }, design);
     });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   /** Back to the finished product, printed in one place. */
   leaveAllOver(areaId: string): void {
     this.change({ areaId, requirementId: null, also: undefined });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   /** Areas of this blank that can be printed on beside the scene's own, and what they carry. */
@@ -370,7 +370,7 @@ export class MockupBench {
     const also = (this.scene()?.also ?? []).filter((one) => one.areaId !== areaId);
     const next = requirementId === null ? also : [...also, { areaId, requirementId }];
     this.change({ also: next.length ? next : undefined });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   /** Chooses the area that a hand moves; what is printed on it beside the former one changes places with that. */
@@ -386,7 +386,7 @@ export class MockupBench {
       also: next.length ? next : undefined,
       own: undefined,
     });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   /** Sets the frame of the picture: a box of the blank in its pixels. */
@@ -407,7 +407,7 @@ export class MockupBench {
     if (!blank) return;
     const { width, height } = blank;
     this.frameAs(this.crop() ?? { x: width * 0.1, y: height * 0.1, width: width * 0.8, height: height * 0.8 });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   /** Lets the wall fade to another colour, first a darker one of itself, or not. */
@@ -417,7 +417,7 @@ export class MockupBench {
     const { r, g, b } = rgbOf(scene.backdrop);
     const to = hexOf({ r: r * 0.62, g: g * 0.62, b: b * 0.66 });
     this.change({ behind: fades ? { kind: 'gradient', to, turn: 0 } : undefined });
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   /** Places the print for this scene alone, or as the print file has it again. */
@@ -435,17 +435,17 @@ export class MockupBench {
       const { keptAs: _keptAs, ...scene } = before;
       this.left.set(this.leftAs(before.blankId), scene);
     }
-    this.bench.desk.edit(changeScene(this.sceneOn(blank)));
+    this.editor.desk.edit(changeScene(this.sceneOn(blank)));
   }
 
   change(change: Partial<Scene>, mergeKey: string | null = null): void {
     const scene = this.scene();
-    if (scene) this.bench.desk.edit(changeScene({ ...scene, ...change }), mergeKey);
+    if (scene) this.editor.desk.edit(changeScene({ ...scene, ...change }), mergeKey);
   }
 
   /** Brings all art to a box in area mm; the same placement as on the canvas moves. */
   moveArt(to: Box, mergeKey: string): void {
-    const [design, requirement, placement] = [this.bench.desk.document(), this.requirement(), this.placement()];
+    const [design, requirement, placement] = [this.editor.desk.document(), this.requirement(), this.placement()];
     const target = design?.targets.find((one) => one.requirementId === requirement?.id);
     if (!design || !requirement || !placement || !target) return;
     const [scene, blank, area, art] = [this.scene(), this.blank(), this.area(), this.art()];
@@ -459,9 +459,9 @@ export class MockupBench {
     const { toCanvas } = layoutTarget(design, target, requirement);
     const onCanvas = (point: Point) => apply(toCanvas, apply(toField, point));
     const [start, end] = [onCanvas(to), onCanvas({ x: to.x + to.width, y: to.y + to.height })];
-    this.bench.select([]);
-    this.bench.choose(requirement.id);
-    this.bench.moveTo({ x: start.x, y: start.y, width: end.x - start.x, height: end.y - start.y }, mergeKey);
+    this.editor.select([]);
+    this.editor.choose(requirement.id);
+    this.editor.moveTo({ x: start.x, y: start.y, width: end.x - start.x, height: end.y - start.y }, mergeKey);
   }
 
   /** Keeps the size on the product until {@link settle}, so that it does not change under a hand. */
@@ -477,7 +477,7 @@ export class MockupBench {
 
   settle(): void {
     this.held.set(null);
-    this.bench.desk.settle();
+    this.editor.desk.settle();
   }
 
   /** The print at its printed size, cut off where it leaves the area, or as much smaller as it needs to be. */
@@ -492,7 +492,7 @@ export class MockupBench {
    */
   fitArea(): void {
     const [design, requirement, blank, area] = [
-      this.bench.desk.document(),
+      this.editor.desk.document(),
       this.requirement(),
       this.blank(),
       this.area(),

@@ -52,7 +52,7 @@ import { RequirementShelf } from '../data/requirement-shelf';
 import { DesignDesk } from './design-desk';
 
 /** A target with everything the bench shows of it. */
-export interface BenchTarget {
+export interface EditorTarget {
   /** Names it among all targets and versions. */
   readonly key: string;
   /** The version it is, where the target has any. */
@@ -70,7 +70,7 @@ export interface BenchTarget {
 }
 
 /** Places of the bench for one thing at a time: a picture made fit for cloth, or the design on every colour. */
-export type BenchPlace = { readonly kind: 'picture'; readonly layerId: string } | { readonly kind: 'colours' };
+export type EditorPlace = { readonly kind: 'picture'; readonly layerId: string } | { readonly kind: 'colours' };
 
 /** Contrast from which a colour is told from its ground at a glance (WCAG 2.2, 1.4.11). */
 const READS_FROM = 3;
@@ -82,7 +82,7 @@ export type Places = Readonly<Record<string, LayerPlace>>;
  * the bench.
  */
 @Injectable()
-export class Bench {
+export class Editor {
   readonly desk = inject(DesignDesk);
   private readonly notices = inject(Notices);
   private readonly assets = inject(AssetShelf);
@@ -92,7 +92,7 @@ export class Bench {
   /** What print shops said of the design's targets, by requirement. */
   readonly outside = signal<ReadonlyMap<string, readonly Finding[]>>(new Map());
   /** A place of its own that stands in front of the stations, if any. */
-  readonly place = signal<BenchPlace | null>(null);
+  readonly place = signal<EditorPlace | null>(null);
   readonly chosenId = signal<string | null>(null);
   /** The version that is looked at; the one of the garment when null. */
   readonly chosenCloth = signal<Cloth | null>(null);
@@ -119,7 +119,7 @@ export class Bench {
   readonly measuredAt = signal<Readonly<Record<string, { readonly of: string; readonly ok: boolean }>>>({});
 
   /** Targets, once for each of their versions. */
-  readonly targets = computed<readonly BenchTarget[]>(() => {
+  readonly targets = computed<readonly EditorTarget[]>(() => {
     const design = this.desk.document();
     const byId = this.requirements.byId();
     const facts = this.assets.facts();
@@ -129,7 +129,7 @@ export class Bench {
       const requirement = byId[whole.requirementId];
       return !requirement
         ? []
-        : versionsOf(whole).map((cloth): BenchTarget => {
+        : versionsOf(whole).map((cloth): EditorTarget => {
             const target = asVersion(whole, cloth, requirement);
             const seen = seenBy(design, target);
             const key = targetKey(requirement.id, cloth);
@@ -148,7 +148,7 @@ export class Bench {
           });
     });
   });
-  readonly current = computed<BenchTarget | null>(() => {
+  readonly current = computed<EditorTarget | null>(() => {
     const design = this.desk.document();
     const whole = design && targetFor(design, this.chosenId());
     const versions = this.targets().filter((one) => one.whole === whole);
@@ -269,20 +269,20 @@ export class Bench {
   }
 
   /** What a measuring of a target is of; null while the design is being changed, and where there is nothing to measure. */
-  measureOf({ key, requirement }: BenchTarget): string | null {
+  measureOf({ key, requirement }: EditorTarget): string | null {
     if (this.desk.state() !== 'saved' || !this.desk.document()?.layers.length) return null;
     return `${this.desk.id()} ${this.desk.revision()} ${key}@${requirement.revision}`;
   }
 
   /** Whether what is told of a target's print was measured on it as it is now. */
-  measureStateOf(one: BenchTarget): 'measured' | 'measuring' | 'failed' {
+  measureStateOf(one: EditorTarget): 'measured' | 'measuring' | 'failed' {
     if (!this.desk.document()?.layers.length) return 'measured';
     const last = this.measuredAt()[one.key];
     return last === undefined || last.of !== this.measureOf(one) ? 'measuring' : last.ok ? 'measured' : 'failed';
   }
 
   /** State of a target as on the job sheet. */
-  stateOf(one: BenchTarget): TargetState {
+  stateOf(one: EditorTarget): TargetState {
     const files = this.printFiles().filter((file) => file.requirementId === one.requirement.id);
     const current =
       this.desk.state() === 'saved' ? files.find((file) => file.standsFor.includes(one.cloth)) : undefined;
@@ -319,19 +319,19 @@ export class Bench {
   }
 
   /** Opens a picture where it is made fit for cloth. */
-  treat(layerId: string, one: BenchTarget | null = this.current()): void {
+  treat(layerId: string, one: EditorTarget | null = this.current()): void {
     if (one) this.choose(one.requirement.id, one.cloth);
     this.selection.set([layerId]);
     this.place.set({ kind: 'picture', layerId });
   }
 
   /** Shows a target on every colour it is sold in. */
-  lookAtColours(one: BenchTarget): void {
+  lookAtColours(one: EditorTarget): void {
     this.choose(one.requirement.id, one.cloth);
     this.place.set({ kind: 'colours' });
   }
 
-  mend(finding: Finding, one: BenchTarget): void {
+  mend(finding: Finding, one: EditorTarget): void {
     const design = this.desk.document();
     const edit = design && fixEdit(finding, design, one.target, one.requirement);
     if (edit) {

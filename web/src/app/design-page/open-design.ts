@@ -1,16 +1,16 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { BenchPage } from './bench-page';
+import { DesignPage } from './design-page';
 
 /**
  * A bench of its own for every design that is opened: nothing of one, its selection, its tools or its late answers,
  * reaches another.
  */
 @Component({
-  selector: 'ks-open-bench',
+  selector: 'ks-open-design',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [BenchPage],
+  imports: [DesignPage],
   template: `@for (id of [designId()]; track id) {
-    <ks-bench-page [designId]="id" [station]="station()" [target]="target()" />
+    <ks-design-page [designId]="id" [station]="station()" [target]="target()" />
   }`,
   styles: `
     :host {
@@ -18,7 +18,7 @@ import { BenchPage } from './bench-page';
     }
   `,
 })
-export class OpenBench {
+export class OpenDesign {
   readonly designId = input.required<string>();
   readonly station = input.required<string>();
   readonly target = input<string>();

@@ -1,5 +1,5 @@
 import { Arranging } from '../editor/arranging';
-import { Bench } from '../editor/bench';
+import { Editor } from '../editor/editor';
 import { DesignDesk } from '../editor/design-desk';
 import { Maker } from '../editor/maker';
 import { Measuring } from '../editor/measuring';
@@ -9,4 +9,14 @@ import { PressProof } from '../proof/press-proof';
 import { Typesetter } from '../editor/typesetter';
 
 /** What belongs to one open design. */
-export const BENCH_PROVIDERS = [DesignDesk, Bench, Tools, Maker, Mending, Arranging, Typesetter, Measuring, PressProof];
+export const EDITOR_PROVIDERS = [
+  DesignDesk,
+  Editor,
+  Tools,
+  Maker,
+  Mending,
+  Arranging,
+  Typesetter,
+  Measuring,
+  PressProof,
+];

@@ -1,17 +1,17 @@
 import { TestBed } from '@angular/core/testing';
-import type { Bench } from '../editor/bench';
-import { badge, cup, openBench, shirt } from '../testing/open-bench';
-import { MockupBench } from './mockup-bench';
+import type { Editor } from '../editor/editor';
+import { badge, cup, openEditor, shirt } from '../testing/open-editor';
+import { MockupEditor } from './mockup-editor';
 
 describe('the mockup bench', () => {
-  let bench: Bench;
-  let mockup: MockupBench;
+  let editor: Editor;
+  let mockup: MockupEditor;
   beforeEach(() => {
-    const opened = openBench({ targets: [{ requirementId: 'tee', garment: '#1B1B1D' }, { requirementId: 'mug' }] }, [
-      MockupBench,
+    const opened = openEditor({ targets: [{ requirementId: 'tee', garment: '#1B1B1D' }, { requirementId: 'mug' }] }, [
+      MockupEditor,
     ]);
-    bench = opened.bench;
-    mockup = TestBed.inject(MockupBench);
+    editor = opened.editor;
+    mockup = TestBed.inject(MockupEditor);
     opened.http.expectOne('/api/blanks').flush([shirt, cup]);
     opened.maker.picture(badge);
   });
@@ -19,7 +19,7 @@ describe('the mockup bench', () => {
   it('begins with the product of the chosen target, in the colour it is sold on', () => {
     expect(mockup.blank()?.id).toBe('tee-front');
     expect(mockup.scene()?.garment).toBe('#1B1B1D');
-    bench.choose('mug');
+    editor.choose('mug');
     expect(mockup.blank()?.id).toBe('mug-front');
   });
 
@@ -44,7 +44,7 @@ describe('the mockup bench', () => {
     const art = mockup.art()!;
     expect([art.x, art.y, art.width, art.height].map((v) => Math.round(v * 1e6) / 1e6)).toEqual([6, 10, 288, 288]);
     expect(mockup.placement()?.factor).toBe(1);
-    bench.desk.undo();
+    editor.desk.undo();
     expect(mockup.art()!.width).toBeCloseTo(76.2, 6);
     // On a mug in the middle of its wrap: as high as both safe lines leave it, to its left and right as much.
     mockup.show(cup);
@@ -60,11 +60,11 @@ describe('the mockup bench', () => {
     mockup.moveArt({ x: 100, y: 40, width: 120, height: 120 }, 'drag');
     const art = mockup.art()!;
     expect([art.x, art.y, art.width].map((v) => Math.round(v * 1e6) / 1e6)).toEqual([100, 40, 120]);
-    const onCanvas = bench.movedBox()!;
+    const onCanvas = editor.movedBox()!;
     expect(onCanvas.width).toBeCloseTo(120, 6);
     expect(onCanvas.x).toBeCloseTo(100 + (355.6 - 300) / 2, 6);
     mockup.settle();
-    bench.desk.undo();
+    editor.desk.undo();
     expect(mockup.art()!.width).toBeCloseTo(76.2, 6);
   });
 
@@ -91,7 +91,7 @@ describe('the mockup bench', () => {
 
   it('keeps its look with the design, and forgets the set of colours with another blank', () => {
     mockup.change({ backdrop: '#336699' });
-    expect(bench.desk.document()?.scene).toEqual(
+    expect(editor.desk.document()?.scene).toEqual(
       jasmine.objectContaining({ blankId: 'tee-front', backdrop: '#336699', garment: '#1B1B1D' }),
     );
     mockup.setOf.set(new Set(['Soot']));
@@ -134,7 +134,7 @@ describe('the mockup bench', () => {
   });
 
   it('places a print for one scene alone: the print file stays, and one press drops it again', () => {
-    const before = JSON.stringify([bench.desk.document()!.layers, bench.desk.document()!.targets]);
+    const before = JSON.stringify([editor.desk.document()!.layers, editor.desk.document()!.targets]);
     const art = mockup.art()!;
     mockup.placeForItself(true);
     expect(mockup.art()).toEqual(art);
@@ -147,7 +147,7 @@ describe('the mockup bench', () => {
     mockup.moveArt(art, 'own again');
     expect(mockup.art()!.x).toBeCloseTo(art.x, 6);
     expect(mockup.art()!.width).toBeCloseTo(art.width, 6);
-    expect(JSON.stringify([bench.desk.document()!.layers, bench.desk.document()!.targets])).toBe(before);
+    expect(JSON.stringify([editor.desk.document()!.layers, editor.desk.document()!.targets])).toBe(before);
     mockup.placeForItself(false);
     expect(mockup.scene()?.own).toBeUndefined();
   });
@@ -159,7 +159,7 @@ describe('the mockup bench', () => {
     expect(crop.of).toBe('box');
     const { box } = crop as Extract<typeof crop, { of: 'box' }>;
     expect(box).toEqual({ x: 0, y: 0.5, width: 0.5, height: 0.5 });
-    bench.desk.undo();
+    editor.desk.undo();
     expect(mockup.scene()?.crop).toBeUndefined();
   });
 });
