@@ -82,9 +82,9 @@ export const MUTANTS = [
       "WHERE d.id = ? AND ? <> '' AND d.deleted_at IS NULL`",
     ],
     [
-      'a design that is off the sheet is taken off again',
-      "'AND deleted_at IS NULL', 'CURRENT_TIMESTAMP(3)'",
-      "'', 'CURRENT_TIMESTAMP(3)'",
+      'anybody takes a design off',
+      'WHERE owner = ? AND id IN (?) ${which}',
+      'WHERE ? IS NOT NULL AND id IN (?) ${which}',
     ],
     ['parts of a document are not written', 'if (!known.has(sha256))', 'if (false)'],
     ['a target that is gone stays on the sheet', 'if (wanted.has(key))', 'if (true)'],
@@ -658,6 +658,13 @@ export const MUTANTS = [
       `NOT_OVER = "state IN (${"'waiting', 'queued', 'paused', 'running'".replace(state, '')})`,
     ]),
   ),
+  ...group('said once', 'server/src/designs/design-store.ts', API, [
+    [
+      'what is off the sheet is taken off again',
+      "'AND deleted_at IS NULL', 'CURRENT_TIMESTAMP(3)'",
+      "'', 'CURRENT_TIMESTAMP(3)'",
+    ],
+  ]),
   ...group('said once', 'server/src/documents/out-of-date.ts', PICTURES, [
     ['everything is current', '!now.includes(made.recipe)', 'false'],
     ['a file of another recipe is current', 'AND ${as}.recipe = ${rows}.recipe', ''],
