@@ -176,8 +176,14 @@ export class DesignStore {
         `SELECT id FROM design WHERE owner = ? AND id IN (?) ${which} ORDER BY id FOR UPDATE`,
         [owner, ids],
       );
-      for (const { id } of found) await within.change(`UPDATE design SET deleted_at = ${deletedAt} WHERE id = ?`, [id]);
-      return found.map(({ id }) => id);
+      const on = found.map(({ id }) => id);
+      await within.change(
+        `UPDATE design d
+         JOIN JSON_TABLE(?, '$[*]' COLUMNS (id VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin PATH '$')) j ON j.id = d.id
+         SET d.deleted_at = ${deletedAt}`,
+        [JSON.stringify(on)],
+      );
+      return on;
     });
   }
 

@@ -37,7 +37,7 @@ export const publishKind = ({
     const found = await publications.get(who.owner, publicationId);
     if (!found) throw new ProblemError(404, 'no-such-publication', 'What was to be sent is gone, with its design.');
     // A channel without rules any more takes nothing.
-    const way = (await channelRules.list(who)).find(({ id }) => id === found.rulesId)?.by;
+    const way = (await channelRules.find(who, found.rulesId))?.by;
     const place = way && markets.get(way);
     if (!way || !place)
       throw new ProblemError(409, 'not-connected', `${found.channel} is not connected. Nothing was sent.`);

@@ -42,7 +42,7 @@ export const shopOrderKind = ({
     const order = await shopOrderStore.get(who.owner, orderId);
     if (!order) throw new ProblemError(404, 'no-such-order', 'What was to be sent is gone, with its design.');
     // One that is gone, or that files are carried to, is not reached.
-    const way = (await printShops.list(who)).find(({ id }) => id === order.shopId)?.by;
+    const way = (await printShops.find(who, order.shopId))?.by;
     const place = way && markets.get(way);
     if (!place) throw new ProblemError(409, 'not-connected', `${order.shop} is not connected. Nothing was sent.`);
     const line = new OutsideLine(order.shop, place, calls.recordOf({ shopOrderId: order.id }), signal);

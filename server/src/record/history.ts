@@ -102,7 +102,7 @@ export class HistoryService {
     currency: string,
   ): Promise<number | null> {
     const who = { owner };
-    const rules = (await this.deps.channelRules.list(who)).find(({ id }) => id === rulesId) as ChannelRules | undefined;
+    const rules = (await this.deps.channelRules.find(who, rulesId)) as ChannelRules | undefined;
     if (!rules || rules.currency !== currency) return null;
     const { outline } = await this.deps.designs.get(who, designId);
     const fields = (await this.deps.listingStore.get(owner, designId)) ?? emptyListing(outline.name);

@@ -42,9 +42,13 @@ export class OwnThings<T extends object> {
     return [...this.shipped, ...(await this.store.list(who.owner))];
   }
 
+  async find(who: Caller, id: string): Promise<OwnFields<T> | undefined> {
+    return (await this.list(who)).find((one) => one.id === id);
+  }
+
   /** @throws ProblemError 404 */
   async get(who: Caller, id: string): Promise<OwnFields<T>> {
-    const found = (await this.list(who)).find((one) => one.id === id);
+    const found = await this.find(who, id);
     if (!found)
       throw new ProblemError(404, `no-such-${this.words.code}`, `There is no ${this.words.name} with this id.`);
     return found;

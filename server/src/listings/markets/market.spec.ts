@@ -234,7 +234,7 @@ describe('sending a listing', () => {
       calls: { recordOf: () => ({}) } as never,
       blobs: {} as never,
       markets: new Map([['ticket', { address: 'http://nowhere.example', token: '', secret: '' }]]),
-      channelRules: { list: () => Promise.resolve([{ id: 'quill', by: 'ticket' }]) } as never,
+      channelRules: { find: () => Promise.resolve({ by: 'ticket' }) } as never,
     });
     const within = { who: { owner: 'o' }, signal: new AbortController().signal, progress: () => undefined };
     expect(await kind.run({ publicationId: 'p', what: 'publish' } as never, within as never)).toBe('p');
