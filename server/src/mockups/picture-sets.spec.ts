@@ -196,7 +196,7 @@ describe('picture sets', () => {
   it('are worked out by several who look at once without getting in each other’s way', async () => {
     const set = await add(SET);
     const ids = (await Promise.all([1, 2, 3].map((n) => design(`At once ${n}`)))).map((one) => one.id);
-    await use(ids, set.id);
+    expect((await use(ids, set.id)).status).toBe(204);
     const looks = await Promise.all(
       Array.from({ length: 8 }, () => call('GET', `/api/sheet?designs=${ids.join(',')}`)),
     );

@@ -42,6 +42,16 @@ function queryable(connection: Pool | PoolConnection): Queryable {
   };
 }
 
+/** Does a transaction up to four times: the server undoes one of two that block each other. */
+async function triedAgain<T>(transaction: () => Promise<T>): Promise<T> {
+  for (let attempt = 1; ; attempt++)
+    try {
+      return await transaction();
+    } catch (error) {
+      if (attempt === 4 || (error as { code?: string }).code !== 'ER_LOCK_DEADLOCK') throw error;
+    }
+}
+
 /** A pool of connections to MariaDB, strict mode, UTC, utf8mb4. */
 export class Database implements Queryable {
   private readonly pool: Pool;
@@ -68,12 +78,15 @@ export class Database implements Queryable {
       // not wait for each other.
       connection.query('SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED');
     });
-    ({ rows: this.rows, rowsOnce: this.rowsOnce, change: this.change } = queryable(this.pool));
+    const one = queryable(this.pool);
+    ({ rows: this.rows, rowsOnce: this.rowsOnce } = one);
+    // A statement of its own is a transaction of its own: what two of them blocked is undone, and tried again.
+    this.change = (sql, values) => triedAgain(() => one.change(sql, values));
   }
 
   /** Runs `work` in one transaction: all of it or nothing. Tried again when two transactions block each other. */
-  async transaction<T>(work: (within: Queryable) => Promise<T>): Promise<T> {
-    for (let attempt = 1; ; attempt++) {
+  transaction<T>(work: (within: Queryable) => Promise<T>): Promise<T> {
+    return triedAgain(async () => {
       const connection = await this.pool.getConnection();
       try {
         await connection.beginTransaction();
@@ -82,12 +95,11 @@ export class Database implements Queryable {
         return result;
       } catch (error) {
         await connection.rollback().catch(() => undefined);
-        if (attempt < 4 && (error as { code?: string }).code === 'ER_LOCK_DEADLOCK') continue;
         throw error;
       } finally {
         connection.release();
       }
-    }
+    });
   }
 
   /** Runs `work` on one connection, outside any transaction: for what belongs to a session, such as a lock by name. */
