@@ -180,31 +180,50 @@ export const MUTANTS = [
       'return decodeURIComponent(part);\n        }\n        catch {\n            throw new URIError(part);',
     ],
   ]),
+  ...group('database', 'server/src/floor/database/database.ts', 'server/dist/floor/database/database.spec.js', [
+    ['a statement that was undone is lost', 'triedAgain(() => one.change(sql, values))', 'one.change(sql, values)'],
+  ]),
+  ...group('fonts', 'server/src/lettering/font-store.ts', 'server/dist/lettering/own-fonts.spec.js', [
+    ['a family goes though a face was meant', 'const which = isWholeFamily', 'const which = true'],
+    ['faces of a family stay', 'const which = isWholeFamily', 'const which = false'],
+  ]),
   ...group(
     'saving',
-    'web/src/app/editor/design-desk.ts',
-    'src/app/editor/design-desk.spec.ts',
+    'web/src/app/data/saved-thing.ts',
+    'src/app/{data/saving,editor/design-desk}.spec.ts',
     [
       [
         'a draft is not kept in the browser',
-        'this.drafts.write(saved.id, { revision: saved.revision, document: next.present });',
+        'this.hasDraft = this.deps.drafts.write(this.key, { revision: this.revision(), document: this.value() });',
         '',
       ],
       [
         'an answer overwrites what was done meanwhile',
-        'document: same ? present : saved.document });\n    if (same)',
-        'document: present });\n    if (true)',
+        'if (this.value() === sent) {\n      this.becomeSaved();',
+        'this.value.set(sent);\n    if (this.value() === sent) {\n      this.becomeSaved();',
       ],
       [
         'nothing is tried again while the server is away',
-        'return timer(TRY_AGAIN_MS);',
+        'if (!isAway(error)) return throwError(() => error);',
         'return throwError(() => error);',
       ],
       [
         'a bench that closes forgets its last change',
-        'this.lastSaves.follow(id, end.pipe(finalize(done)));\n    this.pressed.next();',
+        'this.deps.savings.follow(this.key, this.ends().pipe(finalize(done)));\n    this.pressed.next();',
         'done();',
       ],
+      ['an older answer overwrites a newer save', 'if (revision < this.revision()) return;', ''],
+      [
+        'its own save is taken for somebody else’s',
+        'if (canonicalJson(this.kind.read(newer).value) === canonicalJson(sent)) this.wasSaved(newer, sent);\n        else this.newer = newer;',
+        'this.newer = newer;',
+      ],
+      [
+        'a draft that was sent is taken for a clash',
+        'if (canonicalJson(draft.document) === canonicalJson(this.value())) {',
+        'if (false) {',
+      ],
+      ['files are made of what was not saved', "if (this.state() === 'stale') return throwError(why);", ''],
     ],
     { web: true },
   ),

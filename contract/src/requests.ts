@@ -19,7 +19,7 @@ import {
 import { sceneParts } from './scene-schema.js';
 import { letteringSettingsSchema } from './layer-schemas.js';
 import { treatmentsSchema } from './treatment-schemas.js';
-import { colourwaySchema } from './requirement-schema.js';
+import { colourwaySchema, requirementSchema } from './requirement-schema.js';
 import { clipSideSchema } from './steps.js';
 
 export const letteringRequestSchema = yup
@@ -96,6 +96,16 @@ export const packageRequestSchema = yup
   .noUnknown();
 
 /** A library of requirements as text, CSV or JSON. */
+/** Requirements that are made at once, as those of all panels of a garment. */
+export const someRequirementsSchema = yup
+  .object({
+    requirements: list(requirementSchema, 100, 'At most 100 requirements at once.', {
+      count: 1,
+      sentence: 'Name at least one requirement.',
+    }),
+  })
+  .noUnknown();
+
 export const importSchema = yup
   .object({
     text: yup.string().strict().defined().max(6_000_000, 'This file is larger than a library of requirements can be.'),

@@ -209,7 +209,7 @@ test('what is typed is not lost: not with a server that is away, not when the st
     const { savedRevision: revision, fields } = await house.listings.get(SELLER, shop.designId);
     await house.listings.save(SELLER, shop.designId, revision, { ...fields, title: 'Theirs, and good' });
     await title.fill('Mine, and better');
-    await expect(page.getByText('This listing was changed elsewhere.')).toBeVisible();
+    await expect(page.getByText('Changed elsewhere.')).toBeVisible();
     expect((await kept()).title).toBe('Theirs, and good');
     await page.getByRole('button', { name: 'Keep mine' }).click();
     await expect.poll(async () => (await kept()).title).toBe('Mine, and better');

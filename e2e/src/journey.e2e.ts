@@ -305,7 +305,7 @@ test('two tabs never overwrite each other silently', async ({ page, app, context
   await rename(page, 'From the first tab');
   await saved(page);
   await rename(other, 'From the second tab');
-  await expect(other.getByRole('alert')).toContainText('Changed in another tab.');
+  await expect(other.getByRole('alert')).toContainText('Changed elsewhere.');
   await expect(other.getByRole('alert')).toContainText('nothing was overwritten');
   await other.getByRole('button', { name: 'Take the newer one' }).click();
   await expect(other.locator('.stations h1')).toHaveText('From the first tab');
@@ -322,7 +322,7 @@ test('a lost connection is told, and the work is saved when it is back', async (
   await page.locator('[data-layer]').first().click();
   await fill(page, 'Turn', '25');
   await expect(page.getByRole('alert')).toContainText('Not saved yet.');
-  await expect(page.getByRole('alert')).toContainText('cannot be reached');
+  await expect(page.getByRole('alert')).toContainText('The server does not answer');
   await page.unroute('**/api/designs/*');
   await saved(page);
   await expect(page.getByRole('alert')).toHaveCount(0);

@@ -21,7 +21,9 @@ export const LIBRARY_CALLS = {
     problems: [413, 415, 422],
   }),
   'delete /api/fonts/{id}': call({
-    summary: 'Takes an own font off the list; designs that use it keep it',
+    summary:
+      'Takes an own font off the list, or with `of=family` all faces of its family; designs that use them keep them',
+    query: { of: asked.oneOf('face', 'family') },
     problems: [404],
   }),
   'get /api/fonts/{id}/files/{file}': call({

@@ -1,5 +1,5 @@
 import { importPlanSchema, requirementAnswerSchema } from '../answers/requirements.js';
-import { importSchema } from '../requests.js';
+import { importSchema, someRequirementsSchema } from '../requests.js';
 import { requirementSchema } from '../requirement-schema.js';
 import { asked, call, listOf } from './call.js';
 
@@ -12,6 +12,12 @@ export const REQUIREMENTS_CALLS = {
     body: requirementSchema,
     status: 201,
     answer: requirementAnswerSchema,
+    problems: [422],
+  }),
+  'post /api/requirements/several': call({
+    keeps: 'rows',
+    summary: 'Makes several requirements, all of them or none',
+    body: someRequirementsSchema,
     problems: [422],
   }),
   'get /api/requirements/export': call({

@@ -437,6 +437,21 @@ describe('the HTTP interface', () => {
     expect((await call('GET', '/api/fonts')).body.length).toBeGreaterThanOrEqual(40);
   });
 
+  it('makes several requirements, all of them or none', async () => {
+    const named = async (): Promise<string[]> =>
+      ((await call('GET', '/api/requirements')).body as { name: string }[])
+        .map(({ name }) => name)
+        .filter((name) => name.startsWith('Panel '));
+    const [front, back] = ['Panel front', 'Panel back'].map((name) => smallTee({ name }));
+    const wrong = await call('POST', '/api/requirements/several', { requirements: [front, { ...back, dpi: 0 }] });
+    expect([wrong.status, await named()]).toEqual([422, []]);
+    expect((await call('POST', '/api/requirements/several', { requirements: [] })).body.detail).toBe(
+      'Name at least one requirement.',
+    );
+    expect((await call('POST', '/api/requirements/several', { requirements: [front, back] })).status).toBe(204);
+    expect(await named()).toEqual(['Panel front', 'Panel back']);
+  });
+
   it('names live text in an SVG, and sets it in a face that prints alike everywhere', async () => {
     const svg = (family: string) =>
       Buffer.from(

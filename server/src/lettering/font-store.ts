@@ -69,11 +69,15 @@ export class FontStore {
     return toFont(row);
   }
 
-  async remove(owner: string, id: string): Promise<boolean> {
+  /** Takes off one face, or all of its family. False when there is no such face. */
+  async remove(owner: string, id: string, isWholeFamily: boolean): Promise<boolean> {
+    const which = isWholeFamily
+      ? 'family = (SELECT family FROM font WHERE id = ? AND owner = ? AND deleted_at IS NULL)'
+      : 'id = ? AND owner = ?';
     return (
       (await this.database.change(
-        'UPDATE font SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = ? AND owner = ? AND deleted_at IS NULL',
-        [id, owner],
+        `UPDATE font SET deleted_at = CURRENT_TIMESTAMP(3) WHERE ${which} AND owner = ? AND deleted_at IS NULL`,
+        [id, owner, owner],
       )) > 0
     );
   }

@@ -87,8 +87,9 @@ export class LetteringService {
     return font;
   }
 
-  async remove(who: Caller, id: string): Promise<void> {
-    if (!(await this.deps.fontStore.remove(who.owner, id)))
+  /** Takes an own face off, or with it its whole family. @throws ProblemError 404 */
+  async remove(who: Caller, id: string, isWholeFamily = false): Promise<void> {
+    if (!(await this.deps.fontStore.remove(who.owner, id, isWholeFamily)))
       throw new ProblemError(404, 'no-such-font', 'There is no font of your own with this id.');
   }
 

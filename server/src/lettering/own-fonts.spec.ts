@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { createRequire } from 'node:module';
 import { createCanvas, GlobalFonts } from '@napi-rs/canvas';
 import sharp from 'sharp';
+import { SELLER } from '../floor/basics/caller.js';
 import type { RunningServer } from '../launch/server.js';
 import { inspect } from '../render/artwork/inspect.js';
 import { cutsOf } from '../render/text/font-cuts.js';
@@ -116,6 +117,44 @@ describe('live text in a font of the seller’s own', () => {
     expect(drawn.map((svg) => svg.includes('<text'))).toEqual([false, false]);
     const [thin, black] = await Promise.all(drawn.map(inkOf));
     expect(black / thin).toBeGreaterThan(2);
+  });
+
+  it('goes with all faces of its family, or alone, and no other seller’s goes with it', async () => {
+    const server = await testServer({ cache: await freshFolder() });
+    try {
+      const call = caller(server.address);
+      const cuts = await cutsOf(await unpackFont(await readFile(PUBLIC_SANS)));
+      const ids: string[] = [];
+      for (const cut of cuts.slice(0, 3)) {
+        const { body } = await call('POST', '/api/fonts', cut, {
+          'X-Filename': 'cut.ttf',
+          'Content-Type': 'application/octet-stream',
+        });
+        ids.push(...(body.faces as { id: string }[]).map(({ id }) => id).filter((id) => !ids.includes(id)));
+      }
+      const own = async (): Promise<string[]> =>
+        ((await call('GET', '/api/fonts')).body as { faces: { id: string }[] }[])
+          .flatMap(({ faces }) => faces.map(({ id }) => id))
+          .filter((id) => ids.includes(id));
+      expect((await own()).length).toBe(3);
+      const other = 'own-of-another';
+      const { fontStore, database } = server.house;
+      await database.change("INSERT INTO seller (id, name) VALUES ('another-seller', 'Another')");
+      const [{ sha256 }] = await fontStore.list(SELLER.owner);
+      await fontStore.add(
+        'another-seller',
+        { sha256, filename: 'x.ttf', family: FAMILY, weight: 400, scripts: [] },
+        other,
+      );
+      expect((await call('DELETE', `/api/fonts/${ids[0]}`)).status).toBe(204);
+      expect((await own()).length).toBe(2);
+      expect((await call('DELETE', `/api/fonts/${other}?of=family`)).status).toBe(404);
+      expect((await call('DELETE', `/api/fonts/${ids[1]}?of=family`)).status).toBe(204);
+      expect(await own()).toEqual([]);
+      expect((await fontStore.list('another-seller')).map(({ id }) => id)).toEqual([other]);
+    } finally {
+      await server.stop();
+    }
   });
 
   it('finds each weight of a font with an axis', async () => {

@@ -6,7 +6,7 @@ export const letteringRoutes = ({ lettering }: LetteringRoom) =>
   handlers({
     'get /api/fonts': async ({ who }) => lettering.families(who),
     'post /api/fonts': async ({ who, request, filename }) => lettering.takeIn(who, request, filename),
-    'delete /api/fonts/{id}': async ({ who, id }) => lettering.remove(who, id),
+    'delete /api/fonts/{id}': async ({ who, id, query }) => lettering.remove(who, id, query.of === 'family'),
     'get /api/fonts/{id}/files/{file}': async ({ who, id, file, response }) => {
       const index = wholeNumber(file, 0);
       return sendFile(response, await lettering.path(who, id, index), { type: 'font/woff2', tag: `${id}-${index}` });

@@ -17,6 +17,13 @@ export const requirementRoutes = ({ requirements, library, designs, profiles }: 
       await profiles.demand(who, body);
       return requirements.add(who.owner, body);
     },
+    'post /api/requirements/several': async ({ who, body }) => {
+      for (const fields of body.requirements) await profiles.demand(who, fields);
+      await requirements.takeIn(
+        who.owner,
+        body.requirements.map((fields) => ({ fields, id: null })),
+      );
+    },
     'get /api/requirements/export': async ({ who, query, response }) => {
       const as = query.as === 'json' ? 'json' : 'csv';
       const { name, text } = await library.export(who, as, query.channel ?? null);

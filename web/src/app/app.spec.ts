@@ -9,7 +9,7 @@ import { emptyDesign } from '@kettle/core/model';
 import { firstValueFrom } from 'rxjs';
 import { App } from './app';
 import { Drafts } from './data/drafts';
-import { LastSaves } from './data/last-saves';
+import { Savings } from './data/savings';
 import { Waits } from './data/waits';
 import { Preferences } from './data/preferences';
 import { registerIcons } from './icons/icons';
@@ -88,7 +88,7 @@ describe('the frame around every page', () => {
     const asked = await comes(http, (one) => one.method === 'PUT' && one.url === '/api/designs/d7');
     expect([asked.request.headers.get('If-Match'), asked.request.body]).toEqual(['"4"', document]);
     asked.flush({ id: 'd7', revision: 5, savedAt: '2026-11-25T20:00:00.000Z', document });
-    await firstValueFrom(TestBed.inject(LastSaves).settled());
+    await firstValueFrom(TestBed.inject(Savings).settled());
     expect(TestBed.inject(Drafts).read('d7')).toBeNull();
     page.fixture.destroy();
   });
@@ -100,7 +100,7 @@ describe('designs that are not saved yet', () => {
     const drafts = new Drafts();
     expect(drafts.write('d1', { revision: 1, document: emptyDesign('One') })).toBeTrue();
     localStorage.setItem('kettle.draft.d2', '{ broken');
-    expect(drafts.all().map(({ designId }) => designId)).toEqual(['d1']);
+    expect(drafts.all().map(({ key }) => key)).toEqual(['d1']);
     const full = spyOn(Storage.prototype, 'setItem').and.throwError('QuotaExceededError');
     expect(drafts.write('d1', { revision: 2, document: emptyDesign('Two') })).toBeFalse();
     full.and.callThrough();

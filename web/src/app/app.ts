@@ -7,7 +7,7 @@ import { LENGTH_UNITS } from '@kettle/core/units';
 import { EMPTY, catchError, switchMap, timer } from 'rxjs';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Api } from './data/api';
-import { LastSaves } from './data/last-saves';
+import { Savings } from './data/savings';
 import { Missing } from './data/missing';
 import { Waits } from './data/waits';
 import { Preferences } from './data/preferences';
@@ -269,7 +269,7 @@ export class App {
 
   /** Nothing that a closed page left behind waits for its design to be opened. */
   constructor() {
-    inject(LastSaves).sendLeft();
+    inject(Savings).sendLeft();
   }
 
   protected skip(event: Event): void {

@@ -5,6 +5,7 @@ import { TestBed } from '@angular/core/testing';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import { registerIcons } from '../icons/icons';
+import { comes } from '../testing/comes';
 import { HEARD, Heard } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { ownPress, ownRules } from '../testing/own-rules';
@@ -28,6 +29,7 @@ describe('those whom designs are handed to', () => {
   const heading = () => page.element.querySelector('h2')?.textContent;
   const asked = (method: string, url: string) => http.expectOne((one) => one.method === method && one.url === url);
   beforeEach(async () => {
+    localStorage.clear();
     TestBed.configureTestingModule({
       providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting(), ...HEARD],
     });
@@ -59,16 +61,30 @@ describe('those whom designs are handed to', () => {
   it('are changed under the revision that was seen', async () => {
     await page.press('Back Room PressGBP, your own');
     await page.enter('Days to the parcel, days', '9');
-    const saved = asked('PUT', '/api/print-shops/press');
-    expect(saved.request.headers.get('If-Match')).toBe('"2"');
-    expect(saved.request.body).toEqual(jasmine.objectContaining({ days: 9, channel: 'Back Room Press' }));
     // A file that is given now would not have it yet.
     expect(page.button('As a file').disabled).toBeTrue();
+    const saved = await comes(http, (one) => one.method === 'PUT' && one.url === '/api/print-shops/press');
+    expect(saved.request.headers.get('If-Match')).toBe('"2"');
+    expect(saved.request.body).toEqual(jasmine.objectContaining({ days: 9, channel: 'Back Room Press' }));
     saved.flush({ ...ownPress, revision: 3, days: 9 });
     await page.fixture.whenStable();
-    expect(page.button('As a file').disabled).toBeTrue();
+    // The list is asked for again; what it said before has no say any more.
     await answer();
     expect(page.button('As a file').disabled).toBeFalse();
+    expect(page.field('Days to the parcel, days').value).toBe('9');
+  });
+
+  it('are kept as they were typed when somebody else changed them, and may be taken over', async () => {
+    await page.press('Back Room PressGBP, your own');
+    await page.enter('Days to the parcel, days', '9');
+    const saved = await comes(http, (one) => one.method === 'PUT' && one.url === '/api/print-shops/press');
+    saved.flush({ code: 'stale-revision', detail: 'It was changed.' }, { status: 412, statusText: 'No' });
+    http.expectOne((one) => one.url === '/api/print-shops').flush([{ ...ownPress, revision: 5, days: 3 }]);
+    await page.fixture.whenStable();
+    expect(page.text).toContain('Changed elsewhere. It was changed.');
+    expect(page.field('Days to the parcel, days').value).toBe('9');
+    await page.press('Take the newer one');
+    expect(page.field('Days to the parcel, days').value).toBe('3');
   });
 
   it('come in as a file, which is judged before it is sent', async () => {

@@ -1,13 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { channelRulesSchema, printShopSchema, refuse, type SellerRates } from '@kettle/contract';
 import { CURRENCIES, withRate, type ChannelRules, type ChannelRulesFields } from '@kettle/core/listing';
 import type { PrintShop, PrintShopFields } from '@kettle/core/orders';
-import { forkJoin } from 'rxjs';
+import { forkJoin, merge } from 'rxjs';
 import { Api } from '../data/api';
 import { LOOK_MS, Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
+import { CHANNEL, PRINT_SHOP } from '../data/saved-kinds';
+import { Saving, asChanged, savesOf } from '../data/saving';
+import { SaveNotice } from '../parts/save-notice';
 import { TypedValue } from '../units/typed-value';
 import { ChannelRulesForm } from './channel-rules-form';
 import { PrintShopForm } from './print-shop-form';
@@ -22,7 +25,7 @@ const KINDS = { channel: 'channel-rules', shop: 'print-shop' } as const;
 @Component({
   selector: 'ks-channels-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChannelRulesForm, MatButtonModule, MatIconModule, PrintShopForm, TypedValue],
+  imports: [ChannelRulesForm, MatButtonModule, MatIconModule, PrintShopForm, SaveNotice, TypedValue],
   templateUrl: './channels-page.html',
   styleUrl: './channels-page.scss',
 })
@@ -30,6 +33,8 @@ export class ChannelsPage {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly currencies = CURRENCIES;
+  protected readonly channelSaving = new Saving(CHANNEL);
+  protected readonly shopSaving = new Saving(PRINT_SHOP);
   protected readonly all = new Loaded<{
     channels: readonly ChannelRules[];
     shops: readonly PrintShop[];
@@ -41,7 +46,7 @@ export class ChannelsPage {
         shops: this.api.ask('get /api/print-shops'),
         rates: this.api.ask('get /api/rates'),
       }),
-    { every: LOOK_MS },
+    { every: LOOK_MS, on: merge(savesOf(this.channelSaving), savesOf(this.shopSaving)) },
   );
   protected readonly chosen = signal<Chosen | null>(null);
   protected readonly channel = computed(() => {
@@ -53,13 +58,19 @@ export class ChannelsPage {
     const chosen = this.chosen();
     return chosen?.kind === 'shop' ? (this.all.value()?.shops.find(({ id }) => id === chosen.id) ?? null) : null;
   });
+  /** The channel that is chosen, as it is changed here. */
+  protected readonly changedChannel = computed(() => asChanged(this.channel(), this.channelSaving));
+  protected readonly changedShop = computed(() => asChanged(this.shop(), this.shopSaving));
 
-  protected changeChannel({ id, revision }: ChannelRules, fields: ChannelRulesFields): void {
-    this.all.change(this.api.ask('put /api/channel-rules/{id}', { id, ifMatch: revision, body: fields }));
-  }
-
-  protected changeShop({ id, revision }: PrintShop, fields: PrintShopFields): void {
-    this.all.change(this.api.ask('put /api/print-shops/{id}', { id, ifMatch: revision, body: fields }));
+  constructor() {
+    effect(() => {
+      const channel = this.channel();
+      if (channel && !channel.shipped) untracked(() => this.channelSaving.look(channel.id, channel));
+    });
+    effect(() => {
+      const shop = this.shop();
+      if (shop && !shop.shipped) untracked(() => this.shopSaving.look(shop.id, shop));
+    });
   }
 
   /** One of one's own, beginning as another. */

@@ -8,7 +8,7 @@ import { CLIP_FILES, sideOfFile, type ClipFileKind } from '@kettle/core/clip';
 import { EMPTY, firstValueFrom, from, switchMap, tap, timer, merge, skip } from 'rxjs';
 import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
-import { savesOf } from '../editor/saves';
+import { savesOf } from '../data/saving';
 import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { FailureList } from '../jobs/failure-list';

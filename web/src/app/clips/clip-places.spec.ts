@@ -9,6 +9,7 @@ import type { Clip } from '@kettle/core/model';
 import type { ClipRequirement } from '@kettle/core/clip';
 import { registerIcons } from '../icons/icons';
 import { ClipEditor } from './clip-editor';
+import { comes } from '../testing/comes';
 import { ClipPlaces } from './clip-places';
 
 const market: ClipRequirement = {
@@ -100,18 +101,20 @@ describe('where a clip may go', () => {
     expect(show([file({ bytes: 9e6 })]).places()[0]).toMatch(/It has .* more than/);
   });
 
-  it('of one’s own is changed by the newest revision, and added or taken away', () => {
+  it('of one’s own is changed by the newest revision, and added or taken away', async () => {
     const { places, press, fixture } = show([]);
     press('Change');
+    expect(places()[1]).not.toContain('would take it');
     press('square');
-    const changed = http.expectOne('/api/clip-requirements/own');
-    expect(changed.request.method).toBe('PUT');
+    expect(places()[1]).toContain('would take it');
+    const changed = await comes(http, (one) => one.method === 'PUT' && one.url === '/api/clip-requirements/own');
     expect(changed.request.headers.get('If-Match')).toBe('"1"');
     expect(changed.request.body).toEqual(
       jasmine.objectContaining({ channel: 'Quillmere Shops', shapes: ['9:16', '1:1'] }),
     );
     expect(Object.keys(changed.request.body as object)).not.toContain('revision');
     changed.flush({ ...own, revision: 2, shapes: ['9:16', '1:1'] });
+    TestBed.tick();
     http.expectOne('/api/clip-requirements').flush([market, { ...own, revision: 2, shapes: ['9:16', '1:1'] }]);
     fixture.detectChanges();
     expect(places()[1]).toContain('would take it');

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import type { ClipFile } from '@kettle/contract';
 import { CLIP_FPS, CLIP_SHAPES, CLIP_SHAPE_WORDS, type ClipShape } from '@kettle/core/model';
@@ -15,6 +15,9 @@ import { type Observable } from 'rxjs';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
+import { CLIP_REQUIREMENT } from '../data/saved-kinds';
+import { Saving, asChanged, savesOf } from '../data/saving';
+import { SaveNotice } from '../parts/save-notice';
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
 import { ClipEditor } from './clip-editor';
@@ -37,7 +40,7 @@ const START: ClipRequirementFields = {
 @Component({
   selector: 'ks-clip-places',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, NumberField, TypedValue],
+  imports: [MatIconModule, NumberField, SaveNotice, TypedValue],
   templateUrl: './clip-places.html',
   styleUrl: './clip-places.scss',
 })
@@ -58,10 +61,13 @@ export class ClipPlaces {
     { id: 'none', words: 'without sound' },
   ] as const;
   protected readonly edited = signal<string | null>(null);
+  /** The one that is changed just now. */
+  protected readonly saving = new Saving(CLIP_REQUIREMENT);
   private readonly all = new Loaded(() => this.api.ask('get /api/clip-requirements'), {
     of: 'What channels demand of clips',
+    on: savesOf(this.saving),
   });
-  private readonly requirements = computed(() => this.all.value() ?? []);
+  private readonly requirements = computed(() => (this.all.value() ?? []).map((one) => asChanged(one, this.saving)!));
 
   protected readonly places = computed(() => {
     const clip = this.editor.clip();
@@ -79,18 +85,19 @@ export class ClipPlaces {
     });
   });
 
+  constructor() {
+    effect(() => {
+      const one = this.all.value()?.find(({ id }) => id === this.edited());
+      if (one) untracked(() => this.saving.look(one.id, one));
+    });
+  }
+
   protected add(): void {
     this.done(this.api.ask('post /api/clip-requirements', { body: START }), ({ id }) => this.edited.set(id));
   }
 
-  protected change(
-    { id, revision, shipped, ...fields }: ClipRequirement,
-    change: Partial<ClipRequirementFields>,
-  ): void {
-    if (!shipped)
-      this.done(
-        this.api.ask('put /api/clip-requirements/{id}', { id, ifMatch: revision, body: { ...fields, ...change } }),
-      );
+  protected change(one: ClipRequirement, change: Partial<ClipRequirementFields>): void {
+    if (one.id === this.saving.id()) this.saving.change((fields) => ({ ...fields, ...change }));
   }
 
   protected toggleShape(one: ClipRequirement, shape: ClipShape): void {

@@ -1,20 +1,19 @@
 import { Injectable } from '@angular/core';
-import type { DesignDocument } from '@kettle/core/model';
 
-/** A document that is not saved yet, and the revision it started from. */
+/** What is not saved yet of a design, a listing or another thing that is saved by itself, and the revision it began from. */
 export interface Draft {
   readonly revision: number;
-  readonly document: DesignDocument;
+  readonly document: unknown;
 }
 
 const PREFIX = 'kettle.draft.';
 
-/** Unsaved documents, kept in this browser so that a closed or broken page loses nothing. */
+/** What is not saved yet, kept in this browser so that a closed or broken page loses nothing. */
 @Injectable({ providedIn: 'root' })
 export class Drafts {
-  read(designId: string): Draft | null {
+  read(key: string): Draft | null {
     try {
-      return JSON.parse(localStorage.getItem(PREFIX + designId) ?? 'null') as Draft | null;
+      return JSON.parse(localStorage.getItem(PREFIX + key) ?? 'null') as Draft | null;
     } catch {
       return null;
     }
@@ -24,28 +23,27 @@ export class Drafts {
    * False when the browser has no room for it; then an older draft does not stay either, for it would come back as if
    * it were the newest.
    */
-  write(designId: string, draft: Draft): boolean {
+  write(key: string, draft: Draft): boolean {
     try {
-      localStorage.setItem(PREFIX + designId, JSON.stringify(draft));
+      localStorage.setItem(PREFIX + key, JSON.stringify(draft));
       return true;
     } catch {
-      this.drop(designId);
+      this.drop(key);
       return false;
     }
   }
 
-  drop(designId: string): void {
-    localStorage.removeItem(PREFIX + designId);
+  drop(key: string): void {
+    localStorage.removeItem(PREFIX + key);
   }
 
-  all(): { designId: string; draft: Draft }[] {
-    const keys = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i) ?? '').filter((key) =>
-      key.startsWith(PREFIX),
-    );
-    return keys.flatMap((key) => {
-      const designId = key.slice(PREFIX.length);
-      const draft = this.read(designId);
-      return draft ? [{ designId, draft }] : [];
+  all(): { key: string; draft: Draft }[] {
+    const names = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i) ?? '');
+    return names.flatMap((name) => {
+      if (!name.startsWith(PREFIX)) return [];
+      const key = name.slice(PREFIX.length);
+      const draft = this.read(key);
+      return draft ? [{ key, draft }] : [];
     });
   }
 }

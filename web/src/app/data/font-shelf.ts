@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { FontFamily } from '@kettle/contract';
-import { finalize, forkJoin, tap, type Observable } from 'rxjs';
+import { finalize, tap, type Observable } from 'rxjs';
 import { Api } from './api';
 import { Missing } from './missing';
 import { keptList } from './preferences';
@@ -73,8 +73,8 @@ export class FontShelf {
 
   /** Takes an own family off the list, all of its faces. Designs keep it. */
   remove({ faces }: FontFamily): Observable<unknown> {
-    return forkJoin(faces.map(({ id }) => this.api.ask('delete /api/fonts/{id}', { id }))).pipe(
-      finalize(() => this.refresh()),
-    );
+    return this.api
+      .ask('delete /api/fonts/{id}', { id: faces[0].id, query: { of: 'family' } })
+      .pipe(finalize(() => this.refresh()));
   }
 }

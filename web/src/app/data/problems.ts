@@ -1,5 +1,11 @@
 import { HttpErrorResponse } from '@angular/common/http';
 import type { Problem } from '@kettle/contract';
+import { isAwayStatus } from './again';
+
+/** What was changed last could not be saved, so that nothing can be made of it; its message is a sentence for sellers. */
+export class NotSavedError extends Error {
+  readonly code = 'not-saved';
+}
 
 /** What a failed call means, as the server said it or as far as the browser can tell. */
 export function sentenceOf(error: unknown): string {
@@ -9,6 +15,7 @@ export function sentenceOf(error: unknown): string {
     const problem = problemOf(error);
     if (problem) return problem.detail;
   }
+  if (error instanceof NotSavedError) return error.message;
   return 'Something unexpected happened. Nothing that was saved is lost; try again.';
 }
 
@@ -18,9 +25,9 @@ export function problemOf(error: unknown): Problem | null {
   return parsed && typeof parsed === 'object' && 'detail' in parsed && 'code' in parsed ? (parsed as Problem) : null;
 }
 
-/** True when the server or its database is away, so that trying again later makes sense. */
+/** True when the server or its database is away, or sent only a part, so that trying again later makes sense. */
 export const isAway = (error: unknown): boolean =>
-  error instanceof HttpErrorResponse && (error.status === 0 || error.status === 503);
+  error instanceof HttpErrorResponse && (error.status === 200 || isAwayStatus(error.status));
 
 function safeParse(text: string): unknown {
   try {

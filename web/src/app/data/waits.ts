@@ -13,7 +13,8 @@ import {
   timer,
   type Observable,
 } from 'rxjs';
-import { isAwayStatus, waitBefore } from './again';
+import { waitBefore } from './again';
+import { isAway } from './problems';
 
 /** How often an error that nobody foresaw is asked for again before it is told. */
 const MOST_UNFORESEEN = 2;
@@ -44,14 +45,10 @@ export class Waits {
   }
 }
 
-/** True for a server that is away, or sent only a part. */
-const isAway = ({ status }: HttpErrorResponse): boolean => status === 200 || isAwayStatus(status);
-
 /** What is worked out and changes nothing is asked for until the server answers; what it refuses is told. */
 export const untilHeard = <T>() =>
   retry<T>({
-    delay: (error, times) =>
-      error instanceof HttpErrorResponse && isAway(error) ? timer(waitBefore(times - 1)) : throwError(() => error),
+    delay: (error, times) => (isAway(error) ? timer(waitBefore(times - 1)) : throwError(() => error)),
   });
 
 /**

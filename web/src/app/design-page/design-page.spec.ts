@@ -15,6 +15,7 @@ import { DropZone } from '../shell/drop-zone';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { badge, mug, NO_UNDO_LOG, tee } from '../testing/open-editor';
+import { SaveNotice } from '../parts/save-notice';
 import { DesignPage } from './design-page';
 import { EDITOR_PROVIDERS } from './editor-providers';
 import { DesignDesk } from '../editor/design-desk';
@@ -50,7 +51,7 @@ describe('a design on the bench', () => {
     // What stands in its stations has specifications of its own.
     TestBed.overrideComponent(DesignPage, {
       set: {
-        imports: [MatButtonModule, MatIconModule, DropZone],
+        imports: [MatButtonModule, MatIconModule, DropZone, SaveNotice],
         schemas: [CUSTOM_ELEMENTS_SCHEMA],
         providers: [...EDITOR_PROVIDERS, { provide: Measuring, useValue: null }],
       },
@@ -145,7 +146,7 @@ describe('a design on the bench', () => {
       .expectOne('/api/designs/d1')
       .flush({ id: 'd1', revision: 4, savedAt: '2026-11-25T21:00:00.000Z', document: newer });
     await page.fixture.whenStable();
-    expect(text('[role=alert]')).toContain('Changed in another tab.');
+    expect(text('[role=alert]')).toContain('Changed elsewhere. A newer version was saved.');
     expect(desk().document()!.layers.length).toBe(2);
     await page.press('Take the newer one');
     expect(text('h1')).toBe('Fog, elsewhere');

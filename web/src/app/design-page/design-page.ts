@@ -11,10 +11,11 @@ import { EMPTY, catchError, filter, forkJoin, merge, switchMap } from 'rxjs';
 import { LayerDetails } from './layer-details';
 import { ChecksStation } from '../checks/checks-station';
 import { Api } from '../data/api';
-import { savesOf } from '../editor/saves';
+import { savesOf } from '../data/saving';
 import { Loaded } from '../data/loaded';
 import { Intake } from '../data/intake';
-import { LastSaves } from '../data/last-saves';
+import { SaveNotice } from '../parts/save-notice';
+import { Savings } from '../data/savings';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { FilesStation } from '../files/files-station';
@@ -62,6 +63,7 @@ type Station = (typeof STATIONS)[number]['id'];
     DropZone,
     DesignMenu,
     HistoryMenu,
+    SaveNotice,
     TargetCards,
     Stage,
     Strip,
@@ -91,7 +93,7 @@ export class DesignPage {
   readonly target = input<string>();
   private readonly api = inject(Api);
   private readonly intake = inject(Intake);
-  private readonly lastSaves = inject(LastSaves);
+  private readonly savings = inject(Savings);
   private readonly notices = inject(Notices);
   private readonly requirements = inject(RequirementShelf);
   private readonly router = inject(Router);
@@ -166,7 +168,7 @@ export class DesignPage {
       .pipe(
         // What another bench of this design is still saving comes first.
         switchMap((id) =>
-          this.lastSaves
+          this.savings
             .settled(id)
             .pipe(
               switchMap(() => forkJoin([this.api.ask('get /api/designs/{id}', { id }), this.requirements.refresh()])),

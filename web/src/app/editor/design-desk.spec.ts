@@ -6,7 +6,8 @@ import type { SavedDesign } from '@kettle/contract';
 import { emptyDesign, type DesignDocument } from '@kettle/core/model';
 import { freehandLayer } from '@kettle/core/drawing';
 import { rename, type History } from '@kettle/core/document';
-import { LastSaves } from '../data/last-saves';
+import type { Saving } from '../data/saving';
+import { Savings } from '../data/savings';
 import { UndoLog } from '../data/undo-log';
 import { DesignDesk } from './design-desk';
 
@@ -139,7 +140,7 @@ describe('the design desk', () => {
     jasmine.clock().tick(1600);
     http.expectOne('/api/designs/d1').flush(...problem(503, 'database-away'));
     expect(desk.state()).toBe('away');
-    jasmine.clock().tick(1600);
+    jasmine.clock().tick(2100);
     const put = http.expectOne('/api/designs/d1');
     put.flush({ ...design(2), document: put.request.body });
     expect(desk.state()).toBe('saved');
@@ -147,7 +148,10 @@ describe('the design desk', () => {
 
   it('takes up what a closed page could not save', () => {
     desk.edit(rename('Saved by nobody'));
-    expect(localStorage.getItem('kettle.draft.d1')).toContain('Saved by nobody');
+    const draft = localStorage.getItem('kettle.draft.d1')!;
+    expect(draft).toContain('Saved by nobody');
+    desk.undo();
+    localStorage.setItem('kettle.draft.d1', draft);
     desk.open(design());
     expect(desk.document()?.name).toBe('Saved by nobody');
     const put = saving();
@@ -155,6 +159,26 @@ describe('the design desk', () => {
     desk.undo();
     expect(desk.document()?.name).toBe('Isobars');
     saving().flush(design(3));
+  });
+
+  it('takes its own save for its own, though the answer to it was lost on the way', () => {
+    desk.edit(rename('Heard of late'));
+    const put = saving();
+    put.error(new ProgressEvent('error'), { status: 0 });
+    jasmine.clock().tick(1600);
+    http.expectOne({ method: 'PUT', url: '/api/designs/d1' }).flush(...problem(412, 'stale-revision'));
+    http
+      .expectOne({ method: 'GET', url: '/api/designs/d1' })
+      .flush({ ...design(2), document: structuredClone(put.request.body) });
+    expect([desk.state(), desk.revision(), desk.document()?.name]).toEqual(['saved', 2, 'Heard of late']);
+    expect(localStorage.getItem('kettle.draft.d1')).toBeNull();
+  });
+
+  it('asks nothing about a draft that the server has, because the page that sent it is gone', () => {
+    localStorage.setItem('kettle.draft.d1', JSON.stringify({ revision: 1, document: emptyDesign('Sent') }));
+    desk.open(design(2, 'Sent'));
+    expect([desk.state(), desk.canUndo()]).toEqual(['saved', false]);
+    expect(localStorage.getItem('kettle.draft.d1')).toBeNull();
   });
 
   describe('when another tab was faster', () => {
@@ -169,6 +193,12 @@ describe('the design desk', () => {
       desk.edit(rename('Mine, still'));
       jasmine.clock().tick(2000);
       http.expectNone('/api/designs/d1');
+    });
+
+    it('makes nothing of what is not saved', () => {
+      let said = '';
+      desk.whenSaved().subscribe({ next: () => (said = 'made'), error: (error: Error) => (said = error.message) });
+      expect(said).toBe('A sentence.');
     });
 
     it('takes the newer one, with one’s own an undo away', () => {
@@ -195,7 +225,7 @@ describe('the design desk', () => {
     const close = () => TestBed.inject(DesignDesk).ngOnDestroy();
     const settled = (id = 'd1'): (() => boolean) => {
       let is = false;
-      TestBed.inject(LastSaves)
+      TestBed.inject(Savings)
         .settled(id)
         .subscribe(() => {
           is = true;
@@ -256,7 +286,10 @@ describe('the design desk', () => {
       };
       desk.edit(() => large);
       // The runner takes this event on the window for the end of the page, so its listener is asked directly.
-      const ask = (event: Event) => (desk as unknown as { asking(event: Event): void }).asking(event);
+      const ask = (event: Event) =>
+        (desk as unknown as { saving: Saving<SavedDesign, DesignDocument> }).saving
+          .thing()!
+          .asking(event as BeforeUnloadEvent);
       const leave = new Event('beforeunload', { cancelable: true });
       ask(leave);
       expect(leave.defaultPrevented).toBeTrue();
@@ -272,7 +305,7 @@ describe('the design desk', () => {
 
     it('by a page that is gone is sent by the next one, once nobody works on it any more', async () => {
       desk.edit(rename('Left behind'));
-      const saves = TestBed.inject(LastSaves);
+      const saves = TestBed.inject(Savings);
       // While the design is open here, nobody else may send its draft.
       saves.sendLeft();
       jasmine.clock().uninstall();

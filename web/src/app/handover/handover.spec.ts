@@ -59,7 +59,8 @@ describe('the station Hand-over', () => {
   let fixture: ComponentFixture<ListingBoard>;
 
   function open(first = answer()): HTMLElement {
-    jasmine.clock().install();
+    localStorage.clear();
+    jasmine.clock().install().mockDate();
     TestBed.configureTestingModule({
       providers: [
         provideZonelessChangeDetection(),
@@ -192,7 +193,11 @@ describe('the station Hand-over', () => {
     await turns();
     type(page, 'Mine is this one');
     jasmine.clock().tick(600);
-    sent().flush({ detail: 'stale' }, { status: 412, statusText: 'Precondition Failed' });
+    sent().flush(
+      { code: 'stale-revision', detail: 'This listing was changed elsewhere.' },
+      { status: 412, statusText: 'Precondition Failed' },
+    );
+    http.expectOne('/api/designs/d/listing').flush(answer({ title: 'Theirs' }, 7));
     await turns();
     expect(page.textContent).toContain('This listing was changed elsewhere.');
     type(page, 'Mine is this one!');
@@ -200,8 +205,8 @@ describe('the station Hand-over', () => {
     // Nothing is sent before the seller has said.
     http.expectNone(({ method }) => method === 'PUT');
     [...page.querySelectorAll('button')].find((one) => one.textContent.includes('Keep mine'))!.click();
-    http.expectOne('/api/designs/d/listing').flush(answer({ title: 'Theirs' }, 7));
     await turns();
+    jasmine.clock().tick(600);
     const put = sent();
     expect([put.request.headers.get('If-Match'), (put.request.body as ListingFields).title]).toEqual([
       '"7"',

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
+import { SaveNotice } from '../parts/save-notice';
 import { ListingDesk, type Stand } from './listing-desk';
 import { ListingPrices } from './listing-prices';
 import { ListingTextForm } from './listing-text-form';
@@ -12,7 +13,7 @@ import { mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
 @Component({
   selector: 'ks-listing-board',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, RouterLink, ListingPrices, ListingPreview, ListingTextForm],
+  imports: [MatButtonModule, MatIconModule, RouterLink, ListingPrices, ListingPreview, ListingTextForm, SaveNotice],
   providers: [ListingDesk],
   templateUrl: './listing-board.html',
   styleUrl: './listing-board.scss',
@@ -23,7 +24,7 @@ export class ListingBoard {
   /** Channels that would take it as it stands. */
   protected readonly ready = computed(() => this.desk.stands().filter((stand) => this.canSend(stand)));
   protected readonly saved = computed(() => {
-    switch (this.desk.state()) {
+    switch (this.desk.saving.state()) {
       case 'saved':
         return 'saved';
       case 'unsaved':

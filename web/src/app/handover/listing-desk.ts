@@ -1,5 +1,5 @@
 import { Injectable, OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
-import type { KeptListing, ListingAnswer, ListingCheck, ListingPicture, Publication } from '@kettle/contract';
+import type { KeptListing, ListingCheck, ListingPicture, Publication } from '@kettle/contract';
 import type { Colourway } from '@kettle/core/model';
 import {
   begunFrom,
@@ -26,12 +26,11 @@ import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { sentenceOf } from '../data/problems';
 import { RequirementShelf } from '../data/requirement-shelf';
+import { LISTING } from '../data/saved-kinds';
+import { Saving } from '../data/saving';
 import { JobFeed } from '../jobs/job-feed';
 import { isAwaited, LOOK_MS } from './publications';
 
-/** How long typing rests before it is saved, and how long a server that is away is left alone, ms. */
-const REST = 500;
-const AWAY = 3000;
 /** Tags that are proposed at a time. */
 const MOST_PROPOSED = 10;
 
@@ -54,23 +53,18 @@ export class ListingDesk implements OnDestroy {
   private readonly feed = inject(JobFeed);
   private readonly requirements = inject(RequirementShelf);
   private readonly rules = new Loaded(() => this.api.ask('get /api/channel-rules'), { of: 'What channels demand' });
-  private readonly answer = signal<ListingAnswer | null>(null);
+  readonly saving = new Saving(LISTING);
+  private readonly answer = this.saving.answer;
   /** As it is typed; null while it is not there. */
-  readonly fields = signal<ListingFields | null>(null);
-  readonly state = signal<'saved' | 'unsaved' | 'away' | 'stale'>('saved');
+  readonly fields = this.saving.value;
   readonly failed = signal('');
   /** Whose text is changed: that of all channels when null. */
   readonly textOf = signal<string | null>(null);
   readonly chosen = signal<string | null>(null);
-  private timer: ReturnType<typeof setTimeout> | undefined;
   private looking: ReturnType<typeof setTimeout> | undefined;
   /** How often it could not be loaded, one time after the other. */
   private misses = 0;
-  private saving: Promise<void> | null = null;
   private ended = false;
-  private readonly asking = (event: BeforeUnloadEvent): void => {
-    if (this.state() !== 'saved') event.preventDefault();
-  };
 
   readonly pictures = computed<readonly ListingPicture[]>(() => this.answer()?.pictures ?? []);
   /** Pictures that are shown, in their order. */
@@ -125,7 +119,6 @@ export class ListingDesk implements OnDestroy {
   });
 
   constructor() {
-    window.addEventListener('beforeunload', this.asking);
     effect(() => {
       if (this.standing()) untracked(() => void this.load(this.desk.id()!));
     });
@@ -136,11 +129,7 @@ export class ListingDesk implements OnDestroy {
 
   ngOnDestroy(): void {
     this.ended = true;
-    window.removeEventListener('beforeunload', this.asking);
     clearTimeout(this.looking);
-    clearTimeout(this.timer);
-    // What was typed last is saved though nobody waits for it.
-    if (this.state() !== 'saved') void this.save();
   }
 
   /** Looks for the market's answer as long as one is waited for, though the server may be away in between. */
@@ -165,36 +154,19 @@ export class ListingDesk implements OnDestroy {
         if (!this.answer()) {
           this.failed.set(`The listing could not be loaded: ${sentenceOf(error)}`);
           if (!this.ended) this.looking = setTimeout(() => void this.load(id), waitBefore(this.misses++));
-        } else if (this.state() === 'saved') this.notices.complain(error);
+        } else if (this.saving.state() === 'saved') this.notices.complain(error);
         return null;
       },
     );
     if (!answer || this.ended || this.desk.id() !== id) return;
     this.failed.set('');
     this.misses = 0;
-    this.take(answer);
-  }
-
-  /** Takes what the server says; what is being typed is never written over. */
-  private take(answer: ListingAnswer): void {
-    const mine = this.state() !== 'saved';
-    this.answer.update((before) => ({
-      ...answer,
-      savedRevision: mine && before ? before.savedRevision : answer.savedRevision,
-    }));
-    if (!mine || !this.fields()) this.fields.set(answer.fields);
+    this.saving.look(id, answer);
   }
 
   /** Changes the listing. */
   change(change: (fields: ListingFields) => ListingFields): void {
-    const fields = this.fields();
-    if (!fields) return;
-    const changed = change(fields);
-    if (changed === fields) return;
-    this.fields.set(changed);
-    if (this.state() !== 'stale') this.state.set('unsaved');
-    clearTimeout(this.timer);
-    if (this.state() !== 'stale') this.timer = setTimeout(() => void this.save(), REST);
+    this.saving.change(change);
   }
 
   /** Begins as another design's listing, in one step. */
@@ -244,59 +216,11 @@ export class ListingDesk implements OnDestroy {
     return this.requirements.all().find(({ id }) => id === requirementId)?.colourways ?? [];
   }
 
-  /** Everything that was typed is with the server. @throws what kept it from that */
-  async saved(): Promise<void> {
-    clearTimeout(this.timer);
-    while (this.state() !== 'saved') await this.save(true);
-  }
-
-  private save(loud = false): Promise<void> {
-    this.saving ??= this.send(loud).finally(() => (this.saving = null));
-    return this.saving;
-  }
-
-  private async send(loud: boolean): Promise<void> {
-    const [id, fields, answer] = [this.desk.id(), this.fields(), this.answer()];
-    if (!id || !fields || !answer) return;
-    try {
-      const kept = await firstValueFrom(
-        this.api.ask('put /api/designs/{id}/listing', { id, ifMatch: answer.savedRevision, body: fields }),
-      );
-      this.answer.set(kept);
-      if (this.fields() === fields) this.state.set('saved');
-      else if (!this.ended) this.timer = setTimeout(() => void this.save(), REST);
-    } catch (error) {
-      const status = (error as { status?: number }).status;
-      if (status === 412) this.state.set('stale');
-      else if (status === 422) this.notices.complain(error);
-      else {
-        this.state.set('away');
-        if (!this.ended) this.timer = setTimeout(() => void this.save(), AWAY);
-      }
-      if (loud) throw error;
-    }
-  }
-
-  /** Two have changed it: one of both texts is taken. */
-  async settle(keepMine: boolean): Promise<void> {
-    const id = this.desk.id();
-    const newer = id && (await firstValueFrom(this.api.ask('get /api/designs/{id}/listing', { id })).catch(() => null));
-    if (!newer) {
-      this.notices.say('The server does not answer just now. Nothing is lost; try again in a moment.');
-      return;
-    }
-    const mine = this.fields();
-    this.answer.set(newer);
-    if (!keepMine) this.fields.set(newer.fields);
-    this.state.set(keepMine && mine ? 'unsaved' : 'saved');
-    if (keepMine) await this.save();
-  }
-
   async publish(channels: readonly string[], draft = false): Promise<void> {
     const id = this.desk.id();
     if (!id) return;
     try {
-      await this.saved();
+      await firstValueFrom(this.saving.whenSaved());
       await firstValueFrom(this.api.ask('post /api/designs/{id}/publications', { id, body: { channels, draft } }));
       await this.load(id);
     } catch (error) {

@@ -46,17 +46,7 @@ import {
   sizingOf,
   type ScenePlacement,
 } from '@kettle/core/mockup';
-import {
-  concatMap,
-  distinctUntilChanged,
-  finalize,
-  firstValueFrom,
-  from,
-  of,
-  startWith,
-  switchMap,
-  toArray,
-} from 'rxjs';
+import { distinctUntilChanged, finalize, firstValueFrom, of, startWith, switchMap } from 'rxjs';
 import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { AssetShelf } from '../data/asset-shelf';
@@ -254,41 +244,41 @@ export class MockupEditor {
     this.layingOut.set(true);
     const known = this.requirements.all();
     const missing = panels.filter((area) => !requirementOfPanel(known, blank, area));
-    from(missing)
-      .pipe(
-        concatMap((area) => this.api.ask('post /api/requirements', { body: panelRequirement(blank, area) })),
-        toArray(),
-        switchMap((made) => (made.length ? this.requirements.refresh() : of(known))),
-        finalize(() => this.layingOut.set(false)),
-      )
-      .subscribe({
-        next: (requirements) => {
-          const prints = panels.flatMap((area) => {
-            const requirement = requirementOfPanel(requirements, blank, area);
-            return requirement ? [{ areaId: area.id, requirement }] : [];
-          });
-          const [first, ...others] = prints.map(({ areaId, requirement }) => ({
-            areaId,
-            requirementId: requirement.id,
-          }));
-          if (!first) return;
-          // Another scene may be shown by the time the last requirement is made.
-          const now = this.scene();
-          if (!now || now.blankId !== blank.id) return;
-          const { own: _own, ...rest } = now;
-          this.editor.desk.edit((design) => {
-            const begun = new Set(design.targets.map((target) => target.requirementId));
-            const laid = prints
-              .filter(({ requirement }) => !begun.has(requirement.id))
-              .reduce((before, { requirement }) => covered(addTarget(requirement)(before), requirement), design);
-            // Cloth that is dyed all over is white before: on any other the art is mixed with its colour.
-            return changeScene({ ...rest, ...first, also: others, garment: whitest(blank) })(laid);
-          });
-          this.editor.desk.settle();
-          this.editor.choose(first.requirementId);
-        },
-        error: (error: unknown) => this.notices.complain(error),
-      });
+    const made = missing.length
+      ? this.api
+          .ask('post /api/requirements/several', {
+            body: { requirements: missing.map((area) => panelRequirement(blank, area)) },
+          })
+          .pipe(switchMap(() => this.requirements.refresh()))
+      : of(known);
+    made.pipe(finalize(() => this.layingOut.set(false))).subscribe({
+      next: (requirements) => {
+        const prints = panels.flatMap((area) => {
+          const requirement = requirementOfPanel(requirements, blank, area);
+          return requirement ? [{ areaId: area.id, requirement }] : [];
+        });
+        const [first, ...others] = prints.map(({ areaId, requirement }) => ({
+          areaId,
+          requirementId: requirement.id,
+        }));
+        if (!first) return;
+        // Another scene may be shown by the time the last requirement is made.
+        const now = this.scene();
+        if (!now || now.blankId !== blank.id) return;
+        const { own: _own, ...rest } = now;
+        this.editor.desk.edit((design) => {
+          const begun = new Set(design.targets.map((target) => target.requirementId));
+          const laid = prints
+            .filter(({ requirement }) => !begun.has(requirement.id))
+            .reduce((before, { requirement }) => covered(addTarget(requirement)(before), requirement), design);
+          // Cloth that is dyed all over is white before: on any other the art is mixed with its colour.
+          return changeScene({ ...rest, ...first, also: others, garment: whitest(blank) })(laid);
+        });
+        this.editor.desk.settle();
+        this.editor.choose(first.requirementId);
+      },
+      error: (error: unknown) => this.notices.complain(error),
+    });
   }
 
   /** Covers every panel with the art again, whatever was moved on it. */

@@ -40,7 +40,7 @@ import { inkOf } from '../paint/ink-on-cloth';
 import { Editor } from '../editor/editor';
 import { TargetPicture, fieldCanvas } from '../editor/target-picture';
 import { Api } from '../data/api';
-import { savesOf } from '../editor/saves';
+import { savesOf } from '../data/saving';
 import { Loaded } from '../data/loaded';
 import { sheetRows } from '../data/sheet-calls';
 import { AssetShelf } from '../data/asset-shelf';
@@ -395,19 +395,23 @@ export class MockupsStation {
     const begin: PictureSetFields | undefined = scenes.length
       ? { name: `${design.name}, scenes`.slice(0, 120), about: '', shots: scenes.map(shotOf), ...this.output() }
       : undefined;
-    this.editor.desk.whenSaved().subscribe((revision) => {
-      this.dialog
-        .open<PictureSetDialog, PictureSetDialogData, boolean>(PictureSetDialog, {
-          width: '860px',
-          maxWidth: '95vw',
-          data: {
-            designs: [{ designId, name: design.name, revision }],
-            setId: this.set()?.id ?? null,
-            ...(begin ? { begin } : {}),
-          },
-        })
-        .afterClosed()
-        .subscribe(() => this.kept.again());
-    });
+    this.editor.desk
+      .whenSaved()
+      .pipe(
+        switchMap((revision) =>
+          this.dialog
+            .open<PictureSetDialog, PictureSetDialogData, boolean>(PictureSetDialog, {
+              width: '860px',
+              maxWidth: '95vw',
+              data: {
+                designs: [{ designId, name: design.name, revision }],
+                setId: this.set()?.id ?? null,
+                ...(begin ? { begin } : {}),
+              },
+            })
+            .afterClosed(),
+        ),
+      )
+      .subscribe({ next: () => this.kept.again(), error: (error: unknown) => this.notices.complain(error) });
   }
 }

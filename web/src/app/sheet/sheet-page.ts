@@ -30,7 +30,7 @@ import { Missing } from '../data/missing';
 import { sheetRows, wholeSheet } from '../data/sheet-calls';
 import { BlankShelf } from '../data/blank-shelf';
 import { Intake } from '../data/intake';
-import { LastSaves } from '../data/last-saves';
+import { Savings } from '../data/savings';
 import { Notices } from '../data/notices';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
 import type { HandoverDialogData, HandoverDialogResult } from '../handover/handover-dialog';
@@ -81,7 +81,7 @@ export class SheetPage {
   private readonly dialog = inject(MatDialog);
   protected readonly requirements = inject(RequirementShelf);
   protected readonly blanks = inject(BlankShelf);
-  private readonly lastSaves = inject(LastSaves);
+  private readonly savings = inject(Savings);
   private readonly refresh = new Subject<void>();
   private readonly feed = inject(JobFeed);
   private readonly strips = new WeakMap<SheetRow, string>();
@@ -195,7 +195,7 @@ export class SheetPage {
 
   /** The whole sheet, once what a bench left behind is saved. */
   private load(): Observable<Sheet> {
-    return this.lastSaves.settled().pipe(
+    return this.savings.settled().pipe(
       switchMap(() => {
         this.fresher.clear();
         return wholeSheet(this.api);
