@@ -1,65 +1,20 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { MatIconModule } from '@angular/material/icon';
-import { MatSliderModule } from '@angular/material/slider';
 import { Tools } from '../editor/tools';
-import { LengthField } from '../units/length-field';
+import { Settings, chips, lengthOf, slide, type Setting } from '../units/settings';
 import { ColourField } from './colour-field';
 
 /** The brush in hand. */
 @Component({
   selector: 'ks-brush-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatSliderModule, ColourField, LengthField],
+  imports: [MatButtonModule, ColourField, Settings],
   template: `
     <div class="panel-title">
       <h3>{{ tools.brush().erase ? 'Eraser' : 'Freehand' }}</h3>
       <small>{{ tools.brush().erase ? 'what is rubbed out' : 'lines, sharp at any size' }}</small>
     </div>
-    <div class="chips ways" role="group" aria-label="What the pen does">
-      <button
-        type="button"
-        class="chip"
-        [attr.aria-pressed]="!tools.brush().erase"
-        (click)="tools.change({ erase: false })"
-      >
-        <mat-icon svgIcon="brush" /> Brush
-      </button>
-      <button
-        type="button"
-        class="chip"
-        [attr.aria-pressed]="tools.brush().erase"
-        (click)="tools.change({ erase: true })"
-      >
-        <mat-icon svgIcon="eraser" /> Eraser
-      </button>
-    </div>
-    <ks-length-field
-      label="Size"
-      [mm]="tools.brush().size"
-      [positive]="true"
-      (changed)="tools.change({ size: clamp($event) })"
-    />
-    <label class="slide"
-      ><span>Hardness</span
-      ><mat-slider min="0" max="100" step="1"
-        ><input
-          matSliderThumb
-          aria-label="Hardness"
-          [value]="tools.brush().hardness * 100"
-          (valueChange)="tools.change({ hardness: $event / 100 })" /></mat-slider
-      ><b>{{ (tools.brush().hardness * 100).toFixed(0) }} %</b></label
-    >
-    <label class="slide"
-      ><span>Opacity</span
-      ><mat-slider min="1" max="100" step="1"
-        ><input
-          matSliderThumb
-          aria-label="Brush opacity"
-          [value]="tools.brush().opacity * 100"
-          (valueChange)="tools.change({ opacity: $event / 100 })" /></mat-slider
-      ><b>{{ (tools.brush().opacity * 100).toFixed(0) }} %</b></label
-    >
+    <ks-settings [of]="fields()" />
     @if (!tools.brush().erase) {
       <ks-colour-field label="Colour" [hex]="tools.brush().hex" (changed)="$event && tools.change({ hex: $event })" />
     }
@@ -77,36 +32,6 @@ import { ColourField } from './colour-field';
     </button>
   `,
   styles: `
-    .ways {
-      margin-bottom: 12px;
-    }
-    .ways .chip {
-      display: flex;
-      gap: 5px;
-      align-items: center;
-      padding: 5px 12px;
-    }
-    .ways mat-icon {
-      width: 15px;
-      height: 15px;
-    }
-    ks-length-field {
-      margin-bottom: 8px;
-    }
-    .slide {
-      display: grid;
-      grid-template-columns: 66px 1fr 44px;
-      align-items: center;
-      font-size: 12px;
-      color: var(--quiet);
-    }
-    .slide mat-slider {
-      min-width: 0;
-      width: auto;
-    }
-    .slide b {
-      text-align: right;
-    }
     .hint {
       font-size: 12.5px;
     }
@@ -114,7 +39,26 @@ import { ColourField } from './colour-field';
 })
 export class BrushDetails {
   protected readonly tools = inject(Tools);
-  protected clamp(mm: number): number {
-    return Math.min(200, Math.max(0.1, mm));
-  }
+  protected readonly fields = computed<readonly Setting[]>(() => {
+    const [{ size, hardness, opacity, erase }, { tools }] = [this.tools.brush(), this];
+    return [
+      chips(
+        [
+          { words: 'Brush', icon: 'brush', on: !erase, press: () => tools.change({ erase: false }) },
+          { words: 'Eraser', icon: 'eraser', on: erase, press: () => tools.change({ erase: true }) },
+        ],
+        'What the pen does',
+      ),
+      lengthOf('Size', size, {
+        positive: true,
+        set: (mm) => tools.change({ size: Math.min(200, Math.max(0.1, mm)) }),
+      }),
+      slide('Hardness', hardness * 100, { unit: '%', set: (percent) => tools.change({ hardness: percent / 100 }) }),
+      slide('Brush opacity', opacity * 100, {
+        unit: '%',
+        least: 1,
+        set: (percent) => tools.change({ opacity: percent / 100 }),
+      }),
+    ];
+  });
 }

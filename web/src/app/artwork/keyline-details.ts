@@ -3,7 +3,7 @@ import type { Keyline } from '@kettle/core/model';
 import { keylineOf, setKeyline, type KeylineOwner } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
 import { Editor } from '../editor/editor';
-import { LengthField } from '../units/length-field';
+import { Settings, chips, lengthOf, row } from '../units/settings';
 import { ColourField } from './colour-field';
 
 const USUAL: Keyline = { hex: '#ffffff', width: 2, gap: 0, join: 'round', holes: 'filled' };
@@ -12,89 +12,27 @@ const USUAL: Keyline = { hex: '#ffffff', width: 2, gap: 0, join: 'round', holes:
 @Component({
   selector: 'ks-keyline-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ColourField, LengthField],
+  imports: [ColourField, Settings],
   template: `
-    @if (owner(); as owner) {
-      <fieldset>
-        <legend>Keyline around {{ word() }}</legend>
-        <div class="chips">
-          <button
-            type="button"
-            class="chip"
-            [attr.aria-pressed]="keyline() !== null"
-            (click)="set(keyline() ? null : usual)"
-          >
-            {{ keyline() ? 'A line around it' : 'Put a line around it' }}
-          </button>
-        </div>
+    @if (owner()) {
+      <ks-settings [heading]="'Keyline around ' + word()" [of]="[toggle()]">
         @if (keyline(); as line) {
           <ks-colour-field label="Keyline" [hex]="line.hex" (changed)="change({ hex: $event ?? line.hex })" />
-          <div class="pair">
-            <ks-length-field
-              label="Line width"
-              [mm]="line.width"
-              [positive]="true"
-              (changed)="change({ width: within($event, 0.05) })"
-            />
-            <ks-length-field label="Gap" [mm]="line.gap" (changed)="change({ gap: within($event, 0) })" />
-          </div>
-          <div class="chips">
-            <button
-              type="button"
-              class="chip"
-              [attr.aria-pressed]="line.join === 'round'"
-              (click)="change({ join: 'round' })"
-            >
-              Round
-            </button>
-            <button
-              type="button"
-              class="chip"
-              [attr.aria-pressed]="line.join === 'sharp'"
-              (click)="change({ join: 'sharp' })"
-            >
-              Sharp
-            </button>
-            <button
-              type="button"
-              class="chip"
-              [attr.aria-pressed]="line.holes === 'filled'"
-              (click)="change({ holes: line.holes === 'filled' ? 'kept' : 'filled' })"
-            >
-              Holes filled
-            </button>
-          </div>
+          <ks-settings [of]="fields()" />
         }
-      </fieldset>
+      </ks-settings>
     }
   `,
   styles: `
-    fieldset {
-      border: 0;
-      padding: 0;
-      margin: 0 0 12px;
-      display: flex;
-      flex-direction: column;
-      gap: 6px;
-    }
-    legend {
-      font-size: 12px;
-      font-weight: 550;
-      color: var(--quiet);
-      padding: 0;
-      margin-bottom: 5px;
-    }
-    .pair {
-      display: grid;
-      grid-template-columns: 1fr 1fr;
-      gap: 8px;
+    :host {
+      display: block;
+      margin-bottom: 12px;
     }
   `,
 })
 export class KeylineDetails {
   private readonly editor = inject(Editor);
   private readonly arranging = inject(Arranging);
-  protected readonly usual = USUAL;
   protected readonly owner = computed<KeylineOwner | null>(() => {
     const held = this.editor.held();
     if (!held.length) return { kind: 'design' };
@@ -109,7 +47,35 @@ export class KeylineDetails {
     return design && owner ? keylineOf(design, owner) : null;
   });
 
-  protected readonly within = (mm: number, least: number): number => Math.min(100, Math.max(least, mm));
+  protected readonly toggle = computed(() => {
+    const line = this.keyline();
+    return chips([
+      {
+        words: line ? 'A line around it' : 'Put a line around it',
+        on: line !== null,
+        press: () => this.set(line ? null : USUAL),
+      },
+    ]);
+  });
+  protected readonly fields = computed(() => {
+    const line = this.keyline() ?? USUAL;
+    const within = (mm: number, least: number): number => Math.min(100, Math.max(least, mm));
+    return [
+      row(
+        lengthOf('Line width', line.width, { positive: true, set: (mm) => this.change({ width: within(mm, 0.05) }) }),
+        lengthOf('Gap', line.gap, { set: (mm) => this.change({ gap: within(mm, 0) }) }),
+      ),
+      chips([
+        { words: 'Round', on: line.join === 'round', press: () => this.change({ join: 'round' }) },
+        { words: 'Sharp', on: line.join === 'sharp', press: () => this.change({ join: 'sharp' }) },
+        {
+          words: 'Holes filled',
+          on: line.holes === 'filled',
+          press: () => this.change({ holes: line.holes === 'filled' ? 'kept' : 'filled' }),
+        },
+      ]),
+    ];
+  });
 
   protected change(change: Partial<Keyline>): void {
     const line = this.keyline();

@@ -10,7 +10,7 @@ import {
   type GradientStop,
   type Paint,
 } from '@kettle/core/model';
-import { NumberField } from '../units/number-field';
+import { Settings, amount, row, type Setting } from '../units/settings';
 import { ColourField } from './colour-field';
 
 type Kind = 'none' | 'plain' | 'linear' | 'radial';
@@ -25,7 +25,7 @@ const KINDS: readonly { id: Kind; label: string; hint: string }[] = [
 @Component({
   selector: 'ks-paint-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, MatSliderModule, ColourField, NumberField],
+  imports: [MatIconModule, MatSliderModule, ColourField, Settings],
   template: `
     <div class="row">
       <span class="label">{{ label() }}</span><span class="chips" role="group" [attr.aria-label]="label()">
@@ -77,34 +77,7 @@ const KINDS: readonly { id: Kind; label: string; hint: string }[] = [
           [hex]="stop.hex"
           (changed)="$event && change({ hex: $event })"
         />
-        <div class="pair">
-          <ks-number-field
-            label="At"
-            unit="%"
-            [least]="0"
-            [most]="100"
-            [value]="percent(stop.at)"
-            (changed)="change({ at: $event / 100 })"
-          />
-          <ks-number-field
-            label="Opacity of stop"
-            unit="%"
-            [least]="0"
-            [most]="100"
-            [value]="percent(stop.opacity)"
-            (changed)="change({ opacity: $event / 100 })"
-          />
-          @if (gradient.kind === 'linear') {
-            <ks-number-field
-              label="Direction"
-              unit="°"
-              [least]="-360"
-              [most]="360"
-              [value]="gradient.turn"
-              (changed)="emit({ turn: $event })"
-            />
-          }
-        </div>
+        <ks-settings [of]="numbers(gradient, stop)" />
       }
     }
   `,
@@ -206,6 +179,31 @@ export class PaintField {
     return Math.round(share * 100);
   }
 
+  protected numbers({ kind, turn }: Gradient, stop: GradientStop): readonly Setting[] {
+    const share = (label: string, key: 'at' | 'opacity'): Setting =>
+      amount(label, this.percent(stop[key]), {
+        unit: '%',
+        least: 0,
+        most: 100,
+        set: (percent) => this.change({ [key]: percent / 100 }),
+      });
+    return [
+      row(share('At', 'at'), share('Opacity of stop', 'opacity')),
+      ...(kind === 'linear'
+        ? [
+            row(
+              amount('Direction', turn, {
+                unit: '°',
+                least: -360,
+                most: 360,
+                set: (degrees) => this.emit({ turn: degrees }),
+              }),
+            ),
+          ]
+        : []),
+    ];
+  }
+
   protected turnInto(kind: Kind): void {
     const [paint, gradient] = [this.paint(), this.gradient()];
     if (kind === this.kind()) return;
@@ -215,7 +213,7 @@ export class PaintField {
       this.changed.emit(gradient ? { ...gradient, kind } : twoColours(mainColour(paint) ?? '#f2bd4b', '#ffffff', kind));
   }
 
-  protected emit(change: Partial<Gradient>): void {
+  private emit(change: Partial<Gradient>): void {
     const gradient = this.gradient();
     if (gradient) this.changed.emit({ ...gradient, ...change });
   }

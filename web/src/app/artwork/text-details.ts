@@ -1,15 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
-import { MatIconModule } from '@angular/material/icon';
-import { MatSliderModule } from '@angular/material/slider';
 import type { FontFamily } from '@kettle/contract';
 import { EM_MM, MAX_LETTERS, type LetterAlign, type LetteringSettings } from '@kettle/core/text';
 import type { TextLayer } from '@kettle/core/model';
 import { Editor } from '../editor/editor';
 import { Typesetter } from '../editor/typesetter';
 import { FontShelf } from '../data/font-shelf';
-import { LengthField } from '../units/length-field';
-import { NumberField } from '../units/number-field';
+import { Settings, amount, chips, lengthOf, pick, row, slide, type Setting } from '../units/settings';
 import { FontPicker } from './font-picker';
 import { TypedValue } from '../units/typed-value';
 
@@ -42,7 +39,7 @@ const COURSES: readonly { id: Course; label: string; hint: string }[] = [
 @Component({
   selector: 'ks-text-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TypedValue, MatIconModule, MatSliderModule, LengthField, NumberField],
+  imports: [Settings, TypedValue],
   template: `
     <label class="text"
       >Words<textarea
@@ -68,99 +65,7 @@ const COURSES: readonly { id: Course; label: string; hint: string }[] = [
     <button type="button" class="face" aria-labelledby="face-label face-name" aria-haspopup="dialog" (click)="pick()">
       <span id="face-name" [style.font-family]="fonts.css(setting().fontId)">{{ name() }}</span>
     </button>
-    @if (weights().length > 1) {
-      <label class="weight"
-        >Weight<select #weight (change)="typesetter.set(layer(), { fontId: weight.value })">
-          @for (face of weights(); track face.id) {
-            <option [value]="face.id" [selected]="face.id === setting().fontId">
-              {{ face.weight }} {{ weightName(face.weight) }}
-            </option>
-          }
-        </select></label
-      >
-    }
-    <div class="pair">
-      <ks-length-field label="Letter size" [mm]="size()" [positive]="true" (changed)="resize($event)" />
-      <ks-number-field
-        label="Letter spacing"
-        unit="%"
-        [least]="-50"
-        [most]="300"
-        [value]="settings().spacing"
-        (changed)="set({ spacing: $event })"
-      />
-      <ks-number-field
-        label="Line spacing"
-        unit="%"
-        [least]="30"
-        [most]="400"
-        [value]="settings().lineSpacing"
-        (changed)="set({ lineSpacing: $event })"
-      />
-      @switch (course()) {
-        @case ('arc') {
-          <ks-number-field
-            label="Bend"
-            unit="°"
-            [least]="-360"
-            [most]="360"
-            [value]="settings().bend"
-            (changed)="set({ bend: $event })"
-          />
-        }
-        @case ('circle') {
-          <ks-length-field label="Circle across" [mm]="circle()" [positive]="true" (changed)="across($event)" />
-        }
-      }
-    </div>
-    <div class="chips" role="group" aria-label="Line">
-      @for (one of courses; track one.id) {
-        <button
-          type="button"
-          class="chip"
-          [title]="one.hint"
-          [attr.aria-pressed]="course() === one.id"
-          (click)="run(one.id)"
-        >
-          {{ one.label }}
-        </button>
-      }
-      @if (course() === 'circle') {
-        <button
-          type="button"
-          class="chip"
-          [attr.aria-pressed]="(settings().circle ?? 0) < 0"
-          (click)="set({ circle: -(settings().circle ?? 0) })"
-        >
-          At its foot
-        </button>
-      }
-    </div>
-    @if (course() === 'arc') {
-      <mat-slider class="bend" min="-360" max="360" step="5"
-        ><input matSliderThumb aria-label="Bend" [value]="settings().bend" (valueChange)="set({ bend: $event })"
-      /></mat-slider>
-    }
-    <div class="chips" role="group" aria-label="Alignment">
-      @for (align of aligns; track align.id) {
-        <button
-          type="button"
-          class="chip"
-          [attr.aria-pressed]="settings().align === align.id"
-          (click)="set({ align: align.id })"
-        >
-          {{ align.label }}
-        </button>
-      }
-      <button
-        type="button"
-        class="chip"
-        [attr.aria-pressed]="settings().caps === true"
-        (click)="set({ caps: !settings().caps })"
-      >
-        UPPER CASE
-      </button>
-    </div>
+    <ks-settings [of]="fields()" />
   `,
   styles: `
     :host {
@@ -168,8 +73,7 @@ const COURSES: readonly { id: Course; label: string; hint: string }[] = [
       margin-bottom: 12px;
     }
     .text,
-    .label,
-    .weight {
+    .label {
       display: block;
       font-size: 12px;
       font-weight: 550;
@@ -205,36 +109,12 @@ const COURSES: readonly { id: Course; label: string; hint: string }[] = [
       white-space: nowrap;
       overflow: hidden;
     }
-    .weight {
-      margin-bottom: 10px;
-    }
-    select {
-      display: block;
-      width: 100%;
-      margin-top: 3px;
-      border: 1px solid var(--rule);
-      border-radius: 9px;
-      padding: 7px 8px;
-      font: 500 13.5px var(--sans);
-      background: var(--paper);
-      color: var(--ink);
-    }
     .missing {
       background: var(--stale-ground);
       border-radius: 10px;
       padding: 7px 10px;
       margin: 0 0 8px;
       font-size: 12.5px;
-    }
-    .pair {
-      margin-bottom: 8px;
-      align-items: end;
-    }
-    .bend {
-      width: calc(100% - 16px);
-    }
-    .chips {
-      margin-bottom: 6px;
     }
   `,
 })
@@ -245,8 +125,6 @@ export class TextDetails {
   protected readonly typesetter = inject(Typesetter);
   protected readonly fonts = inject(FontShelf);
   protected readonly most = MAX_LETTERS;
-  protected readonly aligns = ALIGNS;
-  protected readonly courses = COURSES;
 
   protected readonly setting = computed(() => this.typesetter.settingOf(this.layer()));
   protected readonly settings = computed<LetteringSettings>(() => this.setting().settings);
@@ -268,9 +146,69 @@ export class TextDetails {
   /** Diameter of the circle as printed, mm. */
   protected readonly circle = computed(() => (Math.abs(this.settings().circle ?? 0) / 100) * this.size());
 
-  protected weightName(weight: number): string {
-    return WEIGHT_NAMES[weight] ?? '';
-  }
+  protected readonly fields = computed<readonly Setting[]>(() => {
+    const { fontId, settings } = { ...this.setting(), settings: this.settings() };
+    const course = this.course();
+    const bend = { least: -360, most: 360, set: (degrees: number) => this.set({ bend: degrees }) };
+    const circle = settings.circle ?? 0;
+    return [
+      ...(this.weights().length > 1
+        ? [
+            pick('Weight', fontId, {
+              of: this.weights().map(({ id, weight }) => ({ id, words: `${weight} ${WEIGHT_NAMES[weight] ?? ''}` })),
+              set: (face) => this.typesetter.set(this.layer(), { fontId: face }),
+            }),
+          ]
+        : []),
+      row(
+        lengthOf('Letter size', this.size(), { positive: true, set: (mm) => this.resize(mm) }),
+        amount('Letter spacing', settings.spacing, {
+          unit: '%',
+          least: -50,
+          most: 300,
+          set: (spacing) => this.set({ spacing }),
+        }),
+      ),
+      row(
+        amount('Line spacing', settings.lineSpacing, {
+          unit: '%',
+          least: 30,
+          most: 400,
+          set: (lineSpacing) => this.set({ lineSpacing }),
+        }),
+        course === 'arc' && amount('Bend', settings.bend, { unit: '°', ...bend }),
+        course === 'circle' &&
+          lengthOf('Circle across', this.circle(), { positive: true, set: (mm) => this.across(mm) }),
+      ),
+      chips(
+        [
+          ...COURSES.map(({ id, label, hint }) => ({
+            words: label,
+            title: hint,
+            on: course === id,
+            press: () => this.run(id),
+          })),
+          ...(course === 'circle'
+            ? [{ words: 'At its foot', on: circle < 0, press: () => this.set({ circle: -circle }) }]
+            : []),
+        ],
+        'Line',
+      ),
+      ...(course === 'arc' ? [slide('Bend', settings.bend, { step: 5, unit: '°', ...bend })] : []),
+      chips(
+        [
+          ...ALIGNS.map(({ id, label }) => ({
+            words: label,
+            on: settings.align === id,
+            press: () => this.set({ align: id }),
+          })),
+          { words: 'UPPER CASE', on: settings.caps === true, press: () => this.set({ caps: !settings.caps }) },
+        ],
+        'Alignment',
+      ),
+    ];
+  });
+
   protected set(settings: Partial<LetteringSettings>): void {
     this.typesetter.set(this.layer(), { settings });
   }

@@ -11,7 +11,8 @@ import { Notices } from '../data/notices';
 import { CHANNEL, PRINT_SHOP } from '../data/saved-kinds';
 import { Saving, asChanged, savesOf } from '../data/saving';
 import { SaveNotice } from '../parts/save-notice';
-import { TypedValue } from '../units/typed-value';
+import { Settings, inThrees, text, type Setting } from '../units/settings';
+import { currencyPick } from './fields';
 import { ChannelRulesForm } from './channel-rules-form';
 import { PrintShopForm } from './print-shop-form';
 
@@ -25,14 +26,13 @@ const KINDS = { channel: 'channel-rules', shop: 'print-shop' } as const;
 @Component({
   selector: 'ks-channels-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChannelRulesForm, MatButtonModule, MatIconModule, PrintShopForm, SaveNotice, TypedValue],
+  imports: [ChannelRulesForm, MatButtonModule, MatIconModule, PrintShopForm, SaveNotice, Settings],
   templateUrl: './channels-page.html',
   styleUrl: './channels-page.scss',
 })
 export class ChannelsPage {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  protected readonly currencies = CURRENCIES;
   protected readonly channelSaving = new Saving(CHANNEL);
   protected readonly shopSaving = new Saving(PRINT_SHOP);
   protected readonly all = new Loaded<{
@@ -143,12 +143,26 @@ export class ChannelsPage {
     else this.addChannel(given as unknown as ChannelRulesFields);
   }
 
-  protected setHome(home: string): void {
+  protected worths({ home, rates }: SellerRates): readonly Setting[] {
+    return [
+      currencyPick(home, (code) => this.setHome(code), 'Sums are in'),
+      ...inThrees(
+        CURRENCIES.filter(({ code }) => code !== home).map(({ code }) =>
+          text(`One ${code} in ${home}`, rates[code] || '', {
+            mode: 'decimal',
+            set: (worth) => this.setRate(code, worth),
+          }),
+        ),
+      ),
+    ];
+  }
+
+  private setHome(home: string): void {
     // Rates are in the home currency: another one begins without.
     this.all.change(this.api.ask('put /api/rates', { body: { home, rates: {} } }));
   }
 
-  protected setRate(code: string, text: string): void {
+  private setRate(code: string, text: string): void {
     const { home, rates } = this.all.value()!.rates;
     const changed = withRate(rates, code, text);
     if (changed) this.all.change(this.api.ask('put /api/rates', { body: { home, rates: changed } }));

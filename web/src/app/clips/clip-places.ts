@@ -1,13 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import type { ClipFile } from '@kettle/contract';
-import { CLIP_FPS, CLIP_SHAPES, CLIP_SHAPE_WORDS, type ClipShape } from '@kettle/core/model';
+import { CLIP_FPS, CLIP_SHAPES, CLIP_SHAPE_WORDS } from '@kettle/core/model';
 import {
   CLIP_FILE_KINDS,
   CLIP_FILES,
   refusedAfter,
   refusedBefore,
-  type ClipFileKind,
   type ClipRequirement,
   type ClipRequirementFields,
 } from '@kettle/core/clip';
@@ -18,7 +17,7 @@ import { Notices } from '../data/notices';
 import { CLIP_REQUIREMENT } from '../data/saved-kinds';
 import { Saving, asChanged, savesOf } from '../data/saving';
 import { SaveNotice } from '../parts/save-notice';
-import { NumberField } from '../units/number-field';
+import { Settings, amount, chips, pick, row, type Setting } from '../units/settings';
 import { TypedValue } from '../units/typed-value';
 import { ClipEditor } from './clip-editor';
 
@@ -36,11 +35,17 @@ const START: ClipRequirementFields = {
   sound: 'any',
 };
 
+const SOUNDS = [
+  { id: 'any', words: 'with or without sound' },
+  { id: 'needed', words: 'with sound' },
+  { id: 'none', words: 'without sound' },
+] as const;
+
 /** Where a clip may go: what each channel would refuse of it as it is planned, and of its newest files. */
 @Component({
   selector: 'ks-clip-places',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, NumberField, SaveNotice, TypedValue],
+  imports: [MatIconModule, SaveNotice, Settings, TypedValue],
   templateUrl: './clip-places.html',
   styleUrl: './clip-places.scss',
 })
@@ -50,16 +55,6 @@ export class ClipPlaces {
   private readonly editor = inject(ClipEditor);
   /** Files of the clip, the newest first. */
   readonly files = input.required<readonly ClipFile[]>();
-  protected readonly shapes = CLIP_SHAPES;
-  protected readonly shapeWords = CLIP_SHAPE_WORDS;
-  protected readonly kinds = CLIP_FILE_KINDS;
-  protected readonly kindNames = CLIP_FILES;
-  protected readonly megabyte = MEGABYTE;
-  protected readonly sounds = [
-    { id: 'any', words: 'with or without sound' },
-    { id: 'needed', words: 'with sound' },
-    { id: 'none', words: 'without sound' },
-  ] as const;
   protected readonly edited = signal<string | null>(null);
   /** The one that is changed just now. */
   protected readonly saving = new Saving(CLIP_REQUIREMENT);
@@ -100,16 +95,43 @@ export class ClipPlaces {
     if (one.id === this.saving.id()) this.saving.change((fields) => ({ ...fields, ...change }));
   }
 
-  protected toggleShape(one: ClipRequirement, shape: ClipShape): void {
-    this.change(one, { shapes: toggled(one.shapes, shape) });
-  }
-
-  protected toggleFile(one: ClipRequirement, file: ClipFileKind): void {
-    this.change(one, { files: toggled(one.files, file) });
-  }
-
-  protected setSound(one: ClipRequirement, sound: string): void {
-    this.change(one, { sound: sound as ClipRequirementFields['sound'] });
+  protected fields(one: ClipRequirement): readonly Setting[] {
+    const several = <T extends string>(
+      label: string,
+      key: 'shapes' | 'files',
+      all: readonly T[],
+      named: (of: T) => string,
+    ) =>
+      chips(
+        all.map((of) => ({
+          words: named(of),
+          on: (one[key] as readonly string[]).includes(of),
+          press: () => this.change(one, { [key]: toggled(one[key] as readonly string[], of) }),
+        })),
+        label,
+      );
+    const limit = (
+      label: string,
+      key: 'leastSeconds' | 'mostSeconds' | 'mostBytes' | 'leastSide',
+      range: { unit: string; least: number; most: number },
+      factor = 1,
+    ) => amount(label, one[key] / factor, { ...range, set: (value) => this.change(one, { [key]: value * factor }) });
+    return [
+      several('Shapes it takes', 'shapes', CLIP_SHAPES, (of) => CLIP_SHAPE_WORDS[of]),
+      several('Files it takes', 'files', CLIP_FILE_KINDS, (of) => CLIP_FILES[of].name),
+      row(
+        limit('Shortest', 'leastSeconds', { unit: 's', least: 0, most: 60 }),
+        limit('Longest', 'mostSeconds', { unit: 's', least: 1, most: 600 }),
+      ),
+      row(
+        limit('Largest file', 'mostBytes', { unit: 'MB', least: 0.1, most: 1000 }, MEGABYTE),
+        limit('Shorter side', 'leastSide', { unit: 'px', least: 1, most: 4000 }),
+      ),
+      pick('It comes', one.sound, {
+        of: SOUNDS,
+        set: (sound) => this.change(one, { sound: sound as ClipRequirementFields['sound'] }),
+      }),
+    ];
   }
 
   protected remove({ id }: ClipRequirement): void {

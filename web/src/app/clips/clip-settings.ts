@@ -13,18 +13,24 @@ import {
 import { Editor } from '../editor/editor';
 import { Intake } from '../data/intake';
 import { keptList } from '../data/preferences';
-import { SlideField } from '../units/slide-field';
+import { Settings, oneOf, pick, row, slide, type Setting } from '../units/settings';
 import { TypedValue } from '../units/typed-value';
 import { ClipEditor } from './clip-editor';
 import { MusicSettings } from './music-settings';
 
 const START_WORDS: ClipWords = { title: '', line: '', when: 'end', hex: '#1f2623' };
 
+const WHENS = [
+  { id: 'start', words: 'at the start' },
+  { id: 'end', words: 'at the end' },
+  { id: 'all', words: 'all the time' },
+] as const;
+
 /** What holds for all of a clip: name, shape, music, words and logo. */
 @Component({
   selector: 'ks-clip-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MusicSettings, SlideField, TypedValue],
+  imports: [MusicSettings, Settings, TypedValue],
   templateUrl: './clip-settings.html',
   styleUrl: './clip-settings.scss',
 })
@@ -32,15 +38,6 @@ export class ClipSettings {
   private readonly desk = inject(Editor).desk;
   private readonly intake = inject(Intake);
   protected readonly editor = inject(ClipEditor);
-  protected readonly shapes = CLIP_SHAPES;
-  protected readonly shapeWords = CLIP_SHAPE_WORDS;
-  protected readonly corners = LOGO_CORNERS;
-  protected readonly logoSize = LOGO_SIZE;
-  protected readonly whens = [
-    { id: 'start', label: 'at the start' },
-    { id: 'end', label: 'at the end' },
-    { id: 'all', label: 'all the time' },
-  ] as const;
   /** The logo that was taken in last: one press puts it over the next clip. */
   private readonly lastLogo = keptList('kettle.clips.logo');
   protected readonly knownLogo = computed(() => this.lastLogo()[0] ?? null);
@@ -50,7 +47,44 @@ export class ClipSettings {
     return clip ? `${(coverOf(clip) / CLIP_FPS).toFixed(2)} s` : '';
   });
 
-  protected readonly spaced = (corner: LogoCorner): string => corner.replace('-', ' ');
+  protected readonly shape = computed(() =>
+    oneOf(
+      'Shape',
+      CLIP_SHAPES.map((id) => ({ id, label: `${CLIP_SHAPE_WORDS[id]} ${id}` })),
+      this.editor.clip()?.shape,
+      (shape) => this.editor.change({ shape }),
+    ),
+  );
+  protected readonly seen = computed(() =>
+    pick('Seen', this.editor.clip()?.words?.when ?? 'end', {
+      of: WHENS,
+      set: (when) => this.setWords({ when: when as ClipWords['when'] }),
+    }),
+  );
+  protected readonly logo = computed<readonly Setting[]>(() => {
+    const logo = this.editor.clip()?.logo;
+    if (!logo) return [];
+    return [
+      row(
+        pick('Corner', logo.corner, {
+          of: LOGO_CORNERS.map((id) => ({ id, words: id.replace('-', ' ') })),
+          set: (corner) => this.setLogo({ ...logo, corner: corner as LogoCorner }),
+        }),
+        pick('Seen', logo.when, {
+          of: WHENS,
+          set: (when) => this.setLogo({ ...logo, when: when as ClipLogo['when'] }),
+          spoken: 'Logo seen',
+        }),
+      ),
+      slide('Size', logo.size * 100, {
+        unit: '%',
+        least: LOGO_SIZE.least * 100,
+        most: LOGO_SIZE.most * 100,
+        set: (percent) => this.setLogo({ ...logo, size: percent / 100 }, 'logo'),
+        settle: () => this.desk.settle(),
+      }),
+    ];
+  });
 
   protected rename(name: string): void {
     if (name.trim()) this.editor.change({ name: name.trim() });
@@ -58,10 +92,6 @@ export class ClipSettings {
 
   protected setWords(change: Partial<ClipWords>, mergeKey: string | null = null): void {
     this.editor.change({ words: { ...START_WORDS, ...this.editor.clip()?.words, ...change } }, mergeKey);
-  }
-
-  protected setWhen(when: string): void {
-    this.setWords({ when: when as ClipWords['when'] });
   }
 
   protected takeLogo(input: HTMLInputElement): void {
@@ -87,17 +117,5 @@ export class ClipSettings {
 
   protected setLogo(logo: ClipLogo | undefined, mergeKey: string | null = null): void {
     this.editor.change({ logo }, mergeKey);
-  }
-
-  protected setCorner(logo: ClipLogo, corner: string): void {
-    this.setLogo({ ...logo, corner: corner as LogoCorner });
-  }
-
-  protected setLogoWhen(logo: ClipLogo, when: string): void {
-    this.setLogo({ ...logo, when: when as ClipLogo['when'] });
-  }
-
-  protected settle(): void {
-    this.desk.settle();
   }
 }

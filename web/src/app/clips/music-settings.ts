@@ -16,22 +16,19 @@ import { finalize } from 'rxjs';
 import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
-import { NumberField } from '../units/number-field';
-import { SlideField } from '../units/slide-field';
+import { Settings, amount, chips, row, slide, type Setting } from '../units/settings';
 import { TypedValue } from '../units/typed-value';
 import { ClipEditor } from './clip-editor';
 import { decodeSound, peaksOfTrack } from './clip-music';
 
 /** Strokes of the wave picture. */
 const STROKES = 116;
-/** Beats a minute that are proposed for music of one's own. */
-const USUAL_TEMPO = 120;
 
 /** Music of a clip: tracks by mood, with a picture of their sound, where they begin, how loud, and one's own. */
 @Component({
   selector: 'ks-music-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, NumberField, SlideField, TypedValue],
+  imports: [MatIconModule, Settings, TypedValue],
   templateUrl: './music-settings.html',
   styleUrl: './music-settings.scss',
 })
@@ -40,10 +37,7 @@ export class MusicSettings implements OnDestroy {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly editor = inject(ClipEditor);
-  protected readonly usualFade = FADE_OUT;
-  protected readonly mostFade = MOST_FADE;
-  protected readonly usualTempo = USUAL_TEMPO;
-  protected readonly mood = signal<string | null>(null);
+  private readonly mood = signal<string | null>(null);
   protected readonly heard = signal<string | null>(null);
   protected readonly taking = signal(false);
   private readonly peaks = signal<{ readonly id: string; readonly values: readonly number[] } | null>(null);
@@ -53,8 +47,60 @@ export class MusicSettings implements OnDestroy {
   protected readonly moods = computed(() => {
     const counts = new Map<string, number>();
     for (const { mood } of this.editor.tracks()) counts.set(mood, (counts.get(mood) ?? 0) + 1);
-    return [...counts].map(([mood, count]) => ({ mood, count }));
+    return chips(
+      [...counts].map(([mood, count]) => {
+        const on = this.mood() === mood;
+        return { words: `${mood} ${count}`, on, press: () => this.mood.set(on ? null : mood) };
+      }),
+      'Moods of music',
+    );
   });
+  protected readonly fields = computed<readonly Setting[]>(() => {
+    const music = this.editor.clip()?.music;
+    if (!music) return [];
+    const fade = (label: string, key: 'fadeIn' | 'fadeOut', usual: number): Setting =>
+      amount(label, music[key] ?? usual, {
+        unit: 's',
+        step: 0.1,
+        least: 0,
+        most: MOST_FADE,
+        set: (seconds) => this.set({ [key]: seconds }),
+      });
+    return [
+      slide('Volume', music.volume * 100, {
+        unit: '%',
+        set: (percent) => this.set({ volume: percent / 100 }, 'volume'),
+        settle: () => this.desk.settle(),
+      }),
+      row(
+        amount('Begins', music.start, {
+          unit: 's',
+          step: 0.5,
+          least: 0,
+          most: 900,
+          set: (start) => this.set({ start }),
+        }),
+        fade('Comes in', 'fadeIn', 0),
+        fade('Goes', 'fadeOut', FADE_OUT),
+      ),
+    ];
+  });
+  /** Beats of music of one's own. */
+  protected readonly beats = (track: MusicTrack): Setting =>
+    row(
+      amount('Beats/min', track.tempo ?? 0, {
+        least: 0,
+        most: 300,
+        set: (bpm) => this.change(track, { bpm: bpm < 30 ? null : bpm }),
+      }),
+      amount('First beat', track.beats?.offset ?? 0, {
+        unit: 's',
+        least: 0,
+        most: 900,
+        disabled: !track.beats,
+        set: (firstBeat) => this.change(track, { firstBeat }),
+      }),
+    );
   protected readonly tracks = computed(() =>
     this.editor.tracks().filter(({ mood }) => !this.mood() || mood === this.mood()),
   );
@@ -114,13 +160,9 @@ export class MusicSettings implements OnDestroy {
     this.quiet();
   }
 
-  protected set(change: Partial<ClipMusic>, mergeKey: string | null = null): void {
+  private set(change: Partial<ClipMusic>, mergeKey: string | null = null): void {
     const music = this.editor.clip()?.music;
     if (music) this.editor.change({ music: { ...music, ...change } }, mergeKey);
-  }
-
-  protected settle(): void {
-    this.desk.settle();
   }
 
   /** Begins where the wave picture was pressed. */

@@ -2,11 +2,10 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { MatSliderModule } from '@angular/material/slider';
 import { apply } from '@kettle/core/geometry';
 import { BLEND_MODES, type BlendMode } from '@kettle/core/raster';
 import { factsOfLayer, hasParts, isInked, kindOf, marksOf } from '@kettle/core/layers';
-import { rename, renameLayer, USUAL_PLACES, type UsualPlace } from '@kettle/core/document';
+import { rename, renameLayer, USUAL_PLACES } from '@kettle/core/document';
 import { isAllOutlines } from '@kettle/core/recipes';
 import { Arranging } from '../editor/arranging';
 import { Mending } from '../checks/mending';
@@ -14,8 +13,7 @@ import { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
 import { FindingCard } from '../checks/finding-card';
 import { AssetShelf } from '../data/asset-shelf';
-import { LengthField } from '../units/length-field';
-import { NumberField } from '../units/number-field';
+import { Settings, amount, chips, lengthOf, pick, row, slide, type Chip, type Setting } from '../units/settings';
 import { ArrangeDetails } from '../artwork/arrange-details';
 import { BrushDetails } from '../artwork/brush-details';
 import { GuideDetails } from '../artwork/guide-details';
@@ -30,6 +28,11 @@ import { TextDetails } from '../artwork/text-details';
 import { titleOf } from '../editor/treatment-words';
 import { TypedValue } from '../units/typed-value';
 
+const BLENDS = BLEND_MODES.map((id) => ({
+  id,
+  words: id.charAt(0).toUpperCase() + id.slice(1).replaceAll('-', ' '),
+}));
+
 /** Details of the selected layers, of the brush, or of the design when nothing is selected. Findings come first. */
 @Component({
   selector: 'ks-layer-details',
@@ -39,7 +42,6 @@ import { TypedValue } from '../units/typed-value';
     MatButtonModule,
     MatIconModule,
     MatMenuModule,
-    MatSliderModule,
     ArrangeDetails,
     BrushDetails,
     FindingCard,
@@ -48,11 +50,10 @@ import { TypedValue } from '../units/typed-value';
     ImportantParts,
     InkScreenDetails,
     KeylineDetails,
-    LengthField,
-    NumberField,
     PartDetails,
     ReachDetails,
     RubbedDetails,
+    Settings,
     TextDetails,
   ],
   templateUrl: './layer-details.html',
@@ -64,11 +65,9 @@ export class LayerDetails {
   protected readonly tools = inject(Tools);
   protected readonly arranging = inject(Arranging);
   private readonly assets = inject(AssetShelf);
-  protected readonly places = USUAL_PLACES;
-  protected readonly blends = BLEND_MODES.map((id) => ({
-    id,
-    label: id.charAt(0).toUpperCase() + id.slice(1).replaceAll('-', ' '),
-  }));
+  protected readonly usual = chips(
+    USUAL_PLACES.map(({ id, label, hint }) => ({ words: label, title: hint, press: () => this.editor.placeUsual(id) })),
+  );
   protected readonly facts = computed(() => {
     const layer = this.editor.selected();
     return layer && factsOfLayer(layer, this.assets.facts());
@@ -126,8 +125,74 @@ export class LayerDetails {
       fromCentre: centre.x - canvas.widthMm / 2,
     };
   });
-  protected readonly opacity = computed(() => this.editor.held()[0]?.opacity ?? 1);
-  protected readonly blend = computed<BlendMode>(() => this.editor.held()[0]?.blend ?? 'normal');
+  protected readonly row = row;
+  protected readonly mirror = computed(() => {
+    const place = this.here()?.layer.place;
+    const flip = (words: string, icon: string, key: 'flipX' | 'flipY'): Chip => ({
+      words,
+      icon,
+      bare: true,
+      title: words,
+      ...(place ? { on: place[key] } : {}),
+      press: () => this.arranging.flip(key),
+    });
+    return chips(
+      [
+        flip('Mirror left to right', 'flip-horizontal', 'flipX'),
+        flip('Mirror top to bottom', 'flip-vertical', 'flipY'),
+      ],
+      'Mirror',
+    );
+  });
+  /** Where it lies and how large it is, in numbers. */
+  protected readonly numbers = computed<readonly Setting[]>(() => {
+    const here = this.here();
+    if (!here) return [];
+    const { dpi } = here.canvas;
+    return [
+      row(
+        lengthOf('Width', here.width, { dpi, positive: true, set: (mm) => this.width(mm) }),
+        lengthOf('Height', here.height, { dpi, positive: true, set: (mm) => this.height(mm) }),
+      ),
+      ...(here.layer.kind === 'shape'
+        ? [
+            chips([
+              {
+                words: 'Keep proportions',
+                on: this.proportional(),
+                press: () => this.proportional.set(!this.proportional()),
+              },
+            ]),
+          ]
+        : []),
+      row(
+        lengthOf('From top', here.fromTop, { dpi, set: (mm) => this.fromTop(mm) }),
+        lengthOf('From centre', here.fromCentre, { dpi, set: (mm) => this.fromCentre(mm) }),
+      ),
+      row(
+        amount('Turn', here.layer.place.turn, {
+          unit: '°',
+          least: -360,
+          most: 360,
+          set: (turn) => this.editor.placeSelected({ turn }),
+        }),
+        this.mirror(),
+      ),
+    ];
+  });
+  protected readonly seen = computed<readonly Setting[]>(() => {
+    const [first] = this.editor.held();
+    return [
+      slide('Opacity', (first?.opacity ?? 1) * 100, {
+        unit: '%',
+        set: (percent) => this.arranging.fade(percent / 100),
+      }),
+      pick('Blend mode', first?.blend ?? 'normal', {
+        of: BLENDS,
+        set: (mode) => this.arranging.blend(mode as BlendMode),
+      }),
+    ];
+  });
   protected readonly hidden = computed(() => this.editor.held().every((layer) => layer.hidden));
   protected readonly locked = computed(
     () => this.editor.held().length > 0 && this.editor.held().every((layer) => layer.locked),
@@ -152,17 +217,17 @@ export class LayerDetails {
     return `/api/designs/${this.editor.desk.id()}/file?as=${as}&layers=${this.editor.selection().join()}${requirement ? `&requirement=${requirement}` : ''}${cut ? '&cut=ink' : ''}`;
   }
 
-  protected width(mm: number): void {
+  private width(mm: number): void {
     const here = this.here();
     if (here) this.resize(mm, here.width, 'width');
   }
-  protected height(mm: number): void {
+  private height(mm: number): void {
     const here = this.here();
     if (here) this.resize(mm, here.height, 'height');
   }
 
   /** Shapes may be stretched; all else keeps its proportions, and so does the next shape. */
-  protected readonly proportional = signal(true);
+  private readonly proportional = signal(true);
 
   /** Top edge kept. */
   private resize(mm: number, from: number, side: 'width' | 'height'): void {
@@ -177,24 +242,14 @@ export class LayerDetails {
     this.editor.placeSelected({ width, height, y: here.fromTop + height / 2 });
   }
 
-  protected fromTop(mm: number): void {
+  private fromTop(mm: number): void {
     const here = this.here();
     if (here) this.editor.placeSelected({ y: mm + here.height / 2 });
   }
-  protected fromCentre(mm: number): void {
+  private fromCentre(mm: number): void {
     const here = this.here();
     if (here) this.editor.placeSelected({ x: here.canvas.widthMm / 2 + mm });
   }
-  protected turn(degrees: number): void {
-    this.editor.placeSelected({ turn: degrees });
-  }
-  protected place(place: UsualPlace): void {
-    this.editor.placeUsual(place);
-  }
-  protected setBlend(mode: string): void {
-    this.arranging.blend(mode as BlendMode);
-  }
-
   protected nameLayer(id: string, name: string): void {
     if (name.trim()) this.editor.edit(renameLayer(id, name.trim()));
   }

@@ -14,8 +14,7 @@ import { Mending } from '../checks/mending';
 import { Editor } from '../editor/editor';
 import { FindingCard } from '../checks/finding-card';
 import { Preferences } from '../data/preferences';
-import { LengthField } from '../units/length-field';
-import { NumberField } from '../units/number-field';
+import { Settings, amount, chips, lengthOf, oneOf, row, type Setting } from '../units/settings';
 
 const RULES: readonly { id: PlacementRule; label: string; hint: string }[] = [
   { id: 'same-size', label: 'True size', hint: 'Printed as large as on every other target' },
@@ -32,7 +31,7 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [
 @Component({
   selector: 'ks-fit-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, FindingCard, LengthField, NumberField],
+  imports: [MatButtonModule, FindingCard, Settings],
   template: `
     @if (editor.current(); as current) {
       <div class="panel-title">
@@ -49,122 +48,16 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [
       <p class="demand">
         <b>{{ demanded() }}</b> at {{ current.requirement.dpi }} DPI, {{ printed() }}. {{ current.requirement.note }}
       </p>
-      <fieldset>
-        <legend>A move reaches</legend>
-        <div class="chips">
-          <button
-            type="button"
-            class="chip"
-            [attr.aria-pressed]="editor.onlyHere()"
-            (click)="editor.onlyHere.set(true)"
-          >
-            Only this target</button
-          ><button
-            type="button"
-            class="chip"
-            [attr.aria-pressed]="!editor.onlyHere()"
-            (click)="editor.onlyHere.set(false)"
-          >
-            Every target
-          </button>
-        </div>
-      </fieldset>
-      <fieldset>
-        <legend>Usual places</legend>
-        <div class="chips">
-          @for (place of places; track place.id) {
-            <button type="button" class="chip" [title]="place.hint" (click)="editor.placeUsual(place.id)">
-              {{ place.label }}
-            </button>
-          }
-        </div>
-      </fieldset>
-      <fieldset>
-        <legend>How the print field lies on it</legend>
-        <div class="chips">
-          @for (rule of rules; track rule.id) {
-            <button
-              type="button"
-              class="chip"
-              [title]="rule.hint"
-              [attr.aria-pressed]="current.layout.placement.rule === rule.id"
-              (click)="change({ rule: rule.id })"
-            >
-              {{ rule.label }}
-            </button>
-          }
-        </div>
-        <div class="chips">
-          @for (anchor of anchors; track anchor.id) {
-            <button
-              type="button"
-              class="chip"
-              [attr.aria-pressed]="current.layout.placement.anchor === anchor.id"
-              (click)="change({ anchor: anchor.id })"
-            >
-              {{ anchor.label }}
-            </button>
-          }
-        </div>
-      </fieldset>
-      <div class="pair">
-        <ks-number-field
-          label="Enlarge"
-          unit="%"
-          [value]="percent()"
-          [least]="1"
-          [most]="10000"
-          (changed)="change({ scale: $event / 100 })"
-        />
-        <span></span>
-        <ks-length-field
-          label="Shift right"
-          [mm]="current.layout.placement.offsetX"
-          [dpi]="current.layout.canvas.dpi"
-          (changed)="change({ offsetX: $event })"
-        />
-        <ks-length-field
-          label="Shift down"
-          [mm]="current.layout.placement.offsetY"
-          [dpi]="current.layout.canvas.dpi"
-          (changed)="change({ offsetY: $event })"
-        />
-      </div>
+      <ks-settings heading="A move reaches" [of]="reach()" />
+      <ks-settings heading="Usual places" [of]="[usual]" />
+      <ks-settings heading="How the print field lies on it" [of]="placed()" />
       @if (current.target.placement) {
         <p class="own">
           <span>Placed on its own.</span>
           <button mat-button type="button" (click)="back()">As the requirement has it</button>
         </p>
       }
-      <fieldset>
-        <legend>Canvas</legend>
-        <div class="pair">
-          <ks-number-field
-            label="Width"
-            unit="px"
-            [value]="current.layout.canvas.widthPx"
-            [least]="16"
-            [most]="30000"
-            (changed)="canvas({ widthPx: $event })"
-          />
-          <ks-number-field
-            label="Height"
-            unit="px"
-            [value]="current.layout.canvas.heightPx"
-            [least]="16"
-            [most]="30000"
-            (changed)="canvas({ heightPx: $event })"
-          />
-          <ks-number-field
-            label="Both axes"
-            unit="DPI"
-            [value]="current.layout.canvas.dpi"
-            [least]="30"
-            [most]="2400"
-            (changed)="canvas({ dpi: $event })"
-          />
-        </div>
-      </fieldset>
+      <ks-settings heading="Canvas" [of]="size()" />
     }
   `,
   styles: `
@@ -179,22 +72,7 @@ const ANCHOR_LABELS: readonly { id: Anchor; label: string }[] = [
     .demand b {
       color: var(--ink);
     }
-    fieldset {
-      border: 0;
-      padding: 0;
-      margin: 0 0 12px;
-    }
-    legend {
-      font-size: 12px;
-      font-weight: 550;
-      color: var(--quiet);
-      padding: 0;
-      margin-bottom: 6px;
-    }
-    .chips + .chips {
-      margin-top: 6px;
-    }
-    .pair {
+    ks-settings {
       margin-bottom: 12px;
     }
     .own {
@@ -211,9 +89,6 @@ export class FitDetails {
   protected readonly editor = inject(Editor);
   protected readonly mending = inject(Mending);
   private readonly preferences = inject(Preferences);
-  protected readonly places = USUAL_PLACES;
-  protected readonly rules = RULES;
-  protected readonly anchors = ANCHOR_LABELS;
   protected readonly findings = computed(
     () => this.editor.current()?.findings.filter((finding) => finding.severity !== 'tells') ?? [],
   );
@@ -228,9 +103,52 @@ export class FitDetails {
     const unit = this.preferences.unit() === 'px' ? 'mm' : this.preferences.unit();
     return `printed ${formatSize(widthMm, heightMm, unit, dpi)}`;
   });
-  protected readonly percent = computed(
-    () => Math.round((this.editor.current()?.layout.placement.scale ?? 1) * 1000) / 10,
+  protected readonly reach = computed(() => {
+    const { onlyHere } = this.editor;
+    return [
+      chips([
+        { words: 'Only this target', on: onlyHere(), press: () => onlyHere.set(true) },
+        { words: 'Every target', on: !onlyHere(), press: () => onlyHere.set(false) },
+      ]),
+    ];
+  });
+  protected readonly usual = chips(
+    USUAL_PLACES.map(({ id, label, hint }) => ({
+      words: label,
+      title: hint,
+      press: () => this.editor.placeUsual(id),
+    })),
   );
+  protected readonly placed = computed<readonly Setting[]>(() => {
+    const current = this.editor.current();
+    if (!current) return [];
+    const { placement, canvas } = current.layout;
+    const shift = (label: string, key: 'offsetX' | 'offsetY'): Setting =>
+      lengthOf(label, placement[key], { dpi: canvas.dpi, set: (mm) => this.change({ [key]: mm }) });
+    return [
+      oneOf('Rule', RULES, placement.rule, (rule) => this.change({ rule })),
+      oneOf('Where', ANCHOR_LABELS, placement.anchor, (anchor) => this.change({ anchor })),
+      row(
+        amount('Enlarge', Math.round(placement.scale * 1000) / 10, {
+          unit: '%',
+          least: 1,
+          most: 10_000,
+          set: (percent) => this.change({ scale: percent / 100 }),
+        }),
+      ),
+      row(shift('Shift right', 'offsetX'), shift('Shift down', 'offsetY')),
+    ];
+  });
+  protected readonly size = computed<readonly Setting[]>(() => {
+    const canvas = this.editor.current()?.layout.canvas;
+    if (!canvas) return [];
+    const side = (label: string, key: 'widthPx' | 'heightPx'): Setting =>
+      amount(label, canvas[key], { unit: 'px', least: 16, most: 30_000, set: (px) => this.canvas({ [key]: px }) });
+    return [
+      row(side('Width', 'widthPx'), side('Height', 'heightPx')),
+      row(amount('Both axes', canvas.dpi, { unit: 'DPI', least: 30, most: 2400, set: (dpi) => this.canvas({ dpi }) })),
+    ];
+  });
 
   protected change(change: Partial<TargetPlacement>): void {
     const current = this.editor.current();

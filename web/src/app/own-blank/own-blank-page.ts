@@ -10,7 +10,6 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
-import { MatSliderModule } from '@angular/material/slider';
 import { Router } from '@angular/router';
 import { MOST_GRID, type AreaShape } from '@kettle/core/own-blank';
 import { PictureView, type Ground } from '../cutout/picture-view';
@@ -19,8 +18,7 @@ import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
 import { DropZone } from '../shell/drop-zone';
-import { NumberField } from '../units/number-field';
-import { TypedValue } from '../units/typed-value';
+import { Settings, amount, check, chips, oneOf, pick, row, slide, text, words, type Setting } from '../units/settings';
 import { AreaOverlay } from './area-overlay';
 import { OwnBlankDraft } from './own-blank-draft';
 
@@ -36,16 +34,7 @@ const KINDS: readonly { readonly id: AreaShape['kind']; readonly label: string }
 @Component({
   selector: 'ks-own-blank-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [
-    MatButtonModule,
-    MatIconModule,
-    MatSliderModule,
-    AreaOverlay,
-    DropZone,
-    NumberField,
-    PictureView,
-    TypedValue,
-  ],
+  imports: [MatButtonModule, MatIconModule, AreaOverlay, DropZone, PictureView, Settings],
   providers: [OwnBlankDraft, TreatPainter],
   templateUrl: './own-blank-page.html',
   styleUrl: './own-blank-page.scss',
@@ -66,18 +55,12 @@ export class OwnBlankPage implements OnInit {
   protected readonly sending = signal<number | null>(null);
   protected readonly making = signal(false);
   protected readonly doubts = signal<readonly string[]>([]);
-  protected readonly kinds = KINDS;
-  protected readonly counts = Array.from({ length: MOST_GRID - 1 }, (_, i) => i + 2);
   /** Everything but the product in a colour that no product has. */
   protected readonly ground: Ground = { kind: 'checker' };
 
   protected readonly shown = computed(() => this.draft.treated());
   protected readonly source = computed(() => new Uint8ClampedArray(this.draft.ready()?.pixels ?? new ArrayBuffer(0)));
-  protected readonly grid = computed(() => {
-    const { shape } = this.draft.source();
-    return shape.kind === 'grid' ? shape : null;
-  });
-  protected readonly round = computed(() => {
+  private readonly round = computed(() => {
     const { shape } = this.draft.source();
     return shape.kind === 'cylinder' ? shape : null;
   });
@@ -87,6 +70,115 @@ export class OwnBlankPage implements OnInit {
     if (this.draft.wrongArea()) return this.draft.wrongArea();
     if (!(widthMm >= 5) || !(heightMm >= 5)) return 'The print area is at least 5 mm wide and high.';
     return name.trim() ? null : 'Name the blank.';
+  });
+
+  protected readonly rubbing = computed<readonly Setting[]>(() => [
+    chips(
+      [
+        { words: 'Product', on: this.keeping(), press: () => this.keeping.set(true) },
+        { words: 'Not the product', on: !this.keeping(), press: () => this.keeping.set(false) },
+      ],
+      'What a stroke says',
+    ),
+    slide('Brush', this.brush() * 100, {
+      least: 0.5,
+      most: 12,
+      step: 0.5,
+      digits: 1,
+      unit: '%',
+      set: (percent) => this.brush.set(percent / 100),
+    }),
+    chips([
+      { words: 'Start over', press: () => this.draft.startOver() },
+      { words: 'All of it is product', press: () => this.draft.takeAll() },
+    ]),
+  ]);
+
+  protected readonly area = computed<readonly Setting[]>(() => {
+    const { draft } = this;
+    const [source, known] = [draft.source(), draft.known()];
+    const centimetres = (label: string, key: 'widthMm' | 'heightMm'): Setting =>
+      amount(label, source[key] / 10, { unit: 'cm', set: (cm) => draft.change({ [key]: cm * 10 }, key) });
+    return [
+      oneOf('How the area lies', KINDS, source.shape.kind, (kind) => draft.setKind(kind)),
+      ...this.shapeOf(source.shape),
+      row(centimetres('True width', 'widthMm'), centimetres('True height', 'heightMm')),
+      chips([{ words: 'Take it from something I know', on: known !== null, press: () => draft.measure() }]),
+      ...(known
+        ? [
+            words(
+              'Draw the green line along a sheet of paper, a ruler, anything of known length beside the product, seen as straight as the product is.',
+            ),
+            amount('Its length', known.lengthMm / 10, {
+              unit: 'cm',
+              set: (cm) => draft.setKnown({ lengthMm: cm * 10 }),
+            }),
+          ]
+        : []),
+      slide('Follows folds', source.folds * 100, {
+        step: 5,
+        unit: '%',
+        set: (percent) => draft.change({ folds: percent / 100 }, 'folds'),
+      }),
+    ];
+  });
+
+  private shapeOf(shape: AreaShape): readonly Setting[] {
+    if (shape.kind === 'grid') {
+      const counts = Array.from({ length: MOST_GRID - 1 }, (_, i) => ({ id: String(i + 2), words: String(i + 2) }));
+      return [
+        words('Drag the points until the lines run as the cloth does.'),
+        row(
+          pick('Points across', String(shape.columns), {
+            of: counts,
+            set: (columns) => this.draft.setGrid(Number(columns), shape.rows),
+          }),
+          pick('down', String(shape.rows), {
+            of: counts,
+            set: (rows) => this.draft.setGrid(shape.columns, Number(rows)),
+          }),
+        ),
+      ];
+    }
+    if (shape.kind === 'corners')
+      return [words('Drag the four corners of what can be printed. The thick edge is its top.')];
+    return [
+      slide('Edges bulge', shape.sag * 100, {
+        least: -30,
+        most: 30,
+        unit: '%',
+        set: (percent) => this.setRound({ sag: percent / 100 }, 'sag'),
+      }),
+      slide('Goes around', shape.arc, {
+        least: 20,
+        most: 175,
+        step: 5,
+        unit: '°',
+        note: 'between its edges',
+        set: (arc) => this.setRound({ arc }, 'arc'),
+      }),
+      slide('Seen of it', (shape.shows[1] - shape.shows[0]) * 100, {
+        least: 10,
+        step: 2,
+        unit: '%',
+        note: 'share of the wrap that is seen',
+        set: (percent) => this.setShown(percent / 100),
+      }),
+    ];
+  }
+
+  protected readonly kept = computed<readonly Setting[]>(() => {
+    const { draft } = this;
+    const { name, product, inRoom, anyColour } = draft.source();
+    return [
+      text('Name', name, { most: 120, live: true, set: (typed) => draft.change({ name: typed }, 'name') }),
+      pick('Product', product, {
+        of: draft.products.map((one) => ({ id: one, words: one })),
+        set: (one) => draft.change({ product: one }),
+      }),
+      check('Show it where it was photographed', inRoom, (on) => draft.change({ inRoom: on })),
+      check('It comes in any colour', anyColour, (on) => draft.change({ anyColour: on })),
+    ];
   });
 
   ngOnInit(): void {
@@ -123,17 +215,13 @@ export class OwnBlankPage implements OnInit {
     });
   }
 
-  protected setBrush(size: number): void {
-    this.brush.set(size);
-  }
-
-  protected setRound(change: Partial<Extract<AreaShape, { kind: 'cylinder' }>>, key: string): void {
+  private setRound(change: Partial<Extract<AreaShape, { kind: 'cylinder' }>>, key: string): void {
     const shape = this.round();
     if (shape) this.draft.change({ shape: { ...shape, ...change } }, key);
   }
 
   /** The seen part of a wrap is in its middle. */
-  protected setShown(share: number): void {
+  private setShown(share: number): void {
     this.setRound({ shows: [0.5 - share / 2, 0.5 + share / 2] }, 'shows');
   }
 

@@ -68,6 +68,7 @@ describe('the desk of orders in hand', () => {
       ...called(TAKE_OUT),
       ...called(ADD),
     });
+    localStorage.clear();
     TestBed.configureTestingModule({
       providers: [
         provideZonelessChangeDetection(),

@@ -21,6 +21,8 @@ export function openDesk<T>(
     revision: signal(1),
     document: signal({ ...emptyDesign('Mostly Drizzle'), targets }),
   };
+  // What another specification left in a form is not of this one.
+  localStorage.clear();
   TestBed.configureTestingModule({
     providers: [
       provideZonelessChangeDetection(),
