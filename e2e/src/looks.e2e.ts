@@ -54,7 +54,7 @@ test('a print looks as its ink, folds and camera make it; before is a press away
   await page.getByLabel('Ink', { exact: true }).selectOption('transfer');
   await saved(page);
   expect(await look()).toEqual({ folds: 1.6, ink: 'transfer' });
-  await expect(page.getByText('Folds: 160 %')).toBeVisible();
+  await expect(page.getByRole('slider', { name: /^Folds/ })).toHaveAttribute('aria-valuetext', '160 %');
   // The art itself comes when it is there.
   const yellow = () =>
     page.locator('ks-scene-view canvas').evaluate((surface: HTMLCanvasElement) => {
@@ -81,7 +81,7 @@ test('a print looks as its ink, folds and camera make it; before is a press away
   expect(await look()).toBeUndefined();
   await expect.poll(async () => apart(await stage(page), changed)).toBeGreaterThan(0.5);
   await page.keyboard.press('Control+z');
-  await expect(page.getByText('Folds: 160 %')).toBeVisible();
+  await expect(page.getByRole('slider', { name: /^Folds/ })).toHaveAttribute('aria-valuetext', '160 %');
   await expect.poll(async () => apart(await stage(page), changed)).toBeLessThan(0.01);
 });
 

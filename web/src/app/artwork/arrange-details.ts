@@ -1,10 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { renameGroup, type Edge } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
 import { Editor } from '../editor/editor';
-import { TypedValue } from '../units/typed-value';
+import { Settings, chips, text, type Setting } from '../units/settings';
 
 const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [
   { edge: 'left', icon: 'align-left', label: 'Left edges' },
@@ -19,20 +18,13 @@ const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [
 @Component({
   selector: 'ks-arrange-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TypedValue, MatButtonModule, MatIconModule],
+  imports: [MatIconModule, Settings],
   template: `
-    @if (group(); as group) {
-      <label class="text"
-        >Group<input
-          #name
-          autocomplete="off"
-          maxlength="200"
-          [ksValue]="group.name"
-          (change)="rename(group.key, name.value)"
-      /></label>
-    }
-    <fieldset>
-      <legend>{{ arranging.units().length > 1 ? 'Line up with each other' : 'Line up with the safe area' }}</legend>
+    <ks-settings [of]="named()" />
+    <ks-settings
+      [heading]="arranging.units().length > 1 ? 'Line up with each other' : 'Line up with the safe area'"
+      [of]="[]"
+    >
       <div class="icons">
         @for (one of edges; track one.edge) {
           <button type="button" [title]="one.label" [attr.aria-label]="one.label" (click)="arranging.align(one.edge)">
@@ -40,104 +32,21 @@ const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [
           </button>
         }
       </div>
-    </fieldset>
+    </ks-settings>
     @if (arranging.units().length > 2) {
-      <fieldset>
-        <legend>Spread out</legend>
-        <div class="chips">
-          <button
-            type="button"
-            class="chip"
-            title="Equal room between them, left to right"
-            (click)="arranging.spread('x', 'gaps')"
-          >
-            Equal gaps across
-          </button>
-          <button
-            type="button"
-            class="chip"
-            title="Equal room between them, top to bottom"
-            (click)="arranging.spread('y', 'gaps')"
-          >
-            Equal gaps down
-          </button>
-          <button
-            type="button"
-            class="chip"
-            title="Equal distance from middle to middle"
-            (click)="arranging.spread('x', 'centres')"
-          >
-            Middles across
-          </button>
-          <button
-            type="button"
-            class="chip"
-            title="Equal distance from middle to middle"
-            (click)="arranging.spread('y', 'centres')"
-          >
-            Middles down
-          </button>
-        </div>
-      </fieldset>
+      <ks-settings heading="Spread out" [of]="[spread]" />
     }
     @if (arranging.units().length > 1) {
-      <fieldset>
-        <legend>Same size as the one at the back</legend>
-        <div class="chips">
-          <button type="button" class="chip" (click)="arranging.match('width')">Width</button
-          ><button type="button" class="chip" (click)="arranging.match('height')">Height</button>
-        </div>
-      </fieldset>
+      <ks-settings heading="Same size as the one at the back" [of]="[match]" />
     }
-    <fieldset>
-      <legend>Order and groups</legend>
-      <div class="chips">
-        <button type="button" class="chip" (click)="arranging.order('back')">To the back</button
-        ><button type="button" class="chip" (click)="arranging.order('backwards')">Backwards</button>
-        <button type="button" class="chip" (click)="arranging.order('forwards')">Forwards</button
-        ><button type="button" class="chip" (click)="arranging.order('front')">To the front</button>
-        @if (editor.held().length > 1 && !arranging.isGroup()) {
-          <button type="button" class="chip" title="Ctrl G" (click)="arranging.group()">Group</button>
-        }
-        @if (arranging.groups().length) {
-          <button type="button" class="chip" title="Ctrl Shift G" (click)="arranging.ungroup()">Ungroup</button>
-        }
-      </div>
-    </fieldset>
+    <ks-settings heading="Order and groups" [of]="[order()]" />
   `,
   styles: `
     :host {
       display: block;
     }
-    fieldset {
-      border: 0;
-      padding: 0;
-      margin: 0 0 10px;
-    }
-    legend {
-      font-size: 12px;
-      font-weight: 550;
-      color: var(--quiet);
-      padding: 0;
-      margin-bottom: 5px;
-    }
-    .text {
-      display: block;
-      font-size: 12px;
-      font-weight: 550;
-      color: var(--quiet);
+    ks-settings {
       margin-bottom: 10px;
-    }
-    .text input {
-      display: block;
-      width: 100%;
-      margin-top: 3px;
-      border: 1px solid var(--rule);
-      border-radius: 9px;
-      padding: 7px 10px;
-      font: 500 13.5px var(--sans);
-      background: var(--paper);
-      color: var(--ink);
     }
     .icons {
       display: grid;
@@ -165,16 +74,60 @@ const EDGES: readonly { edge: Edge; icon: string; label: string }[] = [
   `,
 })
 export class ArrangeDetails {
-  protected readonly editor = inject(Editor);
+  private readonly editor = inject(Editor);
   protected readonly arranging = inject(Arranging);
   protected readonly edges = EDGES;
-  protected readonly group = computed(() => {
-    if (!this.arranging.isGroup()) return null;
+  protected readonly named = computed<readonly Setting[]>(() => {
+    if (!this.arranging.isGroup()) return [];
     const [key] = this.arranging.groups();
-    return { key, name: this.editor.desk.document()?.groups?.[key] ?? 'Group' };
+    return [
+      text('Group', this.editor.desk.document()?.groups?.[key] ?? 'Group', {
+        most: 200,
+        set: (name) => {
+          if (name.trim()) this.editor.edit(renameGroup(key, name.trim()));
+        },
+      }),
+    ];
   });
-
-  protected rename(key: string, name: string): void {
-    if (name.trim()) this.editor.edit(renameGroup(key, name.trim()));
-  }
+  protected readonly spread = chips([
+    {
+      words: 'Equal gaps across',
+      title: 'Equal room between them, left to right',
+      press: () => this.arranging.spread('x', 'gaps'),
+    },
+    {
+      words: 'Equal gaps down',
+      title: 'Equal room between them, top to bottom',
+      press: () => this.arranging.spread('y', 'gaps'),
+    },
+    {
+      words: 'Middles across',
+      title: 'Equal distance from middle to middle',
+      press: () => this.arranging.spread('x', 'centres'),
+    },
+    {
+      words: 'Middles down',
+      title: 'Equal distance from middle to middle',
+      press: () => this.arranging.spread('y', 'centres'),
+    },
+  ]);
+  protected readonly match = chips([
+    { words: 'Width', press: () => this.arranging.match('width') },
+    { words: 'Height', press: () => this.arranging.match('height') },
+  ]);
+  protected readonly order = computed(() => {
+    const { arranging } = this;
+    return chips([
+      { words: 'To the back', press: () => arranging.order('back') },
+      { words: 'Backwards', press: () => arranging.order('backwards') },
+      { words: 'Forwards', press: () => arranging.order('forwards') },
+      { words: 'To the front', press: () => arranging.order('front') },
+      ...(this.editor.held().length > 1 && !arranging.isGroup()
+        ? [{ words: 'Group', title: 'Ctrl G', press: () => arranging.group() }]
+        : []),
+      ...(arranging.groups().length
+        ? [{ words: 'Ungroup', title: 'Ctrl Shift G', press: () => arranging.ungroup() }]
+        : []),
+    ]);
+  });
 }

@@ -3,15 +3,15 @@ import { MatIconModule } from '@angular/material/icon';
 import { addGuide, guidesOnCanvas, moveGuide, removeGuide, type ShownGuide } from '@kettle/core/document';
 import { Editor } from '../editor/editor';
 import { LengthField } from '../units/length-field';
+import { Settings, chips } from '../units/settings';
 
 /** Guides of the design and of the chosen target, at exact distances. */
 @Component({
   selector: 'ks-guide-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, LengthField],
+  imports: [MatIconModule, LengthField, Settings],
   template: `
-    <fieldset>
-      <legend>Guides</legend>
+    <ks-settings heading="Guides" [of]="[]">
       @for (guide of guides(); track guide.owner + ' ' + guide.index) {
         <div class="guide">
           <ks-length-field
@@ -26,39 +26,14 @@ import { LengthField } from '../units/length-field';
       } @empty {
         <p class="quiet">Pull a guide out of a ruler, or add one here and type where it lies.</p>
       }
-      <div class="chips">
-        <button type="button" class="chip" (click)="add('x')">Upright</button
-        ><button type="button" class="chip" (click)="add('y')">Level</button>
-        <button
-          type="button"
-          class="chip"
-          [attr.aria-pressed]="own()"
-          title="New guides belong to this target alone"
-          (click)="own.set(!own())"
-        >
-          Only this target
-        </button>
-      </div>
-    </fieldset>
+      <ks-settings [of]="[acts()]" />
+    </ks-settings>
   `,
   styles: `
-    fieldset {
-      border: 0;
-      padding: 0;
-      margin: 0 0 12px;
-    }
-    legend {
-      font-size: 12px;
-      font-weight: 550;
-      color: var(--quiet);
-      padding: 0;
-      margin-bottom: 6px;
-    }
     .guide {
       display: flex;
       align-items: end;
       gap: 6px;
-      margin-bottom: 6px;
     }
     ks-length-field {
       flex: 1;
@@ -77,24 +52,37 @@ import { LengthField } from '../units/length-field';
       height: 15px;
     }
     p {
-      margin: 0 0 8px;
+      margin: 0;
       font-size: 12.5px;
     }
   `,
 })
 export class GuideDetails {
   private readonly editor = inject(Editor);
-  protected readonly own = signal(false);
+  private readonly own = signal(false);
   protected readonly guides = computed<readonly ShownGuide[]>(() => {
     const current = this.editor.current();
     return current ? guidesOnCanvas(current.design, current.target, current.layout) : [];
   });
 
+  protected readonly acts = computed(() =>
+    chips([
+      { words: 'Upright', press: () => this.add('x') },
+      { words: 'Level', press: () => this.add('y') },
+      {
+        words: 'Only this target',
+        on: this.own(),
+        title: 'New guides belong to this target alone',
+        press: () => this.own.set(!this.own()),
+      },
+    ]),
+  );
+
   protected round(mm: number): number {
     return Math.round(mm * 1000) / 1000;
   }
 
-  protected add(axis: 'x' | 'y'): void {
+  private add(axis: 'x' | 'y'): void {
     const current = this.editor.current();
     if (!current) return;
     const { canvas } = current.layout;

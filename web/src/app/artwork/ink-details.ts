@@ -4,8 +4,7 @@ import { parameterOf, shapeDescription } from '@kettle/core/drawing';
 import { isInked } from '@kettle/core/layers';
 import { changeInk, changeShape, recolour } from '@kettle/core/document';
 import { Editor } from '../editor/editor';
-import { LengthField } from '../units/length-field';
-import { NumberField } from '../units/number-field';
+import { Settings, amount, lengthOf, oneOf, row, type Setting } from '../units/settings';
 import { ColourField } from './colour-field';
 import { PaintField } from './paint-field';
 
@@ -29,21 +28,10 @@ const JOINS: readonly { id: OutlineJoin; label: string }[] = [
 @Component({
   selector: 'ks-ink-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ColourField, LengthField, NumberField, PaintField],
+  imports: [ColourField, PaintField, Settings],
   template: `
-    @if (parameters().length) {
-      <div class="pair">
-        @for (parameter of parameters(); track parameter.key) {
-          <ks-number-field
-            [label]="parameter.label"
-            [unit]="parameter.unit"
-            [least]="parameter.least"
-            [most]="parameter.most"
-            [value]="value(parameter.key)"
-            (changed)="set(parameter.key, $event)"
-          />
-        }
-      </div>
+    @if (parameters(); as parameters) {
+      <ks-settings [of]="[parameters]" />
     }
     <ks-paint-field label="Fill" [paint]="layer().fill" (changed)="fill($event)" />
     @if (shared()) {
@@ -58,63 +46,16 @@ const JOINS: readonly { id: OutlineJoin; label: string }[] = [
       [optional]="true"
       (changed)="outlineColour($event)"
     />
-    @if (layer().outline; as outline) {
-      <div class="pair">
-        <ks-length-field
-          label="Outline width"
-          [mm]="outline.width * factor()"
-          [positive]="true"
-          (changed)="changeOutline({ width: $event / factor() })"
-        />
-      </div>
-      <div class="chips" role="group" aria-label="Side of the outline">
-        @for (one of sides; track one.id) {
-          <button
-            type="button"
-            class="chip"
-            [attr.aria-pressed]="(outline.side ?? 'centre') === one.id"
-            (click)="changeOutline({ side: one.id })"
-          >
-            {{ one.label }}
-          </button>
-        }
-      </div>
-      <div class="chips" role="group" aria-label="Corners of the outline">
-        @for (one of joins; track one.id) {
-          <button
-            type="button"
-            class="chip"
-            [attr.aria-pressed]="(outline.join ?? 'round') === one.id"
-            (click)="changeOutline({ join: one.id })"
-          >
-            {{ one.label }}
-          </button>
-        }
-      </div>
-      <div class="chips" role="group" aria-label="Dashes">
-        @for (dash of dashes; track dash.id) {
-          <button
-            type="button"
-            class="chip"
-            [attr.aria-pressed]="outline.dash === dash.id"
-            (click)="changeOutline({ dash: dash.id })"
-          >
-            {{ dash.label }}
-          </button>
-        }
-      </div>
+    @if (layer().outline) {
+      <ks-settings [of]="outline()" />
     }
   `,
   styles: `
     :host {
       display: block;
     }
-    .pair {
+    ks-settings {
       margin-bottom: 10px;
-      align-items: end;
-    }
-    .chips {
-      margin-bottom: 6px;
     }
     .everywhere {
       display: flex;
@@ -130,20 +71,39 @@ const JOINS: readonly { id: OutlineJoin; label: string }[] = [
 export class InkDetails {
   private readonly editor = inject(Editor);
   readonly layer = input.required<InkedLayer>();
-  protected readonly dashes = DASHES;
-  protected readonly sides = SIDES;
-  protected readonly joins = JOINS;
   protected readonly parameters = computed(() => {
     const layer = this.layer();
-    return layer.kind === 'shape' ? shapeDescription(layer.shape).parameters : [];
+    const all = layer.kind === 'shape' ? shapeDescription(layer.shape).parameters : [];
+    return all.length
+      ? row(
+          ...all.map(({ key, label, unit, least, most }) =>
+            amount(label, layer.kind === 'shape' ? parameterOf(layer, key) : 0, {
+              unit,
+              least,
+              most,
+              set: (value) => this.set(key, value),
+            }),
+          ),
+        )
+      : null;
   });
-  protected readonly factor = computed(() => this.editor.current()?.layout.factor ?? 1);
+  protected readonly outline = computed<readonly Setting[]>(() => {
+    const [{ outline }, factor] = [this.layer(), this.editor.current()?.layout.factor ?? 1];
+    if (!outline) return [];
+    return [
+      row(
+        lengthOf('Outline width', outline.width * factor, {
+          positive: true,
+          set: (mm) => this.changeOutline({ width: mm / factor }),
+        }),
+      ),
+      oneOf('Side of the outline', SIDES, outline.side ?? 'centre', (side) => this.changeOutline({ side })),
+      oneOf('Corners of the outline', JOINS, outline.join ?? 'round', (join) => this.changeOutline({ join })),
+      oneOf('Dashes', DASHES, outline.dash, (dash) => this.changeOutline({ dash })),
+    ];
+  });
 
-  protected value(key: string): number {
-    const layer = this.layer();
-    return layer.kind === 'shape' ? parameterOf(layer, key) : 0;
-  }
-  protected set(key: string, value: number): void {
+  private set(key: string, value: number): void {
     const layer = this.layer();
     if (layer.kind === 'shape')
       this.editor.editEverywhere(changeShape(layer.id, { ...layer.parameters, [key]: value }), `${key} ${layer.id}`);
@@ -163,7 +123,7 @@ export class InkDetails {
     else this.change({ outline: hex === null ? null : { width: 2, dash: 'solid', ...outline, hex } }, 'outline');
   }
 
-  protected changeOutline(change: Partial<Outline>): void {
+  private changeOutline(change: Partial<Outline>): void {
     const { outline } = this.layer();
     if (outline) this.change({ outline: { ...outline, ...change } }, 'outline');
   }

@@ -2,29 +2,16 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { exceptionWords } from '@kettle/core/document';
 import { Arranging } from '../editor/arranging';
 import { Editor } from '../editor/editor';
+import { Settings, chips } from '../units/settings';
 
 /** How far a change of layers reaches, and what the chosen target does differently already. */
 @Component({
   selector: 'ks-reach-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Settings],
   template: `
     @if (editor.targets().length > 1) {
-      <fieldset>
-        <legend>A change reaches</legend>
-        <div class="chips">
-          <button type="button" class="chip" [attr.aria-pressed]="!editor.alone()" (click)="editor.alone.set(false)">
-            Every target</button
-          ><button
-            type="button"
-            class="chip"
-            [attr.aria-pressed]="editor.alone()"
-            title="Moving, sizing, hiding and recolouring"
-            (click)="editor.alone.set(true)"
-          >
-            Only {{ editor.current()?.requirement?.name }}
-          </button>
-        </div>
-      </fieldset>
+      <ks-settings heading="A change reaches" [of]="[reach()]" />
     }
     @if (words(); as words) {
       <p class="own">
@@ -34,17 +21,8 @@ import { Editor } from '../editor/editor';
     }
   `,
   styles: `
-    fieldset {
-      border: 0;
-      padding: 0;
-      margin: 0 0 10px;
-    }
-    legend {
-      font-size: 12px;
-      font-weight: 550;
-      color: var(--quiet);
-      padding: 0;
-      margin-bottom: 5px;
+    ks-settings {
+      margin-bottom: 10px;
     }
     .own {
       display: flex;
@@ -62,6 +40,18 @@ import { Editor } from '../editor/editor';
 export class ReachDetails {
   protected readonly editor = inject(Editor);
   protected readonly arranging = inject(Arranging);
+  protected readonly reach = computed(() => {
+    const { alone, current } = this.editor;
+    return chips([
+      { words: 'Every target', on: !alone(), press: () => alone.set(false) },
+      {
+        words: `Only ${current()?.requirement.name}`,
+        on: alone(),
+        title: 'Moving, sizing, hiding and recolouring',
+        press: () => alone.set(true),
+      },
+    ]);
+  });
   /** What this target does differently with the selected layers. */
   protected readonly words = computed(() => {
     const exceptions = this.editor.current()?.target.layers ?? {};

@@ -9,13 +9,14 @@ import { Cutting } from './cutting';
 import { PictureView, type Ground } from './picture-view';
 import { StepSettings } from './step-settings';
 import { iconOf, swatchOf, titleOf, WAYS, wordsOf } from '../editor/treatment-words';
+import { UndoPair } from '../parts/undo-pair';
 import { TreatPainter } from './treat-painter';
 
 /** The place where one picture is made fit for cloth: its ground taken out, its edge cleaned, its tone changed. */
 @Component({
   selector: 'ks-cut-out',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, PictureView, StepSettings],
+  imports: [UndoPair, MatButtonModule, MatIconModule, PictureView, StepSettings],
   providers: [TreatPainter, Cutting],
   templateUrl: './cut-out.html',
   styleUrl: './cut-out.scss',

@@ -16,6 +16,7 @@ import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { badge, mug, NO_UNDO_LOG, tee } from '../testing/open-editor';
 import { SaveNotice } from '../parts/save-notice';
+import { UndoPair } from '../parts/undo-pair';
 import { DesignPage } from './design-page';
 import { EDITOR_PROVIDERS } from './editor-providers';
 import { DesignDesk } from '../editor/design-desk';
@@ -51,7 +52,7 @@ describe('a design on the bench', () => {
     // What stands in its stations has specifications of its own.
     TestBed.overrideComponent(DesignPage, {
       set: {
-        imports: [MatButtonModule, MatIconModule, DropZone, SaveNotice],
+        imports: [MatButtonModule, MatIconModule, DropZone, SaveNotice, UndoPair],
         schemas: [CUSTOM_ELEMENTS_SCHEMA],
         providers: [...EDITOR_PROVIDERS, { provide: Measuring, useValue: null }],
       },

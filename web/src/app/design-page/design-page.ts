@@ -40,6 +40,7 @@ import { Measuring } from '../editor/measuring';
 import { Strip } from './strip';
 import { TargetCards } from './target-cards';
 import { exactTime } from '../units/clock';
+import { UndoPair } from '../parts/undo-pair';
 
 const STATIONS = [
   { id: 'artwork', label: 'Artwork' },
@@ -57,6 +58,7 @@ type Station = (typeof STATIONS)[number]['id'];
   selector: 'ks-design-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    UndoPair,
     RouterLink,
     MatButtonModule,
     MatIconModule,

@@ -20,7 +20,6 @@ import {
   PICTURE_FORMATS,
   PICTURE_SIZES,
   printAreasOf,
-  type BehindSight,
   type Colourway,
   type PictureBehind,
   type DesignDocument,
@@ -50,6 +49,7 @@ import { FailureList } from '../jobs/failure-list';
 import { JobFeed } from '../jobs/job-feed';
 import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture-set-dialog';
 import { NumberField } from '../units/number-field';
+import { Settings, amount, check, chips, pick, row, slide, type Setting } from '../units/settings';
 import { TypedValue } from '../units/typed-value';
 import { BlankList } from './blank-list';
 import { MockupEditor } from './mockup-editor';
@@ -73,6 +73,7 @@ import { SmallScenes } from './small-scenes';
     MatSliderModule,
     FailureList,
     SceneView,
+    Settings,
     SceneFrame,
     PanelCroppings,
     SceneLook,
@@ -145,12 +146,121 @@ export class MockupsStation {
     const behind = this.mockup.scene()?.behind;
     return behind?.kind === 'picture' ? behind : null;
   });
-  protected readonly leastLight = LEAST_LIGHT;
-  protected readonly mostLight = MOST_LIGHT;
   protected readonly takingBehind = signal(false);
-  protected readonly sight = (behind: PictureBehind, change: Partial<BehindSight>): PictureBehind => ({
-    ...behind,
-    ...change,
+  /** How a picture behind is seen. */
+  protected sightOf(behind: PictureBehind): readonly Setting[] {
+    const part = (label: string, key: 'blur' | 'light', least = 0, most = 1): Setting =>
+      slide(label, behind[key] * 100, {
+        least: least * 100,
+        most: most * 100,
+        step: 5,
+        unit: '%',
+        set: (percent) => this.mockup.change({ behind: { ...behind, [key]: percent / 100 } }, key),
+      });
+    return [part('Picture behind out of focus', 'blur'), part('Light on it', 'light', LEAST_LIGHT, MOST_LIGHT)];
+  }
+
+  private readonly prints = computed(() =>
+    this.editor.targets().map(({ requirement: { id, name, channel } }) => ({ id, words: `${name}, ${channel}` })),
+  );
+  /** Where the print lies, and in what it is placed. */
+  protected readonly placed = computed<readonly Setting[]>(() => {
+    const [{ mockup }, scene, areas] = [this, this.mockup.scene(), this.areas()];
+    if (!scene) return [];
+    const hasPanels = mockup.panels().length > 0;
+    const [allOver, repeat] = [mockup.isAllOver(), mockup.repeat()];
+    return [
+      ...(this.inRoom()
+        ? []
+        : [
+            slide('Shadow on the wall', scene.shadow * 100, {
+              unit: '%',
+              set: (percent) => mockup.change({ shadow: percent / 100 }, 'shadow'),
+            }),
+          ]),
+      ...(areas.length > 1 || hasPanels
+        ? [
+            chips(
+              [
+                ...areas.map(({ id, name }) => ({
+                  words: name,
+                  on: id === mockup.area()?.id,
+                  press: () => (allOver ? mockup.leaveAllOver(id) : mockup.chooseArea(id)),
+                })),
+                ...(hasPanels
+                  ? [
+                      {
+                        words: 'All over',
+                        on: allOver,
+                        disabled: mockup.layingOut(),
+                        title: 'Every piece of cloth is printed before it is cut and sewn',
+                        press: () => mockup.layAllOver(),
+                      },
+                    ]
+                  : []),
+              ],
+              'Print area',
+            ),
+          ]
+        : []),
+      pick('Placed as in', mockup.requirement()?.id ?? '', {
+        of: this.prints(),
+        set: (requirementId) => mockup.change({ requirementId }),
+      }),
+      ...(allOver && !repeat
+        ? [
+            chips([
+              { words: 'Cover all of the cloth', press: () => mockup.coverPanels() },
+              ...(mockup.seams().length
+                ? [{ words: 'Carry it over the seams', press: () => mockup.carryOverSeams() }]
+                : []),
+            ]),
+          ]
+        : []),
+    ];
+  });
+  /** How a panel is covered, and what else is printed at the same time. */
+  protected readonly covered = computed<readonly Setting[]>(() => {
+    const [{ mockup }, scene, repeat] = [this, this.mockup.scene(), this.mockup.repeat()];
+    if (!scene) return [];
+    return [
+      ...(mockup.isAllOver()
+        ? [
+            pick('The art covers a panel', repeat?.kind ?? '', {
+              of: [
+                { id: '', words: 'once' },
+                ...REPEAT_KINDS.map((id) => ({ id, words: `repeated ${REPEAT_WORDS[id]}` })),
+              ],
+              set: (kind) => this.repeatAs(kind),
+            }),
+            ...(repeat
+              ? [
+                  row(
+                    amount('Width', mockup.repeatWidth(), {
+                      unit: 'mm',
+                      least: 5,
+                      most: 2000,
+                      set: (mm) => mockup.repeatOver(repeat, mm),
+                    }),
+                    amount('Gap', repeat.gapMm, {
+                      unit: 'mm',
+                      least: 0,
+                      most: 500,
+                      set: (gapMm) => mockup.repeatOver({ kind: repeat.kind, gapMm }),
+                    }),
+                  ),
+                ]
+              : []),
+          ]
+        : []),
+      ...mockup.otherAreas().map(({ area, also }) =>
+        pick(`${area.name} at the same time`, also?.requirementId ?? '', {
+          of: [{ id: '', words: 'stays bare' }, ...this.prints()],
+          set: (requirementId) => mockup.printAlso(area.id, requirementId || null),
+        }),
+      ),
+      check('Placed for this scene alone', !!scene.own, (on) => mockup.placeForItself(on)),
+    ];
   });
 
   /** A file that is chosen stands behind the product of the scene that was shown then. */
@@ -174,16 +284,14 @@ export class MockupsStation {
 
   protected readonly leastPicture = LEAST_PICTURE;
   protected readonly mostPicture = MOST_PICTURE;
-  protected readonly repeatKinds = REPEAT_KINDS;
-  protected readonly repeatWords = REPEAT_WORDS;
 
-  protected repeatAs(kind: string): void {
+  private repeatAs(kind: string): void {
     this.mockup.repeatOver(kind ? { kind: kind as RepeatKind, gapMm: this.mockup.repeat()?.gapMm ?? 0 } : null);
   }
   protected readonly identity = [1, 0, 0, 1, 0, 0] as const;
 
   /** Areas that are printed one by one. */
-  protected readonly areas = computed(() => {
+  private readonly areas = computed(() => {
     const blank = this.mockup.blank();
     return blank ? printAreasOf(blank) : [];
   });

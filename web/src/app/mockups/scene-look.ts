@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatSliderModule } from '@angular/material/slider';
 import type { InkKind, Look } from '@kettle/core/model';
 import { INK_ADVICE, INK_KINDS, INK_WORDS, isClothing, MOST_FOLDS } from '@kettle/core/mockup';
 import { Editor } from '../editor/editor';
+import { Settings, pick, slide, words, type Setting } from '../units/settings';
 import { MockupEditor } from './mockup-editor';
 
 type Measure = Exclude<keyof Look, 'ink'>;
@@ -11,54 +11,59 @@ type Measure = Exclude<keyof Look, 'ink'>;
 @Component({
   selector: 'ks-scene-look',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatSliderModule],
+  imports: [Settings],
   templateUrl: './scene-look.html',
   styleUrl: './scene-look.scss',
 })
 export class SceneLook {
   private readonly editor = inject(Editor);
   protected readonly mockup = inject(MockupEditor);
-  protected readonly kinds = INK_KINDS;
-  protected readonly words = INK_WORDS;
-  protected readonly advice = INK_ADVICE;
   protected readonly look = this.mockup.look;
-  protected readonly opacity = computed(() => this.mockup.scene()?.inkOpacity ?? 1);
-  /** The ink of this print by itself. */
-  protected readonly usual = computed(() => this.mockup.lookWith(undefined)?.ink ?? 'plain');
-  protected readonly chosen = computed(() => this.mockup.scene()?.look?.ink ?? null);
   protected readonly isChanged = computed(() => this.mockup.scene()?.look !== undefined);
   private readonly isCloth = computed(() => {
     const blank = this.mockup.blank();
     return !blank || isClothing(blank) || blank.category === 'Home';
   });
-  protected readonly sliders = computed<readonly { key: Measure; label: string; most: number }[]>(() => [
-    // What has no cloth has no folds.
-    { key: 'folds', label: this.isCloth() ? 'Folds' : 'Shading', most: MOST_FOLDS },
-    ...(this.mockup.blank()?.category === 'Tops'
-      ? [{ key: 'knit' as const, label: 'Knit of the cloth, up close', most: 1 }]
-      : []),
-    { key: 'softness', label: 'Softness of the lens', most: 1 },
-    { key: 'grain', label: 'Grain of the camera', most: 1 },
-  ]);
+  protected readonly fields = computed<readonly Setting[]>(() => {
+    const [scene, look, { mockup }] = [this.mockup.scene(), this.look(), this];
+    if (!scene || !look) return [];
+    const measure = (label: string, key: Measure, most = 1): Setting =>
+      slide(label, look[key] * 100, {
+        most: most * 100,
+        step: 5,
+        unit: '%',
+        set: (percent) => this.set(key, percent / 100),
+      });
+    return [
+      pick('Ink', scene.look?.ink ?? 'usual', {
+        of: [
+          { id: 'usual', words: `by itself: ${INK_WORDS[mockup.lookWith(undefined)?.ink ?? 'plain']}` },
+          ...INK_KINDS.map((id) => ({ id, words: INK_WORDS[id] })),
+        ],
+        set: (ink) => this.takeInk(ink),
+      }),
+      words(INK_ADVICE[look.ink]),
+      slide('Fabric showing through the ink', Math.round(100 - scene.inkOpacity * 100), {
+        most: 40,
+        unit: '%',
+        set: (percent) => mockup.change({ inkOpacity: 1 - percent / 100 }, 'ink'),
+      }),
+      // What has no cloth has no folds.
+      measure(this.isCloth() ? 'Folds' : 'Shading', 'folds', MOST_FOLDS),
+      ...(mockup.blank()?.category === 'Tops' ? [measure('Knit of the cloth, up close', 'knit')] : []),
+      measure('Softness of the lens', 'softness'),
+      measure('Grain of the camera', 'grain'),
+    ];
+  });
 
-  protected said(key: Measure, value: number): string {
-    if (key === 'folds') return value === 1 ? 'as taken' : `${Math.round(value * 100)} %`;
-    return value === 0 ? 'none' : `${Math.round(value * 100)} %`;
-  }
-
-  protected showsThrough(): string {
-    const share = Math.round((1 - this.opacity()) * 100);
-    return share === 0 ? 'none' : `${share} %`;
-  }
-
-  protected takeInk(value: string): void {
+  private takeInk(value: string): void {
     const { ink: _ink, ...rest } = this.mockup.scene()?.look ?? {};
     const look = value === 'usual' ? rest : { ...rest, ink: value as InkKind };
     this.mockup.change({ look: Object.keys(look).length ? look : undefined });
     this.editor.desk.settle();
   }
 
-  protected set(key: Measure, value: number): void {
+  private set(key: Measure, value: number): void {
     this.mockup.change({ look: { ...this.mockup.scene()?.look, [key]: value } }, `look ${key}`);
   }
 

@@ -19,6 +19,7 @@ import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
 import { DropZone } from '../shell/drop-zone';
 import { Settings, amount, check, chips, oneOf, pick, row, slide, text, words, type Setting } from '../units/settings';
+import { UndoPair } from '../parts/undo-pair';
 import { AreaOverlay } from './area-overlay';
 import { OwnBlankDraft } from './own-blank-draft';
 
@@ -34,7 +35,7 @@ const KINDS: readonly { readonly id: AreaShape['kind']; readonly label: string }
 @Component({
   selector: 'ks-own-blank-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, AreaOverlay, DropZone, PictureView, Settings],
+  imports: [UndoPair, MatButtonModule, MatIconModule, AreaOverlay, DropZone, PictureView, Settings],
   providers: [OwnBlankDraft, TreatPainter],
   templateUrl: './own-blank-page.html',
   styleUrl: './own-blank-page.scss',

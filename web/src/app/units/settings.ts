@@ -156,7 +156,7 @@ export const words = (sentence: string): Words => ({ kind: 'words', label: sente
 /** Fields beside each other; those that are false are left out. */
 export const row = (...of: readonly (Setting | false)[]): Row => {
   const shown = of.filter((one) => one !== false);
-  return { kind: 'row', label: shown[0]?.label ?? '', columns: shown.length > 2 ? 3 : 2, of: shown };
+  return { kind: 'row', label: shown[0]?.label ?? '', columns: shown.length === 3 ? 3 : 2, of: shown };
 };
 /** Fields in rows of three. */
 export const inThrees = (all: readonly Setting[]): readonly Setting[] =>

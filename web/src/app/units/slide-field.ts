@@ -5,6 +5,7 @@ import { MatSliderModule } from '@angular/material/slider';
 @Component({
   selector: 'ks-slide-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '[class.long]': 'label().length > 16' },
   imports: [MatSliderModule],
   template: `
     <span class="name">{{ label() }}</span>
@@ -38,6 +39,16 @@ import { MatSliderModule } from '@angular/material/slider';
       text-align: right;
       font-weight: 600;
       font-variant-numeric: tabular-nums;
+    }
+    :host(.long) {
+      grid-template-columns: minmax(0, 1fr) 58px;
+    }
+    :host(.long) .name {
+      grid-column: 1 / 3;
+      margin-bottom: -10px;
+    }
+    :host(.long) small {
+      grid-column: 1 / 3;
     }
     small {
       grid-column: 2 / 4;
