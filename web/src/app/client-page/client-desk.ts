@@ -11,6 +11,7 @@ import { LOOK_MS, Loaded } from '../data/loaded';
 import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { Unsent } from '../data/unsent';
+import { Settings, inThrees, pick, text, type Setting } from '../units/settings';
 import { TypedValue } from '../units/typed-value';
 
 const WHAT: Readonly<Record<ClientWord['kind'], string>> = {
@@ -39,7 +40,7 @@ const START: Draft = { seller: '', client: '', note: '', days: '30', passPhrase:
 @Component({
   selector: 'ks-client-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, MatButtonModule, MatIconModule, RouterLink, TypedValue],
+  imports: [DatePipe, MatButtonModule, MatIconModule, RouterLink, Settings, TypedValue],
   templateUrl: './client-desk.html',
   styleUrl: './client-desk.scss',
 })
@@ -177,7 +178,30 @@ export class ClientDesk {
     this.chosen.set(id);
   }
 
-  protected type(change: Partial<Draft>): void {
+  protected readonly fields = computed<readonly Setting[]>(() => {
+    const draft = this.draft();
+    /** What is typed or chosen for a field. */
+    const typed = (key: keyof Draft) => ({ live: true, set: (value: string) => this.type({ [key]: value }) });
+    return [
+      ...inThrees([
+        text('In whose name', draft.seller, { most: 80, ...typed('seller') }),
+        text('For whom', draft.client, { most: 80, ...typed('client') }),
+        text('Open for so many days', draft.days, { mode: 'numeric', ...typed('days') }),
+        text('Pass phrase, if you wish', draft.passPhrase, { most: 100, ...typed('passPhrase') }),
+        ...(this.clips().length
+          ? [
+              pick('Clip', draft.clip, {
+                of: [{ id: '', words: 'none' }, ...this.clips().map(({ id, filename }) => ({ id, words: filename }))],
+                ...typed('clip'),
+              }),
+            ]
+          : []),
+      ]),
+      text('What you say to them', draft.note, { most: 1000, rows: 3, ...typed('note') }),
+    ];
+  });
+
+  private type(change: Partial<Draft>): void {
     this.typed.update((before) => ({ ...before, ...change }));
   }
 

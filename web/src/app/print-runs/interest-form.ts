@@ -9,6 +9,7 @@ import { Notices } from '../data/notices';
 import { Api } from '../data/api';
 import { Editor } from '../editor/editor';
 import { Unsent } from '../data/unsent';
+import { Settings, inThrees, named, pick, text, type Setting } from '../units/settings';
 import { TypedValue } from '../units/typed-value';
 
 interface Draft {
@@ -25,7 +26,7 @@ const EMPTY_DRAFT: Partial<Draft> = { name: '', contact: '', copies: '1', deposi
 @Component({
   selector: 'ks-interest-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, TypedValue],
+  imports: [MatButtonModule, Settings, TypedValue],
   templateUrl: './interest-form.html',
   styleUrl: './print-run-form.scss',
 })
@@ -67,11 +68,25 @@ export class InterestForm {
   });
   protected readonly whole = computed(() => this.interest() !== null);
 
-  protected type(change: Partial<Draft>): void {
+  protected readonly fields = computed<readonly Setting[]>(() => {
+    const [draft, run] = [this.draft(), this.run()];
+    /** What is typed or chosen for a field. */
+    const typed = (key: keyof Draft) => ({ live: true, set: (value: string) => this.type({ [key]: value }) });
+    return inThrees([
+      text('Name', draft.name, { most: 120, ...typed('name') }),
+      text('How to reach them', draft.contact, { most: 200, ...typed('contact') }),
+      text(`Deposit, ${run.currency}`, draft.deposit, { mode: 'decimal', ...typed('deposit') }),
+      pick('Size', draft.size, { of: named(run.sizes), ...typed('size') }),
+      pick('Colour', draft.colour, { of: named(run.colours.map(({ name }) => name)), ...typed('colour') }),
+      text('Copies', draft.copies, { mode: 'numeric', ...typed('copies') }),
+    ]);
+  });
+
+  private type(change: Partial<Draft>): void {
     this.typed.update((before) => ({ ...before, ...change }));
   }
 
-  protected add(name: HTMLInputElement): void {
+  protected add(form: HTMLFormElement): void {
     const interest = this.interest();
     if (!interest) return;
     this.send(
@@ -82,7 +97,7 @@ export class InterestForm {
       () => {
         // The next one is often of the same size and colour.
         this.type(EMPTY_DRAFT);
-        name.focus();
+        form.querySelector('input')?.focus();
       },
     );
   }

@@ -8,7 +8,7 @@ import { Editor } from '../editor/editor';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
 import { Unsent } from '../data/unsent';
-import { TypedValue } from '../units/typed-value';
+import { Settings, chips, inThrees, named, pick, text, words, type Setting } from '../units/settings';
 
 /** What is typed: numbers as text until they are read. */
 interface Draft {
@@ -27,7 +27,7 @@ interface Draft {
 @Component({
   selector: 'ks-print-run-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, TypedValue],
+  imports: [MatButtonModule, Settings],
   templateUrl: './print-run-form.html',
   styleUrl: './print-run-form.scss',
 })
@@ -81,16 +81,49 @@ export class PrintRunForm {
   });
   protected readonly whole = computed(() => !this.wrong() && this.price() !== null && this.draft().name.trim() !== '');
 
-  protected type(change: Partial<Draft>): void {
+  protected readonly fields = computed<readonly Setting[]>(() => {
+    const [draft, shop, colours] = [
+      this.draft(),
+      this.shop(),
+      this.product()?.colourways.map(({ name }) => name) ?? [],
+    ];
+    /** What is typed or chosen for a field. */
+    const typed = (key: keyof Draft) => ({ live: true, set: (value: string) => this.type({ [key]: value }) });
+    const several = (label: string, key: 'sizes' | 'colours', all: readonly string[]): readonly Setting[] => [
+      words(label),
+      chips(
+        all.map((one) => ({
+          words: one,
+          on: draft[key].includes(one),
+          press: () => this.type({ [key]: all.filter((other) => (other === one) !== draft[key].includes(other)) }),
+        })),
+        label,
+      ),
+    ];
+    return [
+      ...inThrees([
+        text('Name', draft.name, { most: 120, ...typed('name') }),
+        pick('Print shop', draft.shopId, {
+          of: this.shops().map(({ id, channel }) => ({ id, words: channel })),
+          ...typed('shopId'),
+        }),
+        pick('Print file', draft.requirementId, {
+          of: this.products().map(({ id, name, channel }) => ({ id, words: `${name} · ${channel}` })),
+          ...typed('requirementId'),
+        }),
+        pick('Position', draft.position, { of: named(shop?.positions), ...typed('position') }),
+        text(`Price of one, ${shop?.currency ?? ''}`, draft.price, { mode: 'decimal', ...typed('price') }),
+        text('Worth printing from', draft.worthFrom, { mode: 'numeric', ...typed('worthFrom') }),
+      ]),
+      ...several('Sizes', 'sizes', shop?.sizes ?? []),
+      ...several('Colours', 'colours', colours),
+      text('Said to those who look at its page', draft.note, { most: 1000, rows: 3, ...typed('note') }),
+    ];
+  });
+
+  private type(change: Partial<Draft>): void {
     this.typed.update((before) => ({ ...before, ...change }));
   }
-
-  protected toggle(field: 'sizes' | 'colours', one: string, all: readonly string[]): void {
-    const before = this.draft()[field];
-    this.type({ [field]: all.filter((word) => (word === one ? !before.includes(word) : before.includes(word))) });
-  }
-
-  protected colourNames = (): readonly string[] => this.product()?.colourways.map(({ name }) => name) ?? [];
 
   protected keep(): void {
     const [id, run, shop, product, draft] = [this.desk.id(), this.run(), this.shop(), this.product(), this.draft()];

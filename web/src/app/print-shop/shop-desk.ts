@@ -11,7 +11,7 @@ import { LOOK_MS, Loaded } from '../data/loaded';
 import { Api } from '../data/api';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { Unsent } from '../data/unsent';
-import { TypedValue } from '../units/typed-value';
+import { Settings, inThrees, named, pick, text, type Setting } from '../units/settings';
 import { SHOP_WORDS } from './shop-words';
 
 /** What is typed of a new order before it is sent. */
@@ -29,7 +29,7 @@ interface Draft {
 @Component({
   selector: 'ks-shop-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, MatButtonModule, MatIconModule, TypedValue],
+  imports: [DatePipe, MatButtonModule, MatIconModule, Settings],
   templateUrl: './shop-desk.html',
   styleUrl: './shop-desk.scss',
 })
@@ -125,8 +125,30 @@ export class ShopDesk {
     this.chosen.set(id);
   }
 
-  protected type(change: Partial<Draft>): void {
-    this.typed.update((before) => ({ ...before, ...change }));
+  protected fields(sheet: Draft): readonly Setting[] {
+    const [place, colourways] = [this.place(), this.requirement()?.colourways ?? []];
+    /** What is typed or chosen for a field. */
+    const typed = (key: keyof Draft) => ({
+      live: true,
+      set: (value: string) => this.typed.update((before) => ({ ...before, [key]: value })),
+    });
+    return [
+      ...inThrees([
+        pick('Print shop', sheet.shopId, {
+          of: this.places().map(({ shop: { id, channel } }) => ({ id, words: channel })),
+          ...typed('shopId'),
+        }),
+        pick('Print file', sheet.requirementId, {
+          of: (place?.requirements ?? []).map(({ id, name }) => ({ id, words: name })),
+          ...typed('requirementId'),
+        }),
+        pick('Position', sheet.position, { of: named(place?.shop.positions), ...typed('position') }),
+        pick('Size', sheet.size, { of: named(place?.shop.sizes), ...typed('size') }),
+        pick('Colour', sheet.colour, { of: named(colourways.map(({ name }) => name)), ...typed('colour') }),
+        text('Copies', sheet.copies, { mode: 'numeric', wrong: this.wrong() !== '', ...typed('copies') }),
+      ]),
+      text('Note to them', sheet.note, { most: 500, rows: 3, ...typed('note') }),
+    ];
   }
 
   protected send(): void {

@@ -79,7 +79,9 @@ export interface Text {
   readonly most?: number;
   /** Rows of a field for several lines. */
   readonly rows?: number;
-  readonly mode?: 'decimal';
+  readonly mode?: 'decimal' | 'numeric';
+  /** True while what is typed cannot be. */
+  readonly wrong?: boolean;
 }
 /** Something that holds or does not. */
 export interface Check {
@@ -140,6 +142,8 @@ export const pick = (label: string, value: string, more: Given<Pick, 'value'>): 
   value,
   ...more,
 });
+/** Words as choices of a list, each under its own name. */
+export const named = (all: readonly string[] = []): Pick['of'] => all.map((one) => ({ id: one, words: one }));
 export const text = (label: string, value: string, more: Given<Text, 'value'>): Text => ({
   kind: 'text',
   label,
