@@ -183,6 +183,13 @@ export const MUTANTS = [
   ...group('database', 'server/src/floor/database/database.ts', 'server/dist/floor/database/database.spec.js', [
     ['a statement that was undone is lost', 'triedAgain(() => one.change(sql, values))', 'one.change(sql, values)'],
   ]),
+  ...group('checks', 'server/src/designs/target-checks.ts', 'server/dist/designs/target-checks.spec.js', [
+    [
+      'what is forgotten meanwhile is answered as nothing',
+      'targets.map((one) => found.get(keyOf(design, one))!)',
+      'targets.map((one) => this.known.get(keyOf(design, one))!)',
+    ],
+  ]),
   ...group('fonts', 'server/src/lettering/font-store.ts', 'server/dist/lettering/own-fonts.spec.js', [
     ['a family goes though a face was meant', 'const which = isWholeFamily', 'const which = true'],
     ['faces of a family stay', 'const which = isWholeFamily', 'const which = false'],

@@ -174,7 +174,7 @@ test('lettering is written in place, in a face found by its look, in a font of o
   await expect(page.getByRole('alert').filter({ hasText: 'Rye has no' })).toBeVisible();
   await page.getByRole('button', { name: 'Use Cairo' }).click();
   await expect(page.locator('#face-name')).toHaveText('Cairo');
-  await page.locator('.weight select').selectOption({ label: '200 Extra light' });
+  await page.getByLabel('Weight').selectOption({ label: '200 Extra light' });
   await page.getByRole('button', { name: 'Circle', exact: true }).click();
   await expect(page.getByRole('textbox', { name: 'Circle across, mm' })).toBeVisible();
   await saved(page);
@@ -201,7 +201,7 @@ test('a graphic is recoloured part by part, a fill runs and fades, and lines are
   await page.getByRole('button', { name: 'Linear', exact: true }).click();
   await page.getByRole('button', { name: 'Fade out' }).click();
   await page.getByRole('button', { name: 'Add a stop' }).click();
-  await page.locator('.blend select').selectOption('multiply');
+  await page.getByLabel('Blend mode').selectOption('multiply');
   // A colour off the canvas: the teapot's red body, through the sampler.
   await layer(page, 'Teapot').click();
   const body = await held(page);

@@ -358,7 +358,8 @@ describe('pictures made fit for cloth', () => {
       const [row] = (await call('GET', `/api/sheet?designs=${id}`)).body.rows;
       expect(row.cells.length).toBe(1);
       expect(row.cells[0].state).toBe('needs-work');
-      const files = (await call('GET', `/api/designs/${id}/print-files`)).body;
+      const { status, body: files } = await call('GET', `/api/designs/${id}/print-files`);
+      expect(status).withContext(JSON.stringify(files)).toBe(200);
       const light = files.find((file: { version: string }) => file.version === 'light');
       expect([light.outOfDate, light.standsFor]).toEqual([false, ['light']]);
       expect(files.find((file: { version: string }) => file.version === 'dark').outOfDate).toBeTrue();

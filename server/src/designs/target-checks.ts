@@ -45,7 +45,7 @@ export interface TargetChecksDeps {
 export class TargetChecks {
   private readonly known = new Map<string, Judgement>();
   /** Judging under way, by design and revision: who asks meanwhile waits for it. */
-  private readonly underway = new Map<string, Promise<void>>();
+  private readonly underway = new Map<string, Promise<unknown>>();
   /** Judgements of today that lack what is still to be measured. */
   private readonly unmeasured = new Set<string>();
   /** Designs whose prints are to be measured, one after the other; one that was saved again is measured once. */
@@ -58,15 +58,22 @@ export class TargetChecks {
   async of(design: StoredDesign, targets: readonly CheckedTarget[], assets: AssetsById): Promise<Judgement[]> {
     const key = `${design.id} ${design.revision}`;
     await this.underway.get(key);
-    const unknown = targets.filter((one) => !this.known.has(keyOf(design, one)));
+    // What is known may be forgotten while the rest is found: it is held here.
+    const found = new Map(
+      targets.flatMap((one): [string, Judgement][] => {
+        const known = this.known.get(keyOf(design, one));
+        return known ? [[keyOf(design, one), known]] : [];
+      }),
+    );
+    const unknown = targets.filter((one) => !found.has(keyOf(design, one)));
     if (unknown.length) {
       const work = this.find(design, unknown, assets).finally(() => {
         if (this.underway.get(key) === work) this.underway.delete(key);
       });
       this.underway.set(key, work);
-      await work;
+      for (const [of, judgement] of await work) found.set(of, judgement);
     }
-    return targets.map((one) => this.known.get(keyOf(design, one))!);
+    return targets.map((one) => found.get(keyOf(design, one))!);
   }
 
   /**
@@ -124,9 +131,14 @@ export class TargetChecks {
     }));
   }
 
-  private async find(design: StoredDesign, targets: readonly CheckedTarget[], assets: AssetsById): Promise<void> {
-    const open = design.isLarge ? await this.recall(design, targets) : targets;
-    if (!open.length) return;
+  private async find(
+    design: StoredDesign,
+    targets: readonly CheckedTarget[],
+    assets: AssetsById,
+  ): Promise<ReadonlyMap<string, Judgement>> {
+    const result = design.isLarge ? await this.recall(design, targets) : new Map<string, Judgement>();
+    const open = targets.filter((one) => !result.has(keyOf(design, one)));
+    if (!open.length) return result;
     const bare = await this.deps.processor.of(design, 'judge', { of: open, assets });
     const names = open.map(({ target, requirement }, i) =>
       this.deps.onCloths.nameOf(bare[i].recipe, clothsOf(target, requirement)),
@@ -141,6 +153,7 @@ export class TargetChecks {
     open.forEach((one, i) => {
       const key = keyOf(design, one);
       this.keep(key, found[i]);
+      result.set(key, found[i]);
       if (known.has(names[i]) || !design.outline.layers.length) this.unmeasured.delete(key);
       else this.unmeasured.add(key);
     });
@@ -158,6 +171,7 @@ export class TargetChecks {
         })),
       );
     }
+    return result;
   }
 
   private measureLater(id: string): void {
@@ -198,15 +212,19 @@ export class TargetChecks {
     await this.run([design]);
   }
 
-  /** Takes what the database knows already, and answers what it does not. */
-  private async recall(design: StoredDesign, targets: readonly CheckedTarget[]): Promise<CheckedTarget[]> {
+  /** Takes what the database knows already. */
+  private async recall(design: StoredDesign, targets: readonly CheckedTarget[]): Promise<Map<string, Judgement>> {
     const rows = await this.deps.sheetStore.targets([design.id]);
-    return targets.filter((one) => {
-      const found = rows.find((row) => row.requirementId === one.requirement.id && row.version === one.version)?.found;
-      const holds = found && isCurrent(found, design.revision, one.requirement);
-      if (holds) this.keep(keyOf(design, one), found);
-      return !holds;
-    });
+    return new Map(
+      targets.flatMap((one): [string, Judgement][] => {
+        const found = rows.find(
+          (row) => row.requirementId === one.requirement.id && row.version === one.version,
+        )?.found;
+        if (!found || !isCurrent(found, design.revision, one.requirement)) return [];
+        this.keep(keyOf(design, one), found);
+        return [[keyOf(design, one), found]];
+      }),
+    );
   }
 
   /** Forgets what was found: something that all of it may rest on is known better now. */
