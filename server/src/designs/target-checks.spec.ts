@@ -20,8 +20,8 @@ describe('what is found of targets', () => {
       designStore: { some: async () => [] },
     } as unknown as TargetChecksDeps);
     const design = { id: 'd', revision: 1, isLarge: false, outline: emptyDesign('Fog') } as unknown as StoredDesign;
-    await checks.of(design, [targets[0]], new Map());
+    await checks.of(design, [targets[0]], {});
     meanwhile = () => checks.forget();
-    expect((await checks.of(design, targets, new Map())).map((one) => one.recipe)).toEqual(['tee', 'mug']);
+    expect((await checks.of(design, targets, {})).map((one) => one.recipe)).toEqual(['tee', 'mug']);
   });
 });
