@@ -22,6 +22,8 @@ const layer = (page: Page, name: string) => page.locator('.sheet', { hasText: na
 const addShape = async (page: Page, name: string): Promise<void> => {
   await page.getByRole('button', { name: 'Shape', exact: true }).click();
   await page.getByRole('menuitem', { name, exact: true }).click();
+  // The menu's veil takes what is pressed until it is gone.
+  await expect(page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
   await expect(page.locator('.panel-title h3')).toHaveText('Shape');
 };
 /** What was just done is drawn: the canvas follows the page by a frame, and knows what lies where by another. */

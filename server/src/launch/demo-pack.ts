@@ -41,7 +41,8 @@ export async function unpackDemo(
       await moveTimes(connection, Math.round((Date.now() - Date.parse(packedAt)) / 1000));
       for (const name of PACKED_COPIES) {
         await mkdir(join(cache, name), { recursive: true, mode: 0o700 });
-        await cp(join(pack, name), join(cache, name), { recursive: true });
+        // What is there already is the same picture, and another program may be reading it.
+        await cp(join(pack, name), join(cache, name), { recursive: true, force: false });
       }
     } catch (error) {
       await dropAll(connection, await tablesOf(connection));

@@ -7,6 +7,8 @@ import { MockupEditor } from './mockup-editor';
 
 type Measure = Exclude<keyof Look, 'ink'>;
 
+const none = (percent: number): string | undefined => (percent === 0 ? 'none' : undefined);
+
 /** How ink, folds and camera look, and the picture without any of it beside. */
 @Component({
   selector: 'ks-scene-look',
@@ -32,6 +34,7 @@ export class SceneLook {
         most: most * 100,
         step: 5,
         unit: '%',
+        word: key === 'folds' ? (percent) => (percent === 100 ? 'as taken' : undefined) : none,
         set: (percent) => this.set(key, percent / 100),
       });
     return [
@@ -46,6 +49,7 @@ export class SceneLook {
       slide('Fabric showing through the ink', Math.round(100 - scene.inkOpacity * 100), {
         most: 40,
         unit: '%',
+        word: none,
         set: (percent) => mockup.change({ inkOpacity: 1 - percent / 100 }, 'ink'),
       }),
       // What has no cloth has no folds.

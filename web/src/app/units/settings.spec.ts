@@ -37,6 +37,7 @@ class SettingsPage {
       this.isRound() && lengthOf('Radius', 10, { set: (mm) => told.push(mm) }),
     ),
     slide('Softness', 40, { unit: '%', note: 'of its width', set: (value) => told.push(value) }),
+    slide('Grain', 0, { unit: '%', word: (value) => (value ? undefined : 'none'), set: (value) => told.push(value) }),
     chips([{ words: 'Round', on: this.isRound(), press: () => this.isRound.set(!this.isRound()) }]),
     chips([{ words: 'Turn over', icon: 'flip-horizontal', bare: true, press: () => told.push('over') }], 'Turn'),
     oneOf(
@@ -79,6 +80,17 @@ describe('fields that are said in a line each', () => {
     expect(
       inThrees([words('a'), words('b'), words('c'), words('d')]).map((one) => one.kind === 'row' && one.columns),
     ).toEqual([3, 3]);
+  });
+
+  it('read a slid value out with its unit, or as the word there is for it', () => {
+    const values = [...page.element.querySelectorAll('ks-slide-field')].map((one) => [
+      one.querySelector('input')!.getAttribute('aria-valuetext'),
+      one.querySelector('b')!.textContent,
+    ]);
+    expect(values).toEqual([
+      ['40 %', '40 %'],
+      ['none', 'none'],
+    ]);
   });
 
   it('tell what was set, each in its own way', async () => {

@@ -19,6 +19,8 @@ export interface Slide {
   readonly digits?: number;
   readonly unit?: string;
   readonly note?: string;
+  /** A word for a value that is more than its number. */
+  readonly word?: (value: number) => string | undefined;
 }
 /** A number that is typed. */
 export interface Amount {
@@ -180,6 +182,14 @@ export const inThrees = (all: readonly Setting[]): readonly Setting[] =>
 export class Settings {
   readonly of = input.required<readonly Setting[]>();
   readonly heading = input('');
-  /** A template tells no types of what it is given. */
-  protected readonly settings = (all: unknown): readonly Setting[] => all as readonly Setting[];
+  /** Each with a name by which it stays the same one while others come and go: it is the nth of its kind and label. */
+  protected readonly settings = (all: unknown): readonly { readonly name: string; readonly field: Setting }[] => {
+    const before = new Map<string, number>();
+    // A template tells no types of what it is given.
+    return (all as readonly Setting[]).map((field) => {
+      const label = `${field.kind} ${field.label}`;
+      before.set(label, (before.get(label) ?? 0) + 1);
+      return { name: `${label} ${before.get(label)}`, field };
+    });
+  };
 }

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { MatSliderModule } from '@angular/material/slider';
 
 /** A slider with its name, its value, and a word for the moving and for the letting go. */
@@ -9,17 +9,16 @@ import { MatSliderModule } from '@angular/material/slider';
   imports: [MatSliderModule],
   template: `
     <span class="name">{{ label() }}</span>
-    <mat-slider [min]="least()" [max]="most()" [step]="step()">
+    <mat-slider [min]="least()" [max]="most()" [step]="step()" [displayWith]="said">
       <input
         matSliderThumb
         [attr.aria-label]="label()"
-        [attr.aria-valuetext]="words()"
         [value]="value()"
         (valueChange)="moved.emit($event)"
         (change)="settled.emit()"
       />
     </mat-slider>
-    <b>{{ words() }}</b>
+    <b>{{ said(value()) }}</b>
     @if (note()) {
       <small>{{ note() }}</small>
     }
@@ -69,7 +68,9 @@ export class SlideField {
   readonly note = input('');
   readonly moved = output<number>();
   readonly settled = output<void>();
-  protected readonly words = computed(
-    () => `${this.value().toFixed(this.digits())}${this.unit() && ` ${this.unit()}`}`,
-  );
+  /** A word for a value that is more than its number, such as that of nothing. */
+  readonly word = input<(value: number) => string | undefined>();
+  /** What is shown and what is read out. */
+  protected readonly said = (value: number): string =>
+    this.word()?.(value) ?? `${value.toFixed(this.digits())}${this.unit() && ` ${this.unit()}`}`;
 }
