@@ -4,6 +4,7 @@ import { MatSliderModule } from '@angular/material/slider';
 import { harmoniesOf, hexOf, hslOf, isHex, rgbOf, rgbOfHsl, type Hsl } from '@kettle/core/colour';
 import { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
+import { Swatches } from '../units/swatches';
 import { TypedValue } from '../units/typed-value';
 
 const SLIDERS = [
@@ -19,7 +20,7 @@ const SLIDERS = [
 @Component({
   selector: 'ks-colour-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TypedValue, MatIconModule, MatSliderModule],
+  imports: [Swatches, TypedValue, MatIconModule, MatSliderModule],
   template: `
     <div class="row">
       @if (!bare()) {
@@ -94,35 +95,23 @@ const SLIDERS = [
           }
           @for (harmony of harmonies(); track harmony.name) {
             <div class="harmony">
-              <small>{{ harmony.name }}</small><span role="group" [attr.aria-label]="harmony.name">
-                @for (one of harmony.colours; track $index) {
-                  <button
-                    type="button"
-                    class="swatch"
-                    [style.background]="one"
-                    [attr.aria-label]="one"
-                    [title]="one"
-                    (click)="take(one)"
-                  ></button>
-                }
-              </span>
+              <small>{{ harmony.name }}</small><ks-swatches
+                class="small"
+                [label]="harmony.name"
+                [of]="harmony.colours"
+                (chosen)="take($event)"
+              />
             </div>
           }
         </div>
       }
-      <div class="known" role="group" [attr.aria-label]="label() + ' from this design'">
-        @for (one of known(); track one) {
-          <button
-            type="button"
-            class="swatch"
-            [style.background]="one"
-            [attr.aria-label]="one"
-            [title]="one"
-            [attr.aria-pressed]="one === hex.toLowerCase()"
-            (click)="take(one)"
-          ></button>
-        }
-      </div>
+      <ks-swatches
+        class="known small"
+        [label]="label() + ' from this design'"
+        [of]="known()"
+        [value]="hex"
+        (chosen)="take($event)"
+      />
     }
   `,
   styles: `
@@ -195,16 +184,7 @@ const SLIDERS = [
       height: 16px;
     }
     .known {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 5px;
       margin-top: 6px;
-    }
-    .known .swatch,
-    .harmony .swatch {
-      width: 19px;
-      height: 19px;
-      border-radius: 50%;
     }
     .mix {
       border: 1px solid var(--rule);
@@ -234,10 +214,6 @@ const SLIDERS = [
       justify-content: space-between;
       align-items: center;
       padding: 2px 0;
-    }
-    .harmony span {
-      display: flex;
-      gap: 5px;
     }
   `,
 })

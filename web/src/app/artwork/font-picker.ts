@@ -5,6 +5,9 @@ import { MatIconModule } from '@angular/material/icon';
 import type { FontCategory, FontFamily, FontScript } from '@kettle/contract';
 import { sentenceOf } from '../data/problems';
 import { FontShelf } from '../data/font-shelf';
+import { ChipRow, chip, choices } from '../units/chips';
+import { SearchField } from '../units/search-field';
+import { FilePicker } from '../units/file-picker';
 
 type Shelf = 'all' | 'favourites' | 'recent' | FontCategory;
 const SHELVES: readonly { id: Shelf; label: string }[] = [
@@ -32,53 +35,29 @@ const SAMPLES: Readonly<Record<FontScript, string>> = {
   selector: 'ks-font-picker',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'picker' },
-  imports: [MatButtonModule, MatDialogModule, MatIconModule],
+  imports: [ChipRow, SearchField, FilePicker, MatButtonModule, MatDialogModule, MatIconModule],
   template: `
     <header>
       <h2 mat-dialog-title>Choose a face</h2>
-      <label class="search"
-        ><mat-icon svgIcon="search" aria-hidden="true" /><input
-          #search
-          type="search"
-          cdkFocusInitial
-          placeholder="slab, script, Arabic …"
-          aria-label="Search faces"
-          [value]="words()"
-          (input)="words.set(search.value)"
-          (keydown.arrowdown)="step($event, 0, 1)"
-      /></label>
-      <button mat-stroked-button type="button" (click)="picker.click()">
+      <ks-search-field
+        cdkFocusInitial
+        label="Search faces"
+        hint="slab, script, Arabic …"
+        [(words)]="words"
+        (keydown.arrowdown)="step($event, 0, 1)"
+      />
+      <button mat-stroked-button type="button" (click)="picker.open()">
         <mat-icon svgIcon="upload" /> Your own font
       </button>
-      <input
+      <ks-file-picker
         #picker
-        class="sr-only"
-        type="file"
-        multiple
-        accept=".ttf,.otf,.woff,.woff2"
-        tabindex="-1"
-        aria-label="Font files"
-        (change)="take([].slice.call(picker.files)); picker.value = ''"
+        label="Font files"
+        kinds=".ttf,.otf,.woff,.woff2"
+        [several]="true"
+        (chosen)="take($event)"
       />
     </header>
-    <div class="chips" role="group" aria-label="Kinds of faces">
-      @for (one of shelves; track one.id) {
-        <button type="button" class="chip" [attr.aria-pressed]="shelf() === one.id" (click)="shelf.set(one.id)">
-          {{ one.label }}
-        </button>
-      }
-      <i class="rule"></i>
-      @for (one of scripts; track one) {
-        <button
-          type="button"
-          class="chip"
-          [attr.aria-pressed]="script() === one"
-          (click)="script.set(script() === one ? null : one)"
-        >
-          {{ one }}
-        </button>
-      }
-    </div>
+    <ks-chips label="Kinds of faces" [of]="kinds()" />
     @if (told(); as told) {
       <p class="told" role="alert">{{ told }}</p>
     }
@@ -135,12 +114,6 @@ const SAMPLES: Readonly<Record<FontScript, string>> = {
     </ul>
   `,
   styles: `
-    .rule {
-      width: 1px;
-      height: 18px;
-      background: var(--rule);
-      margin: 0 4px;
-    }
     .told {
       background: var(--stale-ground);
       border-radius: 10px;
@@ -232,12 +205,17 @@ export class FontPicker {
   private readonly dialog = inject<MatDialogRef<FontPicker, FontFamily>>(MatDialogRef);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly fonts = inject(FontShelf);
-  protected readonly scripts = SCRIPTS;
   protected readonly words = signal('');
   protected readonly shelf = signal<Shelf>('all');
   protected readonly script = signal<FontScript | null>(null);
   protected readonly told = signal('');
-  protected readonly shelves = SHELVES;
+  protected readonly kinds = computed(() => [
+    ...choices(SHELVES, this.shelf(), (shelf) => this.shelf.set(shelf)),
+    ...SCRIPTS.map((one) => {
+      const on = this.script() === one;
+      return chip(one, () => this.script.set(on ? null : one), { on });
+    }),
+  ]);
   protected readonly found = computed(() => {
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
     const [shelf, script, recent, favourites] = [

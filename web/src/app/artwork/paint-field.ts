@@ -10,6 +10,7 @@ import {
   type GradientStop,
   type Paint,
 } from '@kettle/core/model';
+import { ChipRow, chip, choices, type Chip } from '../units/chips';
 import { Settings, amount, row, type Setting } from '../units/settings';
 import { ColourField } from './colour-field';
 
@@ -25,22 +26,10 @@ const KINDS: readonly { id: Kind; label: string; hint: string }[] = [
 @Component({
   selector: 'ks-paint-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, MatSliderModule, ColourField, Settings],
+  imports: [ChipRow, MatIconModule, MatSliderModule, ColourField, Settings],
   template: `
     <div class="row">
-      <span class="label">{{ label() }}</span><span class="chips" role="group" [attr.aria-label]="label()">
-        @for (one of kinds; track one.id) {
-          <button
-            type="button"
-            class="chip"
-            [title]="one.hint"
-            [attr.aria-pressed]="kind() === one.id"
-            (click)="turnInto(one.id)"
-          >
-            {{ one.label }}
-          </button>
-        }
-      </span>
+      <span class="label">{{ label() }}</span><ks-chips class="tight" [label]="label()" [of]="ways()" />
     </div>
     @if (plain(); as hex) {
       <ks-colour-field [label]="label()" [bare]="true" [hex]="hex" (changed)="$event && changed.emit($event)" />
@@ -63,14 +52,7 @@ const KINDS: readonly { id: Kind; label: string; hint: string }[] = [
           ></button>
         }
       </div>
-      <div class="chips acts">
-        <button type="button" class="chip" [disabled]="gradient.stops.length >= most" (click)="add()">
-          Add a stop
-        </button>
-        <button type="button" class="chip" [disabled]="gradient.stops.length < 3" (click)="remove(at())">Remove</button>
-        <button type="button" class="chip" (click)="reverse()">Turn round</button>
-        <button type="button" class="chip" title="The last stop runs into nothing" (click)="fade()">Fade out</button>
-      </div>
+      <ks-chips class="acts" [of]="acts(gradient)" />
       @if (stop(); as stop) {
         <ks-colour-field
           [label]="'Stop ' + (at() + 1)"
@@ -92,13 +74,6 @@ const KINDS: readonly { id: Kind; label: string; hint: string }[] = [
       align-items: center;
       gap: 4px;
       margin-bottom: 5px;
-    }
-    .row .chips {
-      flex-wrap: nowrap;
-      gap: 3px;
-    }
-    .row .chip {
-      padding: 3px 6px;
     }
     .label {
       font-size: 12px;
@@ -133,10 +108,6 @@ const KINDS: readonly { id: Kind; label: string; hint: string }[] = [
     .acts {
       margin-bottom: 8px;
     }
-    .chip:disabled {
-      opacity: 0.5;
-      cursor: default;
-    }
     ks-colour-field {
       margin-bottom: 6px;
     }
@@ -146,8 +117,6 @@ export class PaintField {
   readonly label = input.required<string>();
   readonly paint = input.required<Paint | null>();
   readonly changed = output<Paint | null>();
-  protected readonly kinds = KINDS;
-  protected readonly most = MAX_STOPS;
   protected readonly plain = computed(() => {
     const paint = this.paint();
     return typeof paint === 'string' ? paint : null;
@@ -157,6 +126,15 @@ export class PaintField {
     return typeof paint === 'object' ? paint : null;
   });
   protected readonly kind = computed<Kind>(() => (this.paint() === null ? 'none' : (this.gradient()?.kind ?? 'plain')));
+  protected readonly ways = computed(() => choices(KINDS, this.kind(), (kind) => this.turnInto(kind)));
+  protected acts({ stops }: Gradient): readonly Chip[] {
+    return [
+      chip('Add a stop', () => this.add(), { disabled: stops.length >= MAX_STOPS }),
+      chip('Remove', () => this.remove(this.at()), { disabled: stops.length < 3 }),
+      chip('Turn round', () => this.reverse()),
+      chip('Fade out', () => this.fade(), { title: 'The last stop runs into nothing' }),
+    ];
+  }
   /** Index of the chosen stop. */
   protected readonly at = linkedSignal<number, number>({
     source: () => this.gradient()?.stops.length ?? 0,
@@ -204,7 +182,7 @@ export class PaintField {
     ];
   }
 
-  protected turnInto(kind: Kind): void {
+  private turnInto(kind: Kind): void {
     const [paint, gradient] = [this.paint(), this.gradient()];
     if (kind === this.kind()) return;
     if (kind === 'none') this.changed.emit(null);
@@ -233,7 +211,7 @@ export class PaintField {
   }
 
   /** A new stop in the middle of the widest gap, in the colour the gradient has there. */
-  protected add(): void {
+  private add(): void {
     const gradient = this.gradient();
     if (!gradient) return;
     const { stops } = gradient;
@@ -249,10 +227,10 @@ export class PaintField {
     if (stops.length > 2) this.put(stops.filter((_, i) => i !== index));
   }
 
-  protected reverse(): void {
+  private reverse(): void {
     this.put((this.gradient()?.stops ?? []).map((stop) => ({ ...stop, at: 1 - stop.at })).reverse());
   }
-  protected fade(): void {
+  private fade(): void {
     const stops = this.gradient()?.stops ?? [];
     this.put(stops.map((stop, i) => (i === stops.length - 1 ? { ...stop, opacity: 0 } : stop)));
   }

@@ -4,6 +4,7 @@ import { ownColours } from '@kettle/core/layers';
 import { paintPart } from '@kettle/core/document';
 import { Editor } from '../editor/editor';
 import { Tools } from '../editor/tools';
+import { Swatches } from '../units/swatches';
 import { ColourField } from './colour-field';
 import { PaintField } from './paint-field';
 
@@ -11,7 +12,7 @@ import { PaintField } from './paint-field';
 @Component({
   selector: 'ks-part-details',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ColourField, PaintField],
+  imports: [ColourField, PaintField, Swatches],
   template: `
     @if (layer().kind === 'freehand') {
       <p class="pen">
@@ -19,19 +20,12 @@ import { PaintField } from './paint-field';
       </p>
     }
     <span class="label">Colours</span>
-    <div class="swatches" role="group" aria-label="Colours of this layer">
-      @for (hex of colours(); track hex) {
-        <button
-          type="button"
-          class="swatch"
-          [style.background]="hex"
-          [title]="hex"
-          [attr.aria-label]="hex"
-          [attr.aria-pressed]="chosen() === hex"
-          (click)="colour.set(hex); part.set(null)"
-        ></button>
-      }
-    </div>
+    <ks-swatches
+      label="Colours of this layer"
+      [of]="colours()"
+      [value]="chosen()"
+      (chosen)="colour.set($event); part.set(null)"
+    />
     @if (part() === null && chosen(); as hex) {
       <ks-colour-field label="This colour becomes" [hex]="hex" (changed)="recolour(hex, $event)" />
     }
@@ -74,10 +68,7 @@ import { PaintField } from './paint-field';
       color: var(--quiet);
       margin-bottom: 5px;
     }
-    .swatches {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 7px;
+    ks-swatches {
       margin-bottom: 10px;
     }
     .pen {

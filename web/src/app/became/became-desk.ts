@@ -10,6 +10,7 @@ import { Chart } from '../charts/chart';
 import { Loaded } from '../data/loaded';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
+import { ChipRow, choices } from '../units/chips';
 import { TypedValue } from '../units/typed-value';
 import { earningsChart } from './earnings-chart';
 import { EVENT_WORDS } from './event-words';
@@ -37,7 +38,7 @@ const MOST_ROWS = 12;
 @Component({
   selector: 'ks-became-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Chart, DatePipe, MatButtonModule, MatIconModule, RouterLink, TypedValue],
+  imports: [ChipRow, Chart, DatePipe, MatButtonModule, MatIconModule, RouterLink, TypedValue],
   templateUrl: './became-desk.html',
   styleUrl: './became-desk.scss',
 })
@@ -47,7 +48,6 @@ export class BecameDesk {
   /** The design that is asked about; null for all of them. */
   readonly designId = input.required<string | null>();
   protected readonly words = EVENT_WORDS;
-  protected readonly ways = WAYS;
   protected readonly amount = amountText;
   protected readonly money = moneyText;
   private readonly way = signal<Way | null>(null);
@@ -57,6 +57,7 @@ export class BecameDesk {
   );
   /** Designs are told apart where there are several. */
   protected readonly by = computed<Way>(() => this.way() ?? (this.designId() ? 'channel' : 'design'));
+  protected readonly ways = computed(() => choices(WAYS, this.by(), (way) => this.way.set(way)));
   protected readonly home = computed(() => this.became.value()?.rates.home ?? 'GBP');
   protected readonly sums = computed(() => {
     const became = this.became.value();
@@ -97,10 +98,6 @@ export class BecameDesk {
       // eslint-disable-next-line no-restricted-syntax -- what is known of sales is shown all the same
       this.api.ask('post /api/sales/ask').subscribe({ error: () => undefined });
     });
-  }
-
-  protected see(way: Way): void {
-    this.way.set(way);
   }
 
   protected rateOf = (code: string): string => this.became.value()?.rates.rates[code] ?? '';

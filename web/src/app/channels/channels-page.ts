@@ -11,6 +11,7 @@ import { Notices } from '../data/notices';
 import { CHANNEL, PRINT_SHOP } from '../data/saved-kinds';
 import { Saving, asChanged, savesOf } from '../data/saving';
 import { SaveNotice } from '../parts/save-notice';
+import { FilePicker } from '../units/file-picker';
 import { Settings, inThrees, text, type Setting } from '../units/settings';
 import { currencyPick } from './fields';
 import { ChannelRulesForm } from './channel-rules-form';
@@ -26,7 +27,7 @@ const KINDS = { channel: 'channel-rules', shop: 'print-shop' } as const;
 @Component({
   selector: 'ks-channels-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChannelRulesForm, MatButtonModule, MatIconModule, PrintShopForm, SaveNotice, Settings],
+  imports: [FilePicker, ChannelRulesForm, MatButtonModule, MatIconModule, PrintShopForm, SaveNotice, Settings],
   templateUrl: './channels-page.html',
   styleUrl: './channels-page.scss',
 })
@@ -116,18 +117,14 @@ export class ChannelsPage {
   }
 
   /** Takes in a file of a channel or a print shop, judged before it is sent anywhere. */
-  protected async take(field: HTMLInputElement): Promise<void> {
-    const file = field.files?.[0];
-    if (!file) return;
-    const name = file.name;
+  protected async take(file: File): Promise<void> {
+    const { name } = file;
     let fields: Record<string, unknown>;
     try {
       fields = JSON.parse(await file.text()) as Record<string, unknown>;
     } catch {
       this.notices.complain(`${name} is not JSON. Nothing was taken in.`);
       return;
-    } finally {
-      field.value = '';
     }
     const { kind, ...given } = fields ?? {};
     const isShop = kind === KINDS.shop;

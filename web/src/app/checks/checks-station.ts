@@ -25,6 +25,7 @@ import { PrintView, type Probe } from '../proof/print-view';
 import { ProofBar } from '../proof/proof-bar';
 import { StateMark } from '../parts/state-mark';
 import { findingIcon } from './finding-card';
+import { ChipRow, chip, choices } from '../units/chips';
 
 /** A finding with the target it is of. */
 interface Entry {
@@ -34,6 +35,11 @@ interface Entry {
 }
 
 type Seen = 'screen' | 'print' | 'both';
+const WAYS: readonly { readonly id: Seen; readonly label: string }[] = [
+  { id: 'screen', label: 'On screen' },
+  { id: 'print', label: 'As printed' },
+  { id: 'both', label: 'Side by side' },
+];
 const ORDER: readonly Severity[] = ['blocks', 'warns', 'tells'];
 /** A place is shown with this much of what is around it, mm. */
 const AROUND_MM = 22;
@@ -42,7 +48,7 @@ const AROUND_MM = 22;
 @Component({
   selector: 'ks-checks-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, PrintView, ProofBar, StateMark],
+  imports: [ChipRow, MatButtonModule, MatIconModule, PrintView, ProofBar, StateMark],
   templateUrl: './checks-station.html',
   styleUrl: './checks-station.scss',
 })
@@ -55,15 +61,14 @@ export class ChecksStation {
   private readonly views = viewChild<ElementRef<HTMLDivElement>>('views');
   protected readonly versionWord = versionWord;
   protected readonly iconOf = findingIcon;
-  protected readonly ways: readonly { readonly id: Seen; readonly label: string }[] = [
-    { id: 'screen', label: 'On screen' },
-    { id: 'print', label: 'As printed' },
-    { id: 'both', label: 'Side by side' },
-  ];
   /** Asked to look at the chosen target on the canvas. */
   readonly look = output<void>();
   protected readonly seen = signal<Seen>('screen');
   protected readonly whole = signal(false);
+  protected readonly ways = computed(() => choices(WAYS, this.seen(), (way) => this.see(way)));
+  protected readonly wholeAct = computed(() => [
+    chip('Whole', () => this.whole.update((whole) => !whole), { on: this.whole(), title: 'The whole print (Home)' }),
+  ]);
   protected readonly probe = signal<Probe | null>(null);
   protected readonly accepting = signal(false);
   private readonly size = signal({ width: 0, height: 0 });
@@ -165,7 +170,7 @@ export class ChecksStation {
     });
   }
 
-  protected see(way: Seen): void {
+  private see(way: Seen): void {
     this.seen.set(way);
   }
 

@@ -20,6 +20,8 @@ import { ClipScenes } from './clip-scenes';
 import { ClipPlaces } from './clip-places';
 import { NO_MAKERS, offeredFiles } from './encoders';
 import { ScenePictures } from './scene-pictures';
+import { ChipRow, chip } from '../units/chips';
+import { Settings, pick, row } from '../units/settings';
 
 /** Shorter sides that clips are made at, px. */
 const SIDES = [1080, 720] as const;
@@ -30,7 +32,7 @@ const QUIET = 1500;
 @Component({
   selector: 'ks-clip-making',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ClipPlaces, FailureList, MatButtonModule],
+  imports: [ChipRow, Settings, ClipPlaces, FailureList, MatButtonModule],
   templateUrl: './clip-making.html',
   styleUrl: './clip-making.scss',
 })
@@ -44,8 +46,6 @@ export class ClipMaking {
   private readonly shown = inject(ClipPictures);
   private readonly scenes = inject(ClipScenes);
   private readonly pictures = inject(ScenePictures);
-  protected readonly sides = SIDES;
-  protected readonly shapes = CLIP_SHAPES;
   protected readonly shapeWords = CLIP_SHAPE_WORDS;
   protected readonly kinds = CLIP_FILES;
   protected readonly size = formatBytes;
@@ -128,7 +128,30 @@ export class ClipMaking {
 
   protected readonly percent = (share: number): number => Math.round(share * 100);
 
-  protected choose(file: string): void {
+  /** As what it is made, and how large. */
+  protected readonly fields = computed(() => [
+    row(
+      pick('File', this.file(), {
+        of: (this.offered() ?? []).map((id) => ({ id, words: CLIP_FILES[id].name })),
+        set: (file) => this.choose(file),
+      }),
+      pick('Shorter side', `${this.side()}`, {
+        of: SIDES.map((px) => ({ id: `${px}`, words: `${px} px` })),
+        set: (px) => this.side.set(Number(px)),
+      }),
+    ),
+  ]);
+  protected readonly alsoActs = computed(() => {
+    const [clip, disabled] = [this.editor.clip(), !!this.long()];
+    return [
+      chip('Make it in every shape', () => void this.make(CLIP_SHAPES), { disabled: disabled || !this.offered() }),
+      this.canOnServer() &&
+        !!clip &&
+        chip('Have the server make it', () => this.makeOnServer([clip.shape]), { disabled }),
+    ];
+  });
+
+  private choose(file: string): void {
     this.wished.set(file as ClipFileKind);
   }
 

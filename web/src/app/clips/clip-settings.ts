@@ -13,8 +13,9 @@ import {
 import { Editor } from '../editor/editor';
 import { Intake } from '../data/intake';
 import { keptList } from '../data/preferences';
-import { Settings, oneOf, pick, row, slide, type Setting } from '../units/settings';
-import { TypedValue } from '../units/typed-value';
+import { ChipRow, chip, type Chip } from '../units/chips';
+import { FilePicker } from '../units/file-picker';
+import { Settings, colour, oneOf, pick, row, slide, text, type Setting } from '../units/settings';
 import { ClipEditor } from './clip-editor';
 import { MusicSettings } from './music-settings';
 
@@ -30,7 +31,7 @@ const WHENS = [
 @Component({
   selector: 'ks-clip-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MusicSettings, Settings, TypedValue],
+  imports: [ChipRow, FilePicker, MusicSettings, Settings],
   templateUrl: './clip-settings.html',
   styleUrl: './clip-settings.scss',
 })
@@ -40,8 +41,8 @@ export class ClipSettings {
   protected readonly editor = inject(ClipEditor);
   /** The logo that was taken in last: one press puts it over the next clip. */
   private readonly lastLogo = keptList('kettle.clips.logo');
-  protected readonly knownLogo = computed(() => this.lastLogo()[0] ?? null);
-  protected readonly taking = signal(false);
+  private readonly knownLogo = computed(() => this.lastLogo()[0] ?? null);
+  private readonly taking = signal(false);
   protected readonly coverAt = computed(() => {
     const clip = this.editor.clip();
     return clip ? `${(coverOf(clip) / CLIP_FPS).toFixed(2)} s` : '';
@@ -55,12 +56,25 @@ export class ClipSettings {
       (shape) => this.editor.change({ shape }),
     ),
   );
-  protected readonly seen = computed(() =>
-    pick('Seen', this.editor.clip()?.words?.when ?? 'end', {
-      of: WHENS,
-      set: (when) => this.setWords({ when: when as ClipWords['when'] }),
-    }),
-  );
+  protected readonly title = computed(() => [
+    text('Name', this.editor.clip()?.name ?? '', { most: 80, set: (name) => this.rename(name) }),
+  ]);
+  protected readonly words = computed<readonly Setting[]>(() => {
+    const words = { ...START_WORDS, ...this.editor.clip()?.words };
+    const typed = (key: 'title' | 'line', most: number) => ({
+      most,
+      live: true,
+      set: (said: string) => this.setWords({ [key]: said }, key),
+    });
+    return [
+      text('Title', words.title, typed('title', 80)),
+      text('Line below', words.line, { ...typed('line', 120), hint: 'a price, a date' }),
+      row(
+        pick('Seen', words.when, { of: WHENS, set: (when) => this.setWords({ when: when as ClipWords['when'] }) }),
+        colour('Colour of the words', words.hex, (hex) => this.setWords({ hex }, 'hex')),
+      ),
+    ];
+  });
   protected readonly logo = computed<readonly Setting[]>(() => {
     const logo = this.editor.clip()?.logo;
     if (!logo) return [];
@@ -86,21 +100,32 @@ export class ClipSettings {
     ];
   });
 
-  protected rename(name: string): void {
+  private rename(name: string): void {
     if (name.trim()) this.editor.change({ name: name.trim() });
   }
 
-  protected setWords(change: Partial<ClipWords>, mergeKey: string | null = null): void {
+  private setWords(change: Partial<ClipWords>, mergeKey: string | null = null): void {
     this.editor.change({ words: { ...START_WORDS, ...this.editor.clip()?.words, ...change } }, mergeKey);
   }
 
-  protected takeLogo(input: HTMLInputElement): void {
-    const files = [...(input.files ?? [])].slice(0, 1);
-    input.value = '';
-    if (!files.length) return;
+  protected logoActs(files: FilePicker): readonly (Chip | false)[] {
+    const [logo, known, taking] = [this.editor.clip()?.logo, this.knownLogo(), this.taking()];
+    return [
+      logo !== undefined && chip('Take it away', () => this.setLogo(undefined)),
+      !logo && !!known && chip('The one used last', () => this.useLogo(known)),
+      chip(taking ? 'Taking it in …' : logo ? 'Another …' : 'Choose a picture …', () => files.open(), {
+        disabled: taking,
+      }),
+    ];
+  }
+  protected readonly coverActs = [
+    chip('Take the one shown now', () => this.editor.change({ cover: this.editor.frame() })),
+  ];
+
+  protected takeLogo(file: File): void {
     this.taking.set(true);
     const clipId = this.editor.clip()?.id;
-    this.intake.takeIn(files).subscribe({
+    this.intake.takeIn([file]).subscribe({
       next: ({ id }) => {
         this.lastLogo.set([id]);
         // Another clip may be looked at by now.
@@ -110,12 +135,12 @@ export class ClipSettings {
     });
   }
 
-  protected useLogo(assetId: string): void {
+  private useLogo(assetId: string): void {
     const usual = { when: 'end', corner: 'top-right', size: LOGO_SIZE.usual } as const;
     this.setLogo({ ...usual, ...this.editor.clip()?.logo, assetId });
   }
 
-  protected setLogo(logo: ClipLogo | undefined, mergeKey: string | null = null): void {
+  private setLogo(logo: ClipLogo | undefined, mergeKey: string | null = null): void {
     this.editor.change({ logo }, mergeKey);
   }
 }

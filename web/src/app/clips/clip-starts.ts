@@ -11,6 +11,7 @@ import {
 } from '@kettle/core/clip';
 import { ClipEditor } from './clip-editor';
 import { ClipMini } from './clip-mini';
+import { ChipRow, chip } from '../units/chips';
 
 /** How long a pointer or the focus rests on an arrangement before it plays, ms. */
 const RESTS = 250;
@@ -26,23 +27,11 @@ const FACET_WORDS: Readonly<Record<ArrangementFacet, string>> = {
 @Component({
   selector: 'ks-clip-starts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ClipMini],
+  imports: [ChipRow, ClipMini],
   template: `
     <h3>Start from</h3>
     @for (facet of facets(); track facet.id) {
-      <div class="chips" role="group" [attr.aria-label]="facet.words">
-        @for (one of facet.counts; track one.value) {
-          <button
-            type="button"
-            class="chip"
-            [disabled]="one.count === 0 && choice()[facet.id] !== one.value"
-            [attr.aria-pressed]="choice()[facet.id] === one.value"
-            (click)="toggle(facet.id, one.value)"
-          >
-            {{ one.value }} {{ one.count }}
-          </button>
-        }
-      </div>
+      <ks-chips [label]="facet.words" [of]="facet.values" />
     }
     <ul class="starts">
       @for (one of found().found; track one.id) {
@@ -76,9 +65,16 @@ export class ClipStarts implements OnDestroy {
   protected readonly choice = signal<ArrangementChoice>({});
   protected readonly found = computed(() => findArrangements(ARRANGEMENTS, this.choice(), this.editor.tracks()));
   protected readonly facets = computed(() =>
-    ARRANGEMENT_FACETS.map((id) => ({ id, words: FACET_WORDS[id], counts: this.found().counts[id] })).filter(
-      ({ counts }) => counts.length > 1,
-    ),
+    ARRANGEMENT_FACETS.map((id) => {
+      const chosen = this.choice()[id];
+      const values = this.found().counts[id].map(({ value, count }) =>
+        chip(`${value} ${count}`, () => this.toggle(id, value), {
+          on: value === chosen,
+          disabled: count === 0 && value !== chosen,
+        }),
+      );
+      return { id, words: FACET_WORDS[id], values };
+    }).filter(({ values }) => values.length > 1),
   );
   protected readonly playing = signal<Arrangement | null>(null);
   protected readonly clip = computed<Clip | null>(() => {
@@ -95,7 +91,7 @@ export class ClipStarts implements OnDestroy {
     return Math.round(secondsOfArrangement(one, this.editor.tracks()));
   }
 
-  protected toggle(facet: ArrangementFacet, value: string): void {
+  private toggle(facet: ArrangementFacet, value: string): void {
     this.choice.update(({ [facet]: before, ...rest }) => (before === value ? rest : { ...rest, [facet]: value }));
   }
 

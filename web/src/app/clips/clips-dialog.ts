@@ -23,6 +23,7 @@ import { newId } from '../data/new-id';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { NO_MAKERS } from './encoders';
+import { ChipRow, chip } from '../units/chips';
 
 /** Shorter side of what the server makes, px. */
 const SIDE = 1080;
@@ -38,24 +39,11 @@ export type ClipsDialogResult = { readonly open: string | null };
 @Component({
   selector: 'ks-clips-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDialogModule],
+  imports: [ChipRow, MatButtonModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>{{ title }}</h2>
     <mat-dialog-content>
-      <div class="chips" role="group" aria-label="How many clips">
-        <button type="button" class="chip" [attr.aria-pressed]="!together()" (click)="together.set(false)">
-          One clip each
-        </button>
-        <button
-          type="button"
-          class="chip"
-          [disabled]="count < 2"
-          [attr.aria-pressed]="together()"
-          (click)="together.set(true)"
-        >
-          One clip that shows them all
-        </button>
-      </div>
+      <ks-chips label="How many clips" [of]="many()" />
       <ul aria-label="Arrangements">
         @for (one of arrangements(); track one.id) {
           <li>
@@ -70,13 +58,7 @@ export type ClipsDialogResult = { readonly open: string | null };
           </li>
         }
       </ul>
-      <div class="chips" role="group" aria-label="Shape">
-        @for (one of shapes; track one) {
-          <button type="button" class="chip" [attr.aria-pressed]="one === shape()" (click)="ownShape.set(one)">
-            {{ shapeWords[one] }} {{ one }}
-          </button>
-        }
-      </div>
+      <ks-chips label="Shape" [of]="shapes()" />
       @if (makers().files.includes(file)) {
         <label class="now"
           ><input type="checkbox" [checked]="now()" (change)="now.set(!now())" /> Have the server make
@@ -115,8 +97,6 @@ export class ClipsDialog {
   protected readonly count = this.data.designs.length;
   protected readonly title =
     this.count === 1 ? `A clip of “${this.data.designs[0].name}”` : `Clips of ${this.count} designs`;
-  protected readonly shapes = CLIP_SHAPES;
-  protected readonly shapeWords = CLIP_SHAPE_WORDS;
   protected readonly kinds = CLIP_FILES;
   /** What the server makes of them, where that is wished. */
   protected readonly file = 'webm' as const;
@@ -138,6 +118,19 @@ export class ClipsDialog {
     () => this.arrangements().find(({ id }) => id === this.wished()) ?? this.arrangements()[0],
   );
   protected readonly shape = computed(() => this.ownShape() ?? this.chosen().shape);
+
+  protected readonly shapes = computed(() =>
+    CLIP_SHAPES.map((one) =>
+      chip(`${CLIP_SHAPE_WORDS[one]} ${one}`, () => this.ownShape.set(one), { on: one === this.shape() }),
+    ),
+  );
+  protected readonly many = computed(() => [
+    chip('One clip each', () => this.together.set(false), { on: !this.together() }),
+    chip('One clip that shows them all', () => this.together.set(true), {
+      on: this.together(),
+      disabled: this.count < 2,
+    }),
+  ]);
 
   protected close(open: string | null): void {
     this.dialog.close({ open });

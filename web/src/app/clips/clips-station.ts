@@ -28,12 +28,14 @@ import { MovingPainter } from './moving-painter';
 import { OtherDesigns } from './other-designs';
 import { ScenePictures } from './scene-pictures';
 import { SceneSettings } from './scene-settings';
+import { ChipRow, chip } from '../units/chips';
 
 /** Clips of the design: scenes in a row, with movement, music and words, played and made. */
 @Component({
   selector: 'ks-clips-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    ChipRow,
     CdkDrag,
     CdkDropList,
     MatButtonModule,
@@ -65,6 +67,13 @@ export class ClipsStation {
   private readonly mockup = inject(MockupEditor);
   private readonly others = inject(OtherDesigns);
   protected readonly editor = inject(ClipEditor);
+  protected readonly sceneActs = computed(() => {
+    const scene = this.editor.scene();
+    return [
+      chip(scene ? 'Duplicate scene' : 'Add a scene', () => this.editor.addScene()),
+      scene !== null && chip('Take scene away', () => this.editor.removeScene(scene.id)),
+    ];
+  });
   protected readonly fps = CLIP_FPS;
   protected readonly first = ARRANGEMENTS[0];
   protected readonly shapeWords = CLIP_SHAPE_WORDS;

@@ -16,8 +16,10 @@ import { finalize } from 'rxjs';
 import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
-import { Settings, amount, chips, row, slide, type Setting } from '../units/settings';
-import { TypedValue } from '../units/typed-value';
+import { ChipRow, chip, type Chip } from '../units/chips';
+import { FilePicker } from '../units/file-picker';
+import { PickField, type PickChoice } from '../units/pick-field';
+import { Settings, amount, chips, row, slide, text, type Setting } from '../units/settings';
 import { ClipEditor } from './clip-editor';
 import { decodeSound, peaksOfTrack } from './clip-music';
 
@@ -28,7 +30,7 @@ const STROKES = 116;
 @Component({
   selector: 'ks-music-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, Settings, TypedValue],
+  imports: [ChipRow, FilePicker, MatIconModule, PickField, Settings],
   templateUrl: './music-settings.html',
   styleUrl: './music-settings.scss',
 })
@@ -85,8 +87,9 @@ export class MusicSettings implements OnDestroy {
       ),
     ];
   });
-  /** Beats of music of one's own. */
-  protected readonly beats = (track: MusicTrack): Setting =>
+  /** Title and beats of music of one's own. */
+  protected readonly facts = (track: MusicTrack): readonly Setting[] => [
+    text('Title of the music', track.title, { most: 120, set: (title) => this.change(track, { title }) }),
     row(
       amount('Beats/min', track.tempo ?? 0, {
         least: 0,
@@ -100,10 +103,18 @@ export class MusicSettings implements OnDestroy {
         disabled: !track.beats,
         set: (firstBeat) => this.change(track, { firstBeat }),
       }),
-    );
-  protected readonly tracks = computed(() =>
-    this.editor.tracks().filter(({ mood }) => !this.mood() || mood === this.mood()),
-  );
+    ),
+  ];
+  /** Tracks of the mood that is chosen; the one the clip has is among them whatever its mood. */
+  protected readonly choices = computed<readonly PickChoice[]>(() => {
+    const [mood, now] = [this.mood(), this.editor.track()];
+    const tracks = this.editor.tracks().filter((one) => !mood || one.mood === mood);
+    const shown = now && !tracks.includes(now) ? [now, ...tracks] : tracks;
+    return [
+      { id: '', words: 'none' },
+      ...shown.map(({ id, title, tempo }) => ({ id, words: tempo ? `${title}, ${tempo} beats a minute` : title })),
+    ];
+  });
   protected readonly isSilent = computed(() => {
     const [peaks, track] = [this.peaks(), this.editor.track()];
     return !!track && peaks?.id === track.id && Math.max(...peaks.values) < 0.003;
@@ -196,10 +207,16 @@ export class MusicSettings implements OnDestroy {
     this.heard.set(null);
   }
 
-  protected async take(input: HTMLInputElement): Promise<void> {
-    const file = input.files?.[0];
-    input.value = '';
-    if (!file || this.taking()) return;
+  protected ownMusic(files: FilePicker): readonly (Chip | false)[] {
+    const [taking, own] = [this.taking(), this.editor.track()];
+    return [
+      !!own?.own && chip('Take off', () => this.remove(own)),
+      chip(taking ? 'Taking it in …' : 'Your own music …', () => files.open(), { disabled: taking }),
+    ];
+  }
+
+  protected async take(file: File): Promise<void> {
+    if (this.taking()) return;
     this.taking.set(true);
     try {
       // What this browser cannot play is not taken in.
@@ -222,7 +239,7 @@ export class MusicSettings implements OnDestroy {
       });
   }
 
-  protected change(track: MusicTrack, change: { title?: string; bpm?: number | null; firstBeat?: number }): void {
+  private change(track: MusicTrack, change: { title?: string; bpm?: number | null; firstBeat?: number }): void {
     const { title, beats } = track;
     this.api
       .ask('put /api/music/{id}', {
@@ -235,7 +252,7 @@ export class MusicSettings implements OnDestroy {
       });
   }
 
-  protected remove(track: MusicTrack): void {
+  private remove(track: MusicTrack): void {
     this.api.ask('delete /api/music/{id}', { id: track.id }).subscribe({
       next: () => {
         this.choose('');

@@ -15,6 +15,7 @@ import {
 } from '@kettle/core/model';
 import { MockupEditor } from '../mockups/mockup-editor';
 import { Settings, amount, pick, row, slide, type Setting } from '../units/settings';
+import { Swatches } from '../units/swatches';
 import { ClipEditor } from './clip-editor';
 import { ClipScenes } from './clip-scenes';
 
@@ -25,7 +26,7 @@ const USUAL_TRANSITION = 12;
 @Component({
   selector: 'ks-scene-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Settings],
+  imports: [Settings, Swatches],
   templateUrl: './scene-settings.html',
   styleUrl: './scene-settings.scss',
 })

@@ -18,6 +18,7 @@ import { Editor } from '../editor/editor';
 import { TargetPicture } from '../editor/target-picture';
 import { AssetShelf } from '../data/asset-shelf';
 import { isTyping } from '../shell/finder';
+import { ChipRow, chip, type Chip } from '../units/chips';
 
 /** A colour on sale with what becomes of the design on it. */
 interface OnColour extends Colourway {
@@ -35,7 +36,7 @@ const isLosing = (one: OnColour): boolean => isSeenAs(one, 'lost', 'partly');
 @Component({
   selector: 'ks-colour-wall',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, TargetPicture],
+  imports: [ChipRow, MatButtonModule, MatIconModule, TargetPicture],
   templateUrl: './colour-wall.html',
   styleUrl: './colour-wall.scss',
   host: { '(document:keydown.escape)': 'leaveByKey($event)' },
@@ -129,7 +130,7 @@ export class ColourWall {
   }
 
   /** Draws a line around the whole design in one version, in a colour that reads on that cloth. */
-  protected outline(cloth: Cloth): void {
+  private outline(cloth: Cloth): void {
     const current = this.editor.current();
     if (!current) return;
     const keyline: Keyline = {
@@ -155,7 +156,7 @@ export class ColourWall {
     this.editor.desk.settle();
   }
 
-  protected leaveOut(one: OnColour): void {
+  private leaveOut(one: OnColour): void {
     const whole = this.whole();
     if (!whole) return;
     const hex = one.hex.toLowerCase();
@@ -166,7 +167,7 @@ export class ColourWall {
   }
 
   /** Leaves all other colours out. */
-  protected sellAlone(one: OnColour): void {
+  private sellAlone(one: OnColour): void {
     const whole = this.whole();
     if (!whole) return;
     const leftOut = this.colours()
@@ -186,8 +187,29 @@ export class ColourWall {
     this.canvas.emit();
   }
 
-  protected choose(requirementId: string): void {
-    this.editor.choose(requirementId);
+  protected readonly wholes = computed(() => {
+    const whole = this.whole();
+    return this.editor
+      .targets()
+      .filter(({ cloth }) => cloth !== 'dark')
+      .map(({ requirement: { id, name }, whole: one }) =>
+        chip(name, () => this.editor.choose(id), { on: one === whole }),
+      );
+  });
+
+  /** What can be done where a colour is sold, or was left out. */
+  protected actsOf(one: OnColour): readonly (Chip | false)[] {
+    if (one.leftOut) return [chip('Sell it again', () => this.leaveOut(one))];
+    const helps = this.helps(one);
+    return [
+      helps &&
+        (this.whole()?.versions?.[one.cloth]
+          ? chip('Another ink', () => this.work(one.cloth))
+          : chip(`A version ${versionWord(one.cloth)}`, () => this.propose(one.cloth))),
+      helps && !one.design.keyline && chip('A line around it', () => this.outline(one.cloth)),
+      chip('Leave it out', () => this.leaveOut(one)),
+      chip('Sell it alone', () => this.sellAlone(one)),
+    ];
   }
 
   protected leaveByKey(event: Event): void {

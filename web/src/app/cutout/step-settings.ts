@@ -6,6 +6,7 @@ import { MOST_SOFT_EDGE, SOME_HAZE, type ColourCut, type Treatment } from '@kett
 import { ColourField } from '../artwork/colour-field';
 import { Editor } from '../editor/editor';
 import { Settings, amount, chips, oneOf, row, slide, type Chips, type Setting } from '../units/settings';
+import { Swatches } from '../units/swatches';
 import { Cutting } from './cutting';
 import { titleOf } from '../editor/treatment-words';
 
@@ -27,7 +28,7 @@ const TONES = [
 @Component({
   selector: 'ks-step-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, ColourField, Settings],
+  imports: [MatButtonModule, MatIconModule, ColourField, Settings, Swatches],
   templateUrl: './step-settings.html',
   styleUrl: './step-settings.scss',
 })

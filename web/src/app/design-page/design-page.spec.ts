@@ -17,6 +17,7 @@ import { InPage } from '../testing/in-page';
 import { badge, mug, NO_UNDO_LOG, tee } from '../testing/open-editor';
 import { SaveNotice } from '../parts/save-notice';
 import { UndoPair } from '../parts/undo-pair';
+import { FilePicker } from '../units/file-picker';
 import { DesignPage } from './design-page';
 import { EDITOR_PROVIDERS } from './editor-providers';
 import { DesignDesk } from '../editor/design-desk';
@@ -52,7 +53,7 @@ describe('a design on the bench', () => {
     // What stands in its stations has specifications of its own.
     TestBed.overrideComponent(DesignPage, {
       set: {
-        imports: [MatButtonModule, MatIconModule, DropZone, SaveNotice, UndoPair],
+        imports: [MatButtonModule, MatIconModule, DropZone, FilePicker, SaveNotice, UndoPair],
         schemas: [CUSTOM_ELEMENTS_SCHEMA],
         providers: [...EDITOR_PROVIDERS, { provide: Measuring, useValue: null }],
       },

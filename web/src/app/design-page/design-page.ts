@@ -39,6 +39,7 @@ import { Maker } from '../editor/maker';
 import { Measuring } from '../editor/measuring';
 import { Strip } from './strip';
 import { TargetCards } from './target-cards';
+import { FilePicker } from '../units/file-picker';
 import { exactTime } from '../units/clock';
 import { UndoPair } from '../parts/undo-pair';
 
@@ -58,6 +59,7 @@ type Station = (typeof STATIONS)[number]['id'];
   selector: 'ks-design-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    FilePicker,
     UndoPair,
     RouterLink,
     MatButtonModule,

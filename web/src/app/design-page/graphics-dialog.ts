@@ -5,6 +5,8 @@ import { MatIconModule } from '@angular/material/icon';
 import type { Graphic } from '@kettle/core/drawing';
 import { Loaded } from '../data/loaded';
 import { GraphicShelf } from '../data/graphic-shelf';
+import { ChipRow, chip } from '../units/chips';
+import { SearchField } from '../units/search-field';
 
 /** Most pieces shown at once; more words find the others. */
 const MOST_SHOWN = 240;
@@ -14,35 +16,20 @@ const MOST_SHOWN = 240;
   selector: 'ks-graphics-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'picker' },
-  imports: [MatButtonModule, MatDialogModule, MatIconModule],
+  imports: [ChipRow, SearchField, MatButtonModule, MatDialogModule, MatIconModule],
   template: `
     <header>
       <h2 mat-dialog-title>Choose a graphic</h2>
-      <label class="search"
-        ><mat-icon svgIcon="search" aria-hidden="true" /><input
-          #search
-          type="search"
-          cdkFocusInitial
-          placeholder="cat, kettle, leaf …"
-          aria-label="Search graphics"
-          [value]="words()"
-          (input)="words.set(search.value)"
-      /></label>
+      <ks-search-field cdkFocusInitial label="Search graphics" hint="cat, kettle, leaf …" [(words)]="words" />
     </header>
-    <div class="chips" role="group" aria-label="Kinds of graphics">
-      <button type="button" class="chip" [attr.aria-pressed]="category() === null" (click)="category.set(null)">
-        All
-      </button>
-      @for (one of categories(); track one) {
-        <button type="button" class="chip" [attr.aria-pressed]="category() === one" (click)="category.set(one)">
-          {{ one }}
-        </button>
+    <ks-chips label="Kinds of graphics" [of]="categories()">
+      @if (library.value()) {
+        <small role="status"
+          >{{ found().length }} {{ found().length === 1 ? 'piece' : 'pieces'
+          }}{{ found().length > most ? ', the first ' + most + ' shown' : '' }}</small
+        >
       }
-      <small role="status"
-        >{{ found().length }} {{ found().length === 1 ? 'piece' : 'pieces'
-        }}{{ found().length > most ? ', the first ' + most + ' shown' : '' }}</small
-      >
-    </div>
+    </ks-chips>
     <div class="pieces">
       @for (graphic of shown(); track graphic.id) {
         <button type="button" [title]="graphic.name" [attr.aria-label]="graphic.name" (click)="dialog.close(graphic)">
@@ -67,7 +54,7 @@ const MOST_SHOWN = 240;
     <footer class="quiet">Each part of a graphic can be given another colour once it is on the canvas.</footer>
   `,
   styles: `
-    .chips small {
+    ks-chips small {
       margin-left: auto;
     }
     .pieces {
@@ -112,8 +99,13 @@ export class GraphicsDialog {
   private readonly graphics = computed(() => this.library.value() ?? []);
   protected readonly most = MOST_SHOWN;
   protected readonly words = signal('');
-  protected readonly category = signal<string | null>(null);
-  protected readonly categories = computed(() => [...new Set(this.graphics().map((graphic) => graphic.category))]);
+  private readonly category = signal<string | null>(null);
+  protected readonly categories = computed(() => {
+    const kinds = [...new Set(this.graphics().map(({ category }) => category))];
+    return [null, ...kinds].map((one) =>
+      chip(one ?? 'All', () => this.category.set(one), { on: this.category() === one }),
+    );
+  });
   protected readonly found = computed(() => {
     const words = this.words().toLowerCase().split(/\s+/).filter(Boolean);
     const category = this.category();

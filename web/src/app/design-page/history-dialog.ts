@@ -6,6 +6,7 @@ import type { RevisionRow } from '@kettle/contract';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
 import type { DesignDesk } from '../editor/design-desk';
+import { ChipRow, chip } from '../units/chips';
 import { TypedValue } from '../units/typed-value';
 import { stepText } from '../units/clock';
 
@@ -16,15 +17,11 @@ import { stepText } from '../units/clock';
 @Component({
   selector: 'ks-history-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TypedValue, MatButtonModule, MatDialogModule, MatIconModule],
+  imports: [ChipRow, TypedValue, MatButtonModule, MatDialogModule, MatIconModule],
   template: `
     <header>
       <h2 mat-dialog-title>History</h2>
-      <div class="chips">
-        <button type="button" class="chip" [attr.aria-pressed]="!named()" (click)="named.set(false)">
-          Every revision</button
-        ><button type="button" class="chip" [attr.aria-pressed]="named()" (click)="named.set(true)">With a name</button>
-      </div>
+      <ks-chips [of]="ways()" />
     </header>
     <ol aria-label="Revisions, newest first">
       @for (row of shown(); track row.revision) {
@@ -144,6 +141,10 @@ export class HistoryDialog {
   private readonly notices = inject(Notices);
   protected readonly rows = signal<readonly RevisionRow[] | null>(null);
   protected readonly named = signal(false);
+  protected readonly ways = computed(() => [
+    chip('Every revision', () => this.named.set(false), { on: !this.named() }),
+    chip('With a name', () => this.named.set(true), { on: this.named() }),
+  ]);
   protected readonly newest = computed(() => this.rows()?.[0]?.revision ?? 0);
   protected readonly shown = computed(() => (this.rows() ?? []).filter((row) => !this.named() || row.name));
 

@@ -1,13 +1,5 @@
 import { AsyncPipe } from '@angular/common';
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  inject,
-  signal,
-  viewChild,
-  type ElementRef,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule, type MatMenuTrigger } from '@angular/material/menu';
@@ -21,12 +13,22 @@ import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dial
 import { StateMark } from '../parts/state-mark';
 import { Editor, type EditorTarget } from '../editor/editor';
 import { TargetPicture } from '../editor/target-picture';
+import { SearchField } from '../units/search-field';
 
 /** The targets of a design as live cards. The chosen one is on the stage. */
 @Component({
   selector: 'ks-target-cards',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [AsyncPipe, MatButtonModule, MatIconModule, MatMenuModule, RouterLink, StateMark, TargetPicture],
+  imports: [
+    SearchField,
+    AsyncPipe,
+    MatButtonModule,
+    MatIconModule,
+    MatMenuModule,
+    RouterLink,
+    StateMark,
+    TargetPicture,
+  ],
   template: `
     <h3>Targets</h3>
     <ul>
@@ -83,13 +85,10 @@ import { TargetPicture } from '../editor/target-picture';
         (click)="$event.stopPropagation()"
         (keydown)="$event.key !== 'Escape' && $event.key !== 'ArrowDown' && $event.stopPropagation()"
       >
-        <input
-          #box
-          type="search"
-          placeholder="tee, mug, 300 DPI …"
-          aria-label="Search requirements"
-          [value]="words()"
-          (input)="words.set(box.value)"
+        <ks-search-field
+          label="Search requirements"
+          hint="tee, mug, 300 DPI …"
+          [(words)]="words"
           (keydown.enter)="takeFirst(trigger)"
         />
       </div>
@@ -202,15 +201,6 @@ import { TargetPicture } from '../editor/target-picture';
     .menu-search {
       padding: 4px 12px 8px;
     }
-    .menu-search input {
-      width: 100%;
-      border: 1px solid var(--rule);
-      border-radius: 8px;
-      padding: 6px 10px;
-      font: 13px var(--sans);
-      background: var(--paper);
-      color: var(--ink);
-    }
     .menu-group {
       display: block;
       padding: 6px 16px 2px;
@@ -225,7 +215,7 @@ import { TargetPicture } from '../editor/target-picture';
   `,
 })
 export class TargetCards {
-  private readonly box = viewChild<ElementRef<HTMLInputElement>>('box');
+  private readonly box = viewChild(SearchField);
   protected readonly editor = inject(Editor);
   protected readonly requirements = inject(RequirementShelf);
   private readonly dialog = inject(MatDialog);
@@ -261,7 +251,7 @@ export class TargetCards {
   /** The menu opens where words are typed, which narrow it. */
   protected search(): void {
     this.words.set('');
-    setTimeout(() => this.box()?.nativeElement.focus());
+    setTimeout(() => this.box()?.focus());
   }
 
   /** Enter adds the first that has the words. */

@@ -4,6 +4,7 @@ import { lettersOf, MOST_LISTING, type ListingField } from '@kettle/core/listing
 import { Editor } from '../editor/editor';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';
+import { ChipRow, chip } from '../units/chips';
 import { TypedValue } from '../units/typed-value';
 import { ListingDesk } from './listing-desk';
 
@@ -11,7 +12,7 @@ import { ListingDesk } from './listing-desk';
 @Component({
   selector: 'ks-listing-text-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, TypedValue],
+  imports: [ChipRow, MatIconModule, TypedValue],
   templateUrl: './listing-text-form.html',
   styleUrl: './listing-text-form.scss',
 })
@@ -41,6 +42,29 @@ export class ListingTextForm {
     return this.desk.stands().filter(({ rules }) => id === null || rules.id === id);
   });
 
+  /** Whose text is changed: all channels', or that of one. */
+  protected readonly whose = computed(() => {
+    const { desk } = this;
+    const of = desk.textOf();
+    return [
+      chip('For all channels', () => desk.textOf.set(null), { on: of === null }),
+      ...desk.stands().map(({ rules: { id, channel } }) =>
+        chip(
+          `${channel}${this.hasOwn(id) ? ', its own' : ''}`,
+          () => {
+            desk.textOf.set(id);
+            desk.chosen.set(id);
+          },
+          { on: of === id },
+        ),
+      ),
+      of !== null && this.hasOwn(of) && chip('As all others again', () => desk.asOthers(of)),
+    ];
+  });
+  protected readonly proposed = computed(() =>
+    this.desk.proposed().map((one) => chip(`+ ${one}`, () => this.add([one]))),
+  );
+
   /** How much each channel allows, beside the field. */
   protected room(field: 'title' | 'description'): string {
     return this.judged()
@@ -61,7 +85,7 @@ export class ListingTextForm {
     this.desk.change(({ clip: _clip, ...fields }) => (id ? { ...fields, clip: id } : fields));
   }
 
-  protected hasOwn(id: string): boolean {
+  private hasOwn(id: string): boolean {
     return Object.keys(this.desk.fields()?.exceptions[id] ?? {}).length > 0;
   }
 
@@ -80,7 +104,7 @@ export class ListingTextForm {
     this.add(typed);
   }
 
-  protected add(wanted: readonly string[]): void {
+  private add(wanted: readonly string[]): void {
     const { tags } = this.desk.text();
     const fresh = wanted.filter((tag) => !tags.some((one) => one.toLowerCase() === tag.toLowerCase()));
     if (fresh.length) this.desk.write({ tags: [...tags, ...fresh].slice(0, MOST_LISTING.tags) });

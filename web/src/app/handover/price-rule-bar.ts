@@ -4,6 +4,8 @@ import { currencyOf, readDecimal, type PriceRule } from '@kettle/core/listing';
 import { Notices } from '../data/notices';
 import { Api } from '../data/api';
 import { Loaded } from '../data/loaded';
+import { PickField } from '../units/pick-field';
+import { named } from '../units/settings';
 import { TypedValue } from '../units/typed-value';
 
 const ENDINGS = [null, 0, 49, 50, 90, 95, 99] as const;
@@ -12,7 +14,7 @@ const ENDINGS = [null, 0, 49, 50, 90, 95, 99] as const;
 @Component({
   selector: 'ks-price-rule-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TypedValue],
+  imports: [PickField, TypedValue],
   template: `
     <div class="rule">
       <label
@@ -24,28 +26,24 @@ const ENDINGS = [null, 0, 49, 50, 90, 95, 99] as const;
           [ksValue]="rule().factor"
           (change)="setFactor(factor.value)"
       /></label>
-      <label
-        >ending in
-        <select #ending aria-label="What prices end in" (change)="setEnding(ending.value)">
-          @for (one of endings; track one) {
-            <option [value]="one ?? ''" [selected]="one === rule().ending">
-              {{ one === null ? 'as it comes' : digits() === 0 ? one : '.' + (one < 10 ? '0' + one : one) }}
-            </option>
-          }
-        </select></label
-      >
+      <ks-pick-field
+        class="small"
+        label="ending in"
+        spoken="What prices end in"
+        [of]="endings()"
+        [value]="'' + (rule().ending ?? '')"
+        (chosen)="setEnding($event)"
+      />
     </div>
     <div class="rule">
       @if (kept().length) {
-        <label
-          ><span class="sr-only">Price rules that are kept</span>
-          <select #rules aria-label="Price rules that are kept" (change)="take(rules)">
-            <option value="">as kept …</option>
-            @for (one of kept(); track one.name) {
-              <option [value]="one.name">{{ one.name }}</option>
-            }
-          </select></label
-        >
+        <ks-pick-field
+          class="small"
+          label="Price rules that are kept"
+          [bare]="true"
+          [of]="keptChoices()"
+          (chosen)="take($event)"
+        />
       }
       @if (naming()) {
         <label
@@ -70,12 +68,21 @@ export class PriceRuleBar {
   /** Whose minor units endings are shown in. */
   readonly currency = input.required<string>();
   readonly changed = output<PriceRule>();
-  protected readonly endings = ENDINGS;
   protected readonly wrong = signal('');
   protected readonly naming = signal(false);
   private readonly rules = new Loaded(() => this.api.ask('get /api/price-rules'), { of: 'The price rules you kept' });
   protected readonly kept = computed<readonly KeptPriceRule[]>(() => this.rules.value()?.rules ?? []);
-  protected readonly digits = computed(() => currencyOf(this.currency()).digits);
+  protected readonly keptChoices = computed(() => [
+    { id: '', words: 'as kept …' },
+    ...named(this.kept().map(({ name }) => name)),
+  ]);
+  protected readonly endings = computed(() => {
+    const { digits } = currencyOf(this.currency());
+    return ENDINGS.map((one) => ({
+      id: `${one ?? ''}`,
+      words: one === null ? 'as it comes' : digits === 0 ? `${one}` : `.${String(one).padStart(2, '0')}`,
+    }));
+  });
 
   protected setFactor(text: string): void {
     const read = readDecimal(text);
@@ -87,9 +94,8 @@ export class PriceRuleBar {
     this.changed.emit({ ...this.rule(), ending: text === '' ? null : Number(text) });
   }
 
-  protected take(rules: HTMLSelectElement): void {
-    const found = this.kept().find(({ name }) => name === rules.value);
-    rules.value = '';
+  protected take(rule: string): void {
+    const found = this.kept().find(({ name }) => name === rule);
     if (found) this.changed.emit({ factor: found.factor, ending: found.ending });
   }
 

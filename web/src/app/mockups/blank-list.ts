@@ -6,13 +6,22 @@ import { Router } from '@angular/router';
 import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
+import { FilePicker } from '../units/file-picker';
+import { ChipRow, chip, type Chip } from '../units/chips';
+import { PickField, type PickChoice } from '../units/pick-field';
+import { SearchField } from '../units/search-field';
 import { MockupEditor } from './mockup-editor';
 import { ScenePainter } from './scene-painter';
 import { SmallScenes } from './small-scenes';
 import { WhenSeen } from './when-seen';
 
 /** What is told apart beyond the kind of product, in words. */
-const FACETS: readonly { readonly facet: BlankFacet; readonly label: string; readonly any: string }[] = [
+interface Facet {
+  readonly facet: BlankFacet;
+  readonly label: string;
+  readonly any: string;
+}
+const FACETS: readonly Facet[] = [
   { facet: 'product', label: 'Product', any: 'any product' },
   { facet: 'view', label: 'View', any: 'any view' },
   { facet: 'setting', label: 'Setting', any: 'any setting' },
@@ -26,7 +35,7 @@ const FACETS: readonly { readonly facet: BlankFacet; readonly label: string; rea
 @Component({
   selector: 'ks-blank-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, WhenSeen],
+  imports: [FilePicker, ChipRow, MatIconModule, PickField, SearchField, WhenSeen],
   templateUrl: './blank-list.html',
   styleUrl: './blank-list.scss',
 })
@@ -79,20 +88,42 @@ export class BlankList {
     return this.mockup.blanks().find((one) => one.id === id && one.own) ?? null;
   });
 
-  protected fromPhoto(): void {
-    this.openOwn('new');
+  protected readonly categories = computed(() =>
+    this.found().counts.category.map(({ value, count }) => {
+      const on = this.choice().category === value;
+      return chip(`${value} ${count}`, () => this.choose('category', on ? '' : value), { on });
+    }),
+  );
+  protected readonly yours = computed(() => {
+    const one = (which: 'favourites' | 'recent', words: string, count: number) =>
+      count > 0 && chip(`${words} ${count}`, () => this.showOnly(which), { on: this.only() === which });
+    return [one('favourites', 'Favourites', this.kept().length), one('recent', 'Used last', this.recent().length)];
+  });
+
+  protected valuesOf({ facet, any }: Facet): readonly PickChoice[] {
+    const values = this.found().counts[facet].map(({ value, count }) => ({
+      id: value,
+      words: `${value} · ${count}`,
+      disabled: !count,
+    }));
+    return [{ id: '', words: any }, ...values];
   }
 
-  protected changeOwn({ id }: Blank): void {
-    this.openOwn(id);
+  protected ownActs(packPicker: FilePicker): readonly (Chip | false)[] {
+    const own = this.chosenOwn();
+    return [
+      chip('From a photo …', () => this.openOwn('new')),
+      chip('Take in a pack …', () => packPicker.open()),
+      own !== null && chip('Change it …', () => this.openOwn(own.id)),
+      own !== null && chip('Take it away', () => this.removeOwn(own)),
+    ];
   }
 
   private openOwn(id: string): void {
     void this.router.navigate(['/blanks', id], { queryParams: { back: this.router.url.split('?')[0] } });
   }
 
-  protected takePack(file: File | undefined): void {
-    if (!file) return;
+  protected takePack(file: File): void {
     this.api.ask('post /api/blanks/import', { body: file }).subscribe({
       next: (blank) => {
         this.shelf.reload();
@@ -102,7 +133,7 @@ export class BlankList {
     });
   }
 
-  protected removeOwn({ id, name }: Blank): void {
+  private removeOwn({ id, name }: Blank): void {
     this.api.ask('delete /api/blanks/{id}', { id }).subscribe({
       next: () => {
         this.shelf.reload();
@@ -127,11 +158,7 @@ export class BlankList {
     this.choice.update((choice) => ({ ...choice, [facet]: value || undefined }));
   }
 
-  protected toggleCategory(value: string): void {
-    this.choose('category', this.choice().category === value ? '' : value);
-  }
-
-  protected showOnly(which: 'favourites' | 'recent'): void {
+  private showOnly(which: 'favourites' | 'recent'): void {
     this.only.update((only) => (only === which ? null : which));
   }
 

@@ -4,8 +4,6 @@ import type { HttpTestingController } from '@angular/common/http/testing';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { MatSelectModule } from '@angular/material/select';
-import { MatSliderModule } from '@angular/material/slider';
 import { ActivatedRoute, convertToParamMap } from '@angular/router';
 import { LEAST_PICTURE } from '@kettle/core/model';
 import { pictureLayer } from '@kettle/core/document';
@@ -16,7 +14,12 @@ import { JobFeed } from '../jobs/job-feed';
 import { HEARD, Heard, refusal } from '../testing/heard';
 import { InPage } from '../testing/in-page';
 import { badge, cup, openEditor, shirt } from '../testing/open-editor';
+import { ChipRow } from '../units/chips';
+import { FilePicker } from '../units/file-picker';
 import { NumberField } from '../units/number-field';
+import { PickField } from '../units/pick-field';
+import { Settings } from '../units/settings';
+import { Swatches } from '../units/swatches';
 import { TypedValue } from '../units/typed-value';
 import { MockupEditor } from './mockup-editor';
 import { MockupsStation } from './mockups-station';
@@ -36,9 +39,12 @@ describe('the station Mockups', () => {
           MatButtonModule,
           MatIconModule,
           MatMenuModule,
-          MatSelectModule,
-          MatSliderModule,
+          ChipRow,
+          FilePicker,
           NumberField,
+          PickField,
+          Settings,
+          Swatches,
           TypedValue,
         ],
         schemas: [CUSTOM_ELEMENTS_SCHEMA],

@@ -2,8 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { MatSelectModule } from '@angular/material/select';
-import { MatSliderModule } from '@angular/material/slider';
 import type { Picture, PictureRun, SheetSet } from '@kettle/contract';
 import { formatBytes } from '@kettle/core/units';
 import { IDENTITY } from '@kettle/core/geometry';
@@ -45,11 +43,16 @@ import { sheetRows } from '../data/sheet-calls';
 import { AssetShelf } from '../data/asset-shelf';
 import { Intake } from '../data/intake';
 import { Notices } from '../data/notices';
+import { FORMAT_CHOICES } from '../data/picture-formats';
 import { FailureList } from '../jobs/failure-list';
 import { JobFeed } from '../jobs/job-feed';
 import { PictureSetDialog, type PictureSetDialogData } from '../pictures/picture-set-dialog';
+import { FilePicker } from '../units/file-picker';
 import { NumberField } from '../units/number-field';
-import { Settings, amount, check, chips, pick, row, slide, type Setting } from '../units/settings';
+import { ChipRow, chip } from '../units/chips';
+import { PickField } from '../units/pick-field';
+import { Settings, amount, check, chips, colour, pick, row, slide, type Setting } from '../units/settings';
+import { Swatches } from '../units/swatches';
 import { TypedValue } from '../units/typed-value';
 import { BlankList } from './blank-list';
 import { MockupEditor } from './mockup-editor';
@@ -66,11 +69,11 @@ import { SmallScenes } from './small-scenes';
   selector: 'ks-mockups-station',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    FilePicker,
     MatButtonModule,
     MatIconModule,
     MatMenuModule,
-    MatSelectModule,
-    MatSliderModule,
+    ChipRow,
     FailureList,
     SceneView,
     Settings,
@@ -81,6 +84,8 @@ import { SmallScenes } from './small-scenes';
     TargetPicture,
     BlankList,
     NumberField,
+    PickField,
+    Swatches,
     TypedValue,
   ],
   providers: [MockupEditor, ScenePainter, SmallScenes],
@@ -107,7 +112,7 @@ export class MockupsStation {
   protected readonly leastDpi = LEAST_PICTURE_DPI;
   protected readonly mostDpi = MOST_PICTURE_DPI;
   protected readonly limitKb = signal<number | null>(null);
-  protected readonly formats = PICTURE_FORMATS;
+  protected readonly formatChoices = FORMAT_CHOICES;
   protected readonly advice = PICTURE_ADVICE;
   private readonly kept = new Loaded(
     () => {
@@ -129,7 +134,10 @@ export class MockupsStation {
   protected readonly old = computed(() => this.pictures().filter((one) => one.outOfDate).length);
   /** The set this design is to have, and how far it is. */
   protected readonly set = computed<SheetSet | null>(() => this.kept.value()?.rows[0]?.set ?? null);
-  protected readonly sizes = PICTURE_SIZES;
+  protected readonly sizeChoices = [
+    ...PICTURE_SIZES.map((one) => ({ id: `${one}`, words: `${one} × ${one}` })),
+    { id: 'own', words: 'own size' },
+  ];
   protected readonly formatBytes = formatBytes;
   protected readonly field = computed(() => fieldCanvas(this.editor.desk.document()?.field ?? { width: 1, height: 1 }));
   /** The design in the version for a garment. */
@@ -138,17 +146,35 @@ export class MockupsStation {
     return { ...designOnScene(this.editor.desk.document()!, this.mockup.requirement(), garment), repeat: undefined };
   }
 
-  protected readonly gradient = computed(() => {
-    const behind = this.mockup.scene()?.behind;
-    return behind?.kind === 'gradient' ? behind : null;
-  });
-  protected readonly behindPicture = computed(() => {
-    const behind = this.mockup.scene()?.behind;
-    return behind?.kind === 'picture' ? behind : null;
-  });
+  protected readonly behindPicture = computed(() => this.mockup.scene()?.behind?.kind === 'picture');
   protected readonly takingBehind = signal(false);
+  /** The wall: its colour, what it fades to, and the picture that hangs before it. */
+  protected readonly wall = computed<readonly Setting[]>(() => {
+    const [{ mockup }, scene] = [this, this.mockup.scene()];
+    if (!scene) return [];
+    const { backdrop, behind } = scene;
+    const fading = behind?.kind === 'gradient' ? behind : null;
+    const picture = behind?.kind === 'picture' ? behind : null;
+    return [
+      colour('Wall behind', backdrop, (hex) => mockup.change({ backdrop: hex }, 'backdrop')),
+      check('The wall fades to another colour', fading !== null, (fades) => mockup.fadeBehind(fades)),
+      ...(fading
+        ? [
+            colour('Colour the wall fades to', fading.to, (to) => mockup.change({ behind: { ...fading, to } }, 'fade')),
+            slide('Direction', fading.turn, {
+              least: -180,
+              most: 180,
+              step: 15,
+              unit: '°',
+              set: (turn) => mockup.change({ behind: { ...fading, turn } }, 'turn'),
+            }),
+          ]
+        : []),
+      ...(picture ? this.sightOf(picture) : []),
+    ];
+  });
   /** How a picture behind is seen. */
-  protected sightOf(behind: PictureBehind): readonly Setting[] {
+  private sightOf(behind: PictureBehind): readonly Setting[] {
     const part = (label: string, key: 'blur' | 'light', least = 0, most = 1): Setting =>
       slide(label, behind[key] * 100, {
         least: least * 100,
@@ -159,6 +185,28 @@ export class MockupsStation {
       });
     return [part('Picture behind out of focus', 'blur'), part('Light on it', 'light', LEAST_LIGHT, MOST_LIGHT)];
   }
+  protected behindAct(files: FilePicker) {
+    return this.behindPicture()
+      ? chip('Take the picture behind away', () => this.takeBehindAway())
+      : chip(this.takingBehind() ? 'Taking it in …' : 'A picture of mine behind …', () => files.open(), {
+          disabled: this.takingBehind(),
+        });
+  }
+  /** What can be done for the set this design is to have. */
+  protected readonly ofSet = computed(() => {
+    const [set, old, isIdle] = [this.set(), this.old(), !this.jobs().length];
+    return [
+      set !== null && set.made < set.wanted && isIdle && chip('Make what is missing', () => this.run('set', {})),
+      chip(set ? 'Another set …' : 'Choose a picture set …', () => this.chooseSet()),
+      old > 0 &&
+        isIdle &&
+        chip(`Make ${old === 1 ? 'the one' : `all ${old}`} out of date again`, () => this.run('out-of-date', {})),
+    ];
+  });
+  protected readonly tickActs = computed(() => [
+    chip(this.mockup.setOf().size === this.setColours().length ? 'None' : 'All', () => this.tickAll()),
+  ]);
+  protected readonly cancelActs = [chip('Cancel', () => this.feed.cancel(this.jobs()))];
 
   private readonly prints = computed(() =>
     this.editor.targets().map(({ requirement: { id, name, channel } }) => ({ id, words: `${name}, ${channel}` })),
@@ -264,9 +312,9 @@ export class MockupsStation {
   });
 
   /** A file that is chosen stands behind the product of the scene that was shown then. */
-  protected putBehind(files: FileList | null): void {
-    const [file, scene] = [files?.[0], this.mockup.scene()];
-    if (!file || !scene) return;
+  protected putBehind(file: File): void {
+    const scene = this.mockup.scene();
+    if (!scene) return;
     this.takingBehind.set(true);
     this.intake
       .takeIn([file])
@@ -277,7 +325,7 @@ export class MockupsStation {
         this.editor.desk.settle();
       });
   }
-  protected takeBehindAway(): void {
+  private takeBehindAway(): void {
     this.mockup.change({ behind: undefined });
     this.editor.desk.settle();
   }
@@ -389,7 +437,7 @@ export class MockupsStation {
     });
   }
 
-  protected tickAll(): void {
+  private tickAll(): void {
     const all = this.setColours();
     this.mockup.setOf.update((before) => new Set(before.size === all.length ? [] : all.map((one) => one.name)));
   }
@@ -463,14 +511,6 @@ export class MockupsStation {
   }
 
   /** Makes all pictures that are out of date again, in one run. */
-  protected makeAgain(): void {
-    this.run('out-of-date', {});
-  }
-
-  protected makeSet(): void {
-    this.run('set', {});
-  }
-
   private run(of: PictureRun['of'], output: Pick<PictureRun, 'size' | 'format' | 'fit'>): void {
     this.ask((designId, revision) =>
       this.api.ask('post /api/picture-runs', { body: { of, designs: [{ designId, revision }], ...output } }),

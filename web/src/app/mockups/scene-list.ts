@@ -11,12 +11,13 @@ import { newId } from '../data/new-id';
 import { MockupEditor } from './mockup-editor';
 import { SmallScenes } from './small-scenes';
 import { WhenSeen } from './when-seen';
+import { ChipRow, chip } from '../units/chips';
 
 /** The scenes that a design keeps: shown, named, copied, put in order, taken away. */
 @Component({
   selector: 'ks-scene-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkDrag, CdkDropList, MatButtonModule, MatIconModule, MatMenuModule, WhenSeen],
+  imports: [ChipRow, CdkDrag, CdkDropList, MatButtonModule, MatIconModule, MatMenuModule, WhenSeen],
   template: `
     <h3>Scenes</h3>
     <ol cdkDropList (cdkDropListDropped)="drop($event)" aria-label="Kept scenes">
@@ -73,17 +74,7 @@ import { WhenSeen } from './when-seen';
         <li class="quiet">Keep what you see, and it follows the design from here on.</li>
       }
     </ol>
-    <span class="row">
-      <button type="button" class="chip" [disabled]="full()" (click)="keep()">
-        {{ shown() ? 'Keep as another' : 'Keep this scene' }}
-      </button>
-      @if (scenes().length) {
-        <button type="button" class="chip" [disabled]="busy()" (click)="makeAll.emit(scenes())">
-          {{ scenes().length === 1 ? 'Make its picture' : 'Make all ' + scenes().length }}
-        </button>
-        <button type="button" class="chip" (click)="keepAsSet.emit(scenes())">Keep them as a set …</button>
-      }
-    </span>
+    <ks-chips [of]="acts()" />
     @if (full()) {
       <p class="quiet">A design keeps {{ most }} scenes. Take one away before you keep another.</p>
     }
@@ -98,7 +89,7 @@ export class SceneList {
   readonly makeAll = output<readonly KeptScene[]>();
   /** Scenes that a set is to be made of. */
   readonly keepAsSet = output<readonly KeptScene[]>();
-  protected readonly busy = computed(() => !this.editor.desk.document()?.layers.length);
+  private readonly busy = computed(() => !this.editor.desk.document()?.layers.length);
   protected readonly scenes = computed(() => this.editor.desk.document()?.scenes ?? []);
   protected readonly shown = computed(() => {
     const id = this.mockup.scene()?.keptAs;
@@ -108,11 +99,24 @@ export class SceneList {
   protected readonly renaming = signal<string | null>(null);
   protected readonly most = MOST_SCENES;
 
+  protected readonly acts = computed(() => {
+    const scenes = this.scenes();
+    const many = scenes.length;
+    return [
+      chip(this.shown() ? 'Keep as another' : 'Keep this scene', () => this.keep(), { disabled: this.full() }),
+      many > 0 &&
+        chip(many === 1 ? 'Make its picture' : `Make all ${many}`, () => this.makeAll.emit(scenes), {
+          disabled: this.busy(),
+        }),
+      many > 0 && chip('Keep them as a set …', () => this.keepAsSet.emit(scenes)),
+    ];
+  });
+
   protected see(scene: KeptScene, isSeen: boolean): void {
     this.small.see(`scene ${scene.id}`, () => this.scenes().find((one) => one.id === scene.id) ?? null, isSeen);
   }
 
-  protected keep(): void {
+  private keep(): void {
     const [scene, blank] = [this.mockup.scene(), this.mockup.blank()];
     if (!scene || !blank) return;
     const kept = this.scenes().find((one) => one.id === this.shown());

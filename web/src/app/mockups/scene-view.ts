@@ -33,6 +33,7 @@ import type { SeenBlank } from './scene-messages';
 import { PREVIEW_SIZE, ScenePainter, type ReadyBlank } from './scene-painter';
 import { SceneTexture } from './scene-texture';
 import { SmallScenes } from './small-scenes';
+import { ChipRow, chip } from '../units/chips';
 
 const sameSeen = (a: SeenBlank | null, b: SeenBlank | null): boolean =>
   a === b ||
@@ -56,6 +57,7 @@ interface Hold {
 @Component({
   selector: 'ks-scene-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ChipRow],
   templateUrl: './scene-view.html',
   styleUrl: './scene-view.scss',
 })
@@ -183,7 +185,7 @@ export class SceneView {
     return `data:image/svg+xml,${encodeURIComponent(measuresSvg(lines, this.size()))}`;
   });
   /** True when the seller sees the print smaller than it is made. */
-  protected readonly shrunk = computed(() => this.mockup.placement()?.shrunk === true);
+  private readonly shrunk = computed(() => this.mockup.placement()?.shrunk === true);
   protected readonly leaves = computed(() => {
     const [art, area] = [this.mockup.art(), this.mockup.area()];
     return (
@@ -245,7 +247,21 @@ export class SceneView {
     });
   }
 
-  protected tryAgain(): void {
+  /** What can be done about where the print lies. */
+  protected readonly acts = computed(() => {
+    const [{ mockup }, scene, leaves] = [this, this.mockup.scene(), this.leaves()];
+    return [
+      !!this.failed() && chip('Try again', () => this.tryAgain()),
+      !!scene?.own && chip('As on the print file', () => mockup.placeForItself(false)),
+      leaves && chip('Move it inside', () => mockup.moveInside()),
+      leaves && !!scene?.trueSize && chip('Show it smaller', () => mockup.showTrueSize(false)),
+      !leaves && !!this.coveredShare() && chip('Move it clear', () => this.moveClear()),
+      !leaves && this.shrunk() && chip('Show its true size', () => mockup.showTrueSize(true)),
+      chip('Fit to this area', () => mockup.fitArea()),
+    ];
+  });
+
+  private tryAgain(): void {
     this.tries.update((n) => n + 1);
   }
 
@@ -418,7 +434,7 @@ export class SceneView {
   }
 
   /** Moves the art to the nearest place where nothing lies over it. */
-  protected moveClear(): void {
+  private moveClear(): void {
     const [covered, art, area] = [this.covered(), this.mockup.art(), this.mockup.area()];
     const clear = covered && art && area && covered.clearOf(art, area);
     if (clear) this.mockup.moveArt(clear, 'move clear');

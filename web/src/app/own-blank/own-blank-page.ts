@@ -18,6 +18,7 @@ import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
 import { DropZone } from '../shell/drop-zone';
+import { FilePicker } from '../units/file-picker';
 import { Settings, amount, check, chips, oneOf, pick, row, slide, text, words, type Setting } from '../units/settings';
 import { UndoPair } from '../parts/undo-pair';
 import { AreaOverlay } from './area-overlay';
@@ -35,7 +36,7 @@ const KINDS: readonly { readonly id: AreaShape['kind']; readonly label: string }
 @Component({
   selector: 'ks-own-blank-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [UndoPair, MatButtonModule, MatIconModule, AreaOverlay, DropZone, PictureView, Settings],
+  imports: [FilePicker, UndoPair, MatButtonModule, MatIconModule, AreaOverlay, DropZone, PictureView, Settings],
   providers: [OwnBlankDraft, TreatPainter],
   templateUrl: './own-blank-page.html',
   styleUrl: './own-blank-page.scss',

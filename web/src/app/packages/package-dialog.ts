@@ -10,7 +10,8 @@ import { nameBy, NAME_TOKENS, refusePattern, USUAL_PATTERN } from '@kettle/core/
 import { firstValueFrom, of, switchMap, type Observable } from 'rxjs';
 import { Api } from '../data/api';
 import { Notices } from '../data/notices';
-import { TypedValue } from '../units/typed-value';
+import { ChipRow, chip } from '../units/chips';
+import { Settings, check, pick, text, type Setting } from '../units/settings';
 import { canWriteFolders, writeToFolder } from './write-to-folder';
 import { dateText, todayKey } from '../units/clock';
 
@@ -20,17 +21,17 @@ export interface PackageDialogData {
   readonly example: { readonly design: string; readonly requirement: Requirement } | null;
 }
 
-const FOLDERS: readonly { readonly id: PackageRequest['folders']; readonly label: string }[] = [
-  { id: 'channel', label: 'A folder for each channel' },
-  { id: 'design', label: 'A folder for each design' },
-  { id: 'none', label: 'No folders' },
+const FOLDERS: readonly { readonly id: PackageRequest['folders']; readonly words: string }[] = [
+  { id: 'channel', words: 'A folder for each channel' },
+  { id: 'design', words: 'A folder for each design' },
+  { id: 'none', words: 'No folders' },
 ];
 
 /** Packs files: how they are named and sorted, what is in it and what is not, and where it goes. */
 @Component({
   selector: 'ks-package-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDialogModule, MatIconModule, TypedValue],
+  imports: [ChipRow, Settings, MatButtonModule, MatDialogModule, MatIconModule],
   templateUrl: './package-dialog.html',
   styleUrl: './package-dialog.scss',
 })
@@ -38,16 +39,13 @@ export class PackageDialog {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly data = inject<PackageDialogData>(MAT_DIALOG_DATA);
-  protected readonly folderWays = FOLDERS;
-  protected readonly tokens = NAME_TOKENS;
-  protected readonly usual = USUAL_PATTERN;
   protected readonly formatBytes = formatBytes;
   protected readonly canWriteFolders = canWriteFolders();
   protected readonly dateText = dateText;
-  protected readonly name = signal(`Print files ${todayKey()}`);
-  protected readonly folders = signal<PackageRequest['folders']>('channel');
-  protected readonly changedOnly = signal(false);
-  protected readonly pictures = signal(false);
+  private readonly name = signal(`Print files ${todayKey()}`);
+  private readonly folders = signal<PackageRequest['folders']>('channel');
+  private readonly changedOnly = signal(false);
+  private readonly pictures = signal(false);
   protected readonly pattern = signal(USUAL_PATTERN);
   private readonly kept = signal(USUAL_PATTERN);
   protected readonly busy = signal(false);
@@ -75,11 +73,29 @@ export class PackageDialog {
     });
   }
 
-  protected addToken(token: string): void {
+  protected readonly fields = computed<readonly Setting[]>(() => [
+    text('Name', this.name(), { most: 120, live: true, set: (name) => this.name.set(name) }),
+    pick('Sorted into', this.folders(), { of: FOLDERS, set: (id) => this.setFolders(id) }),
+    check('Only what no earlier package held', this.changedOnly(), (only) => this.changedOnly.set(only)),
+    check('Listing pictures too', this.pictures(), (too) => this.pictures.set(too)),
+    text('Files are named', this.pattern(), {
+      most: 200,
+      live: true,
+      wrong: this.wrong() !== null,
+      set: (pattern) => this.pattern.set(pattern),
+    }),
+  ]);
+  /** What stands for something in names of files. */
+  protected readonly tokens = computed(() => [
+    ...NAME_TOKENS.map(({ token, means }) => chip(token, () => this.addToken(token), { title: means })),
+    this.pattern() !== USUAL_PATTERN && chip('as usual', () => this.pattern.set(USUAL_PATTERN)),
+  ]);
+
+  private addToken(token: string): void {
     this.pattern.update((pattern) => `${pattern}${/[-_. ]$/.test(pattern) || !pattern ? '' : '-'}{${token}}`);
   }
 
-  protected setFolders(value: string): void {
+  private setFolders(value: string): void {
     this.folders.set(FOLDERS.find((one) => one.id === value)?.id ?? 'channel');
   }
 

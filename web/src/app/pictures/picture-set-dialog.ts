@@ -4,12 +4,14 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import type { ListedBlank } from '@kettle/contract';
-import { PICTURE_ADVICE, PICTURE_FORMATS, PICTURE_SIZES, type PictureFormat } from '@kettle/core/model';
+import { PICTURE_SIZES, type PictureFormat } from '@kettle/core/model';
 import { countOf, MOST_COLOURS, type PictureSet, type PictureSetFields, type Shot } from '@kettle/core/mockup';
 import { EMPTY, Observable, catchError, of, switchMap, tap } from 'rxjs';
 import { Api } from '../data/api';
 import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
+import { FORMAT_CHOICES } from '../data/picture-formats';
+import { PickField } from '../units/pick-field';
 import { NumberField } from '../units/number-field';
 import { TypedValue } from '../units/typed-value';
 import { cropWords } from './crop-words';
@@ -29,7 +31,7 @@ const NEW = 'new';
 @Component({
   selector: 'ks-picture-set-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDialogModule, MatIconModule, NumberField, TypedValue],
+  imports: [PickField, MatButtonModule, MatDialogModule, MatIconModule, NumberField, TypedValue],
   templateUrl: './picture-set-dialog.html',
   styleUrl: './picture-set-dialog.scss',
 })
@@ -46,9 +48,8 @@ export class PictureSetDialog {
   );
   protected readonly chosen = signal<string | null>(this.data.begin ? NEW : this.data.setId);
   protected readonly busy = signal(false);
-  protected readonly sizes = PICTURE_SIZES;
-  protected readonly formats = PICTURE_FORMATS;
-  protected readonly advice = PICTURE_ADVICE;
+  protected readonly sizes = PICTURE_SIZES.map((px) => ({ id: `${px}`, words: `${px} px` }));
+  protected readonly formats = FORMAT_CHOICES;
   protected readonly mostColours = MOST_COLOURS;
   protected readonly cropWords = cropWords;
   protected readonly count = this.data.designs.length;

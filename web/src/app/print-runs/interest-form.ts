@@ -9,6 +9,7 @@ import { Notices } from '../data/notices';
 import { Api } from '../data/api';
 import { Editor } from '../editor/editor';
 import { Unsent } from '../data/unsent';
+import { FilePicker } from '../units/file-picker';
 import { Settings, inThrees, named, pick, text, type Setting } from '../units/settings';
 import { TypedValue } from '../units/typed-value';
 
@@ -26,7 +27,7 @@ const EMPTY_DRAFT: Partial<Draft> = { name: '', contact: '', copies: '1', deposi
 @Component({
   selector: 'ks-interest-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, Settings, TypedValue],
+  imports: [FilePicker, MatButtonModule, Settings, TypedValue],
   templateUrl: './interest-form.html',
   styleUrl: './print-run-form.scss',
 })
@@ -100,12 +101,6 @@ export class InterestForm {
         form.querySelector('input')?.focus();
       },
     );
-  }
-
-  protected async choose(field: HTMLInputElement): Promise<void> {
-    const file = field.files?.[0];
-    field.value = '';
-    if (file) this.look(file);
   }
 
   protected look(table: Blob): void {

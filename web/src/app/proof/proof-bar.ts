@@ -1,6 +1,8 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject } from '@angular/core';
 import { INTENTS, type Intent } from '@kettle/core/model';
 import { PressProof } from './press-proof';
+import { ChipRow, chip } from '../units/chips';
+import { PickField } from '../units/pick-field';
 
 const LABELS: Readonly<Record<Intent, string>> = {
   perceptual: 'Perceptual',
@@ -13,42 +15,20 @@ const LABELS: Readonly<Record<Intent, string>> = {
 @Component({
   selector: 'ks-proof-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ChipRow, PickField],
   template: `
-    <select
-      #intent
-      aria-label="Rendering intent"
-      title="How colours that the press does not have are brought to those it has"
-      [value]="proof.conversion()?.intent"
-      (change)="proof.intent.set(asIntent(intent.value))"
-    >
-      @for (one of intents; track one) {
-        <option [value]="one" [selected]="one === proof.conversion()?.intent">{{ labels[one] }}</option>
-      }
-    </select>
-    <button
-      type="button"
-      class="chip"
-      title="The darkest tone becomes the darkest of the press, so that shadows keep their steps"
-      [attr.aria-pressed]="proof.conversion()?.blackPoint ?? true"
-      (click)="proof.blackPoint.set(!proof.conversion()?.blackPoint)"
-    >
-      Black point
-    </button>
-    <button type="button" class="chip" [attr.aria-pressed]="proof.paper()" (click)="proof.paper.set(!proof.paper())">
-      Paper
-    </button>
-    <button
-      type="button"
-      class="chip"
-      title="Covers colours that the press does not have"
-      [attr.aria-pressed]="proof.warning()"
-      (click)="proof.warning.set(!proof.warning())"
-    >
-      Warning
-    </button>
+    <ks-pick-field
+      class="small"
+      label="Rendering intent"
+      [bare]="true"
+      note="How colours that the press does not have are brought to those it has"
+      [of]="intents"
+      [value]="proof.conversion()?.intent ?? ''"
+      (chosen)="proof.intent.set(asIntent($event))"
+    />
+    <ks-chips class="tight" [of]="ways()" />
     @if (proof.failed(); as sentence) {
       <span class="quiet" role="alert">{{ sentence }}</span>
-      <button type="button" class="chip" (click)="proof.again()">Try again</button>
     } @else if (!proof.ready()) {
       <span class="quiet" role="status">Working …</span>
     }
@@ -59,23 +39,27 @@ const LABELS: Readonly<Record<Intent, string>> = {
       gap: 6px;
       align-items: center;
     }
-    .chip {
-      white-space: nowrap;
-    }
-    select {
-      font: inherit;
-      padding: 5px 8px;
-      border-radius: 9px;
-      border: 1px solid var(--rule);
-      background: var(--raised);
-      color: inherit;
-    }
   `,
 })
 export class ProofBar {
   protected readonly proof = inject(PressProof);
-  protected readonly intents = INTENTS;
-  protected readonly labels = LABELS;
+  protected readonly intents = INTENTS.map((id) => ({ id, words: LABELS[id] }));
+  protected readonly ways = computed(() => {
+    const { proof } = this;
+    const blackPoint = proof.conversion()?.blackPoint ?? true;
+    return [
+      chip('Black point', () => proof.blackPoint.set(!blackPoint), {
+        on: blackPoint,
+        title: 'The darkest tone becomes the darkest of the press, so that shadows keep their steps',
+      }),
+      chip('Paper', () => proof.paper.set(!proof.paper()), { on: proof.paper() }),
+      chip('Warning', () => proof.warning.set(!proof.warning()), {
+        on: proof.warning(),
+        title: 'Covers colours that the press does not have',
+      }),
+      !!proof.failed() && chip('Try again', () => proof.again()),
+    ];
+  });
   protected readonly asIntent = (value: string): Intent => INTENTS.find((one) => one === value) ?? 'relative';
 
   constructor() {

@@ -7,6 +7,7 @@ import { Notices } from '../data/notices';
 import { Preferences } from '../data/preferences';
 import { RequirementShelf, withWords } from '../data/requirement-shelf';
 import { OwnSize } from './own-size';
+import { SearchField } from '../units/search-field';
 
 export interface CanvasDialogData {
   readonly title: string;
@@ -20,19 +21,16 @@ export interface CanvasDialogData {
 @Component({
   selector: 'ks-canvas-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatCheckboxModule, MatDialogModule, OwnSize],
+  imports: [SearchField, MatButtonModule, MatCheckboxModule, MatDialogModule, OwnSize],
   template: `
     <h2 mat-dialog-title>{{ data.title }}</h2>
     <mat-dialog-content>
       @if (!data.own) {
-        <input
-          #box
-          class="search"
-          type="search"
+        <ks-search-field
           cdkFocusInitial
-          placeholder="tee, mug, 300 DPI …"
-          aria-label="Search requirements"
-          (input)="words.set(box.value)"
+          label="Search requirements"
+          hint="tee, mug, 300 DPI …"
+          [(words)]="words"
           (keydown.enter)="takeFirst()"
         />
         <div class="all" aria-label="Requirements">
@@ -62,15 +60,6 @@ export interface CanvasDialogData {
     </mat-dialog-actions>
   `,
   styles: `
-    .search {
-      width: 100%;
-      border: 1px solid var(--rule);
-      border-radius: 99px;
-      padding: 7px 13px;
-      font: 13px var(--sans);
-      background: var(--paper);
-      color: var(--ink);
-    }
     .all {
       max-height: 30vh;
       overflow: auto;

@@ -30,6 +30,8 @@ import { BlankShelf } from '../data/blank-shelf';
 import { Notices } from '../data/notices';
 import { byChannel, RequirementShelf } from '../data/requirement-shelf';
 import { ImportDialog, type ImportDialogData } from './import-dialog';
+import { SearchField } from '../units/search-field';
+import { FilePicker } from '../units/file-picker';
 import { TypedNumber } from '../units/typed-number';
 import { colourwayGroup, copyOf, fieldsOf, fill, requirementForm } from './requirement-form';
 
@@ -47,6 +49,8 @@ const LIMITS: readonly { readonly key: keyof PressLimits; readonly label: string
   selector: 'ks-requirements-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    SearchField,
+    FilePicker,
     ReactiveFormsModule,
     MatAutocompleteModule,
     MatButtonModule,
@@ -246,8 +250,7 @@ export class RequirementsPage {
     });
   }
 
-  protected bringProfile(file: File | undefined): void {
-    if (!file) return;
+  protected bringProfile(file: File): void {
     this.api.ask('post /api/profiles', { body: file }).subscribe({
       next: (profile) => {
         this.known.value.update((all) => [...(all ?? []).filter((one) => one.id !== profile.id), profile]);
@@ -260,8 +263,7 @@ export class RequirementsPage {
   }
 
   /** Shows what a file would change before it does. */
-  protected takeIn(file: File | undefined): void {
-    if (!file) return;
+  protected takeIn(file: File): void {
     void file.text().then((text) =>
       this.dialog
         .open<ImportDialog, ImportDialogData, boolean>(ImportDialog, {

@@ -52,6 +52,10 @@ import {
 } from './sheet-order';
 import { SheetSelection, type SheetView } from './sheet-selection';
 import { TemplateDialog } from './template-dialog';
+import { ChipRow, chip } from '../units/chips';
+import { PickField } from '../units/pick-field';
+import { SearchField } from '../units/search-field';
+import { FilePicker } from '../units/file-picker';
 import { latelyText } from '../units/clock';
 import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dialog';
 
@@ -60,6 +64,10 @@ import { CanvasDialog, type CanvasDialogData } from '../requirements/canvas-dial
   selector: 'ks-sheet-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    ChipRow,
+    PickField,
+    SearchField,
+    FilePicker,
     AsyncPipe,
     ScrollingModule,
     MatButtonModule,
@@ -94,7 +102,7 @@ export class SheetPage {
   /** True from a press until the run is in the queue. */
   protected readonly asking = signal(false);
   protected readonly selection = new SheetSelection();
-  protected readonly orders = SHEET_ORDERS;
+  protected readonly orders = SHEET_ORDERS.map(({ id, label }) => ({ id, words: label }));
   protected readonly order = signal<SheetOrder>('added');
   /** States whose rows alone are shown; all when empty. */
   protected readonly states = signal<ReadonlySet<TargetState>>(new Set());
@@ -109,12 +117,17 @@ export class SheetPage {
     return ordered(shown, this.order());
   });
   protected readonly filter = signal<SheetFilter>(NO_FILTER);
-  protected readonly since = SINCE;
+  protected readonly since = SINCE.map(({ days, label }) => ({ id: `${days}`, words: label }));
+  protected readonly daysOf = (id: string): number | null => SINCE.find(({ days }) => `${days}` === id)?.days ?? null;
+  protected readonly allAct = [chip('Show all', () => this.showAll())];
   protected readonly isFiltered = computed(() => this.filter() !== NO_FILTER || this.states().size > 0);
   private readonly channelById = computed(
     () => new Map((this.sheet()?.requirements ?? []).map((one) => [one.id, one.channel])),
   );
-  protected readonly channels = computed(() => [...new Set(this.allColumns().map((column) => column.channel))]);
+  protected readonly channelChoices = computed(() => [
+    { id: '', words: 'All channels' },
+    ...[...new Set(this.allColumns().map(({ channel }) => channel))].map((id) => ({ id, words: id })),
+  ]);
 
   /** Columns: every requirement that at least one design is made for. */
   private readonly allColumns = computed(() => {
@@ -257,7 +270,7 @@ export class SheetPage {
     this.selection.clear();
   }
 
-  protected showAll(): void {
+  private showAll(): void {
     this.filter.set(NO_FILTER);
     this.states.set(new Set());
   }

@@ -10,6 +10,7 @@ import { concatMap, forkJoin, map, of, switchMap, throwError, type Observable } 
 import { Api } from '../data/api';
 import { Intake, nameOf } from '../data/intake';
 import { Notices } from '../data/notices';
+import { FilePicker } from '../units/file-picker';
 import { TypedValue } from '../units/typed-value';
 
 /**
@@ -19,7 +20,7 @@ import { TypedValue } from '../units/typed-value';
 @Component({
   selector: 'ks-template-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TypedValue, MatButtonModule, MatDialogModule, MatIconModule],
+  imports: [FilePicker, TypedValue, MatButtonModule, MatDialogModule, MatIconModule],
   template: `
     <h2 mat-dialog-title>Start from …</h2>
     @if (!chosen()) {
@@ -62,15 +63,12 @@ import { TypedValue } from '../units/typed-value';
               [src]="'/api/assets/' + (pictures()[gap.id]?.id ?? gap.assetId) + '/rendition?size=256'"
               alt=""
             /><span>{{ pictures()[gap.id]?.filename ?? gap.name }}</span>
-            <button mat-stroked-button type="button" (click)="file.click()">Another picture</button
-            ><input
+            <button mat-stroked-button type="button" (click)="file.open()">Another picture</button
+            ><ks-file-picker
               #file
-              class="sr-only"
-              type="file"
-              tabindex="-1"
-              accept=".png,.jpg,.jpeg,.webp,.tif,.tiff,.heic,.heif,.gif,.svg,.svgz"
-              [attr.aria-label]="'Picture in place of ' + gap.name"
-              (change)="put(gap.id, [].slice.call(file.files)); file.value = ''"
+              kinds="artwork"
+              [label]="'Picture in place of ' + gap.name"
+              (chosen)="put(gap.id, $event)"
             />
           </div>
         }
@@ -179,7 +177,7 @@ export class TemplateDialog {
   private readonly notices = inject(Notices);
   protected readonly chosen = signal<DesignDocument | null>(null);
   protected readonly title = signal('');
-  protected readonly texts = signal<Readonly<Record<string, string>>>({});
+  protected readonly texts = signal<Readonly<Partial<Record<string, string>>>>({});
   protected readonly pictures = signal<Readonly<Record<string, Asset>>>({});
   protected readonly making = signal(false);
   protected readonly gaps = computed(() => {

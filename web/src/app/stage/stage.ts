@@ -40,6 +40,7 @@ import { Preferences } from '../data/preferences';
 import { Ruler } from './ruler';
 import type { CanvasPlace, StageEvents } from './stage-content';
 import { StageView, viewOfCanvas } from './stage-view';
+import { Swatches } from '../units/swatches';
 import { WordsOnStage } from './words-on-stage';
 
 /** Time between two readouts of a drag. */
@@ -49,7 +50,7 @@ const READOUT_MS = 60;
 @Component({
   selector: 'ks-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, PrintView, ProofBar, Ruler, WordsOnStage],
+  imports: [MatIconModule, PrintView, ProofBar, Ruler, Swatches, WordsOnStage],
   templateUrl: './stage.html',
   styleUrl: './stage.scss',
 })

@@ -1,8 +1,9 @@
 import { NgTemplateOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { MatIconModule } from '@angular/material/icon';
+import { ChipRow, choices, type Chip, type Choosable } from './chips';
 import { LengthField } from './length-field';
 import { NumberField } from './number-field';
+import { PickField, type PickChoice } from './pick-field';
 import { SlideField } from './slide-field';
 import { TypedValue } from './typed-value';
 
@@ -43,17 +44,6 @@ export interface Length {
   readonly positive?: boolean;
   readonly dpi?: number;
 }
-/** A button that stays pressed, or only does something where `on` is absent. */
-export interface Chip {
-  readonly words: string;
-  readonly press: () => void;
-  readonly on?: boolean;
-  readonly disabled?: boolean;
-  readonly title?: string;
-  readonly icon?: string;
-  /** True where its icon is shown alone. */
-  readonly bare?: boolean;
-}
 export interface Chips {
   readonly kind: 'chips';
   /** What they are, for those who do not see them; empty where they need no word. */
@@ -65,7 +55,7 @@ export interface Pick {
   readonly kind: 'pick';
   readonly label: string;
   readonly value: string;
-  readonly of: readonly { readonly id: string; readonly words: string }[];
+  readonly of: readonly PickChoice[];
   readonly set: (id: string) => void;
   /** What is read out where the label alone does not tell. */
   readonly spoken?: string;
@@ -82,8 +72,17 @@ export interface Text {
   /** Rows of a field for several lines. */
   readonly rows?: number;
   readonly mode?: 'decimal' | 'numeric';
+  /** What it could say, while it says nothing. */
+  readonly hint?: string;
   /** True while what is typed cannot be. */
   readonly wrong?: boolean;
+}
+/** A colour that is picked; `set` is told while it is looked for. */
+export interface Colour {
+  readonly kind: 'colour';
+  readonly label: string;
+  readonly hex: string;
+  readonly set: (hex: string) => void;
 }
 /** Something that holds or does not. */
 export interface Check {
@@ -104,7 +103,7 @@ export interface Row {
   readonly columns: number;
   readonly of: readonly Setting[];
 }
-export type Setting = Slide | Amount | Length | Chips | Pick | Text | Check | Words | Row;
+export type Setting = Slide | Amount | Length | Chips | Pick | Text | Colour | Check | Words | Row;
 
 type Given<T extends { kind: string }, Left extends keyof T> = Omit<T, 'kind' | 'label' | Left>;
 
@@ -128,16 +127,12 @@ export const lengthOf = (label: string, mm: number, more: Given<Length, 'mm'>): 
 });
 export const chips = (of: readonly Chip[], label = ''): Chips => ({ kind: 'chips', label, of });
 /** One of a few, side by side. */
-export const oneOf = <T extends { readonly id: string; readonly label: string; readonly hint?: string }>(
+export const oneOf = <T extends Choosable>(
   label: string,
   all: readonly T[],
   chosen: string | undefined,
   set: (id: T['id']) => void,
-): Chips =>
-  chips(
-    all.map(({ id, label: words, hint }) => ({ words, on: id === chosen, press: () => set(id), title: hint })),
-    label,
-  );
+): Chips => chips(choices(all, chosen, set), label);
 export const pick = (label: string, value: string, more: Given<Pick, 'value'>): Pick => ({
   kind: 'pick',
   label,
@@ -151,6 +146,12 @@ export const text = (label: string, value: string, more: Given<Text, 'value'>): 
   label,
   value,
   ...more,
+});
+export const colour = (label: string, hex: string, set: (hex: string) => void): Colour => ({
+  kind: 'colour',
+  label,
+  hex,
+  set,
 });
 export const check = (label: string, on: boolean, set: (on: boolean) => void): Check => ({
   kind: 'check',
@@ -175,7 +176,7 @@ export const inThrees = (all: readonly Setting[]): readonly Setting[] =>
 @Component({
   selector: 'ks-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [LengthField, MatIconModule, NgTemplateOutlet, NumberField, SlideField, TypedValue],
+  imports: [ChipRow, LengthField, NgTemplateOutlet, NumberField, PickField, SlideField, TypedValue],
   templateUrl: './settings.html',
   styleUrl: './settings.scss',
 })
