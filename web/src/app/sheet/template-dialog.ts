@@ -52,7 +52,7 @@ import { TypedValue } from '../units/typed-value';
               rows="2"
               dir="auto"
               maxlength="300"
-              [ksValue]="texts()[gap.id] ?? gap.text"
+              [ksValue]="gap.id in texts() ? texts()[gap.id] : gap.text"
               (input)="write(gap.id, words.value)"
             ></textarea>
           </label>
@@ -177,7 +177,7 @@ export class TemplateDialog {
   private readonly notices = inject(Notices);
   protected readonly chosen = signal<DesignDocument | null>(null);
   protected readonly title = signal('');
-  protected readonly texts = signal<Readonly<Partial<Record<string, string>>>>({});
+  protected readonly texts = signal<Readonly<Record<string, string>>>({});
   protected readonly pictures = signal<Readonly<Record<string, Asset>>>({});
   protected readonly making = signal(false);
   protected readonly gaps = computed(() => {
