@@ -14,10 +14,8 @@ import pino from 'pino';
 import sharp from 'sharp';
 import { ROOT } from '../floor/files/shipped.js';
 import { shippedFiles } from '../render/text/font-catalogue.js';
-import type { RunningServer } from '../launch/server.js';
 import { startRenderProcess } from '../render/render-pool.js';
 import {
-  caller,
   freshDatabase,
   freshFolder,
   isOver,
@@ -25,20 +23,12 @@ import {
   smallTee,
   testServer,
   until,
+  serverForAll,
+  DISC,
 } from '../testing/test-house.js';
 
-const DISC = Buffer.from(
-  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>',
-);
-
 describe('the HTTP interface', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
-  beforeAll(async () => {
-    server = await testServer({ mostUploadBytes: 3_000_000 });
-    call = caller(server.address);
-  });
-  afterAll(() => server.stop());
+  const { server, call } = serverForAll({ mostUploadBytes: 3_000_000 });
 
   const upload = async (bytes: Buffer = DISC, name = 'disc.svg') =>
     call('POST', '/api/assets', bytes, {

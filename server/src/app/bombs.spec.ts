@@ -1,18 +1,13 @@
 import { request } from 'node:http';
 import { brotliCompressSync, constants, deflateSync, gzipSync } from 'node:zlib';
-import type { RunningServer } from '../launch/server.js';
-import { caller, testServer } from '../testing/test-house.js';
+import { caller, serverForAll } from '../testing/test-house.js';
 
 const ZEROS = Buffer.alloc(300e6, 0x20);
 const FORM = 'application/x-www-form-urlencoded';
 const BYTES = 'application/octet-stream';
 
 describe('what unpacks to very much', () => {
-  let server: RunningServer;
-  beforeAll(async () => {
-    server = await testServer({ work: false });
-  });
-  afterAll(() => server.stop());
+  const { server } = serverForAll({ work: false });
 
   it('is answered with a sentence wherever it is sent, and never by a line that breaks off', async () => {
     const gzip = gzipSync(ZEROS);

@@ -3,21 +3,20 @@ import { zipSync, strToU8 } from 'fflate';
 import type { DesignDocument } from '@kettle/core/model';
 import { freehandLayer } from '@kettle/core/drawing';
 import mysql from 'mysql2/promise';
-import type { RunningServer } from '../launch/server.js';
-import { caller, freshDatabase, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
-
-const DISC = Buffer.from(
-  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>',
-);
+import {
+  caller,
+  freshDatabase,
+  isOver,
+  smallDesign,
+  smallTee,
+  testServer,
+  until,
+  serverForAll,
+  DISC,
+} from '../testing/test-house.js';
 
 describe('a caller’s fault', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
-  beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
-  });
-  afterAll(() => server.stop());
+  const { server, call } = serverForAll();
   const post = (path: string, body: string | Buffer, type = 'application/json', headers: Record<string, string> = {}) =>
     fetch(server.address + path, {
       method: 'POST',

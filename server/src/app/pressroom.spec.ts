@@ -10,21 +10,10 @@ import { textLayer } from '@kettle/core/document';
 import type { Finding } from '@kettle/core/checks';
 import { SELLER } from '../floor/basics/caller.js';
 import { shippedProfile } from '../render/colour/profiles.js';
-import type { RunningServer } from '../launch/server.js';
-import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
-
-const DISC = Buffer.from(
-  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>',
-);
+import { isOver, smallDesign, smallTee, until, serverForAll, DISC } from '../testing/test-house.js';
 
 describe('the press room', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
-  beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
-  });
-  afterAll(() => server.stop());
+  const { server, call } = serverForAll();
 
   const requirement = async (change = {}): Promise<string> =>
     (await call('POST', '/api/requirements', smallTee(change))).body.id as string;

@@ -7,8 +7,7 @@ import type { Pixels } from '@kettle/core/geometry';
 import { NO_EDGE, NO_TONE, type DesignDocument, type Treatment } from '@kettle/core/model';
 import { compileTreatKernel, reduced, Treater, treatmentName } from '@kettle/core/treatments';
 import { textLayer, unsetLettering } from '@kettle/core/document';
-import type { RunningServer } from '../launch/server.js';
-import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+import { isOver, smallDesign, smallTee, until, serverForAll } from '../testing/test-house.js';
 
 const kernel = compileTreatKernel(readFileSync(fileURLToPath(import.meta.resolve('@kettle/core/treat.wasm'))));
 const WHITE_OUT: Treatment = { id: 'w', kind: 'colour', hex: '#ffffff', tolerance: 6, from: 'border' };
@@ -32,15 +31,11 @@ const rawOf = async (bytes: Buffer): Promise<Pixels> => {
 const alphaAt = ({ width, data }: Pixels, x: number, y: number): number => data[(y * width + x) * 4 + 3];
 
 describe('pictures made fit for cloth', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
+  const { server, call } = serverForAll();
   let requirement: string;
   beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
     requirement = (await call('POST', '/api/requirements', smallTee())).body.id;
   });
-  afterAll(() => server.stop());
 
   const upload = async (bytes: Buffer, name = 'ring.png'): Promise<string> =>
     (await call('POST', '/api/assets', bytes, { 'X-Filename': name, 'Content-Type': 'application/octet-stream' })).body

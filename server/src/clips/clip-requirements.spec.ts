@@ -2,9 +2,8 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ClipRequirement, ClipRequirementFields } from '@kettle/core/clip';
 import { CLIP_REQUIREMENTS } from '../floor/files/shipped.js';
-import type { RunningServer } from '../launch/server.js';
 import { silentLog } from '../floor/basics/log.js';
-import { caller, freshFolder, testServer } from '../testing/test-house.js';
+import { freshFolder, serverForAll } from '../testing/test-house.js';
 import { CLIP_REQUIREMENT_WORDS } from './room.js';
 import { OwnThings } from '../floor/database/own-things.js';
 
@@ -21,13 +20,7 @@ const FIELDS: ClipRequirementFields = {
 };
 
 describe('requirements for clips', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
-  beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
-  });
-  afterAll(() => server.stop());
+  const { call } = serverForAll();
   const list = async () => (await call('GET', '/api/clip-requirements')).body as ClipRequirement[];
 
   it('ship, and cannot be changed; one’s own can, by who saw the newest', async () => {

@@ -5,8 +5,7 @@ import { promisify } from 'node:util';
 import type { ClipFile, Job, JobStep } from '@kettle/contract';
 import { CLIP_FPS, CLIP_SECONDS, clipSize, type Clip, type ClipScene, type DesignDocument } from '@kettle/core/model';
 import sharp from 'sharp';
-import type { RunningServer } from '../launch/server.js';
-import { caller, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+import { freshFolder, isOver, smallDesign, smallTee, until, serverForAll } from '../testing/test-house.js';
 
 const DISC = Buffer.from(
   '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#b4532a"/></svg>',
@@ -30,21 +29,17 @@ const scene = (id: string, blankId: string, areaId: string, change: Partial<Clip
 });
 
 describe('clips that the server makes', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
+  const { server, call } = serverForAll();
   let folder: string;
   let design: { id: string; revision: number; document: DesignDocument };
 
   beforeAll(async () => {
-    server = await testServer();
     folder = await freshFolder();
-    call = caller(server.address);
     const asset = (await call('POST', '/api/assets', DISC, { 'Content-Type': 'image/svg+xml', 'X-Filename': 'a.svg' }))
       .body;
     const requirement = (await call('POST', '/api/requirements', smallTee())).body;
     design = (await call('POST', '/api/designs', smallDesign(asset.id, [requirement.id]))).body as typeof design;
   });
-  afterAll(() => server.stop());
 
   async function save(clips: readonly Clip[]): Promise<void> {
     const { id, revision, document } = design;

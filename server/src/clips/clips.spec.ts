@@ -3,17 +3,11 @@ import type { ClipFile } from '@kettle/contract';
 import sharp from 'sharp';
 import { clipSize, type Clip, type DesignDocument } from '@kettle/core/model';
 import { animatedWebp, framesOf } from '@kettle/core/clip';
-import type { RunningServer } from '../launch/server.js';
-import { caller, smallDesign, smallTee, testServer } from '../testing/test-house.js';
+import { smallDesign, smallTee, serverForAll, DISC } from '../testing/test-house.js';
 import { SMALL_CLIP } from '../testing/small-clip.js';
 
-const DISC = Buffer.from(
-  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>',
-);
-
 describe('clips', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
+  const { server, call } = serverForAll();
   let design: { id: string; revision: number; document: DesignDocument };
   /** A second of a tote, silent: what the file shows. */
   const clip = (change: Partial<Clip> = {}): Clip => ({
@@ -49,15 +43,12 @@ describe('clips', () => {
   const made = async () => (await call('GET', `/api/designs/${design.id}/clips`)).body as ClipFile[];
 
   beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
     const asset = (await call('POST', '/api/assets', DISC, { 'Content-Type': 'image/svg+xml', 'X-Filename': 'a.svg' }))
       .body;
     const requirement = (await call('POST', '/api/requirements', smallTee())).body;
     design = (await call('POST', '/api/designs', smallDesign(asset.id, [requirement.id]))).body as typeof design;
     await save([clip()]);
   });
-  afterAll(() => server.stop());
 
   it('are read back, kept once, and out of date when what they show changes', async () => {
     const answer = await send(SMALL_CLIP);

@@ -1,6 +1,5 @@
 import type { MusicTrack } from '@kettle/core/clip';
-import type { RunningServer } from '../launch/server.js';
-import { caller, testServer } from '../testing/test-house.js';
+import { serverForAll } from '../testing/test-house.js';
 
 /** A WAV of a tone, 8 bits, one channel, 8000 Hz. */
 function wav(seconds: number): Buffer {
@@ -23,13 +22,7 @@ function wav(seconds: number): Buffer {
 }
 
 describe('music', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
-  beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
-  });
-  afterAll(() => server.stop());
+  const { server, call } = serverForAll();
   const send = (bytes: Buffer, name: string) =>
     call('POST', '/api/music', bytes, {
       'Content-Type': 'application/octet-stream',

@@ -11,13 +11,9 @@ import { textLayer } from '@kettle/core/document';
 import { decode, encode } from 'fast-png';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import type { RunningServer } from '../launch/server.js';
-import { caller, smallTee, testServer } from '../testing/test-house.js';
+import { caller, smallTee, testServer, DISC } from '../testing/test-house.js';
 import { shippedFiles } from '../render/text/font-catalogue.js';
 import { readStack } from '../render/archive/ora-stack.js';
-
-const DISC = Buffer.from(
-  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>',
-);
 
 /** A PNG of one colour, by another writer. */
 const sheet = (width: number, height: number, [r, g, b, a]: readonly number[]) =>

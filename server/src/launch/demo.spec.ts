@@ -11,14 +11,13 @@ import { unpackDemo } from './demo-pack.js';
 import { DEMO_PACK } from '../floor/files/shipped.js';
 import { loadDesigns, loadDesignsPatiently, loadRequirements } from './load-demo.js';
 import { ProblemError } from '../floor/basics/problem-error.js';
-import { emptyDatabase, freshDatabase, freshFolder, testServer, until } from '../testing/test-house.js';
+import { emptyDatabase, freshDatabase, freshFolder, testServer, until, serverForAll } from '../testing/test-house.js';
 import type { RunningServer } from './server.js';
 
 describe('the demo', () => {
-  let server: RunningServer;
+  const { server } = serverForAll({ work: false });
   let rows: readonly SheetRow[] = [];
   beforeAll(async () => {
-    server = await testServer({ work: false });
     await loadRequirements(server.house);
     await loadDesigns(server.house);
     await loadDesigns(server.house);
@@ -27,7 +26,6 @@ describe('the demo', () => {
       all.some(({ cells }) => cells.some((cell) => cell.finding?.startsWith('Vanishes on')));
     rows = await until(async () => (await server.house.sheet.sheet(SELLER)).rows, isMeasured);
   });
-  afterAll(() => server.stop());
   const finding = (name: string, requirementId: string) =>
     rows.find((row) => row.name === name)?.cells.find((cell) => cell.requirementId === requirementId)?.finding;
 

@@ -1,16 +1,9 @@
 import type { Failure, SheetRow } from '@kettle/contract';
-import type { RunningServer } from '../launch/server.js';
 import { ProblemError } from '../floor/basics/problem-error.js';
-import { caller, isOver, readyDesign, testServer, until } from '../testing/test-house.js';
+import { isOver, readyDesign, until, serverForAll } from '../testing/test-house.js';
 
 describe('what could not be made', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
-  beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
-  });
-  afterAll(() => server.stop());
+  const { server, call } = serverForAll();
 
   it('keeps its reason in its cell until it is made or dismissed, however often it is tried', async () => {
     const { id, requirementId } = await readyDesign(call);

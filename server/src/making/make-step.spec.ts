@@ -1,13 +1,8 @@
 import { SELLER } from '../floor/basics/caller.js';
-import type { RunningServer } from '../launch/server.js';
-import { caller, isOver, testServer, until } from '../testing/test-house.js';
+import { caller, isOver, until, serverForAll } from '../testing/test-house.js';
 
 describe('kinds of steps', () => {
-  let server: RunningServer;
-  beforeAll(async () => {
-    server = await testServer();
-  });
-  afterAll(() => server.stop());
+  const { server } = serverForAll();
 
   it('are registered once each, with everything about them', () => {
     const names = server.house.kinds.map((kind) => kind.kind);

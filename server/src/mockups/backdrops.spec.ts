@@ -1,8 +1,7 @@
 import sharp from 'sharp';
 import type { Job } from '@kettle/contract';
-import type { RunningServer } from '../launch/server.js';
 import { digestOf } from '../render/documents/digest.js';
-import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+import { isOver, smallDesign, smallTee, until, serverForAll, DISC } from '../testing/test-house.js';
 
 /** Red above, blue below. */
 const wall = (type: 'png' | 'svg'): Promise<Buffer> | Buffer => {
@@ -11,20 +10,13 @@ const wall = (type: 'png' | 'svg'): Promise<Buffer> | Buffer => {
   );
   return type === 'svg' ? svg : sharp(svg).png().toBuffer();
 };
-const DISC = Buffer.from(
-  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>',
-);
 
 describe('a picture behind the product of a scene', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
+  const { server, call } = serverForAll();
   let requirement: string;
   beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
     requirement = (await call('POST', '/api/requirements', smallTee())).body.id;
   });
-  afterAll(() => server.stop());
 
   const upload = async (bytes: Buffer, name: string): Promise<string> =>
     (await call('POST', '/api/assets', bytes, { 'X-Filename': name, 'Content-Type': 'application/octet-stream' })).body

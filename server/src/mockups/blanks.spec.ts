@@ -6,18 +6,13 @@ import { viewOf, areaOf, readPreview, type SceneKernel } from '@kettle/core/mock
 import sharp from 'sharp';
 import { SELLER } from '../floor/basics/caller.js';
 import { BLANKS } from '../floor/files/shipped.js';
-import type { RunningServer } from '../launch/server.js';
 import { silentLog } from '../floor/basics/log.js';
 import { packIn, readyBlank } from '../render/mockup/blank-pack.js';
-import { caller, freshFolder, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+import { caller, freshFolder, isOver, smallDesign, smallTee, until, serverForAll } from '../testing/test-house.js';
 import { BlankService } from './blanks.js';
 
 describe('blanks', () => {
-  let server: RunningServer;
-  beforeAll(async () => {
-    server = await testServer();
-  });
-  afterAll(() => server.stop());
+  const { server } = serverForAll();
 
   it('are checked when they are read: a bad pack is left out and named, and harms no other', async () => {
     const folder = await freshFolder();

@@ -5,23 +5,20 @@ import sharp from 'sharp';
 import type { Blank } from '@kettle/core/model';
 import { areaOf, asStill, filesOfBlank, textureGrid, viewOf, type MovingBlank } from '@kettle/core/mockup';
 import { BLANKS } from '../floor/files/shipped.js';
-import type { RunningServer } from '../launch/server.js';
 import { silentLog } from '../floor/basics/log.js';
 import { packIn, readyBlank } from '../render/mockup/blank-pack.js';
-import { caller, freshFolder, testServer } from '../testing/test-house.js';
+import { caller, freshFolder, serverForAll } from '../testing/test-house.js';
 import { BlankService } from './blanks.js';
 
 const ID = 'mug-turning';
 const folder = join(BLANKS, ID);
 
 describe('moving blanks', () => {
-  let server: RunningServer;
+  const { server } = serverForAll();
   let blank: MovingBlank;
   beforeAll(async () => {
-    server = await testServer();
     blank = JSON.parse(await readFile(join(folder, 'blank.json'), 'utf8')) as MovingBlank;
   });
-  afterAll(() => server.stop());
   const bytesOf = async (path: string) => {
     const answer = await fetch(`${server.address}${path}`);
     return { status: answer.status, bytes: new Uint8Array(await answer.arrayBuffer()) };

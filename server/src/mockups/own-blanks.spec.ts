@@ -7,9 +7,8 @@ import type { AreaShape, OwnBlankSource } from '@kettle/core/own-blank';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { BLANKS } from '../floor/files/shipped.js';
-import type { RunningServer } from '../launch/server.js';
 import { packIn, readyBlank } from '../render/mockup/blank-pack.js';
-import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+import { isOver, smallDesign, smallTee, until, serverForAll } from '../testing/test-house.js';
 
 const DISC = Buffer.from(
   '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><rect width="100" height="100" fill="#f2bd4b"/></svg>',
@@ -17,15 +16,12 @@ const DISC = Buffer.from(
 const SIZE = 700;
 
 describe('own blanks', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
+  const { server, call } = serverForAll();
   let requirement: string;
   let art: string;
   let photo: string;
   let bytes: Buffer;
   beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
     requirement = (await call('POST', '/api/requirements', smallTee())).body.id;
     art = await upload(DISC, 'plain.svg');
     // A shirt in brick on a wall, as a camera would keep it.
@@ -41,7 +37,6 @@ describe('own blanks', () => {
       .toBuffer();
     photo = await upload(bytes, 'shirt on a wall.jpg');
   });
-  afterAll(() => server.stop());
 
   const upload = async (content: Buffer, name: string): Promise<string> =>
     (

@@ -3,12 +3,8 @@ import { join } from 'node:path';
 import type { Job, Sheet, SheetRow } from '@kettle/contract';
 import type { PictureSet, PictureSetFields, Shot } from '@kettle/core/mockup';
 import sharp from 'sharp';
-import type { RunningServer } from '../launch/server.js';
-import { caller, isOver, smallDesign, smallTee, testServer, until } from '../testing/test-house.js';
+import { isOver, smallDesign, smallTee, until, serverForAll, DISC } from '../testing/test-house.js';
 
-const DISC = Buffer.from(
-  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>',
-);
 const SHOT: Shot = {
   id: 'front',
   name: 'Front',
@@ -28,18 +24,14 @@ const SET: PictureSetFields = {
 };
 
 describe('picture sets', () => {
-  let server: RunningServer;
-  let call: ReturnType<typeof caller>;
+  const { server, call } = serverForAll();
   let requirement: string;
   let art: string;
   beforeAll(async () => {
-    server = await testServer();
-    call = caller(server.address);
     requirement = (await call('POST', '/api/requirements', smallTee())).body.id;
     art = (await call('POST', '/api/assets', DISC, { 'X-Filename': 'disc.svg', 'Content-Type': 'image/svg+xml' })).body
       .id;
   });
-  afterAll(() => server.stop());
 
   const design = async (name: string, change = {}) =>
     (await call('POST', '/api/designs', { ...smallDesign(art, [requirement]), name, ...change })).body as {

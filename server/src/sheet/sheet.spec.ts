@@ -3,18 +3,16 @@ import { shapeLayer } from '@kettle/core/drawing';
 import { JUDGEMENT_VERSION } from '@kettle/core/checks';
 import sharp from 'sharp';
 import { SELLER } from '../floor/basics/caller.js';
-import type { RunningServer } from '../launch/server.js';
 import { PAGE_SQL, TARGETS_SQL } from '../designs/sheet-store.js';
-import { caller, smallTee, testServer } from '../testing/test-house.js';
+import { caller, smallTee, serverForAll } from '../testing/test-house.js';
 
 const { owner } = SELLER;
 const DESIGNS = 2000;
 
 describe('the sheet after a year', () => {
-  let server: RunningServer;
+  const { server } = serverForAll({ work: false });
   const requirements: string[] = [];
   beforeAll(async () => {
-    server = await testServer({ work: false });
     const { house } = server;
     for (let i = 0; i < 12; i++)
       requirements.push((await house.requirements.add(owner, smallTee({ name: `Target ${i}` }))).id);
@@ -45,7 +43,6 @@ describe('the sheet after a year', () => {
     );
     await run("INSERT INTO blob_file (sha256, bytes) VALUES (UNHEX(SHA2('x', 256)), 1)");
   });
-  afterAll(() => server.stop());
 
   /** Files for half of all targets: the first of them follow what was found, the others something older. */
   const addFiles = async (each: number, from: number): Promise<void> => {

@@ -198,3 +198,28 @@ export async function made(call: ReturnType<typeof caller>, path: string, body?:
   if (job.state !== 'done') throw new Error(`${path}: ${job.state} ${job.message}`);
   return job;
 }
+
+/** One server for all specifications of a suite, which is stopped after the last, and a way to call it. */
+export function serverForAll(options: Partial<ServerOptions> = {}) {
+  let started: RunningServer;
+  beforeAll(async () => {
+    started = await testServer(options);
+  });
+  afterAll(() => started.stop());
+  const server: RunningServer = {
+    get address() {
+      return started.address;
+    },
+    get house() {
+      return started.house;
+    },
+    stop: () => started.stop(),
+  };
+  const call: ReturnType<typeof caller> = (...of) => caller(started.address)(...of);
+  return { server, call };
+}
+
+/** A yellow disc on nothing, a drawing of 100 units each way. */
+export const DISC = Buffer.from(
+  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="50" fill="#f2bd4b"/></svg>',
+);

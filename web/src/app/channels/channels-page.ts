@@ -16,6 +16,7 @@ import { Settings, inThrees, text, type Setting } from '../units/settings';
 import { currencyPick } from './fields';
 import { ChannelRulesForm } from './channel-rules-form';
 import { PrintShopForm } from './print-shop-form';
+import { SideList, type SideEntry } from '../parts/side-list';
 
 /** What is chosen at the left. */
 type Chosen = { readonly kind: 'channel' | 'shop'; readonly id: string } | { readonly kind: 'rates' };
@@ -27,7 +28,16 @@ const KINDS = { channel: 'channel-rules', shop: 'print-shop' } as const;
 @Component({
   selector: 'ks-channels-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FilePicker, ChannelRulesForm, MatButtonModule, MatIconModule, PrintShopForm, SaveNotice, Settings],
+  imports: [
+    SideList,
+    FilePicker,
+    ChannelRulesForm,
+    MatButtonModule,
+    MatIconModule,
+    PrintShopForm,
+    SaveNotice,
+    Settings,
+  ],
   templateUrl: './channels-page.html',
   styleUrl: './channels-page.scss',
 })
@@ -115,6 +125,12 @@ export class ChannelsPage {
     link.click();
     URL.revokeObjectURL(link.href);
   }
+
+  private entryOf({ id, channel, currency, shipped }: ChannelRules | PrintShop): SideEntry {
+    return { id, name: channel, note: `${currency}, ${shipped ? 'shipped' : 'your own'}` };
+  }
+  protected readonly channels = computed(() => this.all.value()?.channels.map((one) => this.entryOf(one)));
+  protected readonly shops = computed(() => this.all.value()?.shops.map((one) => this.entryOf(one)));
 
   /** Takes in a file of a channel or a print shop, judged before it is sent anywhere. */
   protected async take(file: File): Promise<void> {

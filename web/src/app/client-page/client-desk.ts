@@ -13,6 +13,8 @@ import { Notices } from '../data/notices';
 import { Unsent } from '../data/unsent';
 import { Settings, inThrees, pick, text, type Setting } from '../units/settings';
 import { TypedValue } from '../units/typed-value';
+import { SideList } from '../parts/side-list';
+import { Standing, type StandsAs } from '../parts/standing';
 
 const WHAT: Readonly<Record<ClientWord['kind'], string>> = {
   comment: 'said',
@@ -40,7 +42,7 @@ const START: Draft = { seller: '', client: '', note: '', days: '30', passPhrase:
 @Component({
   selector: 'ks-client-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, MatButtonModule, MatIconModule, RouterLink, Settings, TypedValue],
+  imports: [SideList, Standing, DatePipe, MatButtonModule, MatIconModule, RouterLink, Settings, TypedValue],
   templateUrl: './client-desk.html',
   styleUrl: './client-desk.scss',
 })
@@ -137,9 +139,16 @@ export class ClientDesk {
     });
   }
 
-  protected unseen = ({ words }: ClientPage): number => words.filter(({ seen }) => !seen).length;
+  private unseen = ({ words }: ClientPage): number => words.filter(({ seen }) => !seen).length;
 
-  protected stateOf(page: ClientPage): { readonly words: string; readonly icon: string; readonly mark: string } {
+  protected readonly entries = computed(() =>
+    this.pages.value()?.map((one) => {
+      const unseen = this.unseen(one);
+      return { id: one.id, name: one.client, standing: this.stateOf(one), note: unseen ? `${unseen} new` : '' };
+    }),
+  );
+
+  protected stateOf(page: ClientPage): StandsAs {
     if (page.approval)
       return page.changedSince
         ? { words: 'said yes, changed since', icon: 'alert-triangle', mark: 'refused' }

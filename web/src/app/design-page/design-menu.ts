@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { keepAsTemplate } from '@kettle/core/document';
@@ -9,11 +10,11 @@ import { Editor } from '../editor/editor';
 @Component({
   selector: 'ks-design-menu',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, MatMenuModule],
+  imports: [MatButtonModule, MatIconModule, MatMenuModule],
   template: `
     <button
+      mat-icon-button
       type="button"
-      class="open"
       aria-label="This design as a file"
       title="This design as a file"
       [matMenuTriggerFor]="menu"
@@ -48,14 +49,11 @@ import { Editor } from '../editor/editor';
     </mat-menu>
   `,
   styles: `
-    .open {
-      border: 0;
-      background: none;
-      cursor: pointer;
+    :host {
+      --mat-icon-button-state-layer-size: 36px;
+    }
+    button[mat-icon-button] {
       padding: 6px;
-      border-radius: 8px;
-      display: flex;
-      color: var(--ink);
     }
     .row {
       display: flex;

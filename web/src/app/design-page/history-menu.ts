@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { DesignDesk } from '../editor/design-desk';
 import { HistoryDialog } from './history-dialog';
@@ -8,19 +9,23 @@ import { HistoryDialog } from './history-dialog';
 @Component({
   selector: 'ks-history',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule],
-  template: `<button type="button" aria-label="History" title="History" aria-haspopup="dialog" (click)="open()">
+  imports: [MatButtonModule, MatIconModule],
+  template: `<button
+    mat-icon-button
+    type="button"
+    aria-label="History"
+    title="History"
+    aria-haspopup="dialog"
+    (click)="open()"
+  >
     <mat-icon svgIcon="history" />
   </button>`,
   styles: `
+    :host {
+      --mat-icon-button-state-layer-size: 36px;
+    }
     button {
-      border: 0;
-      background: none;
-      cursor: pointer;
       padding: 6px;
-      border-radius: 8px;
-      display: flex;
-      color: var(--ink);
     }
   `,
 })

@@ -11,7 +11,8 @@ import { sentenceOf } from '../data/problems';
 import { Notices } from '../data/notices';
 import { RequirementShelf } from '../data/requirement-shelf';
 import { PriceRuleBar } from './price-rule-bar';
-import { isAwaited, LOOK_MS, mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
+import { Standing } from '../parts/standing';
+import { isAwaited, LOOK_MS, mayBeSent, standingOf, toMend } from './publications';
 
 export interface HandoverDialogData {
   readonly designs: readonly {
@@ -35,7 +36,7 @@ const AT_ONCE = 3;
 @Component({
   selector: 'ks-handover-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDialogModule, MatIconModule, PriceRuleBar],
+  imports: [Standing, MatButtonModule, MatDialogModule, MatIconModule, PriceRuleBar],
   template: `
     <h2 mat-dialog-title>
       Listings of {{ data.designs.length === 1 ? data.designs[0].name : data.designs.length + ' designs' }}
@@ -69,11 +70,7 @@ const AT_ONCE = 3;
                 <td>
                   @if (cell.check; as check) {
                     @if (check.publication; as publication) {
-                      <span class="mark" [class]="publication.state"
-                        ><mat-icon [svgIcon]="words[publication.state].icon" aria-hidden="true" />{{
-                          words[publication.state].words
-                        }}</span
-                      >
+                      <ks-standing [of]="standingOf(publication.state)" />
                     }
                     @if (mend(check); as n) {
                       <small>{{ n }} {{ n === 1 ? 'thing' : 'things' }} to mend</small>
@@ -153,7 +150,7 @@ export class HandoverDialog implements OnDestroy {
   private readonly api = inject(Api);
   private readonly dialog = inject<MatDialogRef<HandoverDialog, HandoverDialogResult | null>>(MatDialogRef);
   protected readonly data = inject<HandoverDialogData>(MAT_DIALOG_DATA);
-  protected readonly words = PUBLICATION_WORDS;
+  protected readonly standingOf = standingOf;
   protected readonly mend = toMend;
   protected readonly canSend = mayBeSent;
   private readonly rules = new Loaded(() => this.api.ask('get /api/channel-rules'), { of: 'What channels demand' });

@@ -7,20 +7,30 @@ import { ListingDesk, type Stand } from './listing-desk';
 import { ListingPrices } from './listing-prices';
 import { ListingTextForm } from './listing-text-form';
 import { ListingPreview } from './listing-preview';
-import { mayBeSent, PUBLICATION_WORDS, toMend } from './publications';
+import { Standing } from '../parts/standing';
+import { mayBeSent, standingOf, toMend } from './publications';
 
 /** A design's listings: text, prices and pictures, judged by each channel's rules as they are typed, and sent to markets. */
 @Component({
   selector: 'ks-listing-board',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, RouterLink, ListingPrices, ListingPreview, ListingTextForm, SaveNotice],
+  imports: [
+    Standing,
+    MatButtonModule,
+    MatIconModule,
+    RouterLink,
+    ListingPrices,
+    ListingPreview,
+    ListingTextForm,
+    SaveNotice,
+  ],
   providers: [ListingDesk],
   templateUrl: './listing-board.html',
   styleUrl: './listing-board.scss',
 })
 export class ListingBoard {
   protected readonly desk = inject(ListingDesk);
-  protected readonly words = PUBLICATION_WORDS;
+  protected readonly standingOf = standingOf;
   /** Channels that would take it as it stands. */
   protected readonly ready = computed(() => this.desk.stands().filter((stand) => this.canSend(stand)));
   protected readonly saved = computed(() => {

@@ -27,7 +27,7 @@ const ENDINGS = [null, 0, 49, 50, 90, 95, 99] as const;
           (change)="setFactor(factor.value)"
       /></label>
       <ks-pick-field
-        class="small"
+        class="small beside"
         label="ending in"
         spoken="What prices end in"
         [of]="endings()"

@@ -1,19 +1,22 @@
 import type { ListingCheck, Publication, PublicationState } from '@kettle/contract';
+import type { StandsAs } from '../parts/standing';
 
-/** States of a listing on a market, with their words and marks: never told by colour alone. */
-export const PUBLICATION_WORDS: Readonly<Record<PublicationState, { readonly words: string; readonly icon: string }>> =
-  {
-    waiting: { words: 'waits to be sent', icon: 'clock' },
-    sending: { words: 'is being sent', icon: 'upload' },
-    checking: { words: 'sent, they look at it', icon: 'clock' },
-    draft: { words: 'a draft there', icon: 'file-check' },
-    live: { words: 'live', icon: 'check' },
-    'sold-out': { words: 'sold out', icon: 'minus' },
-    refused: { words: 'refused', icon: 'x' },
-    failed: { words: 'not sent', icon: 'alert-triangle' },
-    'taking-down': { words: 'is being taken down', icon: 'clock' },
-    down: { words: 'taken down', icon: 'minus' },
-  };
+/** States of a listing on a market, in words and icons. */
+const PUBLICATION_WORDS: Readonly<Record<PublicationState, Omit<StandsAs, 'mark'>>> = {
+  waiting: { words: 'waits to be sent', icon: 'clock' },
+  sending: { words: 'is being sent', icon: 'upload' },
+  checking: { words: 'sent, they look at it', icon: 'clock' },
+  draft: { words: 'a draft there', icon: 'file-check' },
+  live: { words: 'live', icon: 'check' },
+  'sold-out': { words: 'sold out', icon: 'minus' },
+  refused: { words: 'refused', icon: 'x' },
+  failed: { words: 'not sent', icon: 'alert-triangle' },
+  'taking-down': { words: 'is being taken down', icon: 'clock' },
+  down: { words: 'taken down', icon: 'minus' },
+};
+
+/** How a listing stands on a market. */
+export const standingOf = (state: PublicationState): StandsAs => ({ ...PUBLICATION_WORDS[state], mark: state });
 
 /** How often a market's own answer is looked for, ms. */
 export const LOOK_MS = 2000;

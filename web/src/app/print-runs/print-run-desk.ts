@@ -14,10 +14,10 @@ import { TypedValue } from '../units/typed-value';
 import { InterestForm } from './interest-form';
 import { PrintRunForm } from './print-run-form';
 import { runChart } from './run-chart';
+import { SideList } from '../parts/side-list';
+import { Standing, type StandsAs } from '../parts/standing';
 
-const STATES: Readonly<
-  Record<PrintRunState, { readonly words: string; readonly icon: string; readonly mark: string }>
-> = {
+const STATES: Readonly<Record<PrintRunState, StandsAs>> = {
   open: { words: 'open', icon: 'clock', mark: 'waiting' },
   closed: { words: 'closed', icon: 'lock', mark: 'waiting' },
   ordered: { words: 'ordered', icon: 'upload', mark: 'live' },
@@ -28,7 +28,7 @@ const STATES: Readonly<
 @Component({
   selector: 'ks-print-run-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Chart, InterestForm, MatButtonModule, MatIconModule, PrintRunForm, TypedValue],
+  imports: [SideList, Standing, Chart, InterestForm, MatButtonModule, MatIconModule, PrintRunForm, TypedValue],
   templateUrl: './print-run-desk.html',
   styleUrl: './print-run-desk.scss',
 })
@@ -91,7 +91,13 @@ export class PrintRunDesk {
     return this.requirements.all().filter(({ id }) => targets.some(({ requirementId }) => requirementId === id));
   });
 
-  protected copiesOf = ({ interests }: PrintRun): number => interests.reduce((sum, one) => sum + one.copies, 0);
+  protected readonly entries = computed(() =>
+    this.runs.value()?.map(({ id, name, state, interests, worthFrom }) => {
+      return { id, name, standing: STATES[state], note: `${this.copiesOf(interests)} of ${worthFrom} wanted` };
+    }),
+  );
+  protected copiesOf = (interests: PrintRun['interests']): number =>
+    interests.reduce((sum, { copies }) => sum + copies, 0);
   protected linkOf = ({ path }: PrintRun): string => `${location.origin}${path}`;
 
   protected choose(id: string | null): void {

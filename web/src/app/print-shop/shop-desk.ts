@@ -13,6 +13,8 @@ import { RequirementShelf } from '../data/requirement-shelf';
 import { Unsent } from '../data/unsent';
 import { Settings, inThrees, named, pick, text, type Setting } from '../units/settings';
 import { SHOP_WORDS } from './shop-words';
+import { SideList } from '../parts/side-list';
+import { Standing } from '../parts/standing';
 
 /** What is typed of a new order before it is sent. */
 interface Draft {
@@ -29,7 +31,7 @@ interface Draft {
 @Component({
   selector: 'ks-shop-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, MatButtonModule, MatIconModule, Settings],
+  imports: [SideList, Standing, DatePipe, MatButtonModule, MatIconModule, Settings],
   templateUrl: './shop-desk.html',
   styleUrl: './shop-desk.scss',
 })
@@ -120,6 +122,15 @@ export class ShopDesk {
   protected rounds({ rounds }: ShopOrder): ShopOrder['rounds'] {
     return [...rounds].reverse();
   }
+
+  protected readonly entries = computed(() =>
+    this.orders.value()?.map(({ id, shop, state, sheet: { copies, size, colour } }) => ({
+      id,
+      name: shop,
+      standing: SHOP_WORDS[state],
+      note: `${copies} × ${size}, ${colour.name}`,
+    })),
+  );
 
   protected choose(id: string | null): void {
     this.chosen.set(id);

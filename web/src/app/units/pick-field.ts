@@ -58,6 +58,12 @@ export interface PickChoice {
       background: var(--paper);
       color: var(--ink);
     }
+    :host(.beside) label {
+      display: flex;
+      align-items: center;
+      gap: 5px;
+      white-space: nowrap;
+    }
     :host(.small) select {
       height: auto;
       padding: 5px 8px;
