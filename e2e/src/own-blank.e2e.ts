@@ -91,7 +91,7 @@ test('a photo becomes a blank in one sitting, survives a reload half-way, and is
 
   // It is chosen, comes in white, and carries the design.
   await expect(page.locator('ks-blank-list .blank[aria-pressed="true"]')).toContainText('Hanger at home');
-  await page.locator('.swatches').getByRole('button', { name: 'White', exact: true }).click();
+  await page.getByRole('group', { name: 'Product colour' }).getByRole('button', { name: 'White', exact: true }).click();
   const canvas = page.locator('ks-scene-view canvas');
   const colourAt = (x: number, y: number) =>
     canvas.evaluate(

@@ -293,7 +293,7 @@ test('blanks are found by what is wanted of them, and each shows this design', a
   // Of 255, at a quarter of its size: rounding of two filters. The bare product in this colour is 9 away.
   await expect.poll(() => difference('Cotton tee, front')).toBeLessThan(3);
   const before = await tee.locator('img').getAttribute('src');
-  await page.locator('.swatches').getByRole('button', { name: 'Brick', exact: true }).click();
+  await page.getByRole('group', { name: 'Product colour' }).getByRole('button', { name: 'Brick', exact: true }).click();
   await expect(tee.locator('img')).not.toHaveAttribute('src', before!);
   await expect.poll(() => difference('Cotton tee, front')).toBeLessThan(3);
 
@@ -332,7 +332,7 @@ test('scenes are kept with the design, follow it, and are made together', async 
   await page.locator('ks-blank-list .blank').click();
   await expect(list.locator('[aria-pressed="true"]')).toHaveCount(0);
   await list.getByRole('button', { name: 'Keep this scene' }).click();
-  await page.locator('.swatches').getByRole('button', { name: 'Straw', exact: true }).click();
+  await page.getByRole('group', { name: 'Product colour' }).getByRole('button', { name: 'Straw', exact: true }).click();
   await expect(kept).toHaveCount(before.length + 1);
   await kept.last().dblclick();
   await list.getByLabel('Name of the scene').fill('');
