@@ -460,6 +460,47 @@ export const MUTANTS = [
     { web: true },
   ),
   ...group(
+    'parts to choose with',
+    'web/src/app/units/chips.ts',
+    'src/app/units/choices.spec.ts',
+    [
+      ['another than the chosen one is pressed', 'on: id === chosen', 'on: id !== chosen'],
+      ['what cannot be done now can be pressed', '[disabled]="chip.disabled ?? false"', '[disabled]="false"'],
+    ],
+    { web: true },
+  ),
+  ...group(
+    'parts to choose with',
+    'web/src/app/units/pick-field.ts',
+    'src/app/units/choices.spec.ts',
+    [['a list that does something stays on what it did', '(box.value = this.value())', '(box.value = box.value)']],
+    { web: true },
+  ),
+  ...group(
+    'parts to choose with',
+    'web/src/app/units/file-picker.ts',
+    'src/app/units/choices.spec.ts',
+    [
+      ['the same file cannot be chosen again', "box.value = '';", ''],
+      ['no file is a choice too', 'if (files.length)', 'if (true)'],
+    ],
+    { web: true },
+  ),
+  ...group(
+    'parts to choose with',
+    'web/src/app/units/swatches.ts',
+    'src/app/units/choices.spec.ts',
+    [['a colour in other letters is another', 'value()?.toLowerCase()', 'value()']],
+    { web: true },
+  ),
+  ...group(
+    'parts to choose with',
+    'web/src/app/units/slide-field.ts',
+    'src/app/units/settings.spec.ts',
+    [['a slid value is read out without its unit', '[displayWith]="said"', '']],
+    { web: true },
+  ),
+  ...group(
     'page',
     'web/src/app/clips/clip-making.ts',
     'src/app/clips/clip-making.spec.ts',

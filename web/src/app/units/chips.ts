@@ -31,6 +31,7 @@ export const choices = <T extends Choosable>(
 
 /**
  * Buttons in a row: choices of which some are pressed, or things to do; those that are false are left out.
+ * Each keeps its element by where it stands: one whose words change under a press keeps the focus.
  * @example <ks-chips label="Shape" [of]="choices(shapes, shape(), setShape)" />
  */
 @Component({
@@ -39,7 +40,7 @@ export const choices = <T extends Choosable>(
   imports: [MatIconModule],
   host: { class: 'chips', '[attr.role]': "label() ? 'group' : null", '[attr.aria-label]': 'label() || null' },
   template: `
-    @for (chip of of(); track chip.words) {
+    @for (chip of of(); track $index) {
       <button
         type="button"
         class="chip"

@@ -83,6 +83,12 @@ describe('parts to choose with', () => {
     expect(page.text).toContain('Export it');
   });
 
+  it('keep the focus where a press changes what they say, or takes one away', async () => {
+    page.button('Take it away').focus();
+    await page.press('Take it away');
+    expect(document.activeElement?.textContent?.trim()).toBe('Make');
+  });
+
   it('unfold a list; one that only does something stands on its first line again', async () => {
     const size = page.field<HTMLSelectElement>('Size');
     expect([size.value, size.options[1].disabled]).toEqual(['s', true]);
